@@ -1,0 +1,1 @@
+"""Board profiles: sections, rails, connectors, probe points, fault modes; all of it data."""

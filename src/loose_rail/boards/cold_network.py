@@ -1,0 +1,223 @@
+"""A board profile as the network a cold meter sees, and its faults as variants of it.
+
+Elements are named after the part: `R8`, `BD1.d1`, `Q1.ds`. The main board is not in the network:
+cold readings are taken with its cable off.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from loose_rail.boards.faults import Fault, kinds
+from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.typical import leakage_ohms, part_esr_ohms, part_volts
+from loose_rail.circuit.elements import (
+    Capacitor,
+    Element,
+    Junction,
+    Network,
+    Resistor,
+    Variant,
+    Windings,
+)
+from loose_rail.kernel.quantities import component_value
+
+Elements = dict[str, Element]
+
+SUPPRESSOR_OHMS = 1e9
+DARK_COUPLER_OHMS = 1e8
+CONTROLLER_OHMS = 150e3
+GATE_FARADS = 1e-9
+GATE_ESR_OHMS = 2.0
+SHORTED_TURNS_INDUCTANCE = 0.02
+"""A shorted turn leaves the leakage inductance, about 2 % [T]."""
+
+
+def cold_network(board: Board) -> Network:
+    """The healthy board as a network, counted from its cold ground."""
+    elements: Elements = {}
+    for part in board.components:
+        elements.update(_BUILDERS[part.kind](part))
+    return Network(tuple(net.name for net in board.nets), elements, board.cold_ground)
+
+
+def variant_of(board: Board, network: Network, faults: Sequence[Fault]) -> Variant:
+    """The network variant of a set of simultaneous faults; none of them gives the healthy board."""
+    replaced: dict[str, Element | None] = {}
+    added: list[Element] = []
+    for fault in faults:
+        part = board.component(fault.ref)
+        if fault.effect == "open":
+            replaced.update(dict.fromkeys(_names(network, fault)))
+        elif fault.effect == "bridge":
+            added.append(Resistor(part.pins[fault.pins[0]], part.pins[fault.pins[1]], fault.ohms))
+        elif fault.effect in ("scale", "turns"):
+            for name in _names(network, fault):
+                replaced[name] = _changed(network.elements[name], fault)
+    return Variant("+".join(fault.key for fault in faults) or "healthy", replaced, tuple(added))
+
+
+def _names(network: Network, fault: Fault) -> list[str]:
+    wanted = f"{fault.ref}.{fault.element}" if fault.element else fault.ref
+    return [n for n in network.elements if n == wanted or n.startswith(f"{wanted}.")]
+
+
+def _changed(element: Element, fault: Fault) -> Element:
+    if isinstance(element, Resistor):
+        return Resistor(element.a, element.b, element.ohms * fault.value_scale)
+    if isinstance(element, Capacitor):
+        farads, esr = element.farads * fault.value_scale, element.esr_ohms * fault.esr_scale
+        return Capacitor(element.a, element.b, farads, esr, element.leak_ohms)
+    if isinstance(element, Windings):
+        henries = tuple(value * SHORTED_TURNS_INDUCTANCE for value in element.henries)
+        return Windings(element.terminals, element.ohms, henries, 0.0)
+    return element
+
+
+def _two(part: Component) -> tuple[str, str]:
+    first, second = list(part.pins.values())[:2]
+    return first, second
+
+
+def _resistor(part: Component) -> Elements:
+    a, b = _two(part)
+    return {part.ref: Resistor(a, b, component_value(part.value))}
+
+
+def _suppressor(part: Component) -> Elements:
+    a, b = _two(part)
+    return {part.ref: Resistor(a, b, SUPPRESSOR_OHMS)}
+
+
+def _electrolytic(part: Component) -> Elements:
+    plus, minus, farads = part.pins["plus"], part.pins["minus"], component_value(part.value)
+    leak = leakage_ohms(farads, part_volts(part))
+    return {part.ref: Capacitor(plus, minus, farads, part_esr_ohms(part), leak)}
+
+
+def _small_capacitor(part: Component) -> Elements:
+    a, b = _two(part)
+    return {part.ref: Capacitor(a, b, component_value(part.value), 0.03, 1e9)}
+
+
+def _inductor(part: Component) -> Elements:
+    a, b = _two(part)
+    ohms, henries = component_value(part.params["ohms"]), component_value(part.params["henries"])
+    return {part.ref: Windings(((a, b),), (ohms,), (henries,))}
+
+
+def _common_mode(part: Component) -> Elements:
+    p = part.pins
+    ohms, henries = component_value(part.params["ohms"]), component_value(part.params["henries"])
+    ends = ((p["1"], p["2"]), (p["3"], p["4"]))
+    return {part.ref: Windings(ends, (ohms, ohms), (henries, henries), 0.99)}
+
+
+def _transformer(part: Component) -> Elements:
+    nets = list(part.pins.values())
+    ends = tuple(zip(nets[::2], nets[1::2], strict=True))
+    ohms = tuple(component_value(text) for text in part.params["ohms"].split())
+    henries = tuple(component_value(text) for text in part.params["henries"].split())
+    coupling = component_value(part.params["coupling"])
+    return {f"{part.ref}.w1": Windings(ends, ohms, henries, coupling)}
+
+
+def _junction(anode: str, cathode: str, name: str) -> Junction:
+    values = kinds()["junctions"][name]
+    return Junction(anode, cathode, **values)
+
+
+def _diode(part: Component) -> Elements:
+    kind = part.params.get("junction", "silicon")
+    return {part.ref: _junction(part.pins["A"], part.pins["K"], kind)}
+
+
+def _bridge(part: Component) -> Elements:
+    p = part.pins
+    ends = (("ac1", "plus"), ("ac2", "plus"), ("minus", "ac1"), ("minus", "ac2"))
+    return {
+        f"{part.ref}.d{number}": _junction(p[a], p[k], "silicon")
+        for number, (a, k) in enumerate(ends, start=1)
+    }
+
+
+def _mosfet(part: Component) -> Elements:
+    p = part.pins
+    return {
+        f"{part.ref}.ds": _junction(p["S"], p["D"], "body"),
+        f"{part.ref}.gs": Capacitor(p["G"], p["S"], GATE_FARADS, GATE_ESR_OHMS, 1e9),
+    }
+
+
+def _npn(part: Component) -> Elements:
+    p = part.pins
+    return {
+        f"{part.ref}.be": _junction(p["B"], p["E"], "base"),
+        f"{part.ref}.bc": _junction(p["B"], p["C"], "collector"),
+    }
+
+
+def _pnp(part: Component) -> Elements:
+    p = part.pins
+    return {
+        f"{part.ref}.be": _junction(p["E"], p["B"], "base"),
+        f"{part.ref}.bc": _junction(p["C"], p["B"], "collector"),
+    }
+
+
+def _optocoupler(part: Component) -> Elements:
+    p = part.pins
+    return {
+        f"{part.ref}.led": _junction(p["A"], p["K"], "led"),
+        f"{part.ref}.ce": Resistor(p["C"], p["E"], DARK_COUPLER_OHMS),
+    }
+
+
+def _shunt_reference(part: Component) -> Elements:
+    p = part.pins
+    return {
+        f"{part.ref}.ak": _junction(p["A"], p["K"], "silicon"),
+        f"{part.ref}.ra": _junction(p["A"], p["R"], "chip"),
+    }
+
+
+def _controller(part: Component) -> Elements:
+    p = part.pins
+    elements: Elements = {
+        f"{part.ref}.vcc": _junction(p["GND"], p["VCC"], "chip"),
+        f"{part.ref}.load": Resistor(p["VCC"], p["GND"], CONTROLLER_OHMS),
+    }
+    for pin in p:
+        if pin not in ("VCC", "GND"):
+            elements[f"{part.ref}.{pin.lower()}"] = _junction(p["GND"], p[pin], "chip")
+    return elements
+
+
+def _nothing(part: Component) -> Elements:
+    return {}
+
+
+_BUILDERS: dict[str, Callable[[Component], Elements]] = {
+    "fuse": _resistor,
+    "ntc": _resistor,
+    "resistor": _resistor,
+    "surge_suppressor": _suppressor,
+    "electrolytic": _electrolytic,
+    "film": _small_capacitor,
+    "ceramic": _small_capacitor,
+    "inductor": _inductor,
+    "common_mode_choke": _common_mode,
+    "transformer": _transformer,
+    "diode": _diode,
+    "bridge": _bridge,
+    "mosfet_n": _mosfet,
+    "npn": _npn,
+    "pnp": _pnp,
+    "optocoupler": _optocoupler,
+    "shunt_reference": _shunt_reference,
+    "controller": _controller,
+    "connector": _nothing,
+    "load": _nothing,
+}
+
+KNOWN_KINDS = frozenset(_BUILDERS)

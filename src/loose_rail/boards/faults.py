@@ -1,0 +1,96 @@
+"""Fault modes of the parts of a board: what can fail, how often, and what that does to the part.
+
+Rates are relative; they come from data/kinds.json and the part's stress. A mode with severities
+gives one `Fault` each (a little dried, dried, bone dry): they are one suspect to a person and
+several rows to the arithmetic.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import msgspec
+
+from loose_rail.boards.profile import Board, Component
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """One part in one fault mode at one severity. `ohms`, `value_scale`, `esr_scale` as data says."""
+
+    ref: str
+    mode: str
+    title: str
+    rate: float
+    effect: str
+    severity: int = 0
+    element: str = ""
+    pins: tuple[str, str] = ("", "")
+    ohms: float = 0.0
+    value_scale: float = 1.0
+    esr_scale: float = 1.0
+
+    @property
+    def suspect(self) -> str:
+        """Key of the suspect that all severities belong to, such as `C21:dried`."""
+        return f"{self.ref}:{self.mode}"
+
+    @property
+    def key(self) -> str:
+        """Key of this very fault, such as `C21:dried:1`."""
+        return f"{self.suspect}:{self.severity}"
+
+
+@cache
+def kinds() -> dict[str, Any]:
+    """The table of kinds: words, junction parameters, fault modes with rates."""
+    text = resources.files("loose_rail.boards").joinpath("data/kinds.json").read_bytes()
+    decoded: dict[str, Any] = msgspec.json.decode(text)
+    return decoded
+
+
+def kind_words(kind: str) -> str:
+    """The kind of a part in plain words."""
+    return str(kinds()["kinds"][kind]["words"])
+
+
+def faults_of(part: Component) -> list[Fault]:
+    """Every fault mode of a part, one entry for each severity."""
+    found: list[Fault] = []
+    for mode in kinds()["kinds"][part.kind]["modes"]:
+        severities = mode.get("severities", [{"weight": 1.0}])
+        pins = mode.get("pins") or list(part.pins)[:2]
+        for number, severity in enumerate(severities):
+            found.append(
+                Fault(
+                    ref=part.ref,
+                    mode=mode["mode"],
+                    title=mode["title"],
+                    rate=mode["rate"] * part.stress * severity.get("weight", 1.0),
+                    effect=mode["effect"],
+                    severity=number,
+                    element=mode.get("element", ""),
+                    pins=(pins[0], pins[1]) if len(pins) > 1 else ("", ""),
+                    ohms=severity.get("ohms", mode.get("ohms", 0.0)),
+                    value_scale=severity.get("value", 1.0),
+                    esr_scale=severity.get("esr", 1.0),
+                )
+            )
+    return found
+
+
+def find_faults(board: Board, ref: str, mode: str) -> list[Fault]:
+    """The faults of one part in one mode; empty where there is none such."""
+    return [fault for fault in faults_of(board.component(ref)) if fault.mode == mode]
+
+
+def fault_from_key(board: Board, key: str) -> Fault:
+    """The fault with a key such as `C21:dried:1`. Raises KeyError where there is none."""
+    ref = key.split(":", 1)[0]
+    for fault in faults_of(board.component(ref)):
+        if key in (fault.key, fault.suspect):
+            return fault
+    raise KeyError(key)

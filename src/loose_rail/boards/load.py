@@ -1,0 +1,59 @@
+"""Reading board profiles from files: shape by msgspec, sense by `validate`."""
+
+from __future__ import annotations
+
+from importlib import resources
+from pathlib import Path
+
+import msgspec
+
+from loose_rail.boards.profile import Board
+from loose_rail.boards.validate import problems_of
+from loose_rail.kernel.errors import BoardFileError
+
+SCHEMA = "loose-rail/board/1"
+
+
+def decode_board(data: bytes, source: str) -> Board:
+    """Decode and check one profile. Raises BoardFileError naming the first problems found."""
+    try:
+        board = msgspec.json.decode(data, type=Board)
+    except msgspec.MsgspecError as error:
+        raise BoardFileError(
+            f"{source} is not a board profile: {error}.", "See docs/formats.md for the format."
+        ) from error
+    if board.schema != SCHEMA:
+        raise BoardFileError(
+            f"{source} is written in “{board.schema}”; this program reads “{SCHEMA}”.",
+            "Open it with the version that wrote it, or update Loose Rail.",
+        )
+    problems = problems_of(board)
+    if problems:
+        more = f" and {len(problems) - 3} more" if len(problems) > 3 else ""
+        raise BoardFileError(
+            f"{source} contradicts itself: {'; '.join(problems[:3])}{more}.",
+            "Mend these places in the file, then open it again.",
+        )
+    return board
+
+
+def read_board(path: Path) -> Board:
+    """Read a profile from a file. Raises BoardFileError."""
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
+    return decode_board(data, path.name)
+
+
+def shipped_board(board_id: str) -> Board:
+    """A profile that ships with the application. Raises BoardFileError for an unknown id."""
+    place = resources.files("loose_rail.boards").joinpath(f"data/{board_id}.json")
+    if not place.is_file():
+        raise BoardFileError(f"No board “{board_id}” in the board book.")
+    return decode_board(place.read_bytes(), f"{board_id}.json")
+
+
+def board_schema() -> dict[str, object]:
+    """The JSON Schema of a profile, as published in docs."""
+    return msgspec.json.schema(Board)

@@ -1,0 +1,169 @@
+"""A board as the program knows it: frozen data decoded from a profile file.
+
+`msgspec` checks the shape; `validate` checks the sense. docs/formats.md has the format. Nothing in
+here computes.
+"""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+import msgspec
+
+
+class Side(StrEnum):
+    """Which ground a net belongs to: mains-connected or isolated."""
+
+    HOT = "hot"
+    COLD = "cold"
+
+
+class Net(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A net with its side and the words for where a probe goes."""
+
+    name: str
+    side: Side
+    where: str = ""
+
+
+class Component(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A part: designator, kind, value, pins to nets, section and what job it does.
+
+    `stress` scales the prior rate of its faults; `params` holds kind-specific values as text.
+    """
+
+    ref: str
+    kind: str
+    pins: dict[str, str]
+    section: str
+    value: str = ""
+    duty: str = ""
+    stress: float = 1.0
+    params: dict[str, str] = {}
+
+
+class Section(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A block of the rail map: `feeds_from` names the section that power comes from."""
+
+    id: str
+    title: str
+    subtitle: str
+    side: Side
+    feeds_from: str = ""
+    crosses: bool = False
+
+
+class Rail(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """An output rail with its printed value, kind of band and the parts that stand on it."""
+
+    id: str
+    title: str
+    volts: float
+    kind: str
+    section: str
+    net: str
+    stops: list[str]
+
+
+class Pin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A connector pin with its printed legend."""
+
+    number: int
+    label: str
+    net: str
+
+
+class Connector(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A connector and what hangs behind it."""
+
+    ref: str
+    title: str
+    load: str
+    pins: list[Pin]
+
+
+class LivePoint(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A point read on a powered board: probe net, reference net, and what the model calls it."""
+
+    id: str
+    title: str
+    observable: str
+    plus: str
+    minus: str
+    mode: str
+    stop: str
+    rail: str = ""
+    minutes: float = 1.0
+
+
+class Wake(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """How the board is woken: `sense` is high, low or unknown (then it is never jumpered)."""
+
+    sense: str
+    connector: str
+    pin: int
+    source_pin: int
+    series_ohms: float
+
+
+class CoFailure(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """If `cause` has failed in this mode, `effect` has too with this probability."""
+
+    cause: str
+    cause_mode: str
+    effect: str
+    effect_mode: str
+    probability: float
+    reason: str
+
+
+class Mains(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Nominal supply of the set."""
+
+    volts: float
+    hertz: float
+
+
+class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A whole board profile. `roles` says which part does which job in the topology's model."""
+
+    schema: str
+    id: str
+    title: str
+    maker: str
+    aliases: list[str]
+    topology: str
+    mains: Mains
+    hot_ground: str
+    cold_ground: str
+    nets: list[Net]
+    sections: list[Section]
+    components: list[Component]
+    rails: list[Rail]
+    connectors: list[Connector]
+    live_points: list[LivePoint]
+    wake: Wake
+    roles: dict[str, list[str]]
+    co_failures: list[CoFailure]
+
+    def component(self, ref: str) -> Component:
+        """The part with this designator. Raises KeyError where there is none."""
+        for part in self.components:
+            if part.ref == ref:
+                return part
+        raise KeyError(ref)
+
+    def net(self, name: str) -> Net:
+        """The net with this name. Raises KeyError where there is none."""
+        for net in self.nets:
+            if net.name == name:
+                return net
+        raise KeyError(name)
+
+    def rail_of(self, rail_id: str) -> Rail | None:
+        """The rail with this id, or None."""
+        return next((rail for rail in self.rails if rail.id == rail_id), None)
+
+    def ground_of(self, net: str) -> str:
+        """The reference net of the side that a net lies on."""
+        return self.hot_ground if self.net(net).side is Side.HOT else self.cold_ground

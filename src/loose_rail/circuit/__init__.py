@@ -1,0 +1,1 @@
+"""Networks as a cold meter meets them: frozen elements, batched nodal analysis, meter modes."""

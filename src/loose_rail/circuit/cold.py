@@ -1,0 +1,119 @@
+"""Cold meter readings of every fault variant and every probe pair, in one batch.
+
+The network is reduced to its ports: one per junction and one for the probes. With x the port
+voltages and Z the port impedances (exact, from one inverse per variant), the solution is
+F(x) = x + Z·i(x) = 0, found by Newton's method on all problems at once. Problems start from the
+healthy board's solution of the same pair; where that already solves the faulty board, the fault
+is invisible to the pair. Settled DC values: capacitors are open but for their leakage.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.circuit import meters
+from loose_rail.circuit.assemble import (
+    Assembly,
+    ac_admittances,
+    assemble,
+    dc_conductances,
+)
+from loose_rail.circuit.elements import Network, Variant
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.circuit.newton import MeterPort, solve_ports
+
+Floats = NDArray[np.float64]
+Pair = tuple[str, str]
+
+NAN_IS_OVERLOAD = np.inf
+"""Readings above the range are +inf: the meter shows OL."""
+
+
+@dataclass(frozen=True, slots=True)
+class ColdSolver:
+    """A network with its variants, inverted once and asked many times.
+
+    `z` has the shape `(n_variants, n_nets, n_nets)`; `scales` `(n_variants, n_junctions)`.
+    """
+
+    assembly: Assembly
+    variants: tuple[Variant, ...]
+    z: Floats
+    scales: Floats
+
+    @staticmethod
+    def of(network: Network, variants: Sequence[Variant]) -> ColdSolver:
+        """Assemble and invert. The first variant must be the healthy board."""
+        assembly = assemble(network)
+        matrices, scales = dc_conductances(assembly, variants)
+        inverse = np.linalg.inv(matrices)
+        inverse = inverse @ (2 * np.eye(assembly.n_nets) - matrices @ inverse)
+        return ColdSolver(assembly, tuple(variants), inverse, scales)
+
+    def read(self, pairs: Sequence[Pair], mode: MeterMode) -> Floats:
+        """What the meter shows, `(n_variants, n_pairs)`, in Ω, V or F; +inf is OL.
+
+        `pairs` are (red, black) nets. Raises CircuitError for an unknown net and for the
+        voltage settings, which need a powered board.
+        """
+        if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
+            return self._ohms(pairs)
+        if mode is MeterMode.DIODE:
+            return self._diode(pairs)
+        if mode is MeterMode.ESR:
+            return self._esr(pairs)
+        if mode is MeterMode.CAPACITANCE:
+            return self._capacitance(pairs)
+        raise ValueError(f"{mode} reads a powered board")
+
+    def _ohms(self, pairs: Sequence[Pair]) -> Floats:
+        shown = np.full((len(self.variants), len(pairs)), NAN_IS_OVERLOAD)
+        waiting = np.ones_like(shown, dtype=bool)
+        for scale in meters.OHMS_RANGES:
+            ask = np.flatnonzero(waiting.any(axis=0))
+            if not len(ask):
+                break
+            port = MeterPort.ohms(scale.source_amps)
+            volts = self._port_volts([pairs[k] for k in ask], port)
+            amps = -port.law(volts.ravel(), 1.0)[0].reshape(volts.shape)
+            ohms = volts / np.maximum(amps, 1e-3 * scale.source_amps)
+            fits = waiting[:, ask] & (ohms <= scale.full_scale_ohms)
+            block = shown[:, ask]
+            block[fits] = ohms[fits]
+            shown[:, ask] = block
+            waiting[:, ask] &= ~fits
+        return shown
+
+    def _diode(self, pairs: Sequence[Pair]) -> Floats:
+        volts = self._port_volts(pairs, MeterPort.diode())
+        return np.where(volts > meters.DIODE_OVERLOAD_VOLTS, NAN_IS_OVERLOAD, volts)
+
+    def _port_volts(self, pairs: Sequence[Pair], port: MeterPort) -> Floats:
+        plus = [self.assembly.net(red) for red, _ in pairs]
+        minus = [self.assembly.net(black) for _, black in pairs]
+        return solve_ports(self, plus, minus, port)
+
+    def _impedances(self, pairs: Sequence[Pair], hertz: float) -> NDArray[np.complex128]:
+        """Complex impedance between each pair, `(n_variants, n_pairs)`."""
+        admittance = ac_admittances(self.assembly, self.variants, hertz)
+        z = np.linalg.inv(admittance)
+        p = [self.assembly.net(red) for red, _ in pairs]
+        m = [self.assembly.net(black) for _, black in pairs]
+        return np.asarray(z[:, p, p] + z[:, m, m] - z[:, p, m] - z[:, m, p])
+
+    def _esr(self, pairs: Sequence[Pair]) -> Floats:
+        real = self._impedances(pairs, meters.ESR_HERTZ).real
+        return np.where(real > meters.ESR_OVERLOAD_OHMS, NAN_IS_OVERLOAD, np.maximum(real, 0.0))
+
+    def _capacitance(self, pairs: Sequence[Pair]) -> Floats:
+        """Series-equivalent capacitance at 120 Hz, as a bridge-type meter shows it."""
+        reactance = -self._impedances(pairs, meters.CAPACITANCE_HERTZ).imag
+        omega = 2 * np.pi * meters.CAPACITANCE_HERTZ
+        with np.errstate(divide="ignore"):
+            farads = np.where(reactance > 0, 1.0 / (omega * np.maximum(reactance, 1e-30)), np.inf)
+        return np.where(farads > meters.CAPACITANCE_FULL_SCALE_FARADS, np.inf, farads)
+

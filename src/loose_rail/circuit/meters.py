@@ -1,0 +1,75 @@
+"""What stands behind the two probes: the sources of a hand-held meter, as data.
+
+Ohms: a constant current per range behind a clamp near 0.7 V; the display is volts over current
+and shows OL above the range. Diode test: 3 V behind 2.4 kΩ, shown in volts, OL above 2.6 V.
+ESR: 100 kHz at a level too low for junctions. Capacitance: small signal at 120 Hz.
+Typical of hand-held meters [P]; see electrical reference sections 5 and 6.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class MeterMode(StrEnum):
+    """The settings of a bench meter that a step can ask for."""
+
+    OHMS = "ohms"
+    DIODE = "diode"
+    CONTINUITY = "continuity"
+    CAPACITANCE = "capacitance"
+    ESR = "esr"
+    DC_VOLTS = "dc_volts"
+    AC_VOLTS = "ac_volts"
+
+    @property
+    def unit(self) -> str:
+        """SI unit of what this setting shows."""
+        return {"ohms": "Ω", "continuity": "Ω", "esr": "Ω", "capacitance": "F"}.get(self, "V")
+
+    @property
+    def needs_dead_board(self) -> bool:
+        """True for every setting that drives its own current into the circuit."""
+        return self not in (MeterMode.DC_VOLTS, MeterMode.AC_VOLTS)
+
+    @property
+    def words(self) -> str:
+        """The setting as a person would say it."""
+        return {
+            "ohms": "ohms",
+            "diode": "diode test",
+            "continuity": "continuity (beep)",
+            "capacitance": "capacitance",
+            "esr": "ESR at 100 kHz",
+            "dc_volts": "DC volts",
+            "ac_volts": "AC volts",
+        }[self]
+
+
+@dataclass(frozen=True, slots=True)
+class OhmsRange:
+    """One range: highest ohms shown and the current that the source drives."""
+
+    full_scale_ohms: float
+    source_amps: float
+
+
+OHMS_RANGES = (
+    OhmsRange(400.0, 1e-3),
+    OhmsRange(4e3, 1e-4),
+    OhmsRange(40e3, 1e-5),
+    OhmsRange(400e3, 1e-6),
+    OhmsRange(4e6, 1e-7),
+    OhmsRange(40e6, 1e-8),
+)
+OHMS_CLAMP_VOLTS = 0.7
+DIODE_SOURCE_VOLTS = 3.0
+DIODE_SOURCE_OHMS = 2400.0
+DIODE_OVERLOAD_VOLTS = 2.6
+BEEP_BELOW_OHMS = 30.0
+ESR_HERTZ = 100e3
+CAPACITANCE_HERTZ = 120.0
+ESR_OVERLOAD_OHMS = 100.0
+CAPACITANCE_FULL_SCALE_FARADS = 40e-3
+VOLTMETER_OHMS = 10e6

@@ -1,0 +1,1 @@
+"""Quantities, errors, reasons and observations: standard library only, used by every room."""

@@ -1,0 +1,104 @@
+"""Errors with a stable code, a sentence for the person and a hint that says what to do.
+
+What the world did (a bad file, a silent meter) is a `LooseRailError`; a bug is any other
+exception and is never caught in its name. docs/errors.md explains each code.
+"""
+
+from __future__ import annotations
+
+
+class LooseRailError(Exception):
+    """Something outside the program went wrong and the person can act on it.
+
+    `code` is stable, `message` says what happened, `hint` says what to do next.
+    """
+
+    code = "LR000"
+
+    def __init__(self, message: str, hint: str = "") -> None:
+        super().__init__(message)
+        self.message = message
+        self.hint = hint
+
+    def one_line(self) -> str:
+        """Code, message and hint in one line, as the command line prints it."""
+        text = f"{self.code}: {self.message}"
+        return f"{text} {self.hint}" if self.hint else text
+
+
+class BadEntryError(LooseRailError):
+    """What was typed cannot be read."""
+
+    code = "LR101"
+
+
+class WrongUnitError(BadEntryError):
+    """The unit typed does not fit what the probe measures."""
+
+    code = "LR102"
+
+
+class BoardFileError(LooseRailError):
+    """A board profile is missing, damaged or contradicts itself."""
+
+    code = "LR201"
+
+
+class CircuitError(LooseRailError):
+    """A circuit cannot be solved as it stands; says why in the words of the bench."""
+
+    code = "LR301"
+
+
+class UnsafeStepError(LooseRailError):
+    """A step was refused because a safety precondition is not met."""
+
+    code = "LR401"
+
+
+class StoreError(LooseRailError):
+    """The shop's database cannot be read or written."""
+
+    code = "LR501"
+
+
+class StoreLockedError(StoreError):
+    """Another program holds the database."""
+
+    code = "LR502"
+
+
+class StoreReadOnlyError(StoreError):
+    """The database or its folder cannot be written."""
+
+    code = "LR503"
+
+
+class StoreNewerError(StoreError):
+    """The database was written by a newer version of the program."""
+
+    code = "LR504"
+
+
+class StoreDamagedError(StoreError):
+    """The file is not a database of this program, or it is damaged."""
+
+    code = "LR505"
+
+
+class JobError(LooseRailError):
+    """An event does not fit the state of the job."""
+
+    code = "LR601"
+
+
+class MeterError(LooseRailError):
+    """The meter is off, silent, slow or talks rubbish."""
+
+    code = "LR701"
+
+
+class UsageError(LooseRailError):
+    """The command line cannot be understood, or names a file that is not there."""
+
+    code = "LR801"

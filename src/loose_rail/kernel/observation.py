@@ -1,0 +1,98 @@
+"""What was seen at a probe: one frozen value for every form a reading can take.
+
+A reading is a number, a wandering range, an open or a short, or a trend. The unit is SI.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+from loose_rail.kernel.quantities import engineering, span
+
+
+class Form(StrEnum):
+    """The form of an observation."""
+
+    VALUE = "value"
+    RANGE = "range"
+    TICKING = "ticking"
+    OPEN = "open"
+    SHORT = "short"
+    ABOVE = "above"
+    RISING = "rising"
+    FALLING = "falling"
+
+
+@dataclass(frozen=True, slots=True)
+class Observation:
+    """One reading. `low` and `high` are SI values (equal for a single value).
+
+    OPEN carries +inf, SHORT carries 0, ABOVE carries the limit as `low` and +inf as `high`.
+    RISING and FALLING may carry the first and last values seen, or NaN where only the trend was
+    noted. `hertz` is the repetition rate of a ticking reading, None where it was not counted.
+    """
+
+    form: Form
+    low: float
+    high: float
+    unit: str
+    hertz: float | None = None
+
+    @property
+    def centre(self) -> float:
+        """A single number that stands for the reading: the value, or the middle of the range."""
+        if math.isinf(self.high):
+            return self.low
+        return 0.5 * (self.low + self.high)
+
+    def text(self, digits: int = 3) -> str:
+        """The reading in words and units, as the ledger and the report show it."""
+        plain = {
+            Form.OPEN: "open (OL)",
+            Form.SHORT: "short (beeps)",
+            Form.ABOVE: f"> {engineering(self.low, self.unit, digits)}",
+        }
+        if self.form in plain:
+            return plain[self.form]
+        if self.form is Form.VALUE:
+            return engineering(self.low, self.unit, digits)
+        if self.form in (Form.RISING, Form.FALLING):
+            return self._trend_text(digits)
+        words = span(self.low, self.high, self.unit, digits)
+        if self.form is Form.RANGE:
+            return f"{words} wandering"
+        if self.hertz is None:
+            return f"{words} ticking"
+        return f"{words} ticking {engineering(self.hertz, 'Hz', 2)}"
+
+    def _trend_text(self, digits: int) -> str:
+        word = str(self.form)
+        if math.isnan(self.low):
+            return word
+        if self.form is Form.RISING and math.isinf(self.high):
+            return f"> {engineering(self.low, self.unit, digits)}, rising"
+        first, last = (self.low, self.high) if self.form is Form.RISING else (self.high, self.low)
+        start, end = engineering(first, self.unit, digits), engineering(last, self.unit, digits)
+        return f"{word} {start} to {end}"
+
+
+def value(number: float, unit: str) -> Observation:
+    """A single steady number."""
+    return Observation(Form.VALUE, number, number, unit)
+
+
+def open_circuit(unit: str) -> Observation:
+    """Out of the meter's range: open."""
+    return Observation(Form.OPEN, math.inf, math.inf, unit)
+
+
+def short_circuit(unit: str) -> Observation:
+    """Beeps or reads the leads only."""
+    return Observation(Form.SHORT, 0.0, 0.0, unit)
+
+
+def ticking(low: float, high: float, unit: str, hertz: float | None) -> Observation:
+    """Wanders between two values at a rate."""
+    return Observation(Form.TICKING, low, high, unit, hertz)

@@ -1,0 +1,1 @@
+"""What a powered board does: mains, limiter, converters, protection, loads, behaviour in time."""

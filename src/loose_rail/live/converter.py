@@ -1,0 +1,120 @@
+"""A flyback converter as an averaged current source inside an implicit output node.
+
+The delivered current is min(limit, power/(v + Vd)) times a drive u between 0 and 1 from a PI law
+on the sensed output. The law is solved together with the output node, so that a nearly dry
+capacitor stays stable at one millisecond. Ripple is an algebraic output, k·i·Z with the impedance
+of the reservoir at the switching frequency; over-voltage protection sees the peak.
+Structure: averaged switch model (textbook); k and the timers are estimates [E].
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.live.plant import ConverterParameters
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+
+PROPORTIONAL_PER_VOLT = 2.0
+INTEGRAL_PER_VOLT_SECOND = 120.0
+PEAK_OVER_MEAN = 5.0
+"""Peak over mean of a flyback's secondary current: 2 over the duty of the conduction [T]."""
+OVERLOAD_SECONDS = 0.06
+FULL_POWER_BULK_VOLTS = 100.0
+LEAST_BULK_VOLTS = 60.0
+EFFICIENCY = 0.82
+
+
+class Converter:
+    """State of one converter on `n` boards."""
+
+    def __init__(self, parameters: ConverterParameters) -> None:
+        n = len(parameters.limit_amps)
+        self.parameters = parameters
+        self.capacitor = np.zeros(n)
+        self.volts = np.zeros(n)
+        self.amps = np.zeros(n)
+        self.integral = np.zeros(n)
+        self.age = np.zeros(n)
+        self.overload = np.zeros(n)
+        self.running = np.zeros(n, dtype=bool)
+        self.starts = np.zeros(n)
+        self._feedback_lost = ~np.isfinite(parameters.choke_ohms)
+
+    def step(self, dt: float, allowed: Bools, bulk: Floats, load_siemens: Floats) -> Bools:
+        """Advance by `dt`; returns where a protection trips in this step.
+
+        `allowed` says where the controller switches; `load_siemens` hangs on the output pin.
+        """
+        p = self.parameters
+        fresh = allowed & ~self.running
+        self.starts += fresh
+        self.age = np.where(allowed, np.where(fresh, 0.0, self.age + dt), 0.0)
+        self.integral = np.where(fresh, 0.0, self.integral)
+        self.overload = np.where(fresh, 0.0, self.overload)
+        self.running = allowed.copy()
+        ramp = np.minimum(self.age / p.soft_start_seconds, 1.0)
+        reference = p.set_volts * ramp
+        headroom = np.clip((bulk - LEAST_BULK_VOLTS) / (FULL_POWER_BULK_VOLTS - LEAST_BULK_VOLTS), 0, 1)
+        most = np.minimum(
+            p.limit_amps, EFFICIENCY * p.limit_watts / (np.maximum(self.volts, 0.0) + p.diode_volts)
+        )
+        most = most * headroom * np.where(self.running, p.rectifier_path, 0.0)
+        self._solve_output(dt, most, reference, load_siemens)
+        return self._protections(dt, ramp)
+
+    def _solve_output(
+        self, dt: float, most: Floats, reference: Floats, load_siemens: Floats
+    ) -> None:
+        p = self.parameters
+        siemens = p.output_siemens + np.where(self._feedback_lost, 0.0, load_siemens)
+        node = dt / p.output_farads + p.output_esr_ohms
+        bias = PROPORTIONAL_PER_VOLT * reference + self.integral
+        open_loop = 1.0 + node * siemens
+        regulated = (self.capacitor + node * most * bias) / (
+            open_loop + node * most * PROPORTIONAL_PER_VOLT
+        )
+        drive = np.clip(bias - PROPORTIONAL_PER_VOLT * regulated, 0.0, 1.0)
+        drive = np.where(self._feedback_lost, np.minimum(reference, 1.0), drive)
+        self.amps = most * drive
+        self.volts = (self.capacitor + node * self.amps) / open_loop
+        self.capacitor = self.capacitor + dt / p.output_farads * (self.amps - siemens * self.volts)
+        error = reference - self.volts
+        free = (drive > 0.0) & (drive < 1.0)
+        self.integral += np.where(free, INTEGRAL_PER_VOLT_SECOND * dt * error, 0.0)
+        self.integral = np.clip(self.integral, -0.5, 1.0)
+        self._drive = drive
+
+    def _protections(self, dt: float, ramp: Floats) -> Bools:
+        straining = self.running & (self._drive > 0.98)
+        self.overload = np.where(straining, self.overload + dt, 0.0)
+        over = self.running & (self.peak_volts > self.parameters.over_volts)
+        blocked = self.running & (self.parameters.rectifier_path == 0.0) & (ramp > 0.5)
+        return (self.overload > OVERLOAD_SECONDS) | over | blocked
+
+    @property
+    def ripple_volts(self) -> Floats:
+        """Peak to peak ripple at the switching frequency."""
+        return PEAK_OVER_MEAN * self.amps * self.parameters.ripple_ohms
+
+    @property
+    def peak_volts(self) -> Floats:
+        """Output with four fifths of the ripple on top: the conduction pulse is short."""
+        return np.asarray(self.volts + 0.8 * self.ripple_volts)
+
+    @property
+    def valley_volts(self) -> Floats:
+        """What a processor's brown-out detector sees at the pin."""
+        return np.asarray(np.where(self._feedback_lost, 0.0, self.volts - 0.2 * self.ripple_volts))
+
+    @property
+    def pin_volts(self) -> Floats:
+        """Mean voltage at the connector, behind the choke."""
+        return np.asarray(np.where(self._feedback_lost, 0.0, self.volts))
+
+    @property
+    def drawn_watts(self) -> Floats:
+        """Power drawn from the bulk."""
+        return np.asarray(self.amps * (self.volts + self.parameters.diode_volts) / EFFICIENCY)

@@ -1,0 +1,104 @@
+"""Mains, lamp limiter, fuse, rectifier and bulk capacitor, averaged over the mains half-cycle.
+
+The conduction angle is in closed form: with a = (v_bulk + 2·Vf)/V_pk and θ = asin a, the mean
+current of a full-wave rectifier behind R is (2·V_pk/πR)·(cos θ − (π/2 − θ)·a). The filament follows
+R = R_hot·(T/2750 K)^1.2 with radiation as T⁴ (textbook; electrical reference sections 1 and 10).
+It loses the mains ripple and the inrush peak: no peak current is quoted from it.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.live.plant import Plant
+
+Floats = NDArray[np.float64]
+
+BRIDGE_DROP_VOLTS = 1.6
+FILAMENT_HOT_KELVIN = 2750.0
+FILAMENT_COLD_KELVIN = 300.0
+FILAMENT_JOULE_PER_KELVIN_WATT = 5e-5
+"""Thermal mass: 5 mJ/K for a 100 W lamp, within a factor of two [E]."""
+FUSE_PRE_ARC_SECONDS = 0.7
+"""Pre-arcing i²t of a time-lag fuse over the square of its rating, about 7 A²s at 3.15 A [E]."""
+FUSE_HOLDS_TIMES = 1.5
+GLOW_KELVIN = 850.0
+SHORT_SIEMENS = 0.05
+
+
+class HotSide:
+    """Bulk voltage, filament temperature and fuse of `n` boards, stepped together.
+
+    `valley` is the bulk at the foot of its ripple, P/(2·f·C·V) peak to peak: what the converters
+    must live on when the capacitor has dried.
+    """
+
+    def __init__(self, plant: Plant) -> None:
+        n = plant.width
+        self.plant = plant
+        self.bulk = np.zeros(n)
+        self.valley = np.zeros(n)
+        self.kelvin = np.full(n, FILAMENT_COLD_KELVIN)
+        self.fuse_heat = np.zeros(n)
+        self.fuse_whole = np.isfinite(plant.fuse_ohms)
+        self.board_volts = plant.mains_volts.copy()
+        self._has_lamp = plant.lamp_watts > 0
+        watts = np.where(self._has_lamp, plant.lamp_watts, 1.0)
+        self._hot_ohms = plant.lamp_volts**2 / watts
+        self._lamp_watts = watts
+        self._mass = FILAMENT_JOULE_PER_KELVIN_WATT * watts
+        self._peak = np.sqrt(2.0) * plant.mains_volts
+        self._series = plant.line_ohms + np.where(self.fuse_whole, plant.fuse_ohms, 0.0)
+
+    def step(self, dt: float, load_watts: Floats) -> None:
+        """Advance by `dt` seconds with the converters drawing `load_watts` from the bulk."""
+        plant = self.plant
+        lamp_ohms = np.where(
+            self._has_lamp, self._hot_ohms * (self.kelvin / FILAMENT_HOT_KELVIN) ** 1.2, 0.0
+        )
+        ohms = self._series + lamp_ohms
+        path = self.fuse_whole & np.isfinite(ohms)
+        ohms = np.where(path, ohms, 1e12)
+        a = np.clip((self.bulk + BRIDGE_DROP_VOLTS) / self._peak, 0.0, 1.0)
+        theta = np.arcsin(a)
+        free = 0.5 * np.pi - theta
+        arms = np.where(path, plant.bridge_arms, 0.0)
+        charge = arms * (2 * self._peak / (np.pi * ohms)) * (np.cos(theta) - free * a)
+        slope = arms * (2 / (np.pi * ohms)) * free
+        squared = (self._peak / ohms) ** 2 / np.pi
+        mean_square = arms * squared * (
+            free + 0.5 * np.sin(2 * theta) - 4 * a * np.cos(theta) + 2 * a * a * free
+        )
+        shorted = np.where(path, plant.input_short_siemens, 0.0)
+        short_amps = plant.mains_volts * shorted / (1.0 + shorted * ohms)
+        amps_squared = np.maximum(mean_square, 0.0) + short_amps**2
+        self._filament(dt, amps_squared * lamp_ohms)
+        self._fuse(dt, amps_squared)
+        drop = np.sqrt(amps_squared) * lamp_ohms
+        self.board_volts = np.maximum(plant.mains_volts - drop, 0.0)
+        alive = np.where(shorted > SHORT_SIEMENS, 0.0, 1.0)
+        drain = load_watts / np.maximum(self.bulk, 20.0)
+        leak = plant.bulk_short_siemens + plant.bulk_leak_siemens
+        net = charge * alive - drain - leak * self.bulk
+        self.bulk = self.bulk + net / (plant.bulk_farads / dt + slope + leak)
+        self.bulk = np.maximum(self.bulk, 0.0)
+        ripple = load_watts / (2 * plant.mains_hertz * plant.bulk_farads * np.maximum(self.bulk, 20.0))
+        self.valley = self.bulk - 0.5 * np.minimum(ripple, self.bulk)
+
+    def _filament(self, dt: float, watts: Floats) -> None:
+        radiated = self._lamp_watts * (self.kelvin / FILAMENT_HOT_KELVIN) ** 4
+        self.kelvin = self.kelvin + dt * (watts - radiated) / self._mass
+        self.kelvin = np.clip(self.kelvin, FILAMENT_COLD_KELVIN, 3200.0)
+
+    def _fuse(self, dt: float, amps_squared: Floats) -> None:
+        holds = (FUSE_HOLDS_TIMES * self.plant.fuse_amps) ** 2
+        self.fuse_heat += dt * np.maximum(amps_squared - holds, 0.0)
+        self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * self.plant.fuse_amps**2
+
+    @property
+    def lamp_glow(self) -> Floats:
+        """Brightness from 0 (dark) to 1 (full): light goes as V^3.4, dark below a dull red."""
+        share = np.clip(self.kelvin / FILAMENT_HOT_KELVIN, 0.0, 1.1)
+        glow = share**9
+        return np.where(self._has_lamp & (self.kelvin > GLOW_KELVIN), glow, 0.0)
