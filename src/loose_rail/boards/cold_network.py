@@ -25,6 +25,8 @@ from loose_rail.kernel.quantities import component_value
 Elements = dict[str, Element]
 
 SUPPRESSOR_OHMS = 1e9
+BARRIER_OHMS = 1e8
+"""Insulation of a used board from hot to cold ground, well above the 1 MΩ that is asked for [E]."""
 DARK_COUPLER_OHMS = 1e8
 CONTROLLER_OHMS = 150e3
 GATE_FARADS = 1e-9
@@ -38,6 +40,7 @@ def cold_network(board: Board) -> Network:
     elements: Elements = {}
     for part in board.components:
         elements.update(_BUILDERS[part.kind](part))
+    elements["barrier"] = Resistor(board.hot_ground, board.cold_ground, BARRIER_OHMS)
     return Network(tuple(net.name for net in board.nets), elements, board.cold_ground)
 
 

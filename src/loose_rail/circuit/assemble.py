@@ -3,7 +3,8 @@
 The variants share the nets and the list of junctions; a junction that a variant takes out gets
 the scale 0. Every junction has FOLDED_SIEMENS across it in the linear part (and subtracted from
 its law), and every net leaks a little to the reference, as a dirty board does: so no net floats
-and the matrix can always be inverted.
+and the matrix can always be inverted. The reference itself is held firmly (no current flows there,
+every reading is a difference), which keeps the impedances small and their differences exact.
 """
 
 from __future__ import annotations
@@ -31,6 +32,8 @@ Complexes = NDArray[np.complex128]
 
 DIRTY_BOARD_SIEMENS = 1e-10
 """Leakage of every net to the reference: 10 GΩ, a board that has been breathed on [E]."""
+
+REFERENCE_SIEMENS = 1.0
 
 FOLDED_SIEMENS = 1e-5
 """Conductance kept across each junction in the linear part; exact, because it is subtracted."""
@@ -81,6 +84,7 @@ def dc_conductances(assembly: Assembly, variants: Sequence[Variant]) -> tuple[Fl
     """
     size = assembly.n_nets
     healthy = DIRTY_BOARD_SIEMENS * np.eye(size)
+    _hold_reference(healthy, assembly)
     for element in assembly.network.elements.values():
         _stamp_dc(healthy, assembly, element, 1.0)
     matrices = np.repeat(healthy[None], len(variants), axis=0)
@@ -102,6 +106,7 @@ def ac_admittances(assembly: Assembly, variants: Sequence[Variant], hertz: float
     omega = 2 * np.pi * hertz
     size = assembly.n_nets
     healthy = DIRTY_BOARD_SIEMENS * np.eye(size, dtype=complex)
+    _hold_reference(healthy, assembly)
     for element in assembly.network.elements.values():
         _stamp_ac(healthy, assembly, element, omega, 1.0)
     matrices = np.repeat(healthy[None], len(variants), axis=0)
@@ -109,6 +114,11 @@ def ac_admittances(assembly: Assembly, variants: Sequence[Variant], hertz: float
         for element, sign in _changes(assembly, variant):
             _stamp_ac(matrices[row], assembly, element, omega, sign)
     return matrices
+
+
+def _hold_reference(matrix: Floats | Complexes, assembly: Assembly) -> None:
+    reference = assembly.net(assembly.network.reference)
+    matrix[reference, reference] += REFERENCE_SIEMENS
 
 
 def _changes(assembly: Assembly, variant: Variant) -> Iterable[tuple[Element, float]]:

@@ -28,7 +28,9 @@ MOST_STEPS = 80
 INVISIBLE_VOLTS = 1e-8
 CURRENT_TOLERANCE = 1e-9
 CURRENT_FLOOR_AMPS = 1e-15
-LARGEST_STEP_VOLTS = 0.5
+LARGEST_STEP_VOLTS = 1.0
+STEP_TOLERANCE_VOLTS = 1e-9
+"""A step below a nanovolt is rounding: nets held by gigaohms alone move by that much."""
 
 
 class SolvedNetwork(Protocol):
@@ -100,6 +102,26 @@ class _Problems:
             np.concatenate([slope, meter_slope[:, None]], axis=1),
         )
 
+    def limit(self, here: Floats, step: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+        """Shorten steps into a conducting junction to their logarithm, and all others to a volt.
+
+        Without it Newton's method can circle between two junctions for ever (junction limiting,
+        as circuit simulators do it). Returns the new point and which problems were limited.
+        """
+        slope = self.junctions.slope_volts
+        knee = slope * np.log(slope / (np.sqrt(2.0) * self.junctions.saturation))
+        wanted = here + step
+        rise = step[:, :-1]
+        steep = (wanted[:, :-1] > knee) & (rise > 2 * slope)
+        base = np.maximum(here[:, :-1], knee)
+        gain = np.maximum(wanted[:, :-1] - base, 0.0)
+        wanted[:, :-1] = np.where(steep, base + slope * np.log1p(gain / slope), wanted[:, :-1])
+        far = np.abs(step) > LARGEST_STEP_VOLTS
+        clipped = here + np.clip(step, -LARGEST_STEP_VOLTS, LARGEST_STEP_VOLTS)
+        wanted = np.where(far & (np.abs(wanted - here) > LARGEST_STEP_VOLTS), clipped, wanted)
+        limited = steep.any(axis=1) | far.any(axis=1)
+        return wanted, limited
+
     def residual(self, x: Floats, rows: Ints, ramp: float) -> tuple[Floats, Floats, Floats]:
         current, slope = self.law(x, rows, ramp)
         return x + np.einsum("nij,nj->ni", self.z[rows], current), current, slope
@@ -114,38 +136,63 @@ def solve_ports(
     """
     n_variants, n_pairs = solver.z.shape[0], len(plus)
     red, black = np.array(plus, dtype=np.intp), np.array(minus, dtype=np.intp)
-    healthy = _solve_block(solver, np.zeros(n_pairs, dtype=np.intp), red, black, port, None)
+    reduced = _Reduced.of(solver)
+    first_row = np.zeros(n_pairs, dtype=np.intp)
+    healthy = _solve_block(solver, reduced, (first_row, red, black), port, None)
     volts = np.empty((n_variants, n_pairs))
     rows_of_chunk = max(1, CHUNK // n_pairs)
     for first in range(0, n_variants, rows_of_chunk):
         rows = np.arange(first, min(first + rows_of_chunk, n_variants))
         variant = np.repeat(rows, n_pairs)
         start = np.tile(healthy, (len(rows), 1))
-        x = _solve_block(
-            solver, variant, np.tile(red, len(rows)), np.tile(black, len(rows)), port, start
-        )
+        cases = (variant, np.tile(red, len(rows)), np.tile(black, len(rows)))
+        x = _solve_block(solver, reduced, cases, port, start)
         volts[rows] = x[:, -1].reshape(len(rows), n_pairs)
     return volts
 
 
-def _port_impedances(solver: SolvedNetwork, variant: Ints, red: Ints, black: Ints) -> Floats:
-    """Exact impedances seen at the junctions and the probes, `(n, j + 1, j + 1)`."""
-    ends = solver.assembly.junction_ends
-    n, j = len(variant), len(ends)
-    first = np.concatenate([np.tile(ends[:, 0], (n, 1)), red[:, None]], axis=1)
-    second = np.concatenate([np.tile(ends[:, 1], (n, 1)), black[:, None]], axis=1)
-    z, v = solver.z, variant[:, None, None]
-    top = z[v, first[:, :, None], first[:, None, :]] - z[v, first[:, :, None], second[:, None, :]]
-    low = z[v, second[:, :, None], first[:, None, :]] - z[v, second[:, :, None], second[:, None, :]]
-    assert top.shape == (n, j + 1, j + 1)
-    return np.asarray(top - low)
+@dataclass(frozen=True, slots=True)
+class _Reduced:
+    """A solved network seen from its junctions.
+
+    `across` `(n_variants, n_nets, j)` is the voltage of each net per amp through a junction;
+    `between` `(n_variants, j, j)` the voltage of each junction for the same.
+    """
+
+    z: Floats
+    across: Floats
+    between: Floats
+
+    @staticmethod
+    def of(solver: SolvedNetwork) -> _Reduced:
+        first, second = solver.assembly.junction_ends.T
+        across = solver.z[:, :, first] - solver.z[:, :, second]
+        return _Reduced(solver.z, across, across[:, first, :] - across[:, second, :])
+
+    def ports(self, variant: Ints, red: Ints, black: Ints) -> Floats:
+        """Exact impedances seen at the junctions and the probes, `(n, j + 1, j + 1)`."""
+        n, j = len(variant), self.between.shape[1]
+        ports = np.empty((n, j + 1, j + 1))
+        ports[:, :j, :j] = self.between[variant]
+        probe = self.across[variant, red] - self.across[variant, black]
+        ports[:, :j, j] = ports[:, j, :j] = probe
+        z = self.z
+        at_red = z[variant, red, red] - z[variant, black, red]
+        at_black = z[variant, red, black] - z[variant, black, black]
+        ports[:, j, j] = at_red - at_black
+        return ports
 
 
 def _solve_block(
-    solver: SolvedNetwork, variant: Ints, red: Ints, black: Ints, port: MeterPort, x: Floats | None
+    solver: SolvedNetwork,
+    reduced: _Reduced,
+    cases: tuple[Ints, Ints, Ints],
+    port: MeterPort,
+    x: Floats | None,
 ) -> Floats:
+    variant, red, black = cases
     problems = _Problems(
-        _port_impedances(solver, variant, red, black),
+        reduced.ports(variant, red, black),
         solver.scales[variant],
         solver.assembly.junctions,
         port,
@@ -173,7 +220,7 @@ def _source_stepping(problems: _Problems, x: Floats, rows: Ints) -> Ints:
     """Raise the meter's source from a hundredth to the whole, each solution starting the next."""
     x[rows] = 0.0
     left: Ints = rows
-    for ramp in np.concatenate([np.geomspace(0.001, 1.0, 20)]):
+    for ramp in np.geomspace(0.001, 1.0, 20):
         left = _newton(problems, x, rows, float(ramp))
     return left
 
@@ -189,13 +236,14 @@ def _newton(problems: _Problems, x: Floats, rows: Ints, ramp: float) -> Ints:
         residual, current, slope = problems.residual(here, active, ramp)
         jacobian = eye + problems.z[active] * slope[:, None, :]
         step = -np.linalg.solve(jacobian, residual[:, :, None])[:, :, 0]
-        limit = np.maximum(1.0, np.abs(step).max(axis=1, keepdims=True) / LARGEST_STEP_VOLTS)
-        step = step / limit
-        new = here + step
+        new, limited = problems.limit(here, step)
         x[active] = new
+        step = new - here
         after, _ = problems.law(new, active, ramp)
         error = np.abs(after - (current + slope * step)).max(axis=1)
         scale = np.maximum(np.abs(after).max(axis=1), CURRENT_FLOOR_AMPS)
-        settled = (error <= CURRENT_TOLERANCE * scale + CURRENT_FLOOR_AMPS) & (limit[:, 0] <= 1.0)
+        close = error <= CURRENT_TOLERANCE * scale + CURRENT_FLOOR_AMPS
+        close |= np.abs(step).max(axis=1) <= STEP_TOLERANCE_VOLTS
+        settled = close & ~limited
         active = active[~settled]
     return active

@@ -78,6 +78,18 @@ class Plant:
         """Number of columns."""
         return len(self.mains_volts)
 
+    def fingerprint(self) -> bytes:
+        """Bytes that are equal exactly for equal parameters."""
+        parts = [getattr(self, field.name) for field in fields(Plant)]
+        flat = [
+            getattr(part, inner.name)
+            for part in parts
+            if isinstance(part, ConverterParameters)
+            for inner in fields(ConverterParameters)
+        ]
+        flat += [part for part in parts if not isinstance(part, ConverterParameters)]
+        return np.concatenate(flat).tobytes()
+
 
 def stack(columns: list[Plant]) -> Plant:
     """Put one-column plants side by side."""

@@ -1,0 +1,113 @@
+"""Which single faults of the demo board are found by following only the offered probes.
+
+Answers come from the prediction table itself with part scatter added (seeded), the complaint from
+what each fault would sound and look like. Prints one line per suspect: found or not, readings and
+minutes. Run: .venv/bin/python benchmarks/found_faults.py [--noise SEED]
+"""
+
+from __future__ import annotations
+
+import argparse
+import math
+import sys
+
+import numpy as np
+
+from loose_rail.boards.load import shipped_board
+from loose_rail.diagnosis.engine import Engine
+from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.posterior import Evidence
+from loose_rail.diagnosis.predictions import PredictionTable, predict
+from loose_rail.diagnosis.symptoms import IN_USE, NO_LIGHT, TICKS, Symptom, symptom_likelihood
+from loose_rail.diagnosis.verdict import Finding, Standing
+from loose_rail.judgement.limits import limit
+from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.judgement.spread import FULL_SCALE, unscaled
+from loose_rail.kernel.observation import Observation, open_circuit, ticking, value
+from loose_rail.live.board_state import UNPLUGGED
+
+MOST_READINGS = 25
+
+
+def answer(table: PredictionTable, number: int, row: int, rng: np.random.Generator) -> Observation:
+    """What a meter would show at a candidate on a board with the fault of this row."""
+    column = Column(table, number)
+    unit = column.probe.unit
+    if column.open[row]:
+        return open_circuit(unit)
+    if column.ticks[row]:
+        scatter = 1.0 + 0.1 * rng.standard_normal()
+        return ticking(column.low[row] * scatter, column.high[row] * scatter, unit, column.hertz[row])
+    y = column.y[row] + 0.5 * column.sigma[row] * rng.standard_normal()
+    shown = float(unscaled(y, column.probe.mode))
+    if shown > FULL_SCALE.get(column.probe.mode, math.inf):
+        return open_circuit(unit)
+    return value(max(shown, 0.0) if unit != "V" else shown, unit)
+
+
+def complaint(table: PredictionTable, row: int) -> list[Symptom]:
+    """The symptoms that a customer of this set would report."""
+    found: list[Symptom] = []
+    hertz = float(table.ticking_hertz[IN_USE][row])
+    if 0 < hertz < 6:
+        found.append(Symptom(TICKS, hertz))
+    dark = symptom_likelihood(table, Symptom(NO_LIGHT))[row] > 0.5
+    if dark:
+        found.append(Symptom(NO_LIGHT))
+    return found
+
+
+def follow(engine: Engine, row: int, seed: int) -> tuple[Finding | None, int, float]:
+    """Follow the offered probes; returns the finding, readings taken and minutes."""
+    table, rng = engine.table, np.random.default_rng(seed * 1000 + row)
+    evidence: list[Evidence] = []
+    facts = SafetyFacts(UNPLUGGED, None, False)
+    minutes = 0.0
+    while True:
+        result = engine.assess(evidence, complaint(table, row), facts)
+        if result.next_step is None or len(evidence) == MOST_READINGS:
+            return result.finding, len(evidence), minutes
+        offer = result.next_step.offer
+        seen = answer(table, offer.column, row, rng)
+        evidence.append(Evidence(len(evidence) + 1, offer.candidate.key, seen))
+        minutes += offer.minutes
+        dead = offer.candidate.probe.mode.needs_dead_board
+        short = _primary_short_share(table, result.probabilities)
+        excluded = short < limit("short_excluded_probability")
+        facts = SafetyFacts(offer.candidate.state, 2.0 if dead else None, excluded)
+
+
+def _primary_short_share(table: PredictionTable, probabilities: np.ndarray) -> float:
+    glow = table.lamp_glow["standby/bare/lamp60"]
+    return float(probabilities[glow > 0.3].sum())
+
+
+def main() -> int:
+    """Run every single-fault row and print the table."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--noise", type=int, default=1, metavar="SEED")
+    seed = parser.parse_args().noise
+    engine = Engine(predict(shipped_board("PB-4310-2")))
+    table = engine.table
+    rows = [k for k, row in enumerate(table.rows) if len(row.faults) == 1]
+    same, found_count, readings = 0, 0, []
+    for row in rows:
+        finding, count, minutes = follow(engine, row, seed)
+        truth = table.rows[row]
+        right = finding is not None and finding.part == truth.part
+        sure = finding is not None and finding.standing is not Standing.OPEN
+        state = "found" if right and sure else "leads" if right else "not found"
+        if right and sure:
+            found_count += 1
+            readings.append(count)
+        elif right:
+            same += 1
+        named = f"{finding.part} {finding.probability:.2f} {finding.standing}" if finding else "-"
+        print(f"{truth.key:26s} {state:10s} {count:3d} readings {minutes:5.1f} min   {named}")
+    print(f"{found_count} of {len(rows)} found, {same} more lead without being sure; readings when "
+          f"found: median {np.median(readings):.0f}, most {max(readings)}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

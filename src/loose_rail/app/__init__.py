@@ -1,0 +1,1 @@
+"""Use cases and the ports they need. Orchestrates; computes nothing itself."""

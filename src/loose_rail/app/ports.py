@@ -1,0 +1,56 @@
+"""The ports: what the use cases need of the world, as small protocols.
+
+Plugs stand in storage, instruments and practice; tests bring fakes of their own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+from loose_rail.jobs.events import Record
+
+
+@dataclass(frozen=True, slots=True)
+class JobSummary:
+    """A job on the shelf: number, time of its last event, how many events."""
+
+    job: int
+    last_at: str
+    events: int
+
+
+class Store(Protocol):
+    """Keeps the logs of jobs. Every method raises StoreError with a sentence."""
+
+    def jobs(self) -> list[JobSummary]: ...
+    def load(self, job: int) -> list[Record]: ...
+    def new_job_number(self) -> int: ...
+    def append(self, job: int, records: Sequence[Record]) -> None: ...
+    def close(self) -> None: ...
+
+
+class Meter(Protocol):
+    """A bench meter. Every method raises MeterError with a sentence; none blocks for ever."""
+
+    @property
+    def name(self) -> str: ...
+    def read(self, mode: str) -> float: ...
+    def close(self) -> None: ...
+
+
+class Hands(Protocol):
+    """Whoever holds the probes and the plug. On a real bench a person, in the demo the simulated
+    bench: it is told what the person confirms."""
+
+    def put(self, state: str) -> None: ...
+    def probe(self, plus: str, minus: str, observable: str) -> None: ...
+    def fit(self, part: str) -> None: ...
+    def close(self) -> None: ...
+
+
+class Clock(Protocol):
+    """Tells the time as ISO 8601 text in UTC."""
+
+    def now(self) -> str: ...

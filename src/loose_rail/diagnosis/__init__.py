@@ -1,0 +1,1 @@
+"""Hypotheses, predictions, posterior, next probe and their explanation."""

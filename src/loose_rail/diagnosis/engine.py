@@ -1,0 +1,157 @@
+"""The diagnosis of one job at one moment: suspects, finding, next probe, and why.
+
+Everything is a function of the prediction table and the evidence: nothing is remembered between
+calls, so undo is simply asking again without the reading.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.outcomes import outcome_chances
+from loose_rail.diagnosis.planner import Offer, Planner, reachable
+from loose_rail.diagnosis.posterior import (
+    Evidence,
+    Suspect,
+    log_likelihoods,
+    log_prior,
+    posterior,
+    suspects_of,
+)
+from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.symptoms import Symptom
+from loose_rail.diagnosis.verdict import Finding, Standing, confirming_columns, finding_of
+from loose_rail.judgement.safety import SafetyFacts
+
+Floats = NDArray[np.float64]
+
+
+class Purpose(StrEnum):
+    """Why a probe is offered."""
+
+    INFORM = "inform"
+    CONFIRM = "confirm"
+    CHOSEN = "chosen"
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """The offered probe, its purpose, and how it parts the suspects: share on each side."""
+
+    offer: Offer
+    purpose: Purpose
+    split: float
+    for_suspect: str
+
+
+@dataclass(frozen=True, slots=True)
+class Weight:
+    """How strongly one reading speaks for a suspect against all others, in nats (log-odds)."""
+
+    number: int
+    log_odds: float
+
+
+@dataclass(frozen=True, slots=True)
+class Assessment:
+    """What the evidence says now. `next_step` is None where nothing is left worth reading."""
+
+    probabilities: Floats
+    suspects: tuple[Suspect, ...]
+    finding: Finding | None
+    next_step: NextStep | None
+    others: tuple[Offer, ...]
+
+
+class Engine:
+    """Diagnosis on one prediction table."""
+
+    def __init__(self, table: PredictionTable) -> None:
+        self.table = table
+        self.planner = Planner(table, outcome_chances(table, np.exp(log_prior(table))))
+
+    def assess(
+        self,
+        evidence: Sequence[Evidence],
+        symptoms: Sequence[Symptom],
+        facts: SafetyFacts,
+        skipped: Sequence[str] = (),
+        chosen: str = "",
+    ) -> Assessment:
+        """Suspects, finding and next probe for this evidence in this state of the board.
+
+        `skipped` are probe ids that can't be reached; `chosen` is a candidate key that a person
+        picked instead of the offered one.
+        """
+        probabilities = posterior(self.table, evidence, symptoms)
+        taken: dict[str, int] = {}
+        for item in evidence:
+            taken[item.candidate] = taken.get(item.candidate, 0) + 1
+        finding = finding_of(self.table, probabilities, evidence)
+        offers = self.planner.rank(probabilities, facts, taken, skipped)
+        step = self._next(probabilities, facts, finding, offers, (taken, skipped, chosen))
+        suspects = tuple(suspects_of(self.table, probabilities))
+        return Assessment(probabilities, suspects, finding, step, tuple(offers))
+
+    def _next(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        finding: Finding | None,
+        offers: Sequence[Offer],
+        choice: tuple[Mapping[str, int], Sequence[str], str],
+    ) -> NextStep | None:
+        taken, skipped, chosen = choice
+        if chosen:
+            column = self.table.index(chosen)
+            if reachable(self.table.board, self.table.candidates[column].state, facts):
+                offer = self.planner.offer(column, probabilities, facts)
+                return self._step(offer, Purpose.CHOSEN, probabilities)
+        if finding is not None and finding.standing is Standing.CONFIRMED:
+            return None
+        if finding is not None and finding.standing is Standing.BEST_MATCH:
+            for column in confirming_columns(
+                self.table, finding.part, probabilities, list(taken)
+            ):
+                if self.table.candidates[column].probe.id not in skipped:
+                    offer = self.planner.offer(column, probabilities, facts)
+                    return self._step(offer, Purpose.CONFIRM, probabilities)
+            return None
+        if not offers:
+            return None
+        return self._step(offers[0], Purpose.INFORM, probabilities)
+
+    def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:
+        column = Column(self.table, offer.column)
+        odd = self._odd_share(column, probabilities)
+        leader = suspects_of(self.table, probabilities)[0].key
+        return NextStep(offer, purpose, odd, leader)
+
+    def _odd_share(self, column: Column, probabilities: Floats) -> float:
+        """Probability that the reading will not look sound."""
+        gap = np.abs(column.y - column.y[0]) / column.sigma[0]
+        odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
+        odd |= column.steady & (gap > 3.0)
+        return float(probabilities[odd & ~column.outside].sum())
+
+    def weights_for(self, suspect: str, evidence: Sequence[Evidence]) -> list[Weight]:
+        """How each reading speaks for a suspect: log of its average likelihood over the others'.
+
+        Averages are by prior, so the figure is about the reading, not about what came before.
+        """
+        table = self.table
+        own = np.array([row.suspect == suspect for row in table.rows])
+        prior = np.exp(log_prior(table))
+        found: list[Weight] = []
+        for item, log in zip(evidence, log_likelihoods(table, evidence), strict=True):
+            likely = np.exp(log)
+            inside = float((likely * prior)[own].sum() / prior[own].sum())
+            outside = float((likely * prior)[~own].sum() / prior[~own].sum())
+            found.append(Weight(item.number, float(np.log(inside / outside))))
+        return found

@@ -1,0 +1,151 @@
+"""Which reading next: expected information about the suspect against minutes and risk.
+
+Score = EIG − ½·λ·cost with λ the best ratio of information to cost on offer (solver notes: the rule
+that won). Information is about the suspect, not about severities or consequences of it. Candidates
+that safety refuses, or that a person can't reach, are not ranked.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.profile import Board, Side
+from loose_rail.diagnosis.predictions import Candidate, PredictionTable
+from loose_rail.judgement.safety import (
+    SafetyFacts,
+    reference_refusals,
+    state_refusals,
+)
+from loose_rail.judgement.transitions import minutes_between
+from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
+
+Floats = NDArray[np.float64]
+
+RISK_MINUTES_HOT_LIVE = 1.5
+RISK_MINUTES_NO_LIMITER = 1.5
+RISK_MINUTES_FORCED = 1.0
+"""What a risk is worth in bench minutes; set so that a safe probe of equal worth goes first [E]."""
+LEAST_INFORMATION_NATS = 0.004
+REPEAT_SHARE = 0.3
+"""A second reading at the same point shares the first one's slips: less than half of it is new."""
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """One ranked candidate: information in nats, cost in minutes, score."""
+
+    candidate: Candidate
+    column: int
+    information: float
+    minutes: float
+    score: float
+
+
+class Planner:
+    """Outcome chances prepared once per board; `rank` is then a few milliseconds."""
+
+    def __init__(self, table: PredictionTable, chances: Floats) -> None:
+        self.table = table
+        self.chances = chances
+        keys = [row.suspect for row in table.rows]
+        unique = {key: number for number, key in enumerate(dict.fromkeys(keys))}
+        self._order = np.argsort([unique[key] for key in keys], kind="stable")
+        groups = np.array([unique[keys[row]] for row in self._order])
+        self._starts = np.flatnonzero(np.r_[True, np.diff(groups) > 0])
+        self._sorted = chances[self._order]
+
+    def information(self, probabilities: Floats) -> Floats:
+        """Expected information about the suspect in nats, `(n_candidates,)`."""
+        weights = probabilities[self._order]
+        keep = weights > 1e-6
+        joint = np.where(keep[:, None, None], weights[:, None, None] * self._sorted, 0.0)
+        groups = np.add.reduceat(joint, self._starts, axis=0)
+        mass = np.add.reduceat(np.where(keep, weights, 0.0), self._starts)
+        total = groups.sum(axis=0)
+        return np.asarray(
+            _plogp(groups).sum(axis=(0, 2)) - _plogp(total).sum(axis=1) - _plogp(mass).sum()
+        )
+
+    def rank(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        taken: Mapping[str, int],
+        skipped: Sequence[str],
+    ) -> list[Offer]:
+        """Allowed candidates, best first. `taken` counts readings by candidate, `skipped` names
+        probes that can't be reached."""
+        information = self.information(probabilities)
+        allowed = self._allowed(facts, taken, set(skipped))
+        offers: list[tuple[int, float, float]] = []
+        for column in allowed:
+            worth = float(information[column])
+            worth *= REPEAT_SHARE ** taken.get(self.table.candidates[column].key, 0)
+            if worth > LEAST_INFORMATION_NATS:
+                offers.append((column, worth, self._minutes(column, facts)))
+        if not offers:
+            return []
+        best = max(worth / minutes for _, worth, minutes in offers)
+        ranked = [
+            Offer(self.table.candidates[c], c, worth, minutes, worth - 0.5 * best * minutes)
+            for c, worth, minutes in offers
+        ]
+        return sorted(ranked, key=lambda offer: (-offer.score, offer.candidate.key))
+
+    def offer(self, column: int, probabilities: Floats, facts: SafetyFacts) -> Offer:
+        """One candidate chosen by a person, with its figures."""
+        worth = float(self.information(probabilities)[column])
+        return Offer(
+            self.table.candidates[column], column, worth, self._minutes(column, facts), 0.0
+        )
+
+    def _allowed(
+        self, facts: SafetyFacts, taken: Mapping[str, int], skipped: set[str]
+    ) -> list[int]:
+        board = self.table.board
+        states: dict[BoardState, bool] = {}
+        found: list[int] = []
+        for column, candidate in enumerate(self.table.candidates):
+            if candidate.probe.id in skipped or taken.get(candidate.key, 0) >= 2:
+                continue
+            if reference_refusals(board, candidate.probe) and candidate.probe.live:
+                continue
+            if candidate.state not in states:
+                states[candidate.state] = reachable(board, candidate.state, facts)
+            if states[candidate.state]:
+                found.append(column)
+        return found
+
+    def _minutes(self, column: int, facts: SafetyFacts) -> float:
+        candidate = self.table.candidates[column]
+        drained = facts.bulk_volts is not None
+        minutes = minutes_between(
+            self.table.board,
+            facts.state,
+            candidate.state,
+            drained,
+            candidate.probe.mode.needs_dead_board,
+        )
+        return minutes + candidate.probe.minutes + _risk_minutes(candidate)
+
+
+def reachable(board: Board, target: BoardState, facts: SafetyFacts) -> bool:
+    """Whether safety lets the board be brought into a state, by way of unplugging it."""
+    by_way_of = SafetyFacts(UNPLUGGED, facts.bulk_volts, facts.primary_short_excluded)
+    return not state_refusals(board, target, by_way_of)
+
+
+def _risk_minutes(candidate: Candidate) -> float:
+    if not candidate.state.plugged:
+        return 0.0
+    risk = RISK_MINUTES_HOT_LIVE if candidate.probe.side is Side.HOT else 0.0
+    risk += 0.0 if candidate.state.lamp_watts else RISK_MINUTES_NO_LIMITER
+    return risk + (RISK_MINUTES_FORCED if candidate.state.power is Power.FORCED else 0.0)
+
+
+def _plogp(p: Floats) -> Floats:
+    return np.where(p > 0, p * np.log(np.where(p > 0, p, 1.0)), 0.0)

@@ -1,0 +1,80 @@
+"""Bayes' rule over the rows, and the rows gathered into suspects."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.symptoms import Symptom, symptom_likelihood
+from loose_rail.kernel.observation import Observation
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """One reading that counts: its number in the ledger, where it was taken, what was seen."""
+
+    number: int
+    candidate: str
+    observation: Observation
+
+
+@dataclass(frozen=True, slots=True)
+class Suspect:
+    """Rows that a person would call one suspect, with their probability together."""
+
+    key: str
+    title: str
+    part: str
+    probability: float
+
+
+def log_prior(table: PredictionTable) -> Floats:
+    """Logarithms of the prior probabilities, `(n_rows,)`."""
+    return np.log(np.array([row.prior for row in table.rows]))
+
+
+def log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
+    """Log-likelihood of every piece of evidence, `(n_evidence, n_rows)`."""
+    rows = np.zeros((len(evidence), len(table.rows)))
+    for number, item in enumerate(evidence):
+        column = Column(table, table.index(item.candidate))
+        rows[number] = np.log(column.likelihood(item.observation))
+    return rows
+
+
+def posterior(
+    table: PredictionTable, evidence: Sequence[Evidence], symptoms: Sequence[Symptom]
+) -> Floats:
+    """Probabilities of the rows `(n_rows,)` after symptoms and readings; they sum to 1."""
+    log = log_prior(table) + log_likelihoods(table, evidence).sum(axis=0)
+    for symptom in symptoms:
+        log = log + np.log(symptom_likelihood(table, symptom))
+    weights = np.exp(log - log.max())
+    return np.asarray(weights / weights.sum())
+
+
+def suspects_of(table: PredictionTable, probabilities: Floats) -> list[Suspect]:
+    """Suspects in order of probability, the most probable first (ties by key)."""
+    sums: dict[str, float] = {}
+    first: dict[str, tuple[str, str]] = {}
+    for row, probability in zip(table.rows, probabilities, strict=True):
+        sums[row.suspect] = sums.get(row.suspect, 0.0) + float(probability)
+        first.setdefault(row.suspect, (row.title, row.part))
+    found = [Suspect(key, *first[key], sums[key]) for key in sums]
+    return sorted(found, key=lambda suspect: (-suspect.probability, suspect.key))
+
+
+def part_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str, float]:
+    """Probability that the cause lies in each part."""
+    sums: dict[str, float] = {}
+    for row, probability in zip(table.rows, probabilities, strict=True):
+        if row.part:
+            sums[row.part] = sums.get(row.part, 0.0) + float(probability)
+    return sums

@@ -1,0 +1,191 @@
+"""What every hypothesis predicts at every probe in every allowed state.
+
+One table: `low`, `high` and `hertz` of shape `(n_rows, n_candidates)` in SI units. A steady value has
+low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing; its
+entries are NaN and the likelihood gives it a flat density.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.cold_network import cold_network, variant_of
+from loose_rail.boards.live_plant import plant_of
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.boards.profile import Board
+from loose_rail.circuit.cold import ColdSolver
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.diagnosis.hypotheses import OUTSIDE, Hypothesis, hypotheses_of
+from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.live.plant import Plant, stack
+from loose_rail.live.simulate import LiveRecord, run
+
+Floats = NDArray[np.float64]
+Progress = Callable[[float, str], None]
+
+LAMP_WATTS = 60
+TICK_LEAST_SHARE = 0.04
+TICK_LEAST_VOLTS = 0.06
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A probe in a board state: one thing that can be read next."""
+
+    probe: Probe
+    state: BoardState
+
+    @property
+    def key(self) -> str:
+        """Stable key, such as `live.5vs@standby/cable/lamp60`."""
+        return f"{self.probe.id}@{self.state.key}"
+
+
+@dataclass(frozen=True, slots=True)
+class PredictionTable:
+    """Predictions of every row for every candidate, and the lamp's glow per live state."""
+
+    board: Board
+    rows: tuple[Hypothesis, ...]
+    candidates: tuple[Candidate, ...]
+    low: Floats
+    high: Floats
+    hertz: Floats
+    ticking_hertz: dict[str, Floats]
+    lamp_glow: dict[str, Floats]
+
+    def index(self, candidate_key: str) -> int:
+        """Column of a candidate. Raises KeyError for an unknown one."""
+        for number, candidate in enumerate(self.candidates):
+            if candidate.key == candidate_key:
+                return number
+        raise KeyError(candidate_key)
+
+
+def live_states() -> tuple[BoardState, ...]:
+    """The powered states that a step may ask for. Switched on through a lamp is left out: the
+    load of a whole set lets the lamp glow and the rails collapse."""
+    return (
+        BoardState(Power.STANDBY, True, LAMP_WATTS),
+        BoardState(Power.STANDBY, False, LAMP_WATTS),
+        BoardState(Power.FORCED, False, LAMP_WATTS),
+        BoardState(Power.STANDBY, True, 0),
+        BoardState(Power.STANDBY, False, 0),
+        BoardState(Power.FORCED, False, 0),
+        BoardState(Power.ON, True, 0),
+    )
+
+
+def candidates_of(board: Board) -> tuple[Candidate, ...]:
+    """Every probe in every state in which it can be read."""
+    found: list[Candidate] = []
+    for probe in probes_of(board):
+        states = live_states() if probe.live else (UNPLUGGED,)
+        found += [Candidate(probe, state) for state in states]
+    return tuple(found)
+
+
+def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
+    """Work out the whole table: cold solver for the drained board, live model for the rest.
+
+    `progress` is called with a share from 0 to 1 and a few words; it may raise to cancel.
+    """
+    say = progress or (lambda share, words: None)
+    rows = hypotheses_of(board)
+    candidates = candidates_of(board)
+    shape = (len(rows), len(candidates))
+    low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
+    say(0.02, "cold readings")
+    _predict_cold(board, rows, candidates, low, high)
+    say(0.3, "live behaviour")
+    ticking, glow = _predict_live(board, rows, candidates, (low, high, hertz))
+    for number, row in enumerate(rows):
+        if row.suspect == OUTSIDE:
+            low[number] = high[number] = np.nan
+    say(1.0, "ready")
+    return PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow)
+
+
+def _predict_cold(
+    board: Board,
+    rows: Sequence[Hypothesis],
+    candidates: Sequence[Candidate],
+    low: Floats,
+    high: Floats,
+) -> None:
+    network = cold_network(board)
+    solver = ColdSolver.of(network, [variant_of(board, network, row.faults) for row in rows])
+    for mode in MeterMode:
+        columns = [
+            k for k, c in enumerate(candidates) if c.probe.mode is mode and not c.probe.live
+        ]
+        if columns:
+            pairs = [(candidates[k].probe.plus, candidates[k].probe.minus) for k in columns]
+            low[:, columns] = high[:, columns] = solver.read(pairs, mode)
+
+
+def _predict_live(
+    board: Board,
+    rows: Sequence[Hypothesis],
+    candidates: Sequence[Candidate],
+    tables: tuple[Floats, Floats, Floats],
+) -> tuple[dict[str, Floats], dict[str, Floats]]:
+    states = live_states()
+    record, place = simulate_unique(
+        [plant_of(board, row.faults, state) for state in states for row in rows]
+    )
+    columns_of = {
+        state: place[k * len(rows) : (k + 1) * len(rows)] for k, state in enumerate(states)
+    }
+    low, high, hertz = tables
+    for number, candidate in enumerate(candidates):
+        if candidate.probe.live:
+            low[:, number], high[:, number], hertz[:, number] = meter_view(
+                record, candidate.probe.observable, columns_of[candidate.state]
+            )
+    ticking = {state.key: record.standby_hertz[columns_of[state]] for state in states}
+    glow = {state.key: record.lamp_glow[columns_of[state]] for state in states}
+    return ticking, glow
+
+
+def simulate_unique(plants: list[Plant]) -> tuple[LiveRecord, NDArray[np.intp]]:
+    """Run equal plants once; returns the record and each plant's column in it."""
+    seen: dict[bytes, int] = {}
+    unique: list[Plant] = []
+    place = np.empty(len(plants), dtype=np.intp)
+    for number, plant in enumerate(plants):
+        key = plant.fingerprint()
+        if key not in seen:
+            seen[key] = len(unique)
+            unique.append(plant)
+        place[number] = seen[key]
+    return run(stack(unique)), place
+
+
+def meter_view(
+    record: LiveRecord, observable: str, columns: NDArray[np.intp]
+) -> tuple[Floats, Floats, Floats]:
+    """Lowest and highest meter reading and the rate, for some columns of a record.
+
+    Movement too small to be seen on a meter counts as steady; the rate is that of the converter
+    whose restarts move the point.
+    """
+    windows = record.windows[observable][:, columns]
+    low, high = windows.min(axis=0), windows.max(axis=0)
+    middle = windows.mean(axis=0)
+    main = observable.startswith("main_1") or observable.startswith("main_2")
+    own = record.main_hertz[columns] if main else record.standby_hertz[columns]
+    other = record.standby_hertz[columns]
+    rate = np.where(own > 0, own, other)
+    moves = (high - low > TICK_LEAST_SHARE * np.abs(high)) & (high - low > TICK_LEAST_VOLTS)
+    ticks = moves & (rate > 0)
+    settled = np.where(moves & ~ticks, windows[-1], middle)
+    return (
+        np.where(ticks, low, settled),
+        np.where(ticks, high, settled),
+        np.where(ticks, rate, 0.0),
+    )

@@ -1,0 +1,127 @@
+"""When the evidence is enough: how sure, by what proof, and what is still unproved.
+
+"Best match" until a direct measurement at the part itself disagrees with a sound part; then
+"confirmed". A part that can't be measured in place stays a best match and says so.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.posterior import Evidence, Suspect, part_probabilities, suspects_of
+from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.judgement.judge import Verdict, judge, sound_reading
+from loose_rail.judgement.limits import limit
+
+Floats = NDArray[np.float64]
+
+TELLING_LOG_ODDS = 1.0
+"""A direct reading confirms where it favours its part by more than e to 1."""
+
+
+class Standing(StrEnum):
+    """How far the evidence has come."""
+
+    OPEN = "open"
+    BEST_MATCH = "best_match"
+    CONFIRMED = "confirmed"
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """The leading part: probability, standing, its suspects, and the readings that confirm it."""
+
+    part: str
+    probability: float
+    standing: Standing
+    suspects: tuple[Suspect, ...]
+    confirmed_by: tuple[int, ...]
+
+
+def finding_of(
+    table: PredictionTable, probabilities: Floats, evidence: Sequence[Evidence]
+) -> Finding | None:
+    """The leading part and how well it is proved; None where no part leads."""
+    parts = part_probabilities(table, probabilities)
+    if not parts:
+        return None
+    part = max(parts, key=lambda ref: (parts[ref], ref))
+    sure = parts[part] >= limit("verdict_probability")
+    direct = direct_confirmations(table, part, evidence)
+    standing = Standing.OPEN
+    if sure:
+        standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
+    suspects = tuple(s for s in suspects_of(table, probabilities) if s.part == part)
+    return Finding(part, parts[part], standing, suspects, direct)
+
+
+def direct_confirmations(
+    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+) -> tuple[int, ...]:
+    """Numbers of the cold readings at the part itself that disagree with a sound board.
+
+    For a board behind a connector the pair of readings with its cable on and off takes that place.
+    """
+    found: list[int] = []
+    for item in evidence:
+        column = Column(table, table.index(item.candidate))
+        if column.probe.part != part or column.probe.live:
+            continue
+        sound = sound_reading(table.board, column.probe, float(column.low[0]))
+        if judge(column.probe, item.observation, sound).verdict is Verdict.DISAGREES:
+            found.append(item.number)
+    return tuple(found) or _pair_confirmation(table, part, evidence)
+
+
+def _pair_confirmation(
+    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+) -> tuple[int, ...]:
+    if table.board.component(part).kind != "load":
+        return ()
+    seen: dict[tuple[str, bool], tuple[int, bool]] = {}
+    for item in evidence:
+        candidate = table.candidates[table.index(item.candidate)]
+        if candidate.probe.live and candidate.probe.rail:
+            column = Column(table, table.index(item.candidate))
+            sound = sound_reading(table.board, column.probe, float(column.low[0]))
+            good = judge(column.probe, item.observation, sound).verdict is Verdict.AGREES
+            seen[candidate.probe.id, candidate.state.main_cable] = (item.number, good)
+    for (probe, cable), (number, good) in seen.items():
+        partner = seen.get((probe, not cable))
+        if cable and partner and not good and partner[1]:
+            return (number, partner[0])
+    return ()
+
+
+def confirming_columns(
+    table: PredictionTable, part: str, probabilities: Floats, taken: Sequence[str]
+) -> list[int]:
+    """Cold candidates at the part where its leading fault predicts something abnormal.
+
+    The most telling first; empty where the part shows nothing in place.
+    """
+    rows = [k for k, row in enumerate(table.rows) if row.part == part]
+    leader = max(rows, key=lambda k: probabilities[k])
+    found: list[tuple[float, int]] = []
+    for number, candidate in enumerate(table.candidates):
+        probe = candidate.probe
+        if probe.part != part or probe.live or candidate.key in taken:
+            continue
+        column = Column(table, number)
+        if column.open[0] != column.open[leader]:
+            found.append((99.0, number))
+            continue
+        if column.open[0]:
+            continue
+        gap = abs(float(column.y[0] - column.y[leader])) / float(column.sigma[0])
+        least = 1.5 if probe.mode is MeterMode.ESR else limit("disagrees_sigmas")
+        if gap > least:
+            found.append((gap, number))
+    return [number for _, number in sorted(found, reverse=True)]

@@ -1,0 +1,216 @@
+"""What can happen in a job: typed, versioned, append-only events as plain data.
+
+Taking something back is an event too (`Voided`); so is putting it back (`Restored`). Unknown fields
+are refused on reading: a log from a newer version must not be half understood.
+"""
+
+from __future__ import annotations
+
+import msgspec
+
+from loose_rail.kernel.errors import JobError
+
+VERSION = 1
+
+STAGES = (
+    "take_in",
+    "strip_down",
+    "look_over",
+    "cold_checks",
+    "live_checks",
+    "verdict",
+    "parts",
+    "rework",
+    "power_up",
+    "hand_back",
+)
+
+
+class Event(msgspec.Struct, frozen=True, tag_field="kind", forbid_unknown_fields=True):
+    """Base of all events."""
+
+
+class JobOpened(Event, tag="job_opened", frozen=True):
+    """A set was taken in."""
+
+    ticket: str
+    set_name: str
+    board_id: str
+    complaint: str
+    spending_limit: float
+    currency: str
+
+
+class SymptomNoted(Event, tag="symptom_noted", frozen=True):
+    """A structured symptom, confirmed by a person; `words` are the customer's."""
+
+    symptom: str
+    words: str
+    hertz: float | None = None
+
+
+class NoteWritten(Event, tag="note_written", frozen=True):
+    """A note at a stage."""
+
+    stage: str
+    text: str
+
+
+class StageEntered(Event, tag="stage_entered", frozen=True):
+    """The person moved to a stage."""
+
+    stage: str
+
+
+class StateConfirmed(Event, tag="state_confirmed", frozen=True):
+    """The board was put into a state: an effect in the world, never undone."""
+
+    state: str
+
+
+class BulkMeasured(Event, tag="bulk_measured", frozen=True):
+    """Volts across the bulk capacitor with the plug out."""
+
+    volts: float
+
+
+class ReadingTaken(Event, tag="reading_taken", frozen=True):
+    """A reading at a probe in a state. Trends without an end value have no `low` and `high`;
+    open ends are told by the form."""
+
+    probe: str
+    state: str
+    form: str
+    unit: str
+    low: float | None = None
+    high: float | None = None
+    hertz: float | None = None
+    instrument: str = "typed"
+    typed: str = ""
+
+
+class ProbeSkipped(Event, tag="probe_skipped", frozen=True):
+    """A point can't be reached."""
+
+    probe: str
+
+
+class ProbeChosen(Event, tag="probe_chosen", frozen=True):
+    """A person picked another probe than the offered one; holds until it is read or skipped."""
+
+    candidate: str
+
+
+class VerdictAccepted(Event, tag="verdict_accepted", frozen=True):
+    """The person accepts a verdict. `unproved` says what it does not cover."""
+
+    part: str
+    title: str
+    probability: float
+    standing: str
+    unproved: list[str]
+
+
+class ReplacementChosen(Event, tag="replacement_chosen", frozen=True):
+    """A replacement electrolytic, in SI units and millimetres; `notes` from the rules."""
+
+    part: str
+    farads: float
+    volts: float
+    celsius: float
+    esr_ohms: float
+    diameter_mm: float
+    height_mm: float
+    pitch_mm: float
+    verdict: str
+    notes: list[str]
+
+
+class ReworkStepDone(Event, tag="rework_step_done", frozen=True):
+    """One step of the rework of a part."""
+
+    part: str
+    step: str
+
+
+class PartFitted(Event, tag="part_fitted", frozen=True):
+    """The part has been replaced: readings from here on are after the repair."""
+
+    part: str
+
+
+class LampSeen(Event, tag="lamp_seen", frozen=True):
+    """How the limiter lamp behaved at the first power-up: flash_dark, dark, glows, bright, pulses."""
+
+    pattern: str
+
+
+class HandedBack(Event, tag="handed_back", frozen=True):
+    """The job is finished at a level of proof, at a price."""
+
+    level_of_proof: str
+    price: float
+
+
+class Voided(Event, tag="voided", frozen=True):
+    """Takes an earlier event back; it stays in the log and is shown struck through."""
+
+    target: int
+    reason: str = "taken back"
+
+
+class Restored(Event, tag="restored", frozen=True):
+    """Puts a voided event back."""
+
+    target: int
+
+
+AnyEvent = (
+    JobOpened
+    | SymptomNoted
+    | NoteWritten
+    | StageEntered
+    | StateConfirmed
+    | BulkMeasured
+    | ReadingTaken
+    | ProbeSkipped
+    | ProbeChosen
+    | VerdictAccepted
+    | ReplacementChosen
+    | ReworkStepDone
+    | PartFitted
+    | LampSeen
+    | HandedBack
+    | Voided
+    | Restored
+)
+
+
+class Record(msgspec.Struct, frozen=True):
+    """An event in its place in the log: number from 1, time as ISO 8601 in UTC, bench."""
+
+    sequence: int
+    at: str
+    bench: str
+    event: AnyEvent
+
+
+_DECODER = msgspec.json.Decoder(AnyEvent)
+
+
+def encode_event(event: AnyEvent) -> str:
+    """An event as JSON text."""
+    return msgspec.json.encode(event).decode()
+
+
+def decode_event(text: str, version: int = VERSION) -> AnyEvent:
+    """Read an event back. Raises JobError for damaged text or a newer version."""
+    if version > VERSION:
+        raise JobError(
+            f"This job holds events of version {version}; this program reads up to {VERSION}.",
+            "Open it with the newer program; nothing was changed.",
+        )
+    try:
+        return _DECODER.decode(text)
+    except msgspec.MsgspecError as error:
+        raise JobError(f"An event of this job can't be read: {error}.") from error

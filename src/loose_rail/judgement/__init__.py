@@ -1,0 +1,1 @@
+"""Bands, verdicts on single readings, safety preconditions, levels of proof."""

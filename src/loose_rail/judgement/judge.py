@@ -1,0 +1,198 @@
+"""Judging one reading against what a sound board shows: agrees, disagrees or doubtful, and why.
+
+Sound is not the same as expected: the suspects are another matter (see diagnosis). Shapes and words
+stand for the verdict, colour comes second.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from loose_rail.boards.probes import Probe
+from loose_rail.boards.profile import Board
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.judgement.limits import limit
+from loose_rail.judgement.spread import FULL_SCALE, scaled, sigma, unscaled
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.kernel.quantities import engineering, fixed, span
+
+
+class Verdict(StrEnum):
+    """What a reading says about the point it was taken at."""
+
+    AGREES = "agrees"
+    DISAGREES = "disagrees"
+    DOUBTFUL = "doubtful"
+
+
+@dataclass(frozen=True, slots=True)
+class Sound:
+    """What a sound board shows at a probe: its value (SI, +inf for open) and standard deviation."""
+
+    value: float
+    sigma: float
+
+
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """A verdict with a short reason and the expected range in words."""
+
+    verdict: Verdict
+    reason: str
+    expected: str
+
+
+def sound_reading(board: Board, probe: Probe, healthy: float) -> Sound:
+    """Prediction of the healthy board with the spread that sound boards have."""
+    return Sound(healthy, float(sigma(board, probe, healthy)))
+
+
+def expected_text(probe: Probe, sound: Sound) -> str:
+    """The range in which a sound reading lies, in words: 0.03–0.12 Ω, > 1 MΩ, open."""
+    if math.isinf(sound.value):
+        return "open (OL)"
+    centre = float(scaled(sound.value, probe.mode))
+    width = limit("agrees_sigmas") * sound.sigma
+    low = float(unscaled(centre - width, probe.mode))
+    high = float(unscaled(centre + width, probe.mode))
+    if probe.mode is MeterMode.ESR:
+        high = max(high, limit("esr_good_times") * sound.value)
+        return f"< {engineering(high, 'Ω', 2)}"
+    if probe.mode is MeterMode.OHMS and sound.value > 5e4:
+        return f"> {engineering(low, 'Ω', 1)}"
+    if low < 0.1 * high:
+        return f"< {engineering(max(high, 0.1), probe.unit, 2)}"
+    return span(low, high, probe.unit, 3 if probe.unit == "V" else 2)
+
+
+def judge(probe: Probe, observation: Observation, sound: Sound) -> Judgement:
+    """Judge a reading against what a sound board shows."""
+    expected = expected_text(probe, sound)
+    distance = _distance(probe, observation, sound)
+    if distance <= limit("agrees_sigmas"):
+        verdict = Verdict.AGREES
+    elif distance >= limit("disagrees_sigmas"):
+        verdict = Verdict.DISAGREES
+    else:
+        verdict = Verdict.DOUBTFUL
+    return Judgement(verdict, _reason(probe, observation, sound, verdict), expected)
+
+
+def _distance(probe: Probe, observation: Observation, sound: Sound) -> float:
+    """How many standard deviations a reading lies from the sound value; one-sided where it is."""
+    far = 2 * limit("disagrees_sigmas")
+    form = observation.form
+    if form is Form.TICKING or (form is Form.RANGE and _wanders(observation)):
+        return far
+    if form is Form.OPEN:
+        full = FULL_SCALE.get(probe.mode, math.inf)
+        near = math.isinf(sound.value) or sound.value > 0.2 * full
+        return 0.0 if near else far
+    if math.isinf(sound.value):
+        high_enough = form in (Form.ABOVE, Form.RISING) or observation.centre > 1e6
+        return 0.0 if high_enough else far
+    if form is Form.FALLING or (form is Form.RISING and math.isnan(observation.low)):
+        return 0.0 if probe.mode.needs_dead_board else 3.0
+    return _plain_distance(probe, observation, sound)
+
+
+def _plain_distance(probe: Probe, observation: Observation, sound: Sound) -> float:
+    number = abs(observation.centre) if probe.unit == "V" else observation.centre
+    z = float(scaled(number, probe.mode) - scaled(sound.value, probe.mode)) / sound.sigma
+    if observation.form in (Form.ABOVE, Form.RISING) and z < 0:
+        return 0.0 if z > -3.0 else 2.5
+    if probe.mode is MeterMode.ESR:
+        return _esr_distance(number, sound)
+    if probe.mode is MeterMode.OHMS and sound.value > 5e4 and z > 0:
+        return 0.0
+    return abs(z)
+
+
+def _esr_distance(ohms: float, sound: Sound) -> float:
+    """ESR is good up to twice the fresh value and rejected above three times; low is no fault."""
+    floor = limit("esr_floor_ohms")
+    ratio = (ohms + floor) / (sound.value + floor)
+    if ratio <= limit("esr_good_times"):
+        return 0.0
+    return limit("disagrees_sigmas") if ratio > limit("esr_reject_times") else 3.0
+
+
+def _wanders(observation: Observation) -> bool:
+    middle = max(abs(observation.centre), 0.1)
+    return (observation.high - observation.low) / middle > 0.05
+
+
+def _reason(probe: Probe, observation: Observation, sound: Sound, verdict: Verdict) -> str:
+    if verdict is Verdict.AGREES:
+        return _sound_words(probe, observation)
+    if observation.form is Form.TICKING:
+        if observation.hertz is None:
+            return "restarts again and again"
+        return f"restarts {fixed(observation.hertz, 2)} times a second"
+    if observation.form is Form.RANGE:
+        return "wanders: a good rail is still"
+    if observation.form in (Form.OPEN, Form.SHORT):
+        return "reads open" if observation.form is Form.OPEN else "reads short"
+    if probe.mode is MeterMode.ESR and sound.value > 0:
+        times = observation.centre / sound.value
+        return f"{fixed(times, 2)} times the fresh value"
+    return _deviation_words(probe, observation.centre, sound.value)
+
+
+def _sound_words(probe: Probe, observation: Observation) -> str:
+    if probe.part.startswith("F") and probe.mode is MeterMode.OHMS:
+        return "fuse whole"
+    if probe.live:
+        return "there and still"
+    if probe.mode is MeterMode.ESR:
+        return "as good as fresh"
+    if probe.id.endswith(".ohms") and not math.isfinite(observation.high):
+        return "no short"
+    return "as on a sound board"
+
+
+def _deviation_words(probe: Probe, number: float, sound: float) -> str:
+    if math.isinf(sound):
+        return "conducts where it should be open"
+    if probe.live:
+        magnitude = abs(number)
+        if magnitude < max(0.05 * abs(sound), 0.1):
+            return "nothing there"
+        if abs(sound) < 0.5:
+            return "present where nothing should be"
+        share = 100 * (magnitude - abs(sound)) / abs(sound)
+        return f"{'high' if share > 0 else 'low'} by {abs(share):.0f} %"
+    if number <= 0:
+        return "reads short"
+    ratio = number / sound if sound > 0 else np.inf
+    if 0.7 < ratio < 1.4:
+        return "a little high" if ratio > 1 else "a little low"
+    if ratio > 1:
+        return f"{fixed(float(ratio), 2)} times too high"
+    return f"only 1/{fixed(float(1 / ratio), 2)} of what it should be"
+
+
+def absurd(probe: Probe, observation: Observation, highest_possible: float) -> str:
+    """A question to ask once about a reading that nothing on this board could give; else empty.
+
+    `highest_possible` is the highest finite prediction of any hypothesis at this probe.
+    """
+    if observation.form in (Form.OPEN, Form.SHORT) or math.isnan(observation.high):
+        return ""
+    top = observation.high if math.isfinite(observation.high) else observation.low
+    if probe.unit == "V":
+        ceiling = limit("absurd_times") * max(highest_possible, 1.0)
+        if abs(top) > ceiling:
+            return (
+                f"{engineering(top, 'V')} here? Nothing on this point can give more than about "
+                f"{engineering(highest_possible, 'V', 2)}. Enter again keeps it."
+            )
+    elif probe.unit == "F" and top > 0.1:
+        return f"{engineering(top, 'F')} is more than any part here. Enter again keeps it."
+    elif probe.unit == "Ω" and top > 1e9:
+        return f"{engineering(top, 'Ω')} is beyond any meter: OL? Enter again keeps it."
+    return ""

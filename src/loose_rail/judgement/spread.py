@@ -1,0 +1,97 @@
+"""How far a sound reading may lie from its prediction: the scale and the standard deviation.
+
+Readings of ohms, ESR and capacitance are compared on a logarithmic scale (after adding the lead
+resistance that no two-wire meter can see below), volts on a plain one. All widths are in the table
+of limits with their reasons.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.probes import Probe
+from loose_rail.boards.profile import Board
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.judgement.limits import limit
+
+Floats = NDArray[np.float64]
+
+FULL_SCALE = {
+    MeterMode.OHMS: 40e6,
+    MeterMode.CONTINUITY: 400.0,
+    MeterMode.ESR: 100.0,
+    MeterMode.CAPACITANCE: 40e-3,
+    MeterMode.DIODE: 2.6,
+}
+_UNCERTAIN_ABOVE_OHMS = 2000.0
+_UNCERTAIN_DECADES = 2.0
+_LEAST_FARADS = 1e-12
+
+
+def scaled(values: Floats | float, mode: MeterMode) -> Floats:
+    """Values on the scale on which readings of this setting scatter evenly."""
+    plain = np.asarray(values, dtype=float)
+    if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
+        return np.log(np.maximum(plain, 0.0) + limit("lead_ohms"))
+    if mode is MeterMode.ESR:
+        return np.log(np.maximum(plain, 0.0) + limit("esr_floor_ohms"))
+    if mode is MeterMode.CAPACITANCE:
+        return np.log(np.maximum(plain, 0.0) + _LEAST_FARADS)
+    return plain
+
+
+def unscaled(values: Floats | float, mode: MeterMode) -> Floats:
+    """The way back from `scaled`, never below zero."""
+    plain = np.asarray(values, dtype=float)
+    if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
+        return np.maximum(np.exp(plain) - limit("lead_ohms"), 0.0)
+    if mode is MeterMode.ESR:
+        return np.maximum(np.exp(plain) - limit("esr_floor_ohms"), 0.0)
+    if mode is MeterMode.CAPACITANCE:
+        return np.exp(plain)
+    return plain
+
+
+def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
+    """Standard deviation on the scale of `scaled` around each predicted value (SI units)."""
+    values = np.asarray(predicted, dtype=float)
+    finite = np.where(np.isfinite(values), values, 1.0)
+    if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
+        decades = np.log10(np.maximum(finite, 1e-3) / _UNCERTAIN_ABOVE_OHMS)
+        share = np.clip(decades / _UNCERTAIN_DECADES, 0.0, 1.0)
+        narrow, wide = limit("spread_ohms_log"), limit("spread_high_ohms_log")
+        return narrow + (wide - narrow) * share * 0.7
+    if probe.mode is MeterMode.ESR:
+        return np.full_like(finite, limit("spread_esr_log"))
+    if probe.mode is MeterMode.CAPACITANCE:
+        return np.full_like(finite, limit("spread_capacitance_log"))
+    if probe.mode is MeterMode.DIODE:
+        return np.full_like(finite, limit("spread_diode_volts"))
+    return np.hypot(limit("spread_live_volts"), _live_share(board, probe) * np.abs(finite))
+
+
+def tick_sigma(predicted_high: Floats | float) -> Floats:
+    """Standard deviation in volts of the ends of a ticking reading."""
+    high = np.abs(np.asarray(predicted_high, dtype=float))
+    return np.hypot(limit("spread_live_volts"), limit("spread_tick_share") * high)
+
+
+def _live_share(board: Board, probe: Probe) -> float:
+    rail = board.rail_of(probe.rail)
+    if rail is None:
+        return limit("spread_mains_share")
+    if rail.kind == "cross_regulated":
+        return limit("spread_cross_share")
+    return limit("spread_live_share")
+
+
+def student4(z: Floats) -> Floats:
+    """Density of Student's t with four degrees of freedom (textbook)."""
+    return np.asarray(0.375 * (1.0 + 0.25 * z * z) ** -2.5)
+
+
+def student4_below(z: Floats) -> Floats:
+    """Distribution function of Student's t with four degrees of freedom (textbook)."""
+    t = z / np.sqrt(1.0 + 0.25 * z * z)
+    return np.asarray(0.5 + 0.375 * t * (1.0 - t * t / 12.0))

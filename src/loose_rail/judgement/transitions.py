@@ -1,0 +1,107 @@
+"""From the board's recorded state to the one a step needs: instructions in order, with minutes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.boards.profile import Board
+from loose_rail.live.board_state import BoardState, Power
+
+
+@dataclass(frozen=True, slots=True)
+class Instruction:
+    """One thing a hand does. `measure_bulk` asks for the bulk reading before going on."""
+
+    text: str
+    minutes: float
+    caution: str = ""
+    measure_bulk: bool = False
+
+
+UNPLUG = Instruction("Unplug the board", 0.2)
+DRAIN = Instruction(
+    "Wait for the drain timer, then measure volts across the bulk capacitor",
+    1.5,
+    "One hand, rated probes, insulated tool. It can hold a charge for minutes.",
+    measure_bulk=True,
+)
+
+
+def instructions(
+    board: Board, now: BoardState, target: BoardState, drained: bool, dead_board: bool
+) -> tuple[Instruction, ...]:
+    """What to do to go from `now` to `target`.
+
+    `drained` says that the bulk has been measured low since the plug was pulled; `dead_board`
+    that the step at the end needs it so.
+    """
+    steps: list[Instruction] = []
+    if target.power is Power.UNPLUGGED:
+        if now.plugged:
+            steps.append(UNPLUG)
+        if dead_board and (now.plugged or not drained):
+            steps.append(DRAIN)
+        return tuple(steps)
+    if now == target:
+        return ()
+    if _only_switches_on(now, target):
+        return (Instruction("Switch the set on with its own key or the remote", 0.3),)
+    if now.plugged:
+        steps.append(UNPLUG)
+    steps += _rewire(board, now, target)
+    steps.append(_plug_in(target))
+    if target.power is Power.ON:
+        steps.append(Instruction("Switch the set on with its own key or the remote", 0.3))
+    return tuple(steps)
+
+
+def _only_switches_on(now: BoardState, target: BoardState) -> bool:
+    same = now.main_cable == target.main_cable and now.lamp_watts == target.lamp_watts
+    powers = {now.power, target.power}
+    return same and powers == {Power.STANDBY, Power.ON}
+
+
+def _rewire(board: Board, now: BoardState, target: BoardState) -> list[Instruction]:
+    steps: list[Instruction] = []
+    cable = board.connectors[0].ref
+    if target.main_cable:
+        steps.append(Instruction(f"Main cable on {cable}", 0.4))
+    else:
+        steps.append(Instruction(f"Main cable off {cable}, by the latch, not the wires", 0.4))
+    jumper = _jumper_words(board)
+    if target.power is Power.FORCED:
+        steps.append(
+            Instruction(f"Fit the jumper {jumper}", 0.8, "With the plug out, pins counted twice.")
+        )
+    elif now.power is Power.FORCED:
+        steps.append(Instruction(f"Take the jumper {jumper} off", 0.3))
+    return steps
+
+
+def _jumper_words(board: Board) -> str:
+    wake = board.wake
+    source = wake.source_pin if wake.sense == "high" else "ground"
+    ohms = f"{wake.series_ohms / 1000:g} kΩ"
+    return f"{wake.connector}-{wake.pin} to {wake.connector}-{source} through {ohms}"
+
+
+def _plug_in(target: BoardState) -> Instruction:
+    if target.lamp_watts:
+        return Instruction(
+            f"Plug in through the {target.lamp_watts} W lamp",
+            0.5,
+            "The hot side is live: nothing touches it but the probes. The lamp gets hot.",
+        )
+    return Instruction(
+        "Plug in, straight on the mains",
+        0.4,
+        "The hot side is live: isolation transformer or residual-current device, one hand.",
+    )
+
+
+def minutes_between(
+    board: Board, now: BoardState, target: BoardState, drained: bool, dead_board: bool
+) -> float:
+    """Bench minutes of the instructions."""
+    steps = instructions(board, now, target, drained, dead_board)
+    return sum(step.minutes for step in steps)

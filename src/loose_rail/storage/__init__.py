@@ -1,0 +1,1 @@
+"""The shop's database: SQLite through SQLAlchemy, one transaction for every accepted event."""
