@@ -72,14 +72,9 @@ def follow(engine: Engine, row: int, seed: int) -> tuple[Finding | None, int, fl
         evidence.append(Evidence(len(evidence) + 1, offer.candidate.key, seen))
         minutes += offer.minutes
         dead = offer.candidate.probe.mode.needs_dead_board
-        short = _primary_short_share(table, result.probabilities)
+        short = float(result.probabilities[table.primary_short].sum())
         excluded = short < limit("short_excluded_probability")
         facts = SafetyFacts(offer.candidate.state, 2.0 if dead else None, excluded)
-
-
-def _primary_short_share(table: PredictionTable, probabilities: np.ndarray) -> float:
-    glow = table.lamp_glow["standby/bare/lamp60"]
-    return float(probabilities[glow > 0.3].sum())
 
 
 def main() -> int:

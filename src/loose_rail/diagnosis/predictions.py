@@ -28,6 +28,7 @@ Floats = NDArray[np.float64]
 Progress = Callable[[float, str], None]
 
 LAMP_WATTS = 60
+SHORT_SIEMENS = 1e-3
 TICK_LEAST_SHARE = 0.04
 TICK_LEAST_VOLTS = 0.06
 
@@ -47,7 +48,11 @@ class Candidate:
 
 @dataclass(frozen=True, slots=True)
 class PredictionTable:
-    """Predictions of every row for every candidate, and the lamp's glow per live state."""
+    """Predictions of every row for every candidate, and the lamp's glow per live state.
+
+    `primary_short` `(n_rows,)` marks rows with a short across the mains or the bulk, whether or
+    not a fuse has opened in front of it.
+    """
 
     board: Board
     rows: tuple[Hypothesis, ...]
@@ -57,6 +62,7 @@ class PredictionTable:
     hertz: Floats
     ticking_hertz: dict[str, Floats]
     lamp_glow: dict[str, Floats]
+    primary_short: NDArray[np.bool_]
 
     def index(self, candidate_key: str) -> int:
         """Column of a candidate. Raises KeyError for an unknown one."""
@@ -107,7 +113,14 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
         if row.suspect == OUTSIDE:
             low[number] = high[number] = np.nan
     say(1.0, "ready")
-    return PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow)
+    shorts = np.array([has_primary_short(board, row) for row in rows])
+    return PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow, shorts)
+
+
+def has_primary_short(board: Board, row: Hypothesis) -> bool:
+    """Whether a row shorts the mains or the bulk: what blows fuses at full power."""
+    plant = plant_of(board, row.faults, BoardState(Power.STANDBY))
+    return bool(plant.input_short_siemens[0] > 0 or plant.bulk_short_siemens[0] > SHORT_SIEMENS)
 
 
 def _predict_cold(

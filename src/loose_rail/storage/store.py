@@ -166,7 +166,7 @@ class SqliteStore:
 
     def _reading(self) -> Connection:
         try:
-            return self._engine.connect()
+            return self._engine.connect().execution_options(reading=True)
         except (SQLAlchemyError, sqlite3.Error) as error:
             raise _explain(error, self.path) from error
 
@@ -176,7 +176,8 @@ class SqliteStore:
 
 
 def _on_begin(connection: Connection) -> None:
-    connection.exec_driver_sql("BEGIN IMMEDIATE")
+    if not connection.get_execution_options().get("reading"):
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
 
 
 def _explain(error: Exception, path: Path) -> StoreError:

@@ -1,0 +1,45 @@
+"""Taking a reading from a connected meter: samples until it has settled, then one observation."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+from loose_rail.app.ports import Meter
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.judgement.steadiness import summarise
+from loose_rail.kernel.observation import Observation
+
+LIVE_SAMPLES = 26
+"""Enough for five periods of a one-hertz restart at five readings a second (n ≥ 20, ≥ 3 cycles)."""
+COLD_SAMPLES = 3
+
+Sampled = Callable[[int, int, float], None]
+
+
+def take_series(
+    meter: Meter,
+    mode: MeterMode,
+    live: bool,
+    cancelled: Callable[[], bool],
+    sampled: Sampled | None = None,
+    clock: Callable[[], float] = time.monotonic,
+) -> Observation | None:
+    """Read a series and reduce it; None where it was cancelled. Raises MeterError.
+
+    `sampled` is told the number of the sample, how many there will be, and the value.
+    """
+    total = LIVE_SAMPLES if live else COLD_SAMPLES
+    start = clock()
+    seconds: list[float] = []
+    values: list[float] = []
+    for number in range(total):
+        if cancelled():
+            return None
+        values.append(meter.read(mode))
+        seconds.append(clock() - start)
+        if sampled is not None:
+            sampled(number + 1, total, values[-1])
+    if not live:
+        seconds, values = seconds[-1:], values[-1:]
+    return summarise(seconds, values, mode.unit)

@@ -1,0 +1,1 @@
+"""Bench meters over SCPI, reached through PyVISA."""

@@ -1,0 +1,41 @@
+"""Levels of proof of a repair: what has been shown, and what each level does not cover."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from loose_rail.live.board_state import BoardState, Power
+
+
+@dataclass(frozen=True, slots=True)
+class ProofLevel:
+    """A level with its words and what it leaves open."""
+
+    rank: int
+    title: str
+    leaves_open: str
+
+
+LEVELS = (
+    ProofLevel(0, "cold checks only", "nothing has been powered since the repair"),
+    ProofLevel(1, "board alone, through the lamp, unloaded", "load, heat, hours, full mains"),
+    ProofLevel(2, "board alone, straight on the mains, unloaded", "load, heat, hours"),
+    ProofLevel(3, "in the set, in standby", "the main rails under load, heat, hours"),
+    ProofLevel(4, "in the set, switched on", "heat, hours: a soak of some hours"),
+)
+
+
+def level_of(good_states: Sequence[BoardState]) -> ProofLevel:
+    """The highest level shown by good readings in these states after the repair."""
+    return LEVELS[max((_rank(state) for state in good_states), default=0)]
+
+
+def _rank(state: BoardState) -> int:
+    if not state.plugged:
+        return 0
+    if state.power is Power.ON:
+        return 4
+    if state.main_cable:
+        return 3
+    return 1 if state.lamp_watts else 2

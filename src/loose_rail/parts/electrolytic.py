@@ -1,0 +1,201 @@
+"""Judging a replacement electrolytic against the part it replaces, by the job that part does.
+
+For each attribute: the allowed window, the original, the candidate, a verdict and the consequence in
+words. OK, OK with a note, or NO with the attribute named; nothing is rounded in the part's favour.
+Source: electrical reference section 9; windows in data/electrolytic_roles.json.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import msgspec
+
+from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.typical import part_esr_ohms, part_volts
+from loose_rail.kernel.quantities import component_value, engineering
+
+
+class Fit(StrEnum):
+    """How an attribute, or the whole candidate, comes out."""
+
+    OK = "ok"
+    NOTE = "note"
+    NO = "no"
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A capacitor that might be fitted: SI units, millimetres, degrees Celsius."""
+
+    name: str
+    farads: float
+    volts: float
+    celsius: float
+    esr_ohms: float
+    diameter_mm: float
+    height_mm: float
+    pitch_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class AttributeCheck:
+    """One attribute on its number line; `low` and `high` bound the allowed window (may be inf)."""
+
+    name: str
+    unit: str
+    low: float
+    high: float
+    original: float
+    candidate: float
+    fit: Fit
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class ReplacementCheck:
+    """The verdict on a candidate with all its attributes."""
+
+    fit: Fit
+    role: str
+    why: str
+    checks: tuple[AttributeCheck, ...]
+
+    @property
+    def notes(self) -> list[str]:
+        """What the record keeps: every note and refusal."""
+        return [f"{check.name}: {check.words}" for check in self.checks if check.fit is not Fit.OK]
+
+
+@cache
+def _rules() -> dict[str, Any]:
+    data = resources.files("loose_rail.parts").joinpath("data/electrolytic_roles.json")
+    decoded: dict[str, Any] = msgspec.json.decode(data.read_bytes())
+    return decoded
+
+
+def original_of(part: Component) -> Candidate:
+    """The part on the board as a candidate, fresh. Raises KeyError where the profile lacks its
+    size, and ValueError for a part that is no electrolytic."""
+    if part.kind != "electrolytic":
+        raise ValueError(f"{part.ref} is no electrolytic capacitor")
+    number = {key: float(part.params[key]) for key in ("diameter_mm", "height_mm", "pitch_mm")}
+    return Candidate(
+        f"as {part.ref} was",
+        component_value(part.value),
+        part_volts(part),
+        float(part.params.get("celsius", "105")),
+        part_esr_ohms(part),
+        number["diameter_mm"],
+        number["height_mm"],
+        number["pitch_mm"],
+    )
+
+
+def role_of(board: Board, ref: str) -> str:
+    """The role whose rules apply to a part."""
+    for role, refs in board.roles.items():
+        if ref in refs and role in _rules()["roles"]:
+            return role
+    return "default"
+
+
+def check_replacement(board: Board, ref: str, candidate: Candidate) -> ReplacementCheck:
+    """Judge a candidate for a place on the board. Raises as `original_of`."""
+    original = original_of(board.component(ref))
+    rules = _rules()
+    rule = rules["roles"][role_of(board, ref)]
+    checks = (
+        _capacitance(rule, original, candidate),
+        _voltage(rule, original, candidate),
+        _temperature(rules, original, candidate),
+        _esr(rules, rule, original, candidate),
+        _size("diameter", original.diameter_mm, candidate.diameter_mm, rules),
+        _size("height", original.height_mm, candidate.height_mm, rules),
+        _pitch(rules, original, candidate),
+    )
+    worst = max(checks, key=lambda check: list(Fit).index(check.fit)).fit
+    return ReplacementCheck(worst, rule["title"], rule["why"], checks)
+
+
+def _capacitance(rule: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
+    low, high = (share * original.farads for share in rule["capacitance"])
+    times = new.farads / original.farads
+    if times < rule["capacitance"][0] - 1e-9:
+        fit, words = Fit.NO, f"too small for a {rule['title']} place: more ripple"
+    elif times > rule["capacitance"][1] + 1e-9:
+        fit, words = Fit.NO, "too large: slow start, strained converter"
+    elif times > 1.5:
+        fit, words = Fit.NOTE, "within the window; the start takes longer"
+    else:
+        fit, words = Fit.OK, "within the window of its place"
+    return AttributeCheck("capacitance", "F", low, high, original.farads, new.farads, fit, words)
+
+
+def _voltage(rule: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
+    low, high = (share * original.volts for share in rule["voltage"])
+    if new.volts < low - 1e-9:
+        fit, words = Fit.NO, "never lower than the original"
+    elif new.volts > high + 1e-9:
+        fit, words = Fit.NOTE, "higher than useful: check size and ESR"
+    else:
+        fit, words = Fit.OK, "same or higher: allowed"
+    return AttributeCheck("voltage", "V", low, high, original.volts, new.volts, fit, words)
+
+
+def _temperature(rules: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
+    low = max(original.celsius, 0.0)
+    if new.celsius < original.celsius:
+        fit, words = Fit.NO, "lower temperature class: halves the life for every 10 K"
+    elif new.celsius < rules["least_celsius"]:
+        fit, words = Fit.NOTE, "as the original; 105 °C would last about four times as long"
+    else:
+        fit, words = Fit.OK, "temperature class kept"
+    return AttributeCheck(
+        "temperature", "°C", low, math.inf, original.celsius, new.celsius, fit, words
+    )
+
+
+def _esr(
+    rules: dict[str, Any], rule: dict[str, Any], original: Candidate, new: Candidate
+) -> AttributeCheck:
+    usual = rule["esr_times"] * original.esr_ohms
+    high = usual * rules["esr_scatter"]
+    shown = engineering(usual, "Ω", 2)
+    if new.esr_ohms > high:
+        fit, words = Fit.NO, f"not low-impedance: fresh ones here read about {shown}"
+    elif new.esr_ohms > usual * 1.2:
+        fit, words = Fit.NOTE, f"usable, above the usual {shown}: measure before fitting"
+    elif new.esr_ohms < rules["too_low_esr_share"] * original.esr_ohms:
+        fit, words = Fit.NOTE, "very low (polymer?): check the rail for ringing"
+    else:
+        fit, words = Fit.OK, "low-impedance, as switching outputs need"
+    return AttributeCheck("ESR", "Ω", 0.0, high, original.esr_ohms, new.esr_ohms, fit, words)
+
+
+def _size(name: str, old: float, new: float, rules: dict[str, Any]) -> AttributeCheck:
+    slack = rules["size_slack_mm"]
+    if new <= old + slack:
+        fit, words = Fit.OK, "fits"
+    elif new <= old * 1.25:
+        fit, words = Fit.NOTE, "larger: check the neighbours and the lid"
+    else:
+        fit, words = Fit.NO, "too large for the place"
+    return AttributeCheck(name, "mm", 0.0, old + slack, old, new, fit, words)
+
+
+def _pitch(rules: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
+    slack = rules["pitch_tolerance_mm"]
+    old = original.pitch_mm
+    if abs(new.pitch_mm - old) <= slack:
+        fit, words = Fit.OK, "fits the holes"
+    else:
+        fit, words = Fit.NOTE, "leads must be formed: no strain on the seal"
+    return AttributeCheck(
+        "lead pitch", "mm", old - slack, old + slack, old, new.pitch_mm, fit, words
+    )

@@ -1,0 +1,131 @@
+"""A simulated board on a simulated bench: it has faults, a state, and probes on two points.
+
+Answers come from the same solvers as the predictions, but from its own parts: every value is off by
+a scatter drawn once per point, so nothing is read exactly as predicted.
+"""
+
+from __future__ import annotations
+
+import math
+import threading
+import zlib
+from collections.abc import Callable, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.cold_network import cold_network, variant_of
+from loose_rail.boards.faults import Fault
+from loose_rail.boards.live_plant import plant_of
+from loose_rail.boards.profile import Board
+from loose_rail.circuit.cold import ColdSolver
+from loose_rail.circuit.elements import Variant
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
+from loose_rail.diagnosis.predictions import live_states
+from loose_rail.live.plant import stack
+from loose_rail.live.simulate import METER_SECONDS, STEP_SECONDS, run
+
+TRACE_EVERY = 10
+TRACE_SECONDS = 8.0
+LOOP_FROM_SECONDS = 3.0
+PROBES_ON_SECONDS = 2.0
+SCATTER = 0.02
+RESIDUAL_BULK_VOLTS = 1.4
+
+
+class SimulatedBench:
+    """The board, its hidden faults, its state and where the probes are."""
+
+    def __init__(
+        self, board: Board, faults: Sequence[Fault], clock: Callable[[], float], seed: int = 1
+    ) -> None:
+        self.board = board
+        self.faults = list(faults)
+        self.state: BoardState = UNPLUGGED
+        self._clock = clock
+        self._seed = seed
+        self._since = clock()
+        self._probe = ("", "", "")
+        self._network = cold_network(board)
+        self._solver: ColdSolver | None = None
+        self._traces: _Traces = _Traces(board, self.faults)
+
+    def put(self, key: str) -> None:
+        """Bring the board into a state; plugging in starts its time at zero."""
+        self.state = state_of(key)
+        if self.state.plugged:
+            self._traces.of(self.state)
+        self._since = self._clock() - PROBES_ON_SECONDS
+
+    def probe(self, plus: str, minus: str, observable: str) -> None:
+        """Put the probes on two nets; `observable` names the live point."""
+        self._probe = (plus, minus, observable)
+
+    def fit(self, part: str) -> None:
+        """Replace a part: its faults are gone."""
+        self.faults = [fault for fault in self.faults if fault.ref != part]
+        self._solver = None
+        self._traces = _Traces(self.board, self.faults)
+
+    def read(self, mode: MeterMode) -> float:
+        """What the meter shows now, in SI units; +inf is overload."""
+        plus, minus, observable = self._probe
+        if not plus:
+            return 0.0 if mode.unit == "V" else math.inf
+        if not mode.needs_dead_board:
+            return self._volts(observable)
+        if self.state.plugged:
+            return math.inf
+        if self._solver is None:
+            variants = [Variant("healthy"), variant_of(self.board, self._network, self.faults)]
+            self._solver = ColdSolver.of(self._network, variants)
+        shown = float(self._solver.read([(plus, minus)], mode)[1, 0])
+        return shown * self._scatter(plus + minus) if math.isfinite(shown) else shown
+
+    def _volts(self, observable: str) -> float:
+        if not self.state.plugged:
+            return RESIDUAL_BULK_VOLTS if observable == "bulk" else 0.0
+        times, samples = self._traces.of(self.state)
+        seconds = self._clock() - self._since
+        end = float(times[-1])
+        if seconds > end - METER_SECONDS:
+            span = end - METER_SECONDS - LOOP_FROM_SECONDS
+            seconds = LOOP_FROM_SECONDS + math.fmod(seconds - LOOP_FROM_SECONDS, span)
+        first = round(seconds / (STEP_SECONDS * TRACE_EVERY))
+        width = max(1, round(METER_SECONDS / (STEP_SECONDS * TRACE_EVERY)))
+        mean = float(samples[observable][first : first + width].mean())
+        return mean * (1.0 + 0.2 * (self._scatter(observable) - 1.0))
+
+    def _scatter(self, point: str) -> float:
+        rng = np.random.default_rng(self._seed + zlib.crc32(point.encode()))
+        return float(1.0 + SCATTER * rng.standard_normal())
+
+
+Floats = NDArray[np.float64]
+
+
+class _Traces:
+    """What every powered state does in time, worked out together in the background."""
+
+    def __init__(self, board: Board, faults: Sequence[Fault]) -> None:
+        self._board = board
+        self._faults = list(faults)
+        self._done = threading.Event()
+        self._found: dict[str, tuple[Floats, dict[str, Floats]]] = {}
+        threading.Thread(target=self._work, daemon=True).start()
+
+    def of(self, state: BoardState) -> tuple[Floats, dict[str, Floats]]:
+        """Times and samples of each point; waits until they are worked out. Raises KeyError for
+        a state that this bench does not offer."""
+        self._done.wait()
+        return self._found[state.key]
+
+    def _work(self) -> None:
+        states = live_states()
+        plants = [plant_of(self._board, self._faults, state) for state in states]
+        record = run(stack(plants), TRACE_SECONDS, TRACE_EVERY)
+        for column, state in enumerate(states):
+            samples = {name: values[:, column] for name, values in record.traces.items()}
+            self._found[state.key] = (record.trace_seconds, samples)
+        self._done.set()

@@ -1,0 +1,153 @@
+"""The simulated meter: a process that speaks SCPI on a loopback socket, as a real meter would.
+
+Besides the meter's own commands it takes BENCH commands, which stand for the hands at the bench:
+BENCH:STATE key, BENCH:PROBE plus,minus,observable, BENCH:FIT part. It prints `port N` when ready.
+Run: python -m loose_rail.practice.meter_server --board PB-4310-2 --fault C21:dried:1
+"""
+
+from __future__ import annotations
+
+import argparse
+import math
+import socketserver
+import sys
+import threading
+import time
+from collections.abc import Callable
+
+from loose_rail.boards.faults import fault_from_key
+from loose_rail.boards.load import shipped_board
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.practice.bench import SimulatedBench
+
+IDENTITY = "Loose Rail,Simulated bench meter,0001,1.0"
+OVERLOAD = "+9.90000000E+37"
+READING_SECONDS = 0.2
+
+_MODES = {
+    "VOLT:DC": MeterMode.DC_VOLTS,
+    "VOLT:AC": MeterMode.AC_VOLTS,
+    "VOLT": MeterMode.DC_VOLTS,
+    "RES": MeterMode.OHMS,
+    "DIOD": MeterMode.DIODE,
+    "CONT": MeterMode.CONTINUITY,
+    "CAP": MeterMode.CAPACITANCE,
+    "ESR": MeterMode.ESR,
+}
+
+
+class VirtualClock:
+    """Seconds that pass only by readings: makes tests quick and repeatable."""
+
+    def __init__(self) -> None:
+        self.seconds = 0.0
+
+    def __call__(self) -> float:
+        return self.seconds
+
+    def sleep(self, seconds: float) -> None:
+        """Let time pass."""
+        self.seconds += seconds
+
+
+class ScpiMeter:
+    """Interprets one line at a time; knows nothing of sockets."""
+
+    def __init__(self, bench: SimulatedBench, sleep: Callable[[float], None]) -> None:
+        self.bench = bench
+        self.mode = MeterMode.DC_VOLTS
+        self.errors: list[str] = []
+        self._sleep = sleep
+        self._lock = threading.Lock()
+
+    def handle(self, line: str) -> str | None:
+        """The answer to a line, None for a command without one."""
+        with self._lock:
+            head, _, rest = line.strip().partition(" ")
+            command = head.upper()
+            if command == "*IDN?":
+                return IDENTITY
+            if command in ("*RST", "*CLS"):
+                self.mode, self.errors = MeterMode.DC_VOLTS, []
+                return None
+            if command == "SYST:ERR?":
+                return self.errors.pop(0) if self.errors else '0,"No error"'
+            if command.startswith("BENCH:"):
+                return self._hands(command, rest)
+            return self._measure(command, line)
+
+    def _measure(self, command: str, line: str) -> str | None:
+        verb, _, function = command.rstrip("?").partition(":")
+        if verb in ("CONF", "MEAS") and function in _MODES:
+            self.mode = _MODES[function]
+            return self._reading() if verb == "MEAS" else None
+        if command in ("READ?", "FETC?"):
+            return self._reading()
+        self.errors.append(f'-113,"Undefined header; {line.strip()[:40]}"')
+        return None
+
+    def _reading(self) -> str:
+        self._sleep(READING_SECONDS)
+        shown = self.bench.read(self.mode)
+        return OVERLOAD if math.isinf(shown) else f"{shown:+.8E}"
+
+    def _hands(self, command: str, rest: str) -> str | None:
+        try:
+            if command == "BENCH:STATE":
+                self.bench.put(rest)
+            elif command == "BENCH:PROBE":
+                plus, minus, observable = (rest.split(",") + ["", ""])[:3]
+                self.bench.probe(plus, minus, observable)
+            elif command == "BENCH:FIT":
+                self.bench.fit(rest)
+            else:
+                self.errors.append('-113,"Undefined header"')
+        except (KeyError, ValueError) as error:
+            self.errors.append(f'-224,"Illegal parameter value; {error}"')
+        return "1"
+
+
+class _Handler(socketserver.StreamRequestHandler):
+    def handle(self) -> None:
+        meter: ScpiMeter = self.server.meter  # type: ignore[attr-defined]
+        for raw in self.rfile:
+            answer = meter.handle(raw.decode("ascii", "replace"))
+            if answer is not None:
+                self.wfile.write(answer.encode("ascii") + b"\n")
+
+
+class MeterServer(socketserver.ThreadingTCPServer):
+    """Serves one simulated meter on loopback."""
+
+    allow_reuse_address = True
+    daemon_threads = True
+
+    def __init__(self, meter: ScpiMeter, port: int = 0) -> None:
+        super().__init__(("127.0.0.1", port), _Handler)
+        self.meter = meter
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Serve until standard input closes: the meter ends with the program that started it."""
+    parser = argparse.ArgumentParser(description="A simulated SCPI meter on a simulated board")
+    parser.add_argument("--board", default="PB-4310-2")
+    parser.add_argument("--fault", action="append", default=[], metavar="REF:MODE[:SEVERITY]")
+    parser.add_argument("--port", type=int, default=0)
+    parser.add_argument("--quick", action="store_true", help="time passes by readings only")
+    options = parser.parse_args(arguments)
+    board = shipped_board(options.board)
+    faults = [fault_from_key(board, key) for key in options.fault]
+    if options.quick:
+        virtual = VirtualClock()
+        meter = ScpiMeter(SimulatedBench(board, faults, virtual), virtual.sleep)
+    else:
+        meter = ScpiMeter(SimulatedBench(board, faults, time.monotonic), time.sleep)
+    with MeterServer(meter, options.port) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        print(f"port {server.server_address[1]}", flush=True)
+        sys.stdin.read()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,186 @@
+"""The content of a job's report, worked out once for every form it is printed in.
+
+The customer's name is never on it: it is the sheet that may be shared.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.app.session import JobSession
+from loose_rail.boards.probes import Probe
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.jobs.fold import Reading
+from loose_rail.judgement.judge import Judgement, Verdict, judge, sound_reading
+from loose_rail.judgement.proof import ProofLevel, level_of
+from loose_rail.kernel.quantities import percent
+
+MARKS = {Verdict.AGREES: "●", Verdict.DISAGREES: "◆", Verdict.DOUBTFUL: "▲"}
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One reading as it is printed."""
+
+    number: int
+    probe: str
+    state: str
+    reading: str
+    expected: str
+    verdict: str
+    reason: str
+    struck: bool
+    after_repair: bool
+
+
+@dataclass(frozen=True, slots=True)
+class BeforeAfter:
+    """The same point before and after the repair. Numbers are for the short number line."""
+
+    probe: str
+    state: str
+    before: str
+    after: str
+    expected: str
+    before_span: tuple[float, float]
+    after_span: tuple[float, float]
+    expected_span: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class ReportContent:
+    """Everything on the sheet, in words."""
+
+    title: str
+    board: str
+    complaint: str
+    dates: str
+    verdict: str
+    unproved: tuple[str, ...]
+    work: tuple[str, ...]
+    proof: ProofLevel
+    price: str
+    pairs: tuple[BeforeAfter, ...]
+    lines: tuple[Line, ...]
+    cautions: tuple[str, ...]
+
+
+CAUTIONS = (
+    "Readings were taken by the person who signs; the sheet states what was measured, no more.",
+    "Local electrical safety rules come first: insulation and protective conductor are checked by "
+    "licensed practice before the set goes back.",
+)
+
+
+def content_of(session: JobSession, price: float | None = None) -> ReportContent:
+    """Gather the content. Needs the predictions: call it when the engine is ready."""
+    assert session.engine is not None
+    state, board, table = session.state, session.board, session.engine.table
+    lines = tuple(_line(board, table, reading) for reading in state.readings)
+    verdict = state.verdict
+    return ReportContent(
+        title=f"Job {state.ticket} · {state.set_name}",
+        board=f"{board.title}, {board.id}",
+        complaint=state.complaint,
+        dates=f"taken in {state.opened_at[:10]}, printed after work of {state.last_at[:10]}",
+        verdict=_verdict_words(session),
+        unproved=tuple(verdict.unproved) if verdict else (),
+        work=_work(session),
+        proof=proof_of(session),
+        price=_price(session, price),
+        pairs=before_after(session),
+        lines=lines,
+        cautions=CAUTIONS,
+    )
+
+
+def judged(board: Board, table: PredictionTable, reading: Reading) -> tuple[Probe, Judgement]:
+    """A reading with its probe and judgement against a sound board."""
+    column = table.index(reading.candidate)
+    probe = table.candidates[column].probe
+    sound = sound_reading(board, probe, float(table.low[0, column]))
+    return probe, judge(probe, reading.observation, sound)
+
+
+def proof_of(session: JobSession) -> ProofLevel:
+    """The level of proof that the readings after the repair have shown."""
+    assert session.engine is not None
+    table = session.engine.table
+    good = [
+        reading.state
+        for reading in session.state.proof_readings
+        if reading.state.plugged
+        and judged(session.board, table, reading)[1].verdict is Verdict.AGREES
+    ]
+    return level_of(good)
+
+
+def before_after(session: JobSession) -> tuple[BeforeAfter, ...]:
+    """Points read after the repair beside what they read before, the same state preferred."""
+    assert session.engine is not None
+    table, found = session.engine.table, []
+    for after in session.state.proof_readings:
+        earlier = [r for r in session.state.evidence if r.probe == after.probe]
+        same = [r for r in earlier if r.state == after.state]
+        if not earlier:
+            continue
+        before = (same or earlier)[-1]
+        probe, judgement = judged(session.board, table, after)
+        column = table.index(after.candidate)
+        sound = sound_reading(session.board, probe, float(table.low[0, column]))
+        width = 2.2 * sound.sigma
+        found.append(
+            BeforeAfter(
+                probe.title,
+                after.state.words,
+                before.observation.text(),
+                after.observation.text(),
+                judgement.expected,
+                (before.observation.low, before.observation.high),
+                (after.observation.low, after.observation.high),
+                (sound.value - width, sound.value + width),
+            )
+        )
+    return tuple(found)
+
+
+def _line(board: Board, table: PredictionTable, reading: Reading) -> Line:
+    probe, judgement = judged(board, table, reading)
+    return Line(
+        reading.number,
+        probe.title,
+        reading.state.words,
+        reading.observation.text(),
+        judgement.expected,
+        MARKS[judgement.verdict],
+        "taken back" if reading.voided else judgement.reason,
+        reading.voided,
+        reading.after_repair,
+    )
+
+
+def _verdict_words(session: JobSession) -> str:
+    verdict = session.state.verdict
+    if verdict is None:
+        return "No verdict was accepted."
+    standing = "confirmed at the part" if verdict.standing == "confirmed" else "best match"
+    return f"{verdict.title}: {standing}, {percent(verdict.probability)} sure."
+
+
+def _work(session: JobSession) -> tuple[str, ...]:
+    state, work = session.state, []
+    for part in state.fitted:
+        duty = session.board.component(part).duty
+        work.append(f"{part} ({duty}) replaced")
+    if state.replacement is not None:
+        work += [f"Replacement for {state.replacement.part}: {state.replacement.verdict}"]
+        work += state.replacement.notes
+    return tuple(work)
+
+
+def _price(session: JobSession, price: float | None) -> str:
+    handed = session.state.handed_back
+    amount = handed.price if handed is not None else price
+    return "" if amount is None else f"{amount:.2f} {session.state.currency}".strip()
+
