@@ -104,7 +104,9 @@ def plant_of(board: Board, faults: Sequence[Fault], state: BoardState) -> Plant:
         lamp_volts=one(board.mains.volts),
         line_ohms=one(LINE_OHMS + health.series_ohms("input.path")),
         fuse_ohms=one(health.series_ohms("input.fuse")),
-        fuse_amps=one(component_value(board.component(health.refs("input.fuse")[0]).params["amps"])),
+        fuse_amps=one(
+            component_value(board.component(health.refs("input.fuse")[0]).params["amps"])
+        ),
         bridge_arms=one(0.5 if health.failed("bridge", "open") else 1.0),
         input_short_siemens=one(input_short),
         bulk_farads=one(max(bulk_farads, 1e-6)),

@@ -43,7 +43,10 @@ class Component(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Section(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A block of the rail map: `feeds_from` names the section that power comes from."""
+    """A block of the rail map: `feeds_from` names the section that power comes from.
+
+    `before` and `after` name the parts that stand as stops on the line at its two sides.
+    """
 
     id: str
     title: str
@@ -51,6 +54,8 @@ class Section(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     side: Side
     feeds_from: str = ""
     crosses: bool = False
+    before: list[str] = []
+    after: list[str] = []
 
 
 class Rail(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -61,7 +61,9 @@ def _reference_problems(board: Board, nets: set[str]) -> list[str]:
         if net not in nets
     ]
     for role, parts in board.roles.items():
-        problems += [f"role {role} names {ref}, which is missing" for ref in parts if ref not in refs]
+        problems += [
+            f"role {role} names {ref}, which is missing" for ref in parts if ref not in refs
+        ]
     for rail in board.rails:
         problems += [
             f"rail {rail.id} stops at {ref}, which is missing"

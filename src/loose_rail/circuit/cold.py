@@ -116,4 +116,3 @@ class ColdSolver:
         with np.errstate(divide="ignore"):
             farads = np.where(reactance > 0, 1.0 / (omega * np.maximum(reactance, 1e-30)), np.inf)
         return np.where(farads > meters.CAPACITANCE_FULL_SCALE_FARADS, np.inf, farads)
-

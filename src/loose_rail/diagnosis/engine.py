@@ -116,9 +116,7 @@ class Engine:
         if finding is not None and finding.standing is Standing.CONFIRMED:
             return None
         if finding is not None and finding.standing is Standing.BEST_MATCH:
-            for column in confirming_columns(
-                self.table, finding.part, probabilities, list(taken)
-            ):
+            for column in confirming_columns(self.table, finding.part, probabilities, list(taken)):
                 if self.table.candidates[column].probe.id not in skipped:
                     offer = self.planner.offer(column, probabilities, facts)
                     return self._step(offer, Purpose.CONFIRM, probabilities)

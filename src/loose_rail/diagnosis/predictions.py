@@ -133,9 +133,7 @@ def _predict_cold(
     network = cold_network(board)
     solver = ColdSolver.of(network, [variant_of(board, network, row.faults) for row in rows])
     for mode in MeterMode:
-        columns = [
-            k for k, c in enumerate(candidates) if c.probe.mode is mode and not c.probe.live
-        ]
+        columns = [k for k, c in enumerate(candidates) if c.probe.mode is mode and not c.probe.live]
         if columns:
             pairs = [(candidates[k].probe.plus, candidates[k].probe.minus) for k in columns]
             low[:, columns] = high[:, columns] = solver.read(pairs, mode)

@@ -115,6 +115,8 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
             )
         if facts.state.plugged and facts.state.power is not Power.FORCED:
             refusals.append(
-                Refusal("jumper_live", "A jumper is never fitted with the plug in.", "Unplug first.")
+                Refusal(
+                    "jumper_live", "A jumper is never fitted with the plug in.", "Unplug first."
+                )
             )
     return refusals

@@ -85,7 +85,8 @@ def _quantity(text: str, unit: str) -> Quantity:
     found = parse_quantity(text)
     if found is None:
         raise BadEntryError(
-            f"“{text.strip()}” is not a reading.", f"Nearest form that works: {_nearest(text, unit)}"
+            f"“{text.strip()}” is not a reading.",
+            f"Nearest form that works: {_nearest(text, unit)}",
         )
     if found.unit and found.unit != unit:
         raise WrongUnitError(
@@ -151,9 +152,7 @@ def _read_trend(form: Form, rest: str, unit: str) -> Entry:
         return Entry(observation, f"{form}, no end value noted")
     parts = re.split(r"\s*(?:>|\.\.|to)\s*", rest.strip())
     if len(parts) != 2:
-        raise BadEntryError(
-            f"“{rest}” is not a trend.", f"Nearest form that works: {form} 212>180"
-        )
+        raise BadEntryError(f"“{rest}” is not a trend.", f"Nearest form that works: {form} 212>180")
     first, last = (_quantity(part, unit).value for part in parts)
     observation = Observation(form, min(first, last), max(first, last), unit)
     return Entry(observation, observation.text())

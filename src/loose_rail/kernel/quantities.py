@@ -85,7 +85,7 @@ def parse_quantity(text: str) -> Quantity | None:
     if match is None:
         return None
     unit_text = match["unit"]
-    unit = _UNIT_WORDS.get(unit_text.lower(), None) if unit_text else ""
+    unit = _UNIT_WORDS.get(unit_text.lower()) if unit_text else ""
     if unit is None:
         return None
     if match["mid"]:

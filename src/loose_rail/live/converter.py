@@ -57,7 +57,9 @@ class Converter:
         self.running = allowed.copy()
         ramp = np.minimum(self.age / p.soft_start_seconds, 1.0)
         reference = p.set_volts * ramp
-        headroom = np.clip((bulk - LEAST_BULK_VOLTS) / (FULL_POWER_BULK_VOLTS - LEAST_BULK_VOLTS), 0, 1)
+        headroom = np.clip(
+            (bulk - LEAST_BULK_VOLTS) / (FULL_POWER_BULK_VOLTS - LEAST_BULK_VOLTS), 0, 1
+        )
         most = np.minimum(
             p.limit_amps, EFFICIENCY * p.limit_watts / (np.maximum(self.volts, 0.0) + p.diode_volts)
         )

@@ -67,8 +67,10 @@ class HotSide:
         charge = arms * (2 * self._peak / (np.pi * ohms)) * (np.cos(theta) - free * a)
         slope = arms * (2 / (np.pi * ohms)) * free
         squared = (self._peak / ohms) ** 2 / np.pi
-        mean_square = arms * squared * (
-            free + 0.5 * np.sin(2 * theta) - 4 * a * np.cos(theta) + 2 * a * a * free
+        mean_square = (
+            arms
+            * squared
+            * (free + 0.5 * np.sin(2 * theta) - 4 * a * np.cos(theta) + 2 * a * a * free)
         )
         shorted = np.where(path, plant.input_short_siemens, 0.0)
         short_amps = plant.mains_volts * shorted / (1.0 + shorted * ohms)
@@ -83,7 +85,9 @@ class HotSide:
         net = charge * alive - drain - leak * self.bulk
         self.bulk = self.bulk + net / (plant.bulk_farads / dt + slope + leak)
         self.bulk = np.maximum(self.bulk, 0.0)
-        ripple = load_watts / (2 * plant.mains_hertz * plant.bulk_farads * np.maximum(self.bulk, 20.0))
+        ripple = load_watts / (
+            2 * plant.mains_hertz * plant.bulk_farads * np.maximum(self.bulk, 20.0)
+        )
         self.valley = self.bulk - 0.5 * np.minimum(ripple, self.bulk)
 
     def _filament(self, dt: float, watts: Floats) -> None:

@@ -99,9 +99,7 @@ class Simulation:
         fed = asked | (plant.wake_stuck > 0)
         self.main_vcc = np.where(fed, np.maximum(self.supply.volts - 0.3, 0.0), 0.0)
         self.main_wait = np.maximum(self.main_wait - dt, 0.0)
-        allowed = (
-            (self.main_vcc > MAIN_OFF_VOLTS) & (plant.main_path > 0) & (self.main_wait == 0.0)
-        )
+        allowed = (self.main_vcc > MAIN_OFF_VOLTS) & (plant.main_path > 0) & (self.main_wait == 0.0)
         feed = 1.0 / plant.slave_ohms
         behind = plant.slave_siemens + self.board.lamp_siemens
         reflected = plant.slave_ratio**2 * feed * behind / (feed + behind)

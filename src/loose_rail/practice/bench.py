@@ -21,8 +21,8 @@ from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
 from loose_rail.diagnosis.predictions import live_states
+from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
 from loose_rail.live.plant import stack
 from loose_rail.live.simulate import METER_SECONDS, STEP_SECONDS, run
 

@@ -7,13 +7,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.app.results import judged, pairs_of, proof_level
 from loose_rail.app.session import JobSession
-from loose_rail.boards.probes import Probe
-from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.jobs.fold import Reading
-from loose_rail.judgement.judge import Judgement, Verdict, judge, sound_reading
-from loose_rail.judgement.proof import ProofLevel, level_of
+from loose_rail.judgement.judge import Verdict
+from loose_rail.judgement.proof import ProofLevel
 from loose_rail.kernel.quantities import percent
 
 MARKS = {Verdict.AGREES: "●", Verdict.DISAGREES: "◆", Verdict.DOUBTFUL: "▲"}
@@ -36,16 +34,13 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class BeforeAfter:
-    """The same point before and after the repair. Numbers are for the short number line."""
+    """The same point before and after the repair, in words."""
 
     probe: str
     state: str
     before: str
     after: str
     expected: str
-    before_span: tuple[float, float]
-    after_span: tuple[float, float]
-    expected_span: tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,8 +71,8 @@ CAUTIONS = (
 def content_of(session: JobSession, price: float | None = None) -> ReportContent:
     """Gather the content. Needs the predictions: call it when the engine is ready."""
     assert session.engine is not None
-    state, board, table = session.state, session.board, session.engine.table
-    lines = tuple(_line(board, table, reading) for reading in state.readings)
+    state, board = session.state, session.board
+    lines = tuple(_line(session, reading) for reading in state.readings)
     verdict = state.verdict
     return ReportContent(
         title=f"Job {state.ticket} · {state.set_name}",
@@ -87,7 +82,7 @@ def content_of(session: JobSession, price: float | None = None) -> ReportContent
         verdict=_verdict_words(session),
         unproved=tuple(verdict.unproved) if verdict else (),
         work=_work(session),
-        proof=proof_of(session),
+        proof=proof_level(session),
         price=_price(session, price),
         pairs=before_after(session),
         lines=lines,
@@ -95,58 +90,22 @@ def content_of(session: JobSession, price: float | None = None) -> ReportContent
     )
 
 
-def judged(board: Board, table: PredictionTable, reading: Reading) -> tuple[Probe, Judgement]:
-    """A reading with its probe and judgement against a sound board."""
-    column = table.index(reading.candidate)
-    probe = table.candidates[column].probe
-    sound = sound_reading(board, probe, float(table.low[0, column]))
-    return probe, judge(probe, reading.observation, sound)
-
-
-def proof_of(session: JobSession) -> ProofLevel:
-    """The level of proof that the readings after the repair have shown."""
-    assert session.engine is not None
-    table = session.engine.table
-    good = [
-        reading.state
-        for reading in session.state.proof_readings
-        if reading.state.plugged
-        and judged(session.board, table, reading)[1].verdict is Verdict.AGREES
-    ]
-    return level_of(good)
-
-
 def before_after(session: JobSession) -> tuple[BeforeAfter, ...]:
-    """Points read after the repair beside what they read before, the same state preferred."""
-    assert session.engine is not None
-    table, found = session.engine.table, []
-    for after in session.state.proof_readings:
-        earlier = [r for r in session.state.evidence if r.probe == after.probe]
-        same = [r for r in earlier if r.state == after.state]
-        if not earlier:
-            continue
-        before = (same or earlier)[-1]
-        probe, judgement = judged(session.board, table, after)
-        column = table.index(after.candidate)
-        sound = sound_reading(session.board, probe, float(table.low[0, column]))
-        width = 2.2 * sound.sigma
-        found.append(
-            BeforeAfter(
-                probe.title,
-                after.state.words,
-                before.observation.text(),
-                after.observation.text(),
-                judgement.expected,
-                (before.observation.low, before.observation.high),
-                (after.observation.low, after.observation.high),
-                (sound.value - width, sound.value + width),
-            )
+    """The pairs in words."""
+    return tuple(
+        BeforeAfter(
+            pair.probe.title,
+            pair.after.state.words,
+            pair.before.observation.text(),
+            pair.after.observation.text(),
+            pair.judgement.expected,
         )
-    return tuple(found)
+        for pair in pairs_of(session)
+    )
 
 
-def _line(board: Board, table: PredictionTable, reading: Reading) -> Line:
-    probe, judgement = judged(board, table, reading)
+def _line(session: JobSession, reading: Reading) -> Line:
+    probe, judgement = judged(session, reading)
     return Line(
         reading.number,
         probe.title,
@@ -183,4 +142,3 @@ def _price(session: JobSession, price: float | None) -> str:
     handed = session.state.handed_back
     amount = handed.price if handed is not None else price
     return "" if amount is None else f"{amount:.2f} {session.state.currency}".strip()
-

@@ -43,7 +43,9 @@ def _register_fonts() -> None:
             pdfmetrics.registerFont(TTFont(name, str(folder / file)))
 
 
-def _style(size: float, bold: bool = False, quiet: bool = False, above: float = 0) -> ParagraphStyle:
+def _style(
+    size: float, bold: bool = False, quiet: bool = False, above: float = 0
+) -> ParagraphStyle:
     return ParagraphStyle(
         "text",
         fontName="B612-Bold" if bold else "B612",
@@ -78,9 +80,7 @@ def _story(content: ReportContent) -> list[Flowable]:
         story.append(_paragraph("No point was read both before and after the repair.", quiet))
     story += [
         _paragraph("Level of proof", head),
-        _paragraph(
-            f"{content.proof.title}. It does not cover: {content.proof.leaves_open}.", body
-        ),
+        _paragraph(f"{content.proof.title}. It does not cover: {content.proof.leaves_open}.", body),
         *(_paragraph(f"Unproved: {item}", quiet) for item in content.unproved),
     ]
     if content.price:

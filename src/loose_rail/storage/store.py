@@ -189,7 +189,8 @@ def _explain(error: Exception, path: Path) -> StoreError:
         )
     if "readonly" in text or "read-only" in text or "unable to open" in text:
         return StoreReadOnlyError(
-            f"{path} can't be written.", "Check the rights of the file and its folder, and the disk."
+            f"{path} can't be written.",
+            "Check the rights of the file and its folder, and the disk.",
         )
     if "unique" in text:
         return StoreError(

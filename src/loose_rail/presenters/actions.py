@@ -1,0 +1,122 @@
+"""The one action of each stage: do it and, where it is done, go to the next stage."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from loose_rail.app.results import proof_level
+from loose_rail.jobs import events as ev
+from loose_rail.parts.electrolytic import check_replacement
+from loose_rail.presenters.parts import FIT_WORDS
+from loose_rail.presenters.rework import rework_state
+from loose_rail.presenters.states import Notice
+from loose_rail.presenters.verdict import verdict_state
+
+if TYPE_CHECKING:
+    from loose_rail.presenters.job import JobPresenter
+
+
+def go_on(presenter: JobPresenter) -> Notice:
+    """Do the action of the current stage and, where it is done, go to the next one."""
+    session, stage = presenter.session, presenter.stage
+    if stage in ("take_in", "strip_down", "look_over"):
+        session.enter_stage(ev.STAGES[ev.STAGES.index(stage) + 1])
+        return Notice("")
+    if stage in ("cold_checks", "live_checks"):
+        session.enter_stage("verdict")
+        return Notice("")
+    action = {
+        "verdict": _accept_verdict,
+        "parts": _choose_part,
+        "rework": _next_rework,
+        "power_up": _finish_power_up,
+        "hand_back": _hand_back,
+    }[stage]
+    return action(presenter)
+
+
+def _accept_verdict(presenter: JobPresenter) -> Notice:
+    session = presenter.session
+    state = verdict_state(session)
+    if state.accepted:
+        session.enter_stage("parts")
+        return Notice("")
+    if not state.can_accept:
+        session.enter_stage("cold_checks")
+        return Notice("The bench offers the next probe.")
+    session.accept_verdict(state.unproved)
+    session.enter_stage("parts")
+    return Notice(f"Verdict accepted: {state.headline}.")
+
+
+def _choose_part(presenter: JobPresenter) -> Notice:
+    session = presenter.session
+    state = presenter.parts()
+    if state.message:
+        session.enter_stage("rework" if state.can_choose else "verdict")
+        return Notice("")
+    if not state.can_choose:
+        return Notice("This one is not suitable; choose another with the number keys.", "problem")
+    item = presenter.stock[presenter.selected_stock]
+    assert session.state.verdict is not None
+    check = check_replacement(session.board, session.state.verdict.part, item)
+    session.record(
+        ev.ReplacementChosen(
+            session.state.verdict.part,
+            item.farads,
+            item.volts,
+            item.celsius,
+            item.esr_ohms,
+            item.diameter_mm,
+            item.height_mm,
+            item.pitch_mm,
+            f"{item.name}: {FIT_WORDS[check.fit]}",
+            check.notes,
+        )
+    )
+    session.enter_stage("rework")
+    return Notice(f"Chosen: {item.name}.")
+
+
+def _next_rework(presenter: JobPresenter) -> Notice:
+    session = presenter.session
+    state = rework_state(session)
+    if session.state.verdict is None:
+        session.enter_stage("verdict")
+        return Notice("")
+    current = next((step for step in state.steps if step.status == "current"), None)
+    if current is not None:
+        if current.key == "open" and not session.drained:
+            return Notice(
+                "The record says it is not drained: unplug (U), measure the bulk, enter it here.",
+                "problem",
+            )
+        session.record(ev.ReworkStepDone(session.state.verdict.part, current.key))
+        return Notice("")
+    if session.state.verdict.part not in session.state.fitted:
+        session.fit_part(session.state.verdict.part)
+    session.enter_stage("power_up")
+    return Notice(
+        f"{session.state.verdict.part} counts as fitted; readings from here on are proof."
+    )
+
+
+def _finish_power_up(presenter: JobPresenter) -> Notice:
+    session = presenter.session
+    if not session.state.fitted:
+        session.enter_stage("rework")
+        return Notice("Finish the rework first.", "problem")
+    if not session.state.proof_readings:
+        return Notice("Read the repaired rail first: a repair is proved by a reading.", "problem")
+    session.enter_stage("hand_back")
+    return Notice("")
+
+
+def _hand_back(presenter: JobPresenter) -> Notice:
+    session = presenter.session
+    if session.state.handed_back is not None:
+        return Notice("This job is handed back already.")
+    if session.state.board_state.plugged:
+        return Notice("The board is recorded as plugged in: pull the plug first (U).", "problem")
+    session.record(ev.HandedBack(proof_level(session).title, session.state.spending_limit))
+    return Notice("Handed back. The report can be printed or saved with Ctrl+P.")

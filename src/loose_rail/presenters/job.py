@@ -1,0 +1,423 @@
+"""The presenter of one open job: commands in, frozen states out. Knows no Qt."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+from loose_rail.app.ports import Hands, Meter
+from loose_rail.app.session import JobSession
+from loose_rail.boards.profile import Side
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.posterior import part_probabilities
+from loose_rail.diagnosis.predictions import Candidate
+from loose_rail.jobs import events as ev
+from loose_rail.jobs.events import STAGES
+from loose_rail.judgement.judge import absurd
+from loose_rail.kernel.entry import Entry, read_entry
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.kernel.quantities import engineering
+from loose_rail.kernel.signal import Signal
+from loose_rail.live.board_state import UNPLUGGED, BoardState
+from loose_rail.parts.electrolytic import Candidate as Capacitor
+from loose_rail.presenters import actions
+from loose_rail.presenters.card import BULK, READING, STATE, Task, card_for, task_of_step
+from loose_rail.presenters.hand_back import hand_back_state
+from loose_rail.presenters.ledger import ledger_rows, shown_readings
+from loose_rail.presenters.parts import parts_state
+from loose_rail.presenters.power_up import ForecastKeeper, lamp_words, power_up_state
+from loose_rail.presenters.proof_plan import proof_task
+from loose_rail.presenters.rail_map import MapBuilder
+from loose_rail.presenters.record import record_state
+from loose_rail.presenters.rework import rework_state
+from loose_rail.presenters.states import (
+    BenchState,
+    CardState,
+    EntryEcho,
+    HandBackState,
+    JobFrame,
+    Notice,
+    PartsState,
+    PowerUpState,
+    RecordState,
+    ReworkState,
+    SuspectRow,
+    VerdictState,
+)
+from loose_rail.presenters.verdict import suspect_why, verdict_state
+from loose_rail.presenters.words import stage_dots, state_tokens, warning_for
+
+MOST_SUSPECTS = 5
+
+RenderHtml = Callable[[JobSession, float | None], str]
+WritePdf = Callable[[JobSession, Path], None]
+
+
+class JobPresenter:
+    """Everything that the screens of one job show and do.
+
+    `meter` is None where none is connected; `hands` stand at the simulated bench in the demo.
+    """
+
+    def __init__(
+        self,
+        session: JobSession,
+        stock: Sequence[Capacitor],
+        render_html: RenderHtml,
+        write_pdf: WritePdf,
+        meter: Callable[[], Meter] | None = None,
+        hands: Hands | None = None,
+    ) -> None:
+        self.session = session
+        self.stock = tuple(stock)
+        self.changed: Signal[None] = Signal()
+        self.selected_stock = 0
+        self._render_html = render_html
+        self._write_pdf = write_pdf
+        self._meter = meter
+        self._hands = hands
+        self._asked = ""
+        self.forecast = ForecastKeeper()
+        session.changed.subscribe(lambda _: self.changed.emit(None))
+
+    # ---- states ----------------------------------------------------------------------------
+
+    @property
+    def stage(self) -> str:
+        """Key of the current stage."""
+        return self.session.state.stage
+
+    @property
+    def task(self) -> Task | None:
+        """What the card is about: proof after a repair, else the offered probe."""
+        if self.session.engine is None:
+            return None
+        if self.session.state.fitted:
+            return proof_task(self.session)
+        step = self.session.step
+        return task_of_step(self.session, step) if step else None
+
+    def frame(self) -> JobFrame:
+        """What stands around every stage."""
+        session, state = self.session, self.session.state
+        task = self.task
+        side = task.candidate.probe.side if task else None
+        bulk = "not measured" if state.bulk_volts is None else engineering(state.bulk_volts, "V")
+        live_bulk = self._live_bulk()
+        return JobFrame(
+            state.ticket,
+            f"{state.set_name} · board {session.board.id}",
+            f"“{state.complaint}”",
+            f"{len(state.live_readings)} readings · limit {state.spending_limit:.2f}",
+            stage_dots(state),
+            state_tokens(state, task.candidate.state if task else None),
+            live_bulk or bulk,
+            warning_for(session.board, state, side if side is Side.HOT else None),
+            session.save_problem,
+            state.undo_words,
+            state.redo_words,
+        )
+
+    def _live_bulk(self) -> str:
+        """The last bulk reading in the present plugged-in state."""
+        for reading in reversed(self.session.state.live_readings):
+            if reading.probe == "live.bulk" and reading.state == self.session.state.board_state:
+                return reading.observation.text()
+        return ""
+
+    def bench(self) -> BenchState:
+        """Cold and live checks."""
+        session = self.session
+        if session.engine is None or session.assessment is None:
+            builder = MapBuilder(session.board, (), {}, None)
+            return BenchState(builder.build(), card_for(session, None), "Suspects", (), (), ())
+        table, found = session.engine.table, session.assessment
+        task = self.task
+        parts = part_probabilities(table, found.probabilities)
+        readings = [r for r in session.state.live_readings if not r.after_repair]
+        builder = MapBuilder(
+            session.board,
+            shown_readings(session, readings),
+            parts,
+            task.candidate.probe if task else None,
+        )
+        count = len(session.state.evidence)
+        title = f"Suspects after {count} reading{'s' if count != 1 else ''} · sure enough at 90 %"
+        return BenchState(
+            builder.build(),
+            card_for(session, task),
+            title,
+            self.suspects(),
+            ledger_rows(session),
+            self._others(),
+            "connected" if self._meter else "",
+        )
+
+    def suspects(self) -> tuple[SuspectRow, ...]:
+        """The leading suspects, and all others as one row."""
+        session = self.session
+        if session.assessment is None or session.engine is None:
+            return ()
+        suspects = session.assessment.suspects
+        rows = [
+            SuspectRow(
+                f"{100 * s.probability:.0f}",
+                s.title.replace("MB ", "Main board "),
+                suspect_why(session, s),
+                s.probability,
+            )
+            for s in suspects[:MOST_SUSPECTS]
+        ]
+        rest = suspects[MOST_SUSPECTS:]
+        share = sum(s.probability for s in rest)
+        rows.append(SuspectRow(f"{100 * share:.0f}", "Everything else", f"{len(rest)} more", share))
+        return tuple(rows)
+
+    def _others(self) -> tuple[tuple[str, str], ...]:
+        """Other probes to choose from: key, and words with their worth."""
+        assert self.session.assessment is not None
+        task = self.task
+        current = task.candidate.key if task else ""
+        offers = [o for o in self.session.assessment.others if o.candidate.key != current]
+        return tuple(
+            (
+                o.candidate.key,
+                f"{o.candidate.probe.title} · {o.candidate.state.words} · {o.minutes:.0f} min",
+            )
+            for o in offers[:9]
+        )
+
+    def record(self) -> RecordState:
+        """Take in, strip down, look over."""
+        return record_state(self.session, self.suspects())
+
+    def verdict(self) -> VerdictState:
+        """The verdict screen."""
+        return verdict_state(self.session)
+
+    def parts(self) -> PartsState:
+        """The replacement screen."""
+        return parts_state(self.session, self.stock, self.selected_stock)
+
+    def rework(self) -> ReworkState:
+        """The rework screen."""
+        return rework_state(self.session)
+
+    def power_up(self) -> PowerUpState:
+        """The first power-up."""
+        card = card_for(self.session, self.task)
+        if self.session.engine is not None and self.session.state.fitted and self.task is None:
+            card = CardState(
+                "nothing",
+                "Nothing left to prove here",
+                "The repaired rail has been read",
+                why="More hours and more load prove more; a soak is the next level.",
+                action="Go to hand back",
+            )
+        return power_up_state(self.session, self.forecast, card)
+
+    def hand_back(self) -> HandBackState:
+        """The sheet."""
+        html = self._render_html(self.session, None) if self.session.engine else ""
+        return hand_back_state(self.session, html)
+
+    # ---- entry -----------------------------------------------------------------------------
+
+    def _phase(self) -> str:
+        return card_for(self.session, self.task).phase
+
+    def echo(self, text: str) -> EntryEcho:
+        """What the entry line understands so far."""
+        if not text.strip():
+            return EntryEcho("", False)
+        try:
+            entry = self._parse(text)
+        except LooseRailError as error:
+            return EntryEcho(f"{error.message} {error.hint}", True)
+        return EntryEcho(entry.echo, False)
+
+    def _parse(self, text: str) -> Entry:
+        task = self.task
+        unit = "V" if self._phase() == BULK or task is None else task.candidate.probe.unit
+        return read_entry(text, unit)
+
+    def submit(self, text: str) -> Notice:
+        """Enter: accept what was typed. An absurd value is asked about once."""
+        phase, task = self._phase(), self.task
+        if task is None or phase not in (READING, BULK):
+            if phase == STATE:
+                return Notice("First the board's state: do what it says, then press B.", "problem")
+            return Notice("Nothing is being asked for now.", "problem")
+        try:
+            entry = self._parse(text)
+            if phase == BULK:
+                return self._accept_bulk(entry)
+            question = self._question(task.candidate, entry.observation)
+            if question and self._asked != text:
+                self._asked = text
+                return Notice(question, "problem")
+            self._asked = ""
+            self.session.take_reading(task.candidate, entry.observation, "typed", text.strip())
+        except LooseRailError as error:
+            return Notice(f"{error.message} {error.hint}", "problem")
+        said = " The minus sign says the leads were swapped." if entry.swapped else ""
+        return Notice(f"Taken: {entry.observation.text()} at {task.candidate.probe.title}.{said}")
+
+    def _accept_bulk(self, entry: Entry) -> Notice:
+        if entry.observation.form is not Form.VALUE:
+            return Notice("Type the volts across the bulk as one number.", "problem")
+        volts = entry.observation.low
+        self.session.measure_bulk(volts)
+        if not self.session.drained:
+            return Notice(
+                f"{engineering(abs(volts), 'V')} is still a charge: drain it, then measure again.",
+                "problem",
+            )
+        return Notice(f"Bulk {engineering(abs(volts), 'V')}: drained. Go on.")
+
+    def _question(self, candidate: Candidate, seen: Observation) -> str:
+        assert self.session.engine is not None
+        table = self.session.engine.table
+        column = Column(table, table.index(candidate.key))
+        return absurd(candidate.probe, seen, column.highest)
+
+    # ---- meter -----------------------------------------------------------------------------
+
+    @property
+    def has_meter(self) -> bool:
+        """Whether a meter is connected."""
+        return self._meter is not None
+
+    def meter_request(self) -> tuple[Callable[[], Meter], MeterMode, bool, str] | Notice:
+        """What the meter worker needs: the meter, the setting, whether live, and the task's key.
+
+        A notice says why there is nothing to read.
+        """
+        phase, task = self._phase(), self.task
+        if self._meter is None:
+            return Notice("No meter is connected: type the reading.", "problem")
+        if task is None or phase not in (READING, BULK):
+            words = "press B when the state is as said" if phase == STATE else "nothing to read"
+            return Notice(f"The meter waits: {words}.", "problem")
+        try:
+            if phase == BULK:
+                if self._hands is not None:
+                    self._hands.probe("HV", "HGND", "bulk")
+                return self._meter, MeterMode.DC_VOLTS, False, BULK
+            self.session.prepare_probe(task.candidate.probe)
+        except LooseRailError as error:
+            return Notice(f"{error.message} {error.hint}", "problem")
+        probe = task.candidate.probe
+        return self._meter, probe.mode, probe.live, task.candidate.key
+
+    def meter_reading(self, key: str, seen: Observation, name: str) -> Notice:
+        """A reading came from the meter for the task with this key; a stale one is dropped."""
+        task, phase = self.task, self._phase()
+        try:
+            if key == BULK and phase == BULK:
+                return self._accept_bulk(Entry(seen, seen.text()))
+            if task is None or task.candidate.key != key or phase != READING:
+                return Notice("The meter's reading came too late and was dropped.", "problem")
+            self.session.take_reading(task.candidate, seen, name)
+        except LooseRailError as error:
+            return Notice(f"{error.message} {error.hint}", "problem")
+        return Notice(f"{name}: {seen.text()} at {task.candidate.probe.title}.")
+
+    # ---- commands --------------------------------------------------------------------------
+
+    def confirm_state(self) -> Notice:
+        """B: the board is as the card says."""
+        task = self.task
+        if task is None or self._phase() != STATE:
+            return Notice("The board's state is already as it should be.")
+        target = self._state_to_confirm(task)
+        try:
+            self.session.confirm_state(target)
+        except LooseRailError as error:
+            return Notice(f"{error.message} {error.hint}", "problem")
+        return Notice(f"Board state confirmed: {target.words}.")
+
+    def _state_to_confirm(self, task: Task) -> BoardState:
+        if not self.session.state.state_known:
+            return UNPLUGGED
+        return task.candidate.state
+
+    def make_safe(self) -> Notice:
+        """The plug was pulled, whatever was going on."""
+        self.session.confirm_state(UNPLUGGED)
+        return Notice("Unplugged. The bulk is unknown until it is measured.")
+
+    def skip(self) -> Notice:
+        """N: can't reach."""
+        task = self.task
+        if task is None or self.session.state.fitted:
+            return Notice("There is no probe to leave out.", "problem")
+        self.session.skip(task.candidate.probe)
+        return Notice(f"{task.candidate.probe.title}: left out. Ctrl+Z takes that back.")
+
+    def choose(self, key: str) -> Notice:
+        """O: another probe."""
+        assert self.session.engine is not None
+        table = self.session.engine.table
+        self.session.choose(table.candidates[table.index(key)])
+        return Notice("Your choice is on the card.")
+
+    def undo(self) -> Notice:
+        """Z: take back."""
+        words = self.session.undo()
+        return Notice(f"Taken back: {words}." if words else "There is nothing to take back.")
+
+    def redo(self) -> Notice:
+        """Put back what was taken back."""
+        words = self.session.redo()
+        return Notice(f"Put back: {words}." if words else "There is nothing to put back.")
+
+    def go(self, stage: str) -> None:
+        """Go to a stage."""
+        if stage in STAGES:
+            self.session.enter_stage(stage)
+
+    def go_on(self) -> Notice:
+        """The one action of the current stage."""
+        return actions.go_on(self)
+
+    def select_stock(self, number: int) -> None:
+        """Look at another candidate in stock."""
+        if 0 <= number < len(self.stock):
+            self.selected_stock = number
+            self.changed.emit(None)
+
+    def lamp_seen(self, pattern: str) -> Notice:
+        """How the lamp behaved."""
+        self.session.record(ev.LampSeen(pattern))
+        return Notice(lamp_words(pattern))
+
+    def add_note(self, text: str) -> Notice:
+        """A note at the current stage."""
+        if not text.strip():
+            return Notice("The note is empty.", "problem")
+        self.session.record(ev.NoteWritten(self.stage, text.strip()))
+        return Notice("Note kept.")
+
+    def export(self, path: Path) -> Notice:
+        """Write the report to a file: PDF or HTML by its ending."""
+        try:
+            if path.suffix.lower() == ".pdf":
+                self._write_pdf(self.session, path)
+            else:
+                path.write_text(self._render_html(self.session, None), encoding="utf-8")
+        except OSError as error:
+            return Notice(
+                f"{path} can't be written: {error.strerror}. Choose another place.", "problem"
+            )
+        return Notice(f"Report written to {path}.")
+
+    def retry_save(self) -> None:
+        """Try again to write what could not be written."""
+        self.session.retry_save()
+
+    def close(self) -> None:
+        """The window closes; everything is on disk already."""
+        self.changed = Signal()

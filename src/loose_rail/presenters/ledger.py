@@ -1,0 +1,68 @@
+"""Readings in the ledger: judged against a sound board, with the word on pairs of readings."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from loose_rail.app.results import judged
+from loose_rail.app.session import JobSession
+from loose_rail.jobs.fold import Reading
+from loose_rail.judgement.judge import Judgement, Verdict
+from loose_rail.presenters.rail_map import Shown
+from loose_rail.presenters.states import LedgerRow
+
+
+def ledger_rows(session: JobSession) -> tuple[LedgerRow, ...]:
+    """The whole ledger, oldest first; readings taken back stay, struck through."""
+    rows: list[LedgerRow] = []
+    for reading in session.state.readings:
+        probe, judgement = judged(session, reading)
+        reason = judgement.reason
+        if reading.voided:
+            reason = "taken back"
+        else:
+            reason = pair_words(session, reading, judgement) or reason
+        state = f"{reading.state.words}, after" if reading.after_repair else reading.state.words
+        rows.append(
+            LedgerRow(
+                str(reading.number),
+                probe.title,
+                state,
+                reading.observation.text(),
+                judgement.expected,
+                str(judgement.verdict),
+                reason,
+                reading.voided,
+            )
+        )
+    return tuple(rows)
+
+
+def pair_words(session: JobSession, reading: Reading, judgement: Judgement) -> str:
+    """What the pair with the main cable on and off says, where this reading completes it."""
+    if not reading.state.plugged or reading.after_repair:
+        return ""
+    partners = [
+        other
+        for other in session.state.evidence
+        if other.probe == reading.probe
+        and other.number < reading.number
+        and other.state.plugged
+        and other.state.main_cable != reading.state.main_cable
+    ]
+    if not partners:
+        if judgement.verdict is Verdict.DISAGREES and not reading.state.main_cable:
+            return f"{judgement.reason}, main cable off: not the main board"
+        return ""
+    bare = judgement if not reading.state.main_cable else judged(session, partners[-1])[1]
+    loaded = judgement if reading.state.main_cable else judged(session, partners[-1])[1]
+    if bare.verdict is Verdict.DISAGREES and loaded.verdict is Verdict.DISAGREES:
+        return "wrong with the cable on and off: main board cleared"
+    if bare.verdict is Verdict.AGREES and loaded.verdict is Verdict.DISAGREES:
+        return "good with the cable off only: look at the main board"
+    return ""
+
+
+def shown_readings(session: JobSession, readings: Sequence[Reading]) -> list[Shown]:
+    """Readings for the rail map."""
+    return [Shown(judged(session, r)[0], r.observation, judged(session, r)[1]) for r in readings]

@@ -1,0 +1,160 @@
+"""The first power-up: what is predicted, what was seen, readings before and after."""
+
+from __future__ import annotations
+
+from loose_rail.app.results import pairs_of, proof_level
+from loose_rail.app.session import JobSession
+from loose_rail.boards.faults import fault_from_key
+from loose_rail.diagnosis.forecast import Forecast, forecast
+from loose_rail.kernel.quantities import engineering, fixed
+from loose_rail.live.board_state import BoardState, Power
+from loose_rail.presenters.states import CardState, PairView, PowerUpState
+
+LAMP_STATE = BoardState(Power.STANDBY, False, 60)
+
+
+PATTERNS = (
+    ("dark", "stays dark"),
+    ("flash_dark", "flashes, then dark"),
+    ("glows", "glows steadily"),
+    ("pulses", "pulses"),
+    ("bright", "full bright"),
+)
+_LAMP_WORDS = {
+    "dark": "Dark: the board takes little current, as predicted where no flash is expected. Read the "
+    "bulk to be sure that it is alive.",
+    "flash_dark": "A flash, then dark: the bulk has charged and nothing draws heavily. Sound.",
+    "glows": "A steady glow: something draws 20 to 30 W, a load or a leaky part. Pull the plug and "
+    "read the rails for shorts.",
+    "pulses": "Pulsing: the supply starts and collapses. It is not repaired yet, or it is overloaded.",
+    "bright": "Full bright: a short behind the lamp. Pull the plug now.",
+}
+
+
+def lamp_words(pattern: str) -> str:
+    """What a lamp pattern means."""
+    return _LAMP_WORDS[pattern]
+
+
+class ForecastKeeper:
+    """The forecast of the accepted verdict, worked out once for each verdict.
+
+    It takes some seconds: `missing` says when to work it out off the window's thread.
+    """
+
+    def __init__(self) -> None:
+        self._key = ""
+        self._forecast: Forecast | None = None
+
+    def get(self, session: JobSession) -> Forecast | None:
+        """The forecast that fits the present verdict, None while it is missing."""
+        return self._forecast if self._key == self._wanted(session) else None
+
+    def _wanted(self, session: JobSession) -> str:
+        verdict = session.state.verdict
+        return f"{verdict.part}/{verdict.title}" if verdict else ""
+
+    def missing(self, session: JobSession) -> bool:
+        """Whether there is a verdict without its forecast."""
+        return bool(self._wanted(session)) and self.get(session) is None
+
+    def work_out(self, session: JobSession) -> tuple[str, Forecast]:
+        """Compute the forecast (slow, pure): safe on another thread."""
+        verdict = session.state.verdict
+        assert verdict is not None
+        faults = []
+        if session.assessment is not None and session.engine is not None:
+            rows = session.engine.table.rows
+            own = [k for k, row in enumerate(rows) if row.part == verdict.part]
+            if own:
+                best = max(own, key=lambda k: session.assessment.probabilities[k])  # type: ignore[union-attr]
+                faults = [fault_from_key(session.board, f.key) for f in rows[best].faults]
+        return self._wanted(session), forecast(session.board, LAMP_STATE, faults)
+
+    def keep(self, found: tuple[str, Forecast]) -> None:
+        """Keep what was worked out."""
+        self._key, self._forecast = found
+
+
+def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState) -> PowerUpState:
+    """The prediction in time beside what was seen and read."""
+    found = keeper.get(session)
+    title = f"First power through a {LAMP_STATE.lamp_watts} W lamp, main cable off"
+    patterns = tuple((key, words, key == session.state.lamp_seen) for key, words in PATTERNS)
+    seen = lamp_words(session.state.lamp_seen) if session.state.lamp_seen else ""
+    message = "" if session.state.fitted else "The part is not fitted yet: finish the rework first."
+    level = proof_level(session)
+    proof = f"{level.title}; open: {level.leaves_open}"
+    pairs = pair_views(session)
+    if found is None:
+        words = "Predicting the first power-up" if keeper.missing(session) else "No verdict yet"
+        return PowerUpState(
+            title,
+            (),
+            (),
+            (),
+            (),
+            (),
+            (),
+            (),
+            0.0,
+            words,
+            (),
+            patterns,
+            seen,
+            card,
+            pairs,
+            proof,
+            message,
+        )
+    return PowerUpState(
+        title,
+        tuple(found.seconds.tolist()),
+        tuple(found.sound.bulk.tolist()),
+        tuple(found.sound.standby.tolist()),
+        tuple(found.sound.glow.tolist()),
+        tuple(found.faulty.bulk.tolist()),
+        tuple(found.faulty.standby.tolist()),
+        tuple(found.faulty.glow.tolist()),
+        found.pull_seconds,
+        f"Repaired, the bulk rises to {engineering(found.bulk_volts, 'V')} and the standby rail "
+        f"stands at {engineering(found.standby_volts, 'V')} after {fixed(found.ready_seconds, 2)} s; "
+        "the broken line shows what the fault did.",
+        _course_words(found),
+        patterns,
+        seen,
+        card,
+        pairs,
+        proof,
+        message,
+    )
+
+
+def _course_words(found: Forecast) -> tuple[str, ...]:
+    if found.flash_seconds > 0:
+        flash = f"0 s: the lamp flashes for about {fixed(found.flash_seconds, 2)} s, then dark"
+    else:
+        flash = "0 s: the lamp stays dark or shows a dull red for a moment: this bulk is small"
+    return (
+        flash,
+        f"{fixed(found.ready_seconds, 2)} s: the standby rail stands at "
+        f"{engineering(found.standby_volts, 'V')}, no ticking",
+        f"{fixed(found.pull_seconds, 2)} s: if the lamp still glows, pull the plug",
+    )
+
+
+def pair_views(session: JobSession) -> tuple[PairView, ...]:
+    """Points read before and after the repair."""
+    return tuple(
+        PairView(
+            f"{pair.probe.title} · {pair.after.state.words}",
+            pair.before.observation.text(),
+            pair.after.observation.text(),
+            pair.judgement.expected,
+            pair.probe.unit,
+            pair.before_span,
+            pair.after_span,
+            pair.expected_span,
+        )
+        for pair in pairs_of(session)
+    )

@@ -1,0 +1,143 @@
+"""The verdict: the balance of the leading suspects, and what it does not cover."""
+
+from __future__ import annotations
+
+from loose_rail.app.results import judged
+from loose_rail.app.session import JobSession, evidence_of
+from loose_rail.boards.faults import kind_words
+from loose_rail.diagnosis.posterior import Suspect
+from loose_rail.diagnosis.verdict import Standing
+from loose_rail.judgement.judge import Verdict
+from loose_rail.kernel.quantities import percent
+from loose_rail.presenters.states import BalanceBar, BalanceColumn, VerdictState
+
+TELLING_LOG_ODDS = 0.7
+
+
+def suspect_why(session: JobSession, suspect: Suspect) -> str:
+    """What speaks for a suspect, by the numbers of the readings."""
+    assert session.engine is not None
+    evidence = evidence_of(session.state.evidence)
+    weights = session.engine.weights_for(suspect.key, evidence)
+    speaks = [str(w.number) for w in weights if w.log_odds > TELLING_LOG_ODDS]
+    against = [str(w.number) for w in weights if w.log_odds < -TELLING_LOG_ODDS]
+    words = []
+    if speaks:
+        words.append(f"explains {', '.join(speaks)}")
+    if against:
+        words.append(f"{', '.join(against)} against it")
+    if not words:
+        part = suspect.part
+        if not part:
+            return "wins when nothing else explains the readings"
+        component = session.board.component(part)
+        return component.duty or kind_words(component.kind)
+    return " · ".join(words)
+
+
+def verdict_state(session: JobSession) -> VerdictState:
+    """The balance of the leading suspects and what the verdict covers."""
+    if session.assessment is None or session.engine is None:
+        return VerdictState("Working out the predictions", "", (), (), (), "Wait", False, False)
+    finding = session.assessment.finding
+    evidence = evidence_of(session.state.evidence)
+    columns = []
+    for suspect in session.assessment.suspects[:3]:
+        weights = session.engine.weights_for(suspect.key, evidence)
+        bars = tuple(
+            BalanceBar(w.number, _bar_words(session, w.number), w.log_odds) for w in weights
+        )
+        title = suspect.title.replace("MB ", "Main board ")
+        columns.append(BalanceColumn(title, percent(suspect.probability), bars))
+    ready = finding is not None and finding.standing is not Standing.OPEN
+    accepted = session.state.verdict is not None
+    if finding is None or not ready:
+        headline = "No verdict yet: the evidence does not single out one part"
+        standing = "More readings would tell more; the bench offers the next one."
+    else:
+        confirmed = finding.standing is Standing.CONFIRMED
+        headline = f"{finding.suspects[0].title}: {percent(finding.probability)} sure"
+        numbers = ", ".join(str(n) for n in finding.confirmed_by)
+        standing = (
+            f"Confirmed by reading {numbers} at the part itself."
+            if confirmed
+            else "Best match. No reading at the part itself confirms it: it can't be told in place."
+        )
+    action = "Go to parts" if accepted else "Accept the verdict"
+    return VerdictState(
+        headline,
+        standing,
+        tuple(columns),
+        covered_words(session),
+        unproved_words(session),
+        action if ready or accepted else "Back to the bench",
+        ready,
+        accepted,
+    )
+
+
+def _bar_words(session: JobSession, number: int) -> str:
+    reading = session.state.readings[number - 1]
+    probe, _ = judged(session, reading)
+    return f"{number}  {probe.title}: {reading.observation.text(2)}"
+
+
+def covered_words(session: JobSession) -> tuple[str, ...]:
+    """Which board the evidence points to, and why."""
+    words = []
+    bare, loaded = _pair_verdicts(session)
+    if bare is Verdict.DISAGREES:
+        words.append("The standby rail is wrong with the main cable off: it is the power board.")
+    elif bare is Verdict.AGREES and loaded is Verdict.DISAGREES:
+        words.append("The standby rail is good with the main cable off: look at the main board.")
+    return tuple(words)
+
+
+def _pair_verdicts(session: JobSession) -> tuple[Verdict | None, Verdict | None]:
+    """Judgement of the last rail reading with the main cable off, and with it on."""
+    bare = loaded = None
+    for reading in session.state.evidence:
+        probe, judgement = judged(session, reading)
+        if probe.live and probe.rail == session.board.rails[0].id:
+            if reading.state.main_cable:
+                loaded = judgement.verdict
+            else:
+                bare = judgement.verdict
+    return bare, loaded
+
+
+def unproved_words(session: JobSession) -> tuple[str, ...]:
+    """What the evidence leaves open, in short sentences."""
+    assert session.assessment is not None and session.engine is not None
+    words = []
+    bare, loaded = _pair_verdicts(session)
+    if bare is None:
+        words.append("The standby rail was not read with the main cable off: no board verdict.")
+    elif loaded is None and bare is not Verdict.DISAGREES:
+        words.append("The standby rail was not read with the main cable on.")
+    finding = session.assessment.finding
+    if finding is None:
+        return tuple(words)
+    for link in session.board.co_failures:
+        if link.cause == finding.part and not _was_read(session, link.effect):
+            mode = link.effect_mode.replace("_", " ")
+            words.append(f"{link.effect} was not read; it is {mode} too in some: {link.reason}.")
+    unread = [
+        rail.title for rail in session.board.rails[1:] if not _rail_was_read(session, rail.id)
+    ]
+    if unread:
+        words.append(f"Not seen running: {', '.join(unread)}.")
+    if session.state.skipped:
+        words.append(f"Could not be reached: {', '.join(session.state.skipped)}.")
+    return tuple(words)
+
+
+def _was_read(session: JobSession, part: str) -> bool:
+    return any(r.probe.split(".")[0] == part for r in session.state.live_readings)
+
+
+def _rail_was_read(session: JobSession, rail: str) -> bool:
+    assert session.engine is not None
+    table = session.engine.table
+    probes = (table.candidates[table.index(r.candidate)].probe for r in session.state.live_readings)
+    return any(probe.rail == rail for probe in probes)

@@ -1,0 +1,128 @@
+"""Sentences that several screens share: titles of stages, why a probe is offered, state tokens."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.profile import Board, Side
+from loose_rail.diagnosis.engine import Engine, NextStep, Purpose
+from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.posterior import suspects_of
+from loose_rail.jobs.fold import JobState
+from loose_rail.judgement.limits import limit
+from loose_rail.kernel.quantities import engineering, percent
+from loose_rail.live.board_state import BoardState, Power
+from loose_rail.presenters.states import StageDot, Token
+
+Floats = NDArray[np.float64]
+
+STAGE_TITLES = {
+    "take_in": "Take in",
+    "strip_down": "Strip down",
+    "look_over": "Look over",
+    "cold_checks": "Cold checks",
+    "live_checks": "Live checks",
+    "verdict": "Verdict",
+    "parts": "Parts",
+    "rework": "Rework",
+    "power_up": "Power up",
+    "hand_back": "Hand back",
+}
+
+
+def stage_dots(state: JobState) -> tuple[StageDot, ...]:
+    """The track: what lies behind the current stage counts as done."""
+    keys = list(STAGE_TITLES)
+    here = keys.index(state.stage)
+    status = ["done" if k < here else "current" if k == here else "ahead" for k in range(10)]
+    return tuple(StageDot(key, STAGE_TITLES[key], status[k]) for k, key in enumerate(keys))
+
+
+def state_tokens(state: JobState, wanted: BoardState | None) -> tuple[Token, ...]:
+    """The board's state as tokens; what must change before the next probe is an instruction."""
+    now = state.board_state
+    if not state.state_known:
+        return (Token("state not confirmed: unplug and measure the bulk", "todo"),)
+    tokens: list[Token] = []
+    if now.plugged:
+        tokens.append(Token("plugged in", "solid"))
+        tokens.append(Token(_power_words(now), "solid"))
+        lamp = f"{now.lamp_watts} W lamp in line" if now.lamp_watts else "straight on the mains"
+        tokens.append(Token(lamp, "warn"))
+        tokens.append(Token("main cable on" if now.main_cable else "main cable off", "plain"))
+    else:
+        tokens.append(Token("unplugged", "solid"))
+        drained = state.bulk_volts is not None and abs(state.bulk_volts) < limit("drained_volts")
+        tokens.append(
+            Token("drained" if drained else "charge not known", "plain" if drained else "warn")
+        )
+    if wanted is not None and wanted != now:
+        tokens.append(Token(f"next: {wanted.words}", "todo"))
+    return tuple(tokens)
+
+
+def _power_words(state: BoardState) -> str:
+    return {
+        Power.STANDBY: "standby",
+        Power.FORCED: "start signal forced",
+        Power.ON: "switched on",
+    }.get(state.power, "unplugged")
+
+
+def warning_for(board: Board, state: JobState, side: Side | None) -> str:
+    """The caution that belongs to the board's state now."""
+    if state.board_state.plugged:
+        if side is Side.HOT:
+            return "hot side live: measure to bulk minus, not chassis"
+        return "hot side live: one hand, nothing but the probes"
+    if state.bulk_volts is not None and abs(state.bulk_volts) >= limit("hazard_volts"):
+        return f"the bulk holds {engineering(abs(state.bulk_volts), 'V')}: dangerous"
+    return ""
+
+
+def why_text(engine: Engine, step: NextStep, probabilities: Floats) -> str:
+    """Why this probe: what an odd reading would point to, and what a sound one would."""
+    table = engine.table
+    column = Column(table, step.offer.column)
+    gap = np.abs(column.y - column.y[0]) / column.sigma[0]
+    odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
+    odd |= column.steady & (gap > 3.0)
+    wrong = _leaders(engine, np.where(odd & ~column.outside, probabilities, 0.0))
+    sound = _leaders(engine, np.where(~odd & ~column.outside, probabilities, 0.0))
+    if step.purpose is Purpose.CONFIRM:
+        part = column.probe.part
+        return (
+            f"{part} is the best match. This reading at {part} itself confirms it or clears it: "
+            "no part is condemned without one."
+        )
+    parts = []
+    if wrong:
+        parts.append(f"An odd reading ({percent(step.split)} likely) points to {wrong}.")
+    if sound:
+        parts.append(f"A sound one leaves {sound}.")
+    return " ".join(parts)
+
+
+def _leaders(engine: Engine, weights: Floats) -> str:
+    total = float(weights.sum())
+    if total <= 0:
+        return ""
+    leaders: list[str] = []
+    for suspect in suspects_of(engine.table, weights / total):
+        if suspect.probability < 0.08 or len(leaders) == 3:
+            break
+        name = suspect.part or suspect.title.lower()
+        if name == "MB":
+            name = "the main board"
+        if name not in leaders:
+            leaders.append(name)
+    return _joined(leaders) if leaders else "many, none of them strong"
+
+
+def _joined(names: Sequence[str]) -> str:
+    if len(names) < 2:
+        return "".join(names)
+    return ", ".join(names[:-1]) + " or " + names[-1]
