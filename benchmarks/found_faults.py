@@ -37,7 +37,9 @@ def answer(table: PredictionTable, number: int, row: int, rng: np.random.Generat
         return open_circuit(unit)
     if column.ticks[row]:
         scatter = 1.0 + 0.1 * rng.standard_normal()
-        return ticking(column.low[row] * scatter, column.high[row] * scatter, unit, column.hertz[row])
+        return ticking(
+            column.low[row] * scatter, column.high[row] * scatter, unit, column.hertz[row]
+        )
     y = column.y[row] + 0.5 * column.sigma[row] * rng.standard_normal()
     shown = float(unscaled(y, column.probe.mode))
     if shown > FULL_SCALE.get(column.probe.mode, math.inf):
@@ -99,8 +101,10 @@ def main() -> int:
             same += 1
         named = f"{finding.part} {finding.probability:.2f} {finding.standing}" if finding else "-"
         print(f"{truth.key:26s} {state:10s} {count:3d} readings {minutes:5.1f} min   {named}")
-    print(f"{found_count} of {len(rows)} found, {same} more lead without being sure; readings when "
-          f"found: median {np.median(readings):.0f}, most {max(readings)}")
+    print(
+        f"{found_count} of {len(rows)} found, {same} more lead without being sure; readings when "
+        f"found: median {np.median(readings):.0f}, most {max(readings)}"
+    )
     return 0
 
 

@@ -110,6 +110,9 @@ def component_value(text: str) -> float:
     return quantity.value
 
 
+LEAST_VOLTS = 5e-4
+"""Below half a millivolt a bench meter on its volts range shows nothing."""
+
 _STEPS = ((1e9, "G"), (1e6, "M"), (1e3, "k"), (1.0, ""), (1e-3, "m"), (1e-6, "µ"), (1e-9, "n"))
 
 
@@ -136,6 +139,8 @@ def engineering(value: float, unit: str, digits: int = 3) -> str:
         return "not known"
     if math.isinf(value):
         return "open" if value > 0 else f"{MINUS}open"
+    if unit == "V" and abs(value) < LEAST_VOLTS:
+        return "0 V"
     scale, prefix = _scale(abs(value), unit)
     number = fixed(value / scale, digits)
     return f"{number} {prefix}{unit}".rstrip()
@@ -160,7 +165,7 @@ def span(low: float, high: float, unit: str, digits: int = 3) -> str:
         return f"< {engineering(high, unit, digits)}"
     scale_low, prefix_low = _scale(abs(low), unit)
     scale_high, prefix_high = _scale(abs(high), unit)
-    if low == 0:
+    if low == 0 or (unit == "V" and abs(low) < LEAST_VOLTS):
         scale_low, prefix_low = scale_high, prefix_high
     if prefix_low == prefix_high:
         left, right = fixed(low / scale_low, digits), fixed(high / scale_high, digits)

@@ -84,7 +84,7 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
         expect,
         replace,
         task.why,
-        "Take reading" if phase == READING else "Done, state is as said",
+        "Take reading" if phase == READING else "Done, it is so",
     )
 
 

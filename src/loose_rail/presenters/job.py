@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Protocol
 
+from loose_rail.app.measure import take_series
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Side
@@ -55,6 +58,14 @@ RenderHtml = Callable[[JobSession, float | None], str]
 WritePdf = Callable[[JobSession, Path], None]
 
 
+class Reporter(Protocol):
+    """What long work reports to: whether it was cancelled, and how far it is."""
+
+    @property
+    def cancelled(self) -> bool: ...
+    def progress(self, share: float, words: str) -> None: ...
+
+
 class JobPresenter:
     """Everything that the screens of one job show and do.
 
@@ -69,6 +80,7 @@ class JobPresenter:
         write_pdf: WritePdf,
         meter: Callable[[], Meter] | None = None,
         hands: Hands | None = None,
+        meter_clock: Callable[[], Callable[[], float]] = lambda: time.monotonic,
     ) -> None:
         self.session = session
         self.stock = tuple(stock)
@@ -78,6 +90,7 @@ class JobPresenter:
         self._write_pdf = write_pdf
         self._meter = meter
         self._hands = hands
+        self._meter_clock = meter_clock
         self._asked = ""
         self.forecast = ForecastKeeper()
         session.changed.subscribe(lambda _: self.changed.emit(None))
@@ -311,6 +324,27 @@ class JobPresenter:
             return Notice(f"{error.message} {error.hint}", "problem")
         probe = task.candidate.probe
         return self._meter, probe.mode, probe.live, task.candidate.key
+
+    def measure(
+        self, request: tuple[Callable[[], Meter], MeterMode, bool, str], task: Reporter
+    ) -> tuple[Observation, str] | None:
+        """Read the meter (slow): called on a worker thread. None where it was let go."""
+        opener, mode, live, _ = request
+        meter = opener()
+        try:
+            seen = take_series(
+                meter,
+                mode,
+                live,
+                lambda: task.cancelled,
+                lambda n, total, shown: task.progress(
+                    n / total, f"meter: {engineering(shown, mode.unit)}  ({n} of {total})"
+                ),
+                self._meter_clock(),
+            )
+            return None if seen is None else (seen, meter.name)
+        finally:
+            meter.close()
 
     def meter_reading(self, key: str, seen: Observation, name: str) -> Notice:
         """A reading came from the meter for the task with this key; a stale one is dropped."""

@@ -52,14 +52,14 @@ def pair_words(session: JobSession, reading: Reading, judgement: Judgement) -> s
     ]
     if not partners:
         if judgement.verdict is Verdict.DISAGREES and not reading.state.main_cable:
-            return f"{judgement.reason}, main cable off: not the main board"
+            return f"{judgement.reason}, cable off too"
         return ""
     bare = judgement if not reading.state.main_cable else judged(session, partners[-1])[1]
     loaded = judgement if reading.state.main_cable else judged(session, partners[-1])[1]
     if bare.verdict is Verdict.DISAGREES and loaded.verdict is Verdict.DISAGREES:
-        return "wrong with the cable on and off: main board cleared"
+        return "cable on or off alike: main board cleared"
     if bare.verdict is Verdict.AGREES and loaded.verdict is Verdict.DISAGREES:
-        return "good with the cable off only: look at the main board"
+        return "good with cable off: look at main board"
     return ""
 
 

@@ -1,0 +1,31 @@
+"""Entry point: chooses between the window and the commands that need none."""
+
+from __future__ import annotations
+
+import sys
+
+from loose_rail.kernel.errors import LooseRailError
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run the program; returns the exit code: 0, or 2 with one clear line on standard error."""
+    from loose_rail import cli
+
+    try:
+        options = cli.parse(sys.argv[1:] if arguments is None else arguments)
+        if options.command == "check-board":
+            return cli.check_board(options.file)
+        if options.command == "screenshots":
+            from loose_rail.ui.screenshots import render_all
+
+            return render_all(options.directory)
+        from loose_rail.ui.application import run
+
+        return run(options.command == "demo", options.data, options.meter)
+    except LooseRailError as error:
+        sys.stderr.write(f"loose-rail: {error.one_line()}\n")
+        return cli.EXIT_BAD
+
+
+if __name__ == "__main__":
+    sys.exit(main())

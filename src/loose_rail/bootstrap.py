@@ -1,0 +1,152 @@
+"""Wiring: which plugs go into which ports. Imported only after the window is on the screen."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import platformdirs
+
+from loose_rail.app.clock import SystemClock
+from loose_rail.app.ports import Hands, Meter
+from loose_rail.app.session import JobSession
+from loose_rail.boards.load import shipped_board
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.cache import table_for
+from loose_rail.diagnosis.engine import Engine
+from loose_rail.instruments.visa_meter import VisaMeter
+from loose_rail.jobs.fold import fold
+from loose_rail.parts.electrolytic import Candidate, original_of
+from loose_rail.practice.demo import demo_shop, fill_store
+from loose_rail.practice.meter_server import READING_SECONDS
+from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
+from loose_rail.presenters.job import JobPresenter
+from loose_rail.presenters.shelf import shelf_state
+from loose_rail.presenters.states import ShelfState
+from loose_rail.reports.content import content_of
+from loose_rail.reports.html import render_html
+from loose_rail.reports.pdf import write_pdf
+from loose_rail.storage.store import SqliteStore
+
+APP = "loose-rail"
+STORE_NAME = "shop.sqlite"
+
+
+@dataclass(frozen=True, slots=True)
+class Options:
+    """How the program was started. `data` is the user's choice of a database file."""
+
+    demo: bool = False
+    data: Path | None = None
+    meter: str = ""
+    quick_meter: bool = False
+
+
+class Workplace:
+    """An open shop with its store, its meter and, in the demo, its simulated bench."""
+
+    def __init__(self, options: Options) -> None:
+        self.options = options
+        self._temporary: tempfile.TemporaryDirectory[str] | None = None
+        self._bench: SimulatedBenchProcess | None = None
+        self._hands: BenchHands | None = None
+        self._stock: tuple[Candidate, ...] = ()
+        self.shop = "Your shop"
+        self.store = SqliteStore(self._store_path())
+        if options.demo:
+            self._set_up_demo()
+
+    def _store_path(self) -> Path:
+        if self.options.demo and self.options.data is None:
+            self._temporary = tempfile.TemporaryDirectory(prefix="loose-rail-demo-")
+            return Path(self._temporary.name) / STORE_NAME
+        if self.options.data is not None:
+            return self.options.data
+        return platformdirs.user_data_path(APP) / STORE_NAME
+
+    def _set_up_demo(self) -> None:
+        demo = demo_shop()
+        self.shop, self._stock = demo.shop, tuple(demo.stock)
+        if not self.store.jobs():
+            fill_store(self.store)
+        self._bench = SimulatedBenchProcess(
+            demo.jobs[0][0][1].board_id,  # type: ignore[union-attr]
+            demo.fault,
+            self.options.quick_meter,
+        )
+        self._hands = BenchHands(self._bench)
+
+    def shelf(self) -> ShelfState:
+        """The shelf as it is now."""
+        jobs = [(j.job, fold(self.store.load(j.job))) for j in self.store.jobs()]
+        return shelf_state(self.shop, jobs)
+
+    def open_job(self, job: int) -> JobPresenter:
+        """Open a job; its predictions are set later with `engine_for`."""
+        state = fold(self.store.load(job))
+        board = shipped_board(state.board_id)
+        hands: Hands | None = self._hands
+        session = JobSession(self.store, job, board, SystemClock(), hands)
+        if hands is not None:
+            for part in state.fitted:
+                hands.fit(part)
+            hands.put(state.board_state.key)
+        return JobPresenter(
+            session,
+            self._stock or stock_of_originals(board),
+            lambda s, price: render_html(content_of(s, price)),
+            lambda s, path: write_pdf(content_of(s), path),
+            self._meter_opener(),
+            hands,
+            self._meter_clock,
+        )
+
+    def _meter_clock(self) -> Callable[[], float]:
+        """A clock for one series of samples. The quick meter of tests lives in its own time, in
+        which every reading takes as long as a real one."""
+        if self.options.quick_meter:
+            samples = itertools.count()
+            return lambda: READING_SECONDS * next(samples)
+        return time.monotonic
+
+    def _meter_opener(self) -> Callable[[], Meter] | None:
+        if self._bench is not None:
+            bench, hands = self._bench, self._hands
+            assert hands is not None
+
+            def open_simulated() -> Meter:
+                hands.settle()
+                return VisaMeter(bench.address)
+
+            return open_simulated
+        if self.options.meter:
+            return lambda: VisaMeter(self.options.meter)
+        return None
+
+    def close(self) -> None:
+        """Let go of everything; the demo's copy is thrown away."""
+        if self._hands is not None:
+            self._hands.close()
+        if self._bench is not None:
+            self._bench.close()
+        self.store.close()
+        if self._temporary is not None:
+            self._temporary.cleanup()
+
+
+def engine_for(board: Board, progress: Callable[[float, str], None] | None = None) -> Engine:
+    """The diagnosis engine of a board (slow the first time, then from the cache)."""
+    return Engine(table_for(board, platformdirs.user_cache_path(APP), progress))
+
+
+def stock_of_originals(board: Board) -> tuple[Candidate, ...]:
+    """Without a stock list: every electrolytic as it was, so that a like part can be chosen."""
+    parts = [p for p in board.components if p.kind == "electrolytic" and "height_mm" in p.params]
+    return tuple(original_of(part) for part in parts)

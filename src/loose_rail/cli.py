@@ -1,0 +1,73 @@
+"""The command line: arguments, and the commands that need no window."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+from loose_rail import __version__
+from loose_rail.kernel.errors import UsageError
+
+EXIT_BAD = 2
+
+
+class _Parser(argparse.ArgumentParser):
+    """Raises instead of printing a page of usage: one clear line is enough."""
+
+    def error(self, message: str) -> NoReturn:
+        raise UsageError(f"{message[:1].upper()}{message[1:]}.", "See loose-rail --help.")
+
+
+def parser() -> argparse.ArgumentParser:
+    """Every argument of the program."""
+    root = _Parser(
+        prog="loose-rail",
+        description="A bench colleague for repairing the power boards of flat-panel sets. "
+        "Without a command it opens your own shop.",
+    )
+    root.add_argument("--version", action="version", version=f"loose-rail {__version__}")
+    root.add_argument("--data", type=Path, metavar="FILE", help="database of the shop to open")
+    root.add_argument(
+        "--meter", default="", metavar="ADDRESS", help="VISA address of an SCPI bench meter"
+    )
+    commands = root.add_subparsers(dest="command", metavar="COMMAND")
+    demo = commands.add_parser("demo", help="open a made-up shop on a copy of its data")
+    demo.add_argument(
+        "--data",
+        type=Path,
+        metavar="FILE",
+        default=argparse.SUPPRESS,
+        help="keep the demo's data in this file instead of a throw-away copy",
+    )
+    shots = commands.add_parser("screenshots", help="render every main view to PNG files")
+    shots.add_argument("directory", type=Path, metavar="DIR")
+    check = commands.add_parser("check-board", help="check a board profile file")
+    check.add_argument("file", type=Path, metavar="FILE")
+    return root
+
+
+def parse(arguments: list[str]) -> argparse.Namespace:
+    """Parse and check paths. Raises UsageError; --help and --version leave by SystemExit(0)."""
+    options = parser().parse_args(arguments)
+    data: Path | None = options.data
+    if data is not None and data.is_dir():
+        raise UsageError(f"{data} is a folder; --data names a file.")
+    if data is not None and not data.parent.is_dir():
+        raise UsageError(f"The folder {data.parent} is not there.", "Make it first.")
+    if options.command == "screenshots" and options.directory.is_file():
+        raise UsageError(f"{options.directory} is a file; name a folder.")
+    return options
+
+
+def check_board(file: Path) -> int:
+    """Check a board profile and say what it holds. Raises BoardFileError."""
+    from loose_rail.boards.load import read_board
+
+    board = read_board(file)
+    sys.stdout.write(
+        f"{board.id}: {len(board.components)} parts, {len(board.nets)} nets, "
+        f"{len(board.rails)} rails, no contradictions\n"
+    )
+    return 0

@@ -1,0 +1,84 @@
+"""Start-up: the window first, then the shop, then the heavy rooms, while the person looks."""
+
+from __future__ import annotations
+
+import os
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+from typing import Any
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.ui import theme
+from loose_rail.ui.dispatch import Dispatcher, Task
+from loose_rail.ui.main_window import MainWindow
+
+EXIT_BAD = 2
+
+
+def make_application() -> QApplication:
+    """The one QApplication, with fonts and style."""
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(sys.argv[:1])
+    app.setApplicationName("loose-rail")
+    app.setApplicationDisplayName("Loose Rail")
+    theme.load_fonts()
+    app.setFont(theme.font("text"))
+    app.setStyleSheet(theme.style_sheet())
+    return app
+
+
+def run(demo: bool, data: Path | None, meter: str) -> int:
+    """Open the window and work until it is closed; returns the exit code."""
+    sys.excepthook = _report_bug
+    app = make_application()
+    dispatcher = Dispatcher()
+    window = MainWindow(dispatcher)
+    window.show()
+    failure: list[int] = []
+
+    def open_shop() -> None:
+        dispatcher.run(
+            lambda task: _open(task, demo, data, meter),
+            lambda found: window.set_workplace(*found),
+            lambda error: _refuse(app, error, failure),
+        )
+
+    QTimer.singleShot(0, open_shop)
+    if os.environ.get("LOOSE_RAIL_QUIT_WHEN_SHOWN"):
+        QTimer.singleShot(0, app.quit)
+    app.exec()
+    dispatcher.stop()
+    return failure[0] if failure else 0
+
+
+def _open(task: Task, demo: bool, data: Path | None, meter: str) -> tuple[Any, Any]:
+    """Import the heavy rooms and open the shop; runs on a worker thread."""
+    from loose_rail.bootstrap import Options, Workplace, engine_for
+
+    return Workplace(Options(demo, data, meter)), engine_for
+
+
+def _refuse(app: QApplication, error: Exception, failure: list[int]) -> None:
+    """The shop can't be opened: one clear line, exit code 2."""
+    if not isinstance(error, LooseRailError):
+        traceback.print_exception(error)
+        failure.append(1)
+    else:
+        sys.stderr.write(f"loose-rail: {error.one_line()}\n")
+        failure.append(EXIT_BAD)
+    app.quit()
+
+
+def _report_bug(
+    kind: type[BaseException], error: BaseException, trace: TracebackType | None
+) -> None:
+    """An error in a slot: said on standard error instead of ending the process."""
+    traceback.print_exception(kind, error, trace)

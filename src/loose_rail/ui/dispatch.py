@@ -1,0 +1,128 @@
+"""Work off the main thread: frozen values in, frozen values out, answers on the main thread.
+
+An answer that is no longer wanted is dropped by whoever asked; `Task.cancel` asks the work to stop
+at its next progress report.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal, pyqtSlot
+
+from loose_rail.kernel.errors import LooseRailError
+
+
+class Cancelled(Exception):
+    """Raised inside the work when it has been asked to stop."""
+
+
+class Task(QObject):
+    """One piece of work; its signals arrive on the thread that made it."""
+
+    done = pyqtSignal(object)
+    failed = pyqtSignal(object)
+    progressed = pyqtSignal(float, str)
+
+    def __init__(self, work: Callable[[Task], Any]) -> None:
+        super().__init__()
+        self._work = work
+        self._stop = threading.Event()
+
+    @property
+    def cancelled(self) -> bool:
+        """Whether it has been asked to stop."""
+        return self._stop.is_set()
+
+    def cancel(self) -> None:
+        """Ask it to stop."""
+        self._stop.set()
+
+    def progress(self, share: float, words: str) -> None:
+        """Report progress from the work; raises Cancelled where it should stop."""
+        if self._stop.is_set():
+            raise Cancelled
+        self.progressed.emit(share, words)
+
+    def execute(self) -> None:
+        """Run the work; called on a worker thread."""
+        try:
+            answer = self._work(self)
+        except Cancelled:
+            return
+        except LooseRailError as error:
+            self.failed.emit(error)
+            return
+        except Exception as error:  # noqa: BLE001 - a bug in the work is shown, not lost
+            self.failed.emit(error)
+            return
+        if not self._stop.is_set():
+            self.done.emit(answer)
+
+
+class Dispatcher(QObject):
+    """Runs tasks on a pool, or at once where tests and screenshots want it so."""
+
+    def __init__(self, at_once: bool = False) -> None:
+        super().__init__()
+        self._at_once = at_once
+        self._pool = QThreadPool()
+        self._pool.setMaxThreadCount(2)
+        self._alive: set[Task] = set()
+
+    def run(
+        self,
+        work: Callable[[Task], Any],
+        done: Callable[[Any], None],
+        failed: Callable[[Any], None],
+        progressed: Callable[[float, str], None] | None = None,
+    ) -> Task:
+        """Start a task; the callables are called on this thread."""
+        task = Task(work)
+        self._alive.add(task)
+        task.done.connect(done)
+        task.failed.connect(failed)
+        task.done.connect(lambda _: self._alive.discard(task))
+        task.failed.connect(lambda _: self._alive.discard(task))
+        if progressed is not None:
+            task.progressed.connect(progressed)
+        if self._at_once:
+            task.execute()
+        else:
+            self._pool.start(task.execute)
+        return task
+
+    @property
+    def busy(self) -> bool:
+        """Whether any task is still running."""
+        return bool(self._alive)
+
+    def stop(self, milliseconds: int = 5000) -> None:
+        """Cancel everything and wait a moment."""
+        for task in tuple(self._alive):
+            task.cancel()
+        self._pool.waitForDone(milliseconds)
+        self._alive.clear()
+
+
+class Later(QObject):
+    """A single-shot timer that can be restarted: only the last call counts."""
+
+    fired = pyqtSignal()
+
+    def __init__(self, milliseconds: int) -> None:
+        super().__init__()
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(milliseconds)
+        self._timer.timeout.connect(self._fire)
+
+    def start(self) -> None:
+        """(Re)start the wait."""
+        self._timer.start()
+
+    @pyqtSlot()
+    def _fire(self) -> None:
+        self.fired.emit()

@@ -1,0 +1,343 @@
+"""One open job on the screen: frame, the view of its stage, and every key that belongs to it.
+
+Owns its presenter. All state comes from there; this view decides only which page is in front and
+where the focus goes.
+"""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QKeySequence, QShortcut
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QStackedWidget, QVBoxLayout, QWidget
+
+from loose_rail.presenters.states import Notice
+from loose_rail.ui.bench_view import BenchView
+from loose_rail.ui.card import NextProbeCard
+from loose_rail.ui.dispatch import Dispatcher, Task
+from loose_rail.ui.frame import Banner, StageTrack, StateStrip, TitleStrip
+from loose_rail.ui.hand_back_view import HandBackView
+from loose_rail.ui.keys import KEYS
+from loose_rail.ui.parts_view import PartsView
+from loose_rail.ui.power_up_view import PowerUpView
+from loose_rail.ui.record_view import RecordView
+from loose_rail.ui.rework_view import ReworkView
+from loose_rail.ui.verdict_view import VerdictView
+from loose_rail.ui.widgets import label, set_role
+
+RETRY_MILLISECONDS = 3000
+STAGES = (
+    "take_in",
+    "strip_down",
+    "look_over",
+    "cold_checks",
+    "live_checks",
+    "verdict",
+    "parts",
+    "rework",
+    "power_up",
+    "hand_back",
+)
+
+
+class JobView(QWidget):
+    """A job; `presenter` is a `presenters.job.JobPresenter`."""
+
+    left = pyqtSignal()
+
+    def __init__(self, presenter: Any, dispatcher: Dispatcher) -> None:
+        super().__init__()
+        self.presenter = presenter
+        self._dispatcher = dispatcher
+        self._measuring: Task | None = None
+        self._forecasting = False
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        self._title = TitleStrip()
+        self._banner = Banner()
+        self._track = StageTrack()
+        self._strip = StateStrip()
+        self.pages = QStackedWidget()
+        self.notice = label()
+        self.notice.setObjectName("notice")
+        self.notice.setAccessibleName("What just happened")
+        for widget in (self._title, self._banner, self._track, self._strip):
+            layout.addWidget(widget)
+        layout.addWidget(self.pages, 1)
+        layout.addWidget(self.notice)
+        self._make_pages()
+        self._make_shortcuts()
+        self._retry = QTimer(self)
+        self._retry.setInterval(RETRY_MILLISECONDS)
+        self._retry.timeout.connect(lambda: self.presenter.retry_save())
+        self._track.chosen.connect(self.go)
+        presenter.changed.subscribe(lambda _: self.refresh())
+
+    def _make_pages(self) -> None:
+        self.record, self.bench, self.verdict = RecordView(), BenchView(), VerdictView()
+        self.parts, self.rework = PartsView(), ReworkView()
+        self.power_up, self.hand_back = PowerUpView(), HandBackView()
+        for page in (self.record, self.verdict, self.parts, self.rework, self.hand_back):
+            page.went_on.connect(self.go_on)
+        for page in (
+            self.record,
+            self.bench,
+            self.verdict,
+            self.parts,
+            self.rework,
+            self.power_up,
+            self.hand_back,
+        ):
+            self.pages.addWidget(page)
+        self.record.note.clicked.connect(self.write_note)
+        self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
+        self.hand_back.export_asked.connect(self.ask_export)
+        self.power_up.lamp_seen.connect(lambda p: self._say(self.presenter.lamp_seen(p)))
+        for card in (self.bench.card, self.power_up.card):
+            card.commanded.connect(self.command)
+            card.typed.connect(lambda text, c=card: self._typed(c, text))
+            card.other_chosen.connect(lambda key: self._say(self.presenter.choose(key)))
+
+    def _make_shortcuts(self) -> None:
+        actions: dict[str, Callable[[], None]] = {
+            "undo": lambda: self._say(self.presenter.undo()),
+            "redo": lambda: self._say(self.presenter.redo()),
+            "print": self.ask_export,
+            "note": self.write_note,
+            **{f"stage_{k}": (lambda key=key: self.go(key)) for k, key in enumerate(STAGES)},
+        }
+        for key in KEYS:
+            if key.scope == "job":
+                shortcut = QShortcut(QKeySequence(key.sequence), self)
+                shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+                shortcut.activated.connect(actions[key.action])
+
+    # ---- drawing ---------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Draw the present state: the frame and the page in front."""
+        frame = self.presenter.frame()
+        self._title.show_state(frame)
+        self._track.show_state(frame.stages)
+        self._strip.show_state(frame)
+        self._banner.show_words(
+            f"Not saved yet: {frame.save_problem} Trying again." if frame.save_problem else ""
+        )
+        if bool(frame.save_problem) != self._retry.isActive():
+            self._retry.start() if frame.save_problem else self._retry.stop()
+        self._show_page()
+
+    def _show_page(self) -> None:
+        stage = self.presenter.stage
+        before = self.pages.currentWidget()
+        if stage in ("cold_checks", "live_checks"):
+            self.bench.show_state(self.presenter.bench())
+            self.pages.setCurrentWidget(self.bench)
+        elif stage == "power_up":
+            self.power_up.show_state(self.presenter.power_up(), self.presenter.has_meter)
+            self.pages.setCurrentWidget(self.power_up)
+            self._start_forecast()
+        else:
+            page, state = {
+                "verdict": (self.verdict, self.presenter.verdict),
+                "parts": (self.parts, self.presenter.parts),
+                "rework": (self.rework, self.presenter.rework),
+                "hand_back": (self.hand_back, self.presenter.hand_back),
+            }.get(stage, (self.record, self.presenter.record))
+            page.show_state(state())
+            self.pages.setCurrentWidget(page)
+        if self.pages.currentWidget() is not before:
+            self.focus_work()
+
+    def focus_work(self) -> None:
+        """Focus goes to the entry line or the action of the page."""
+        card = self.card
+        if card is not None:
+            card.entry.setFocus()
+        else:
+            self.pages.currentWidget().focus_work()
+
+    @property
+    def card(self) -> NextProbeCard | None:
+        """The card on the page in front, if it has one."""
+        page = self.pages.currentWidget()
+        return page.card if page in (self.bench, self.power_up) else None
+
+    def restyle(self) -> None:
+        """The theme changed."""
+        self.power_up.restyle()
+        self.refresh()
+
+    def show_progress(self, share: float, words: str) -> None:
+        """Predictions are being worked out."""
+        self.bench.card.show_progress(share, words)
+
+    def _say(self, notice: Notice) -> None:
+        set_role(self.notice, notice.kind, "kind")
+        self.notice.setText(notice.text)
+
+    def say(self, text: str, kind: str = "info") -> None:
+        """Say a sentence at the foot of the window."""
+        self._say(Notice(text, kind))
+
+    # ---- doing -----------------------------------------------------------------------------
+
+    def go(self, stage: str) -> None:
+        """Go to a stage."""
+        self.presenter.go(stage)
+
+    def go_on(self) -> None:
+        """The one action of the page."""
+        self._say(self.presenter.go_on())
+        self.focus_work()
+
+    def _typed(self, card: NextProbeCard, text: str) -> None:
+        card.show_echo(self.presenter.echo(text))
+
+    def command(self, command: str) -> None:
+        """A key or button of the card."""
+        if command == "enter":
+            self._enter()
+        elif command == "meter":
+            self.measure()
+        elif command == "other":
+            self.bench.offer_others()
+        else:
+            action = {
+                "confirm": self.presenter.confirm_state,
+                "skip": self.presenter.skip,
+                "undo": self.presenter.undo,
+                "unplugged": self.presenter.make_safe,
+            }[command]
+            self._say(action())
+            self.focus_work()
+
+    def _enter(self) -> None:
+        card = self.card
+        assert card is not None
+        text = card.entry.text()
+        if not text.strip():
+            phase = card.phase
+            if phase == "nothing":
+                self.go_on()
+            elif phase == "state":
+                self.say("Do what the card says, then press B.", "problem")
+            else:
+                self.say("Type the reading, or press Space for the meter.", "problem")
+            return
+        notice = self.presenter.submit(text)
+        if notice.kind == "info":
+            card.clear_entry()
+        self._say(notice)
+        card.entry.setFocus()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Enter does the page's action wherever the focus is; digits name the lamp pattern."""
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.card is None:
+            self.go_on()
+            return
+        if event.text().lower() == "u":
+            self._say(self.presenter.make_safe())
+            return
+        super().keyPressEvent(event)
+
+    # ---- meter -----------------------------------------------------------------------------
+
+    def measure(self) -> None:
+        """Take the reading from the meter; a second call lets go of it."""
+        if self._measuring is not None:
+            self._measuring.cancel()
+            self._measuring = None
+            self.say("The meter was let go.")
+            return
+        request = self.presenter.meter_request()
+        if isinstance(request, Notice):
+            self._say(request)
+            return
+        card = self.card
+        assert card is not None
+        card.show_measuring("reading the meter …")
+        key = request[3]
+        self._measuring = self._dispatcher.run(
+            lambda task: self.presenter.measure(request, task),
+            lambda answer: self._measured(key, answer),
+            self._measure_failed,
+            lambda share, words: card.show_measuring(words),
+        )
+        if not self._dispatcher.busy:
+            self._measuring = None
+
+    def _measured(self, key: str, answer: Any) -> None:
+        self._measuring = None
+        if answer is None:
+            return
+        seen, name = answer
+        card = self.card
+        if card is not None and not card.entry.text():
+            card.show_measuring("")
+        self._say(self.presenter.meter_reading(key, seen, name))
+        self.focus_work()
+
+    def _measure_failed(self, error: Exception) -> None:
+        self._measuring = None
+        card = self.card
+        if card is not None:
+            card.show_measuring("")
+        message, hint = getattr(error, "message", str(error)), getattr(error, "hint", "")
+        self.say(f"{message} {hint}".strip(), "problem")
+
+    # ---- forecast --------------------------------------------------------------------------
+
+    def _start_forecast(self) -> None:
+        keeper, session = self.presenter.forecast, self.presenter.session
+        if self._forecasting or not keeper.missing(session):
+            return
+        self._forecasting = True
+        self._dispatcher.run(
+            lambda task: keeper.work_out(session), self._forecast_done, self._forecast_failed
+        )
+
+    def _forecast_done(self, found: Any) -> None:
+        self._forecasting = False
+        self.presenter.forecast.keep(found)
+        self.refresh()
+
+    def _forecast_failed(self, error: Exception) -> None:
+        self._forecasting = False
+        self.say(f"The prediction failed: {error}", "problem")
+
+    # ---- paper -----------------------------------------------------------------------------
+
+    def write_note(self) -> None:
+        """Write a note at this stage."""
+        text, ok = QInputDialog.getMultiLineText(self, "Note", "Note at this stage")
+        if ok:
+            self._say(self.presenter.add_note(text))
+
+    def ask_export(self) -> None:
+        """Ask where the report goes, then write it."""
+        ticket = self.presenter.frame().ticket
+        start = str(Path.home() / f"job-{ticket}.pdf")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the report", start, "PDF (*.pdf);;HTML (*.html)"
+        )
+        if name:
+            self.export(Path(name))
+
+    def export(self, path: Path) -> None:
+        """Write the report to a file."""
+        self._say(self.presenter.export(path))
+
+    def close_job(self) -> None:
+        """The window closes or another job comes."""
+        self._retry.stop()
+        if self._measuring is not None:
+            self._measuring.cancel()
+        with contextlib.suppress(RuntimeError):
+            self.presenter.close()

@@ -1,0 +1,36 @@
+"""Every key of the application as data: F1 lists it, a test looks for clashes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Key:
+    """A key, what it does, and where it works: window, job or bench (empty entry line)."""
+
+    sequence: str
+    action: str
+    words: str
+    scope: str
+
+
+KEYS = (
+    Key("F1", "help", "These keys", "window"),
+    Key("F2", "shelf", "The shelf", "window"),
+    Key("F11", "full_screen", "Full screen", "window"),
+    Key("F12", "theme", "Daylight or night", "window"),
+    Key("Ctrl+Q", "quit", "Close; everything is on disk already", "window"),
+    Key("Ctrl+Z", "undo", "Take back", "job"),
+    Key("Ctrl+Shift+Z", "redo", "Put back", "job"),
+    Key("Ctrl+P", "print", "Print or save the report", "job"),
+    Key("Ctrl+N", "note", "Write a note at this stage", "job"),
+    *(Key(f"Ctrl+{k % 10}", f"stage_{k - 1}", f"Stage {k}", "job") for k in range(1, 11)),
+    Key("Enter", "enter", "Take the reading, or do what the button says", "bench"),
+    Key("Space", "meter", "Take the reading from the meter; again to let go", "bench"),
+    Key("B", "confirm", "The board is as the card says", "bench"),
+    Key("N", "skip", "Can't reach this point", "bench"),
+    Key("O", "other", "Other probes", "bench"),
+    Key("U", "unplugged", "The plug is pulled", "bench"),
+    Key("Z", "undo", "Take back", "bench"),
+)

@@ -1,0 +1,215 @@
+"""The window: the areas at the left edge, and the shelf or a job beside them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PyQt6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QMainWindow,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from loose_rail.ui import theme
+from loose_rail.ui.dispatch import Dispatcher
+from loose_rail.ui.job_view import JobView
+from loose_rail.ui.keys import KEYS
+from loose_rail.ui.shelf_view import ShelfView
+from loose_rail.ui.widgets import label
+
+START_SIZE = (1280, 800)
+
+
+class MainWindow(QMainWindow):
+    """Owns the views; the workplace comes later, when it has been imported and opened."""
+
+    def __init__(self, dispatcher: Dispatcher) -> None:
+        super().__init__()
+        self.setWindowTitle("Loose Rail")
+        self.resize(*START_SIZE)
+        self._dispatcher = dispatcher
+        self.workplace: Any = None
+        self.job: JobView | None = None
+        self._engine_for: Callable[..., Any] | None = None
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._areas())
+        self.stack = QStackedWidget()
+        self.shelf = ShelfView()
+        self.shelf.opened.connect(self.open_job)
+        self.stack.addWidget(self.shelf)
+        row.addWidget(self.stack, 1)
+        self.setCentralWidget(holder)
+        self._shortcuts()
+
+    def _areas(self) -> QWidget:
+        frame = QFrame()
+        frame.setObjectName("areas")
+        frame.setFixedWidth(56)
+        column = QVBoxLayout(frame)
+        column.setContentsMargins(4, 8, 4, 8)
+        self._shelf_button = _area("Shelf", "F2", "archive")
+        self._job_button = _area("Bench", "", "gauge")
+        self._shelf_button.clicked.connect(self.show_shelf)
+        self._job_button.clicked.connect(self.show_job)
+        column.addWidget(self._shelf_button)
+        column.addWidget(self._job_button)
+        column.addStretch(1)
+        help_button = _area("Keys", "F1", "book-open")
+        help_button.clicked.connect(self.show_help)
+        column.addWidget(help_button)
+        return frame
+
+    def _shortcuts(self) -> None:
+        actions = {
+            "help": self.show_help,
+            "shelf": self.show_shelf,
+            "full_screen": self.toggle_full_screen,
+            "theme": self.toggle_theme,
+            "quit": self.close,
+        }
+        for key in KEYS:
+            if key.scope == "window":
+                shortcut = QShortcut(QKeySequence(key.sequence), self)
+                shortcut.activated.connect(actions[key.action])
+
+    # ---- workplace and jobs ----------------------------------------------------------------
+
+    def set_workplace(self, workplace: Any, engine_for: Callable[..., Any]) -> None:
+        """The shop is open."""
+        self.workplace, self._engine_for = workplace, engine_for
+        self.show_shelf()
+
+    def show_shelf(self) -> None:
+        """The shelf, as it is now."""
+        if self.workplace is None:
+            return
+        try:
+            self.shelf.show_state(self.workplace.shelf())
+        except Exception as error:
+            if not hasattr(error, "one_line"):
+                raise
+            self.shelf.show_problem(error.one_line())
+        self.stack.setCurrentWidget(self.shelf)
+        self._mark_area(self._shelf_button)
+        self.shelf.rows.setFocus()
+
+    def show_job(self) -> None:
+        """The open job."""
+        if self.job is not None:
+            self.stack.setCurrentWidget(self.job)
+            self._mark_area(self._job_button)
+            self.job.focus_work()
+
+    def open_job(self, number: int) -> None:
+        """Open a job; its predictions are worked out off the main thread."""
+        if self.job is not None and self.job.presenter.session.job == number:
+            self.show_job()
+            return
+        try:
+            presenter = self.workplace.open_job(number)
+        except Exception as error:
+            if not hasattr(error, "one_line"):
+                raise
+            self.shelf.show_problem(error.one_line())
+            return
+        if self.job is not None:
+            self.job.close_job()
+            self.stack.removeWidget(self.job)
+            self.job.deleteLater()
+        job = JobView(presenter, self._dispatcher)
+        self.job = job
+        self.stack.addWidget(job)
+        job.refresh()
+        self.show_job()
+        engine_for = self._engine_for
+        assert engine_for is not None
+        self._dispatcher.run(
+            lambda task: engine_for(presenter.session.board, task.progress),
+            lambda engine: self._engine_ready(job, engine),
+            lambda error: job.say(f"The predictions failed: {error}", "problem"),
+            job.show_progress,
+        )
+
+    def _engine_ready(self, job: JobView, engine: Any) -> None:
+        if job is self.job:
+            job.presenter.session.set_engine(engine)
+            job.focus_work()
+
+    # ---- window ----------------------------------------------------------------------------
+
+    def _mark_area(self, chosen: QToolButton) -> None:
+        for item in (self._shelf_button, self._job_button):
+            item.setChecked(item is chosen)
+            role = "ink" if item is chosen else "on_strip"
+            item.setIcon(theme.icon(item.property("iconName"), role))
+        self._job_button.setEnabled(self.job is not None)
+
+    def toggle_full_screen(self) -> None:
+        """F11."""
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
+
+    def toggle_theme(self) -> None:
+        """F12: daylight or night."""
+        night = theme.current() is theme.DAYLIGHT
+        theme.use(theme.NIGHT if night else theme.DAYLIGHT)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setStyleSheet(theme.style_sheet())
+        current = self.stack.currentWidget()
+        self._mark_area(self._shelf_button if current is self.shelf else self._job_button)
+        if self.job is not None:
+            self.job.restyle()
+        self.update()
+
+    def show_help(self) -> None:
+        """F1: every key."""
+        dialog = QDialog(self)
+        dialog.setWindowTitle("Keys")
+        grid = QGridLayout(dialog)
+        grid.setContentsMargins(24, 18, 24, 18)
+        grid.setHorizontalSpacing(18)
+        scopes = {"window": "Everywhere", "job": "In a job", "bench": "At the entry line, empty"}
+        for column, (scope, title) in enumerate(scopes.items()):
+            grid.addWidget(label(title, "strong"), 0, 2 * column, 1, 2)
+            for line, key in enumerate([k for k in KEYS if k.scope == scope], start=1):
+                grid.addWidget(label(key.sequence, "strong"), line, 2 * column)
+                grid.addWidget(label(key.words), line, 2 * column + 1)
+        dialog.open()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Everything is on disk already; only helpers are let go."""
+        if self.job is not None:
+            self.job.close_job()
+        self._dispatcher.stop()
+        if self.workplace is not None:
+            self.workplace.close()
+            self.workplace = None
+        super().closeEvent(event)
+
+
+def _area(words: str, key: str, icon_name: str) -> QToolButton:
+    made = QToolButton()
+    made.setText(words)
+    made.setToolTip(f"{words} ({key})" if key else words)
+    made.setAccessibleName(words)
+    made.setCheckable(True)
+    made.setProperty("iconName", icon_name)
+    made.setIcon(theme.icon(icon_name, "on_strip"))
+    made.setIconSize(QSize(20, 20))
+    made.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+    made.setFixedWidth(48)
+    made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    return made

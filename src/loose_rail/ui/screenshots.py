@@ -1,0 +1,122 @@
+"""Every main view as a PNG at 1280 by 800, from the demo data, without a monitor.
+
+Works the demo job through its real presenter, one view after another.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+SIZE = (1280, 800)
+SETTLE_ROUNDS = 8
+
+
+def render_all(directory: Path) -> int:
+    """Write the pictures into a folder; returns the exit code."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from loose_rail.bootstrap import Options, Workplace, engine_for
+    from loose_rail.kernel.errors import UsageError
+    from loose_rail.ui.application import make_application
+    from loose_rail.ui.dispatch import Dispatcher
+    from loose_rail.ui.main_window import MainWindow
+
+    try:
+        directory.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise UsageError(f"{directory} can't be made: {error.strerror}.") from error
+    app = make_application()
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder) / "shop.sqlite"
+        window = MainWindow(Dispatcher(at_once=True))
+        window.resize(*SIZE)
+        window.show()
+        window.set_workplace(Workplace(Options(True, data, "", True)), engine_for)
+
+        def shoot(name: str) -> None:
+            for _ in range(SETTLE_ROUNDS):
+                app.processEvents()
+            path = directory / f"{name}.png"
+            if not window.grab().save(str(path)):
+                raise UsageError(f"{path} can't be written.")
+            sys.stdout.write(f"{path}\n")
+
+        _walk(window, shoot)
+        window.close()
+    return 0
+
+
+def _walk(window: object, shoot: Callable[[str], None]) -> None:
+    """Work the demo job and take the pictures on the way."""
+    from loose_rail.ui.main_window import MainWindow
+
+    assert isinstance(window, MainWindow)
+    shoot("01-shelf")
+    window.open_job(1)
+    job = window.job
+    assert job is not None
+    job.go("take_in")
+    shoot("02-take-in")
+    job.go("cold_checks")
+    shoot("03-next-probe")
+    _follow(window, shoot)
+    job.go("verdict")
+    shoot("06-verdict")
+    job.go_on()
+    shoot("07-parts")
+    job.go_on()
+    job.command("unplugged")
+    job.presenter.session.measure_bulk(1.4)
+    for _ in range(3):
+        job.go_on()
+    shoot("08-rework")
+    while job.presenter.stage == "rework":
+        job.go_on()
+    _prove(window)
+    shoot("09-power-up")
+    job.command("unplugged")
+    job.go("hand_back")
+    job.go_on()
+    shoot("10-hand-back")
+    job.go("cold_checks")
+    window.toggle_theme()
+    shoot("11-night")
+    window.toggle_theme()
+
+
+def _follow(window: object, shoot: Callable[[str], None]) -> None:
+    """Follow the offered probes with the simulated meter until the verdict."""
+    from loose_rail.ui.main_window import MainWindow
+
+    assert isinstance(window, MainWindow) and window.job is not None
+    job = window.job
+    live_seen = False
+    for _ in range(40):
+        phase = job.bench.card.phase
+        if phase == "nothing":
+            break
+        if phase == "state":
+            shoot("04-confirm-state") if not live_seen else None
+            live_seen = True
+            job.command("confirm")
+        else:
+            job.command("meter")
+    shoot("05-bench")
+
+
+def _prove(window: object) -> None:
+    """Power up, say what the lamp did, read the repaired rail."""
+    from loose_rail.ui.main_window import MainWindow
+
+    assert isinstance(window, MainWindow) and window.job is not None
+    job = window.job
+    for _ in range(3):
+        if job.power_up.card.phase == "state":
+            job.command("confirm")
+        elif not job.presenter.session.state.lamp_seen:
+            job.presenter.lamp_seen("dark")
+        elif not job.presenter.session.state.proof_readings:
+            job.command("meter")

@@ -1,0 +1,138 @@
+"""The shelf: jobs as rows on the track of the ten stages, the one to pick next marked."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
+
+from loose_rail.presenters.states import ShelfRow, ShelfState
+from loose_rail.ui import theme
+from loose_rail.ui.widgets import fill_round, label
+
+ROW = 112.0
+GAP = 12.0
+STAGES = 10
+
+
+class ShelfRows(QWidget):
+    """Rows that can be walked with the arrow keys and opened with Enter."""
+
+    opened = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._rows: tuple[ShelfRow, ...] = ()
+        self._current = 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Jobs on the shelf")
+
+    def sizeHint(self) -> QSize:
+        """One row after another."""
+        return QSize(900, int(len(self._rows) * (ROW + GAP)))
+
+    def show_rows(self, rows: tuple[ShelfRow, ...]) -> None:
+        """Show these jobs."""
+        self._rows = rows
+        self._current = min(self._current, max(len(rows) - 1, 0))
+        self.setAccessibleDescription("; ".join(f"{r.ticket} {r.set_text}" for r in rows))
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Up, down, Enter."""
+        assert event is not None
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
+        if step:
+            self._current = min(max(self._current + step, 0), len(self._rows) - 1)
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._rows:
+            self.opened.emit(self._rows[self._current].job)
+        else:
+            super().keyPressEvent(event)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """A click opens a row."""
+        assert event is not None
+        number = int(event.position().y() // (ROW + GAP))
+        if number < len(self._rows):
+            self._current = number
+            self.opened.emit(self._rows[number].job)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Draw the rows."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for number, row in enumerate(self._rows):
+            self._row(painter, row, number)
+        painter.end()
+
+    def _row(self, painter: QPainter, row: ShelfRow, number: int) -> None:
+        top = number * (ROW + GAP) + 2
+        current = number == self._current
+        box = QRectF(2, top, self.width() - 4, ROW)
+        line = theme.color("action" if current else "line")
+        fill_round(painter, box, theme.color("card"), line, 2.4 if current else 1)
+        painter.setFont(theme.font("title", True))
+        painter.setPen(theme.color("ink"))
+        painter.drawText(QPointF(20, top + 34), row.ticket)
+        painter.setFont(theme.font("strong", True))
+        painter.drawText(QPointF(100, top + 32), row.set_text)
+        painter.setFont(theme.font("text"))
+        painter.setPen(theme.color("quiet"))
+        painter.drawText(QPointF(100, top + 53), row.complaint)
+        right = QRectF(self.width() - 330.0, top + 14, 310, 22)
+        painter.drawText(right, Qt.AlignmentFlag.AlignRight, f"taken in {row.age}")
+        waits = QRectF(self.width() - 330.0, top + 36, 310, 22)
+        painter.setPen(theme.color("ink"))
+        painter.drawText(waits, Qt.AlignmentFlag.AlignRight, f"waits for: {row.waits_for}")
+        self._track(painter, row, top + 76)
+        painter.setFont(theme.font("text", current))
+        painter.setPen(theme.color("action" if current else "quiet"))
+        painter.drawText(QPointF(100, top + 101), row.next_step)
+
+    def _track(self, painter: QPainter, row: ShelfRow, y: float) -> None:
+        left, right = 104.0, self.width() - 24.0
+        step = (right - left) / (STAGES - 1)
+        painter.setPen(QPen(theme.color("line"), 3))
+        painter.drawLine(QPointF(left, y), QPointF(right, y))
+        painter.setPen(QPen(theme.color("ink"), 3))
+        painter.drawLine(QPointF(left, y), QPointF(left + step * row.position, y))
+        for number in range(STAGES):
+            point = QPointF(left + step * number, y)
+            here = number == row.position
+            painter.setPen(QPen(theme.color("ink" if number <= row.position else "unread"), 2))
+            role = "action" if here else "ink" if number < row.position else "card"
+            painter.setBrush(theme.color(role))
+            painter.drawEllipse(point, 7 if here else 5, 7 if here else 5)
+
+
+class ShelfView(QWidget):
+    """The shelf screen."""
+
+    opened = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("page")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(28, 20, 28, 20)
+        layout.setSpacing(8)
+        self._title = label("Opening the shop", "title")
+        self._summary = label(role="quiet", wrap=True)
+        self.rows = ShelfRows()
+        self.rows.opened.connect(self.opened)
+        layout.addWidget(self._title)
+        layout.addWidget(self._summary)
+        layout.addWidget(self.rows, 1)
+
+    def show_state(self, state: ShelfState) -> None:
+        """Show the shelf."""
+        self._title.setText(f"{state.shop}: the shelf")
+        self._summary.setText(state.summary)
+        self.rows.show_rows(state.rows)
+
+    def show_problem(self, words: str) -> None:
+        """The shop can't be opened."""
+        self._title.setText("The shop can't be opened")
+        self._summary.setText(words)

@@ -1,0 +1,91 @@
+"""Small widgets that every view uses: labels with a role, buttons that say their key, verdict marks."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+
+from loose_rail.ui import theme
+
+
+def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
+    """A label in one of the style sheet's roles."""
+    made = QLabel(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    if role:
+        made.setProperty("role", role)
+    made.setWordWrap(wrap)
+    if wrap:
+        made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
+    return made
+
+
+def set_role(widget: QWidget, role: str, name: str = "role") -> None:
+    """Change a dynamic property and restyle, only where it changed."""
+    if widget.property(name) == role:
+        return
+    widget.setProperty(name, role)
+    style = widget.style()
+    if style is not None:
+        style.unpolish(widget)
+        style.polish(widget)
+
+
+def button(text: str, key: str = "", role: str = "") -> QPushButton:
+    """A button with its key beside the words; it takes no focus from the entry line."""
+    made = QPushButton(f"{text}   {key}" if key else text)
+    made.setAccessibleName(text)
+    made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    made.setAutoDefault(False)
+    if role:
+        made.setProperty("role", role)
+    return made
+
+
+def clear_layout(layout: QLayout) -> None:
+    """Remove and delete every widget of a layout."""
+    while layout.count():
+        item = layout.takeAt(0)
+        if item is None:
+            return
+        widget = item.widget()
+        if widget is not None:
+            widget.setParent(None)
+            widget.deleteLater()
+        elif item.layout() is not None:
+            clear_layout(item.layout())
+
+
+def draw_mark(painter: QPainter, centre: QPointF, radius: float, verdict: str) -> None:
+    """A verdict by shape first: disc agrees, diamond disagrees, triangle doubtful, ring unread."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    ink = theme.color("ink")
+    x, y, r = centre.x(), centre.y(), radius
+    if verdict == "unread":
+        painter.setPen(QPen(theme.color("ink"), 1.6))
+        painter.setBrush(theme.color("card"))
+        painter.drawEllipse(centre, r, r)
+        painter.restore()
+        return
+    painter.setPen(QPen(ink, 1.0))
+    painter.setBrush(theme.color(verdict))
+    if verdict == "agrees":
+        painter.drawEllipse(centre, r, r)
+    elif verdict == "disagrees":
+        s = r * 1.3
+        points = [(x, y - s), (x + s, y), (x, y + s), (x - s, y)]
+        painter.drawPolygon(QPolygonF([QPointF(a, b) for a, b in points]))
+    else:
+        s = r * 1.25
+        points = [(x, y - s), (x + s, y + 0.8 * s), (x - s, y + 0.8 * s)]
+        painter.drawPolygon(QPolygonF([QPointF(a, b) for a, b in points]))
+    painter.restore()
+
+
+def fill_round(painter: QPainter, box: QRectF, fill: QColor, line: QColor, width: float) -> None:
+    """A card: square-ish corners, one line."""
+    painter.setPen(QPen(line, width))
+    painter.setBrush(fill)
+    painter.drawRoundedRect(box, 4, 4)
