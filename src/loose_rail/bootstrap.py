@@ -25,8 +25,8 @@ from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import fold
 from loose_rail.parts.electrolytic import Candidate, original_of
 from loose_rail.practice.demo import demo_shop, fill_store
-from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
+from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.presenters.job import JobPresenter
 from loose_rail.presenters.shelf import shelf_state
 from loose_rail.presenters.states import ShelfState

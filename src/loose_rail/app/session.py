@@ -129,12 +129,12 @@ class JobSession:
     def take_reading(
         self, candidate: Candidate, seen: Observation, instrument: str, typed: str = ""
     ) -> None:
-        """Record a reading. Raises UnsafeStepError where safety refuses it in the recorded state."""
+        """Record a reading. Raises UnsafeStepError where safety refuses it in this state."""
         _raise_first(probe_refusals(self.board, candidate.probe, self.facts))
         state = self.state.board_state
         if state != candidate.state:
             raise UnsafeStepError(
-                f"The board is recorded as {state.words}; this reading needs {candidate.state.words}.",
+                f"The board is recorded as {state.words}; this needs {candidate.state.words}.",
                 "Confirm the state first.",
             )
         self._do(reading_event(candidate.probe.id, state, seen, instrument, typed))

@@ -19,7 +19,7 @@ from loose_rail.boards.profile import Board, Component
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One part in one fault mode at one severity. `ohms`, `value_scale`, `esr_scale` as data says."""
+    """One part in one fault mode at one severity; numbers as the table of kinds says."""
 
     ref: str
     mode: str

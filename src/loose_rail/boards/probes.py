@@ -12,8 +12,6 @@ from dataclasses import dataclass
 from loose_rail.boards.profile import Board, Component, LivePoint, Side
 from loose_rail.circuit.meters import MeterMode
 
-AC_PAIR = "ac_pair"
-
 
 @dataclass(frozen=True, slots=True)
 class Probe:
@@ -54,47 +52,65 @@ def probes_of(board: Board) -> tuple[Probe, ...]:
     return (*cold, *(_live_probe(board, point) for point in board.live_points))
 
 
+OHMS, DIODE, ESR = MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR
+CAPACITANCE = MeterMode.CAPACITANCE
+
+COLD_PROBES: dict[str, tuple[tuple[str, MeterMode, str, str, str], ...]] = {
+    "fuse": (("ohms", OHMS, "1", "2", "ohms in place"),),
+    "ntc": (("ohms", OHMS, "1", "2", "ohms in place"),),
+    "resistor": (("ohms", OHMS, "1", "2", "ohms in place"),),
+    "inductor": (("ohms", OHMS, "1", "2", "ohms in place"),),
+    "common_mode_choke": (("ohms", OHMS, "1", "2", "ohms, live winding"),),
+    "surge_suppressor": (("ohms", OHMS, "1", "2", "ohms across"),),
+    "ceramic": (("ohms", OHMS, "1", "2", "ohms across"),),
+    "film": (
+        ("cap", CAPACITANCE, "1", "2", "capacitance"),
+        ("ohms", OHMS, "1", "2", "ohms across"),
+    ),
+    "electrolytic": (
+        ("esr", ESR, "plus", "minus", "ESR in place"),
+        ("ohms", OHMS, "plus", "minus", "ohms across"),
+    ),
+    "diode": (
+        ("fwd", DIODE, "A", "K", "diode test forward"),
+        ("rev", OHMS, "K", "A", "ohms backward"),
+    ),
+    "bridge": (
+        ("d1", DIODE, "ac1", "plus", "diode 1 forward"),
+        ("d2", DIODE, "ac2", "plus", "diode 2 forward"),
+        ("d3", DIODE, "minus", "ac1", "diode 3 forward"),
+        ("d4", DIODE, "minus", "ac2", "diode 4 forward"),
+    ),
+    "transformer": (("ohms", OHMS, "p1", "p2", "primary ohms"),),
+    "mosfet_n": (
+        ("ds", OHMS, "D", "S", "ohms drain to source"),
+        ("sd", DIODE, "S", "D", "body diode"),
+    ),
+    "npn": (
+        ("be", DIODE, "B", "E", "base–emitter junction"),
+        ("ce", OHMS, "C", "E", "ohms C to E"),
+    ),
+    "pnp": (
+        ("be", DIODE, "E", "B", "base–emitter junction"),
+        ("ce", OHMS, "C", "E", "ohms C to E"),
+    ),
+    "optocoupler": (
+        ("led", DIODE, "A", "K", "LED, diode test"),
+        ("ce", OHMS, "C", "E", "ohms C to E"),
+    ),
+    "shunt_reference": (
+        ("ak", DIODE, "A", "K", "diode test A to K"),
+        ("ka", OHMS, "K", "A", "ohms K to A"),
+    ),
+    "controller": (("vcc", OHMS, "VCC", "GND", "supply pin ohms"),),
+}
+"""Cold probes by kind: name, setting, red pin, black pin, what the reading is."""
+
+
 def _cold_probes(board: Board, part: Component) -> Iterator[Probe]:
-    kind, p = part.kind, part.pins
     name = f"{part.ref}, {part.duty}" if part.duty else part.ref
-    if kind in ("fuse", "ntc", "resistor", "inductor"):
-        yield _cold(board, part, "ohms", MeterMode.OHMS, "1", "2", f"{name}: ohms in place")
-    elif kind == "common_mode_choke":
-        yield _cold(board, part, "ohms", MeterMode.OHMS, "1", "2", f"{name}: ohms, live winding")
-    elif kind in ("surge_suppressor", "ceramic"):
-        yield _cold(board, part, "ohms", MeterMode.OHMS, "1", "2", f"{name}: ohms across")
-    elif kind == "film":
-        yield _cold(board, part, "cap", MeterMode.CAPACITANCE, "1", "2", f"{name}: capacitance")
-        yield _cold(board, part, "ohms", MeterMode.OHMS, "1", "2", f"{name}: ohms across")
-    elif kind == "electrolytic":
-        yield _cold(board, part, "esr", MeterMode.ESR, "plus", "minus", f"{name}: ESR in place")
-        yield _cold(board, part, "ohms", MeterMode.OHMS, "plus", "minus", f"{name}: ohms across")
-    elif kind == "diode":
-        yield _cold(board, part, "fwd", MeterMode.DIODE, "A", "K", f"{name}: diode test forward")
-        yield _cold(board, part, "rev", MeterMode.OHMS, "K", "A", f"{name}: ohms backward")
-    elif kind == "bridge":
-        for number, (a, k) in enumerate(
-            (("ac1", "plus"), ("ac2", "plus"), ("minus", "ac1"), ("minus", "ac2")), start=1
-        ):
-            title = f"{name}: diode {number} forward"
-            yield _cold(board, part, f"d{number}", MeterMode.DIODE, a, k, title)
-    elif kind == "transformer":
-        yield _cold(board, part, "ohms", MeterMode.OHMS, "p1", "p2", f"{name}: primary ohms")
-    elif "G" in p and "D" in p:
-        yield _cold(board, part, "ds", MeterMode.OHMS, "D", "S", f"{name}: ohms drain to source")
-        yield _cold(board, part, "sd", MeterMode.DIODE, "S", "D", f"{name}: body diode")
-    elif kind in ("npn", "pnp"):
-        base = ("B", "E") if kind == "npn" else ("E", "B")
-        yield _cold(board, part, "be", MeterMode.DIODE, *base, f"{name}: base–emitter junction")
-        yield _cold(board, part, "ce", MeterMode.OHMS, "C", "E", f"{name}: ohms C to E")
-    elif kind == "optocoupler":
-        yield _cold(board, part, "led", MeterMode.DIODE, "A", "K", f"{name}: LED, diode test")
-        yield _cold(board, part, "ce", MeterMode.OHMS, "C", "E", f"{name}: ohms C to E")
-    elif kind == "shunt_reference":
-        yield _cold(board, part, "ak", MeterMode.DIODE, "A", "K", f"{name}: diode test A to K")
-        yield _cold(board, part, "ka", MeterMode.OHMS, "K", "A", f"{name}: ohms K to A")
-    elif kind == "controller":
-        yield _cold(board, part, "vcc", MeterMode.OHMS, "VCC", "GND", f"{name}: supply pin ohms")
+    for probe, mode, red, black, what in COLD_PROBES.get(part.kind, ()):
+        yield _cold(board, part, probe, mode, red, black, f"{name}: {what}")
 
 
 _PIN_WORDS = {

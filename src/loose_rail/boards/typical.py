@@ -24,16 +24,16 @@ def fresh_esr_ohms(farads: float, volts: float, series: str) -> float:
     """
     micro = farads / MICRO
     if series == "PO":
-        return 0.025 * (100.0 / micro) ** 0.45
+        return float(0.025 * (100.0 / micro) ** 0.45)
     if series not in ("GP", "LZ"):
         raise ValueError(f"“{series}” is no capacitor series: GP, LZ or PO")
     if volts > HIGH_VOLTAGE:
-        high = 0.40 * (100.0 / micro) ** 0.87
+        high = float(0.40 * (100.0 / micro) ** 0.87)
         return high if series == "GP" else 0.6 * high
     factor = next(g for limit, g in _VOLTAGE_FACTORS if volts <= limit)
     if series == "GP":
-        return 0.45 * (100.0 / micro) ** 0.62 * factor
-    return 0.18 * (100.0 / micro) ** 0.70 * factor
+        return float(0.45 * (100.0 / micro) ** 0.62 * factor)
+    return float(0.18 * (100.0 / micro) ** 0.70 * factor)
 
 
 def part_volts(part: Component) -> float:

@@ -105,7 +105,7 @@ def ac_admittances(assembly: Assembly, variants: Sequence[Variant], hertz: float
     """
     omega = 2 * np.pi * hertz
     size = assembly.n_nets
-    healthy = DIRTY_BOARD_SIEMENS * np.eye(size, dtype=complex)
+    healthy: Complexes = np.asarray(DIRTY_BOARD_SIEMENS * np.eye(size), dtype=np.complex128)
     _hold_reference(healthy, assembly)
     for element in assembly.network.elements.values():
         _stamp_ac(healthy, assembly, element, omega, 1.0)

@@ -74,8 +74,8 @@ class ColdSolver:
         shown = np.full((len(self.variants), len(pairs)), NAN_IS_OVERLOAD)
         waiting = np.ones_like(shown, dtype=bool)
         for scale in meters.OHMS_RANGES:
-            ask = np.flatnonzero(waiting.any(axis=0))
-            if not len(ask):
+            ask = [int(k) for k in np.flatnonzero(waiting.any(axis=0))]
+            if not ask:
                 break
             port = MeterPort.ohms(scale.source_amps)
             volts = self._port_volts([pairs[k] for k in ask], port)

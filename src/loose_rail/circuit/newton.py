@@ -235,7 +235,7 @@ def _newton(problems: _Problems, x: Floats, rows: Ints, ramp: float) -> Ints:
         here = x[active]
         residual, current, slope = problems.residual(here, active, ramp)
         jacobian = eye + problems.z[active] * slope[:, None, :]
-        step = -np.linalg.solve(jacobian, residual[:, :, None])[:, :, 0]
+        step: Floats = -np.linalg.solve(jacobian, residual[:, :, None])[:, :, 0].astype(float)
         new, limited = problems.limit(here, step)
         x[active] = new
         step = new - here

@@ -24,10 +24,11 @@ from loose_rail.diagnosis.posterior import (
     posterior,
     suspects_of,
 )
-from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.diagnosis.verdict import Finding, Standing, confirming_columns, finding_of
 from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.live.board_state import Power
 
 Floats = NDArray[np.float64]
 
@@ -37,6 +38,7 @@ class Purpose(StrEnum):
 
     INFORM = "inform"
     CONFIRM = "confirm"
+    PAIR = "pair"
     CHOSEN = "chosen"
 
 
@@ -113,6 +115,11 @@ class Engine:
             if reachable(self.table.board, self.table.candidates[column].state, facts):
                 offer = self.planner.offer(column, probabilities, facts)
                 return self._step(offer, Purpose.CHOSEN, probabilities)
+        if finding is not None and finding.standing is not Standing.OPEN:
+            pair = self._missing_pair(finding, taken, skipped, facts)
+            if pair is not None and finding.standing is Standing.CONFIRMED:
+                offer = self.planner.offer(pair, probabilities, facts)
+                return self._step(offer, Purpose.PAIR, probabilities)
         if finding is not None and finding.standing is Standing.CONFIRMED:
             return None
         if finding is not None and finding.standing is Standing.BEST_MATCH:
@@ -124,6 +131,38 @@ class Engine:
         if not offers:
             return None
         return self._step(offers[0], Purpose.INFORM, probabilities)
+
+    def _missing_pair(
+        self,
+        finding: Finding,
+        taken: Mapping[str, int],
+        skipped: Sequence[str],
+        facts: SafetyFacts,
+    ) -> int | None:
+        """The rail reading that still isolates power board from main board, None where it exists,
+        can't be reached, or a fault of the hot side's input leaves nothing to compare."""
+        board = self.table.board
+        own = [k for k, row in enumerate(self.table.rows) if row.part == finding.part]
+        if self.table.primary_short[own].any() or not board.rails:
+            return None
+        if finding.part in board.roles.get("input.path", []):
+            return None
+        rail = board.rails[0].id
+        read = {(c.probe.rail, c.state.main_cable) for c in self._live(list(taken))}
+        if (rail, False) in read:
+            return None
+        for number, candidate in enumerate(self.table.candidates):
+            state, probe = candidate.state, candidate.probe
+            fits = probe.rail == rail and probe.observable == "standby_pin"
+            bare = not state.main_cable and state.power is Power.STANDBY
+            free = fits and bare and probe.id not in skipped
+            if free and reachable(board, state, facts):
+                return number
+        return None
+
+    def _live(self, keys: Sequence[str]) -> list[Candidate]:
+        found = [self.table.candidates[self.table.index(key)] for key in keys]
+        return [candidate for candidate in found if candidate.probe.live]
 
     def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:
         column = Column(self.table, offer.column)

@@ -37,7 +37,7 @@ class Suspect:
 
 def log_prior(table: PredictionTable) -> Floats:
     """Logarithms of the prior probabilities, `(n_rows,)`."""
-    return np.log(np.array([row.prior for row in table.rows]))
+    return np.asarray(np.log(np.array([row.prior for row in table.rows])))
 
 
 def log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:

@@ -1,7 +1,7 @@
 """What every hypothesis predicts at every probe in every allowed state.
 
-One table: `low`, `high` and `hertz` of shape `(n_rows, n_candidates)` in SI units. A steady value has
-low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing; its
+One table: `low`, `high` and `hertz` of shape `(n_rows, n_candidates)` in SI units. A steady value
+has low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing: its
 entries are NaN and the likelihood gives it a flat density.
 """
 

@@ -1,4 +1,4 @@
-"""Symptoms as evidence: what the customer saw and heard, against what each row would show and sound.
+"""Symptoms as evidence: what was seen and heard, against what each row would show and sound.
 
 A structured symptom has a kind and, for ticking, a rate. Likelihoods are computed from the live
 predictions, with room for customers who did not count [E].

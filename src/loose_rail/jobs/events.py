@@ -140,16 +140,16 @@ class PartFitted(Event, tag="part_fitted", frozen=True):
 
 
 class LampSeen(Event, tag="lamp_seen", frozen=True):
-    """How the limiter lamp behaved at the first power-up: flash_dark, dark, glows, bright, pulses."""
+    """How the lamp behaved at the first power-up: flash_dark, dark, glows, bright, pulses."""
 
     pattern: str
 
 
 class HandedBack(Event, tag="handed_back", frozen=True):
-    """The job is finished at a level of proof, at a price."""
+    """The job is finished at a level of proof; `price` is None where none was named."""
 
     level_of_proof: str
-    price: float
+    price: float | None = None
 
 
 class Voided(Event, tag="voided", frozen=True):
@@ -211,6 +211,7 @@ def decode_event(text: str, version: int = VERSION) -> AnyEvent:
             "Open it with the newer program; nothing was changed.",
         )
     try:
-        return _DECODER.decode(text)
+        event: AnyEvent = _DECODER.decode(text)
+        return event
     except msgspec.MsgspecError as error:
         raise JobError(f"An event of this job can't be read: {error}.") from error

@@ -33,11 +33,11 @@ def scaled(values: Floats | float, mode: MeterMode) -> Floats:
     """Values on the scale on which readings of this setting scatter evenly."""
     plain = np.asarray(values, dtype=float)
     if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
-        return np.log(np.maximum(plain, 0.0) + limit("lead_ohms"))
+        return np.asarray(np.log(np.maximum(plain, 0.0) + limit("lead_ohms")))
     if mode is MeterMode.ESR:
-        return np.log(np.maximum(plain, 0.0) + limit("esr_floor_ohms"))
+        return np.asarray(np.log(np.maximum(plain, 0.0) + limit("esr_floor_ohms")))
     if mode is MeterMode.CAPACITANCE:
-        return np.log(np.maximum(plain, 0.0) + _LEAST_FARADS)
+        return np.asarray(np.log(np.maximum(plain, 0.0) + _LEAST_FARADS))
     return plain
 
 
@@ -45,11 +45,11 @@ def unscaled(values: Floats | float, mode: MeterMode) -> Floats:
     """The way back from `scaled`, never below zero."""
     plain = np.asarray(values, dtype=float)
     if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
-        return np.maximum(np.exp(plain) - limit("lead_ohms"), 0.0)
+        return np.asarray(np.maximum(np.exp(plain) - limit("lead_ohms"), 0.0))
     if mode is MeterMode.ESR:
-        return np.maximum(np.exp(plain) - limit("esr_floor_ohms"), 0.0)
+        return np.asarray(np.maximum(np.exp(plain) - limit("esr_floor_ohms"), 0.0))
     if mode is MeterMode.CAPACITANCE:
-        return np.exp(plain)
+        return np.asarray(np.exp(plain))
     return plain
 
 
@@ -68,13 +68,15 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
         return np.full_like(finite, limit("spread_capacitance_log"))
     if probe.mode is MeterMode.DIODE:
         return np.full_like(finite, limit("spread_diode_volts"))
-    return np.hypot(limit("spread_live_volts"), _live_share(board, probe) * np.abs(finite))
+    return np.asarray(
+        np.hypot(limit("spread_live_volts"), _live_share(board, probe) * np.abs(finite))
+    )
 
 
 def tick_sigma(predicted_high: Floats | float) -> Floats:
     """Standard deviation in volts of the ends of a ticking reading."""
     high = np.abs(np.asarray(predicted_high, dtype=float))
-    return np.hypot(limit("spread_live_volts"), limit("spread_tick_share") * high)
+    return np.asarray(np.hypot(limit("spread_live_volts"), limit("spread_tick_share") * high))
 
 
 def _live_share(board: Board, probe: Probe) -> float:

@@ -1,7 +1,7 @@
-"""A series of meter readings reduced to what a technician would say: steady, ticking, rising, wandering.
+"""A series of meter readings reduced to what is said of it: steady, ticking, rising, wandering.
 
-Electrical reference section 4, in short form: range first, then regular crossings of the
-middle with hysteresis, then a monotone trend (Mann–Kendall). A record too short for a class says only its value.
+Electrical reference section 4, in short form: range first, then regular crossings of the middle
+with hysteresis, then a monotone trend (Mann–Kendall). A record too short says only its value.
 """
 
 from __future__ import annotations

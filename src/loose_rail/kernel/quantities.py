@@ -110,6 +110,8 @@ def component_value(text: str) -> float:
     return quantity.value
 
 
+MICRO = 1e-6
+LARGEST_MICROFARADS = 0.1
 LEAST_VOLTS = 5e-4
 """Below half a millivolt a bench meter on its volts range shows nothing."""
 
@@ -124,6 +126,8 @@ def _scale(magnitude: float, unit: str) -> tuple[float, str]:
         return 1.0, ""
     if unit in ("V", "Hz", "s", "W", "°C") and 1e-3 <= magnitude < 1e4:
         return 1.0, ""
+    if unit == "F" and MICRO <= magnitude < LARGEST_MICROFARADS:
+        return MICRO, "µ"
     for step, prefix in _STEPS:
         if magnitude >= step * 0.9995:
             return step, prefix
@@ -144,6 +148,12 @@ def engineering(value: float, unit: str, digits: int = 3) -> str:
     scale, prefix = _scale(abs(value), unit)
     number = fixed(value / scale, digits)
     return f"{number} {prefix}{unit}".rstrip()
+
+
+def nominal(value: float, unit: str) -> str:
+    """Write a printed value as it stands on the part: 1000 µF, 16 V, 4.7 kΩ."""
+    scale, prefix = _scale(abs(value), unit)
+    return f"{value / scale:.6g} {prefix}{unit}"
 
 
 def fixed(value: float, digits: int) -> str:

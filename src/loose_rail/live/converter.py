@@ -94,7 +94,7 @@ class Converter:
         self.overload = np.where(straining, self.overload + dt, 0.0)
         over = self.running & (self.peak_volts > self.parameters.over_volts)
         blocked = self.running & (self.parameters.rectifier_path == 0.0) & (ramp > 0.5)
-        return (self.overload > OVERLOAD_SECONDS) | over | blocked
+        return np.asarray((self.overload > OVERLOAD_SECONDS) | over | blocked)
 
     @property
     def ripple_volts(self) -> Floats:

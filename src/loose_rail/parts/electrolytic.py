@@ -1,7 +1,7 @@
 """Judging a replacement electrolytic against the part it replaces, by the job that part does.
 
-For each attribute: the allowed window, the original, the candidate, a verdict and the consequence in
-words. OK, OK with a note, or NO with the attribute named; nothing is rounded in the part's favour.
+For each attribute: the allowed window, the original, the candidate, a verdict and the consequence
+in words. OK, OK with a note, or NO with the attribute named; nothing is rounded in its favour.
 Source: electrical reference section 9; windows in data/electrolytic_roles.json.
 """
 

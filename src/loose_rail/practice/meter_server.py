@@ -96,7 +96,7 @@ class ScpiMeter:
             if command == "BENCH:STATE":
                 self.bench.put(rest)
             elif command == "BENCH:PROBE":
-                plus, minus, observable = (rest.split(",") + ["", ""])[:3]
+                plus, minus, observable = [*rest.split(","), "", ""][:3]
                 self.bench.probe(plus, minus, observable)
             elif command == "BENCH:FIT":
                 self.bench.fit(rest)

@@ -118,5 +118,5 @@ def _hand_back(presenter: JobPresenter) -> Notice:
         return Notice("This job is handed back already.")
     if session.state.board_state.plugged:
         return Notice("The board is recorded as plugged in: pull the plug first (U).", "problem")
-    session.record(ev.HandedBack(proof_level(session).title, session.state.spending_limit))
+    session.record(ev.HandedBack(proof_level(session).title, presenter.price))
     return Notice("Handed back. The report can be printed or saved with Ctrl+P.")

@@ -22,7 +22,14 @@ from loose_rail.kernel.quantities import engineering, minutes_text, percent
 from loose_rail.presenters.states import CardState
 from loose_rail.presenters.words import why_text
 
-READING, BULK, STATE, NOTHING, WAITING = "reading", "bulk", "state", "nothing", "waiting"
+READING, BULK, STATE, LAMP, NOTHING, WAITING = (
+    "reading",
+    "bulk",
+    "state",
+    "lamp",
+    "nothing",
+    "waiting",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +53,7 @@ def task_of_step(session: JobSession, step: NextStep) -> Task:
     lead = {
         Purpose.INFORM: f"Next probe · splits the suspects {sure} / {percent(1 - step.split)}",
         Purpose.CONFIRM: "Next probe · confirms the best match",
+        Purpose.PAIR: "Before the verdict · power board or main board?",
         Purpose.CHOSEN: "Your choice",
     }[step.purpose]
     header = f"{lead} · {minutes_text(step.offer.minutes)}"
@@ -88,6 +96,17 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
     )
 
 
+def lamp_card() -> CardState:
+    """Right after the first plugging in: the lamp before the meter."""
+    return CardState(
+        LAMP,
+        "First power · watch the lamp",
+        "What does the lamp do?",
+        caution="Hand on the plug. Bright or pulsing: pull it.",
+        why="Answer with 1 to 5, as the buttons say: the lamp tells a short before any meter does.",
+    )
+
+
 def _finished_card(session: JobSession) -> CardState:
     finding = session.assessment.finding if session.assessment else None
     if finding is not None and finding.standing is not Standing.OPEN:
@@ -126,7 +145,8 @@ def _bulk_card(session: JobSession, task: Task, caution: str) -> CardState:
         "V",
         f"below {limit('drained_volts'):.0f} V to go on",
         "",
-        f"Before {task.candidate.probe.mode.words} the bulk is measured, never assumed empty. {words}",
+        f"Before {task.candidate.probe.mode.words} the bulk is measured, never assumed empty. "
+        + words,
         "Enter bulk volts",
         seconds,
         words,

@@ -24,7 +24,7 @@ def hand_back_state(session: JobSession, html: str) -> HandBackState:
     return HandBackState(
         html,
         f"{level.title}. It does not cover {level.leaves_open}.",
-        f"{handed.price:.2f}" if handed else "",
+        f"{handed.price:.2f}" if handed and handed.price is not None else "",
         tuple(open_points),
         handed is not None,
         "Handed back" if handed else "Hand back",

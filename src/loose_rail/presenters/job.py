@@ -21,12 +21,21 @@ from loose_rail.judgement.judge import absurd
 from loose_rail.kernel.entry import Entry, read_entry
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import Form, Observation
-from loose_rail.kernel.quantities import engineering
+from loose_rail.kernel.quantities import engineering, parse_quantity
 from loose_rail.kernel.signal import Signal
 from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.parts.electrolytic import Candidate as Capacitor
 from loose_rail.presenters import actions
-from loose_rail.presenters.card import BULK, READING, STATE, Task, card_for, task_of_step
+from loose_rail.presenters.card import (
+    BULK,
+    NOTHING,
+    READING,
+    STATE,
+    Task,
+    card_for,
+    lamp_card,
+    task_of_step,
+)
 from loose_rail.presenters.hand_back import hand_back_state
 from loose_rail.presenters.ledger import ledger_rows, shown_readings
 from loose_rail.presenters.parts import parts_state
@@ -53,6 +62,7 @@ from loose_rail.presenters.verdict import suspect_why, verdict_state
 from loose_rail.presenters.words import stage_dots, state_tokens, warning_for
 
 MOST_SUSPECTS = 5
+BENCH_STAGES = ("cold_checks", "live_checks")
 
 RenderHtml = Callable[[JobSession, float | None], str]
 WritePdf = Callable[[JobSession, Path], None]
@@ -86,6 +96,7 @@ class JobPresenter:
         self.stock = tuple(stock)
         self.changed: Signal[None] = Signal()
         self.selected_stock = 0
+        self.price: float | None = None
         self._render_html = render_html
         self._write_pdf = write_pdf
         self._meter = meter
@@ -123,15 +134,19 @@ class JobPresenter:
             state.ticket,
             f"{state.set_name} · board {session.board.id}",
             f"“{state.complaint}”",
-            f"{len(state.live_readings)} readings · limit {state.spending_limit:.2f}",
+            f"{_counted(len(state.live_readings))} · limit {state.spending_limit:.2f}",
             stage_dots(state),
-            state_tokens(state, task.candidate.state if task else None),
+            state_tokens(state, task.candidate.state if task and self._on_bench else None),
             live_bulk or bulk,
             warning_for(session.board, state, side if side is Side.HOT else None),
             session.save_problem,
             state.undo_words,
             state.redo_words,
         )
+
+    @property
+    def _on_bench(self) -> bool:
+        return self.stage in ("cold_checks", "live_checks", "power_up")
 
     def _live_bulk(self) -> str:
         """The last bulk reading in the present plugged-in state."""
@@ -157,7 +172,7 @@ class JobPresenter:
             task.candidate.probe if task else None,
         )
         count = len(session.state.evidence)
-        title = f"Suspects after {count} reading{'s' if count != 1 else ''} · sure enough at 90 %"
+        title = f"Suspects after {_counted(count)} · sure enough to repair at 90 %"
         return BenchState(
             builder.build(),
             card_for(session, task),
@@ -220,7 +235,11 @@ class JobPresenter:
 
     def power_up(self) -> PowerUpState:
         """The first power-up."""
+        state = self.session.state
         card = card_for(self.session, self.task)
+        first = state.fitted and state.board_state.lamp_watts and not state.lamp_seen
+        if first and card.phase == READING:
+            card = lamp_card()
         if self.session.engine is not None and self.session.state.fitted and self.task is None:
             card = CardState(
                 "nothing",
@@ -233,12 +252,14 @@ class JobPresenter:
 
     def hand_back(self) -> HandBackState:
         """The sheet."""
-        html = self._render_html(self.session, None) if self.session.engine else ""
+        html = self._render_html(self.session, self.price) if self.session.engine else ""
         return hand_back_state(self.session, html)
 
     # ---- entry -----------------------------------------------------------------------------
 
     def _phase(self) -> str:
+        if self.stage == "rework":
+            return BULK if rework_state(self.session).asks_bulk else NOTHING
         return card_for(self.session, self.task).phase
 
     def echo(self, text: str) -> EntryEcho:
@@ -259,14 +280,14 @@ class JobPresenter:
     def submit(self, text: str) -> Notice:
         """Enter: accept what was typed. An absurd value is asked about once."""
         phase, task = self._phase(), self.task
-        if task is None or phase not in (READING, BULK):
+        if phase == BULK:
+            return self._submit_bulk(text)
+        if task is None or phase != READING:
             if phase == STATE:
                 return Notice("First the board's state: do what it says, then press B.", "problem")
             return Notice("Nothing is being asked for now.", "problem")
         try:
             entry = self._parse(text)
-            if phase == BULK:
-                return self._accept_bulk(entry)
             question = self._question(task.candidate, entry.observation)
             if question and self._asked != text:
                 self._asked = text
@@ -277,6 +298,12 @@ class JobPresenter:
             return Notice(f"{error.message} {error.hint}", "problem")
         said = " The minus sign says the leads were swapped." if entry.swapped else ""
         return Notice(f"Taken: {entry.observation.text()} at {task.candidate.probe.title}.{said}")
+
+    def _submit_bulk(self, text: str) -> Notice:
+        try:
+            return self._accept_bulk(self._parse(text))
+        except LooseRailError as error:
+            return Notice(f"{error.message} {error.hint}", "problem")
 
     def _accept_bulk(self, entry: Entry) -> Notice:
         if entry.observation.form is not Form.VALUE:
@@ -311,14 +338,16 @@ class JobPresenter:
         phase, task = self._phase(), self.task
         if self._meter is None:
             return Notice("No meter is connected: type the reading.", "problem")
-        if task is None or phase not in (READING, BULK):
+        if phase not in (READING, BULK) or (task is None and phase != BULK):
             words = "press B when the state is as said" if phase == STATE else "nothing to read"
             return Notice(f"The meter waits: {words}.", "problem")
         try:
             if phase == BULK:
+                bulk = self.session.board.component(self.session.board.roles["bulk"][0])
                 if self._hands is not None:
-                    self._hands.probe("HV", "HGND", "bulk")
+                    self._hands.probe(bulk.pins["plus"], bulk.pins["minus"], "bulk")
                 return self._meter, MeterMode.DC_VOLTS, False, BULK
+            assert task is not None
             self.session.prepare_probe(task.candidate.probe)
         except LooseRailError as error:
             return Notice(f"{error.message} {error.hint}", "problem")
@@ -371,6 +400,8 @@ class JobPresenter:
             self.session.confirm_state(target)
         except LooseRailError as error:
             return Notice(f"{error.message} {error.hint}", "problem")
+        if self.stage in BENCH_STAGES:
+            self.session.enter_stage("live_checks" if target.plugged else "cold_checks")
         return Notice(f"Board state confirmed: {target.words}.")
 
     def _state_to_confirm(self, task: Task) -> BoardState:
@@ -428,6 +459,18 @@ class JobPresenter:
         self.session.record(ev.LampSeen(pattern))
         return Notice(lamp_words(pattern))
 
+    def set_price(self, text: str) -> Notice:
+        """The price on the sheet, empty for none."""
+        if not text.strip():
+            self.price = None
+            return Notice("")
+        found = parse_quantity(text)
+        if found is None or found.unit or found.value < 0:
+            return Notice(f"“{text}” is not a price: type a number such as 38.50.", "problem")
+        self.price = found.value
+        self.changed.emit(None)
+        return Notice("")
+
     def add_note(self, text: str) -> Notice:
         """A note at the current stage."""
         if not text.strip():
@@ -455,3 +498,7 @@ class JobPresenter:
     def close(self) -> None:
         """The window closes; everything is on disk already."""
         self.changed = Signal()
+
+
+def _counted(number: int) -> str:
+    return f"{number} reading{'' if number == 1 else 's'}"

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from loose_rail.app.results import judged
 from loose_rail.app.session import JobSession
+from loose_rail.boards.probes import Probe
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.presenters.rail_map import Shown
@@ -26,7 +27,7 @@ def ledger_rows(session: JobSession) -> tuple[LedgerRow, ...]:
         rows.append(
             LedgerRow(
                 str(reading.number),
-                probe.title,
+                short_title(probe),
                 state,
                 reading.observation.text(),
                 judgement.expected,
@@ -36,6 +37,13 @@ def ledger_rows(session: JobSession) -> tuple[LedgerRow, ...]:
             )
         )
     return tuple(rows)
+
+
+def short_title(probe: Probe) -> str:
+    """A probe in few words: part and setting for cold ones, the point for live ones."""
+    if probe.live:
+        return probe.title
+    return f"{probe.part} {probe.title.partition(': ')[2] or probe.mode.words}"
 
 
 def pair_words(session: JobSession, reading: Reading, judgement: Judgement) -> str:

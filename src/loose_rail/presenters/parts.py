@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from loose_rail.app.session import JobSession
 from loose_rail.boards.faults import kind_words
-from loose_rail.kernel.quantities import engineering, span
+from loose_rail.kernel.quantities import engineering, nominal
 from loose_rail.parts.electrolytic import AttributeCheck, Candidate, Fit, check_replacement
 from loose_rail.presenters.states import PartsState, StockRow, WindowLine
 
@@ -35,8 +35,8 @@ def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) 
     chosen = session.state.replacement
     return PartsState(
         f"Replacement for {part.ref}, {part.duty}",
-        f"Was {engineering(check.checks[0].original, 'F')} "
-        f"{engineering(check.checks[1].original, 'V')}. A {check.role} place: {check.why}.",
+        f"Was {nominal(check.checks[0].original, 'F')} "
+        f"{nominal(check.checks[1].original, 'V')}. A {check.role} place: {check.why}.",
         rows,
         selected,
         tuple(_window_line(item) for item in check.checks),
@@ -69,7 +69,7 @@ def _window_line(check: AttributeCheck) -> WindowLine:
     def place(number: float) -> float:
         return (number - bottom) / (top - bottom)
 
-    text = span(check.low, check.high, check.unit, 3)
+    text = f"{_with_unit(check.low, check.unit)} to {_with_unit(check.high, check.unit)}"
     if math.isinf(check.high):
         text = f"{_with_unit(check.low, check.unit)} or more"
     elif check.low == 0:
@@ -91,4 +91,4 @@ def _window_line(check: AttributeCheck) -> WindowLine:
 def _with_unit(number: float, unit: str) -> str:
     if unit in ("mm", "°C"):
         return f"{number:g} {unit}"
-    return engineering(number, unit, 2)
+    return nominal(number, unit) if unit in ("F", "V") else engineering(number, unit, 2)

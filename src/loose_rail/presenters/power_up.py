@@ -8,6 +8,7 @@ from loose_rail.boards.faults import fault_from_key
 from loose_rail.diagnosis.forecast import Forecast, forecast
 from loose_rail.kernel.quantities import engineering, fixed
 from loose_rail.live.board_state import BoardState, Power
+from loose_rail.presenters.proof_plan import proof_candidates
 from loose_rail.presenters.states import CardState, PairView, PowerUpState
 
 LAMP_STATE = BoardState(Power.STANDBY, False, 60)
@@ -21,12 +22,12 @@ PATTERNS = (
     ("bright", "full bright"),
 )
 _LAMP_WORDS = {
-    "dark": "Dark: the board takes little current, as predicted where no flash is expected. Read the "
-    "bulk to be sure that it is alive.",
+    "dark": "Dark: the board takes little current. Where no flash was predicted that is right; "
+    "read the rail to be sure that it is alive.",
     "flash_dark": "A flash, then dark: the bulk has charged and nothing draws heavily. Sound.",
     "glows": "A steady glow: something draws 20 to 30 W, a load or a leaky part. Pull the plug and "
     "read the rails for shorts.",
-    "pulses": "Pulsing: the supply starts and collapses. It is not repaired yet, or it is overloaded.",
+    "pulses": "Pulsing: the supply starts and collapses. Not repaired yet, or overloaded.",
     "bright": "Full bright: a short behind the lamp. Pull the plug now.",
 }
 
@@ -34,6 +35,14 @@ _LAMP_WORDS = {
 def lamp_words(pattern: str) -> str:
     """What a lamp pattern means."""
     return _LAMP_WORDS[pattern]
+
+
+def first_state(session: JobSession) -> BoardState:
+    """The state of the first power-up: that of the first reading of the proof, always limited."""
+    if session.engine is None:
+        return LAMP_STATE
+    state = proof_candidates(session)[0][0].state
+    return state if state.lamp_watts else LAMP_STATE
 
 
 class ForecastKeeper:
@@ -69,7 +78,7 @@ class ForecastKeeper:
             if own:
                 best = max(own, key=lambda k: session.assessment.probabilities[k])  # type: ignore[union-attr]
                 faults = [fault_from_key(session.board, f.key) for f in rows[best].faults]
-        return self._wanted(session), forecast(session.board, LAMP_STATE, faults)
+        return self._wanted(session), forecast(session.board, first_state(session), faults)
 
     def keep(self, found: tuple[str, Forecast]) -> None:
         """Keep what was worked out."""
@@ -79,12 +88,14 @@ class ForecastKeeper:
 def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState) -> PowerUpState:
     """The prediction in time beside what was seen and read."""
     found = keeper.get(session)
-    title = f"First power through a {LAMP_STATE.lamp_watts} W lamp, main cable off"
+    first = first_state(session)
+    cable = "on" if first.main_cable else "off"
+    title = f"First power through a {first.lamp_watts} W lamp, main cable {cable}"
     patterns = tuple((key, words, key == session.state.lamp_seen) for key, words in PATTERNS)
     seen = lamp_words(session.state.lamp_seen) if session.state.lamp_seen else ""
     message = "" if session.state.fitted else "The part is not fitted yet: finish the rework first."
     level = proof_level(session)
-    proof = f"{level.title}; open: {level.leaves_open}"
+    proof = f"{level.title}; open: {level.leaves_open}. Ctrl+0 hands back at this level"
     pairs = pair_views(session)
     if found is None:
         words = "Predicting the first power-up" if keeper.missing(session) else "No verdict yet"
@@ -118,7 +129,8 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
         tuple(found.faulty.glow.tolist()),
         found.pull_seconds,
         f"Repaired, the bulk rises to {engineering(found.bulk_volts, 'V')} and the standby rail "
-        f"stands at {engineering(found.standby_volts, 'V')} after {fixed(found.ready_seconds, 2)} s; "
+        f"stands at {engineering(found.standby_volts, 'V')} "
+        f"after {fixed(found.ready_seconds, 2)} s; "
         "the broken line shows what the fault did.",
         _course_words(found),
         patterns,

@@ -1,4 +1,4 @@
-"""The rail map's state from the board's profile, the ledger and the suspects: no geometry, no Qt."""
+"""The rail map's state from profile, ledger and suspects: no geometry, no Qt."""
 
 from __future__ import annotations
 

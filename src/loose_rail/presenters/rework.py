@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from loose_rail.app.session import JobSession
-from loose_rail.kernel.quantities import engineering
+from loose_rail.kernel.quantities import nominal
+from loose_rail.presenters.card import drain_wait
 from loose_rail.presenters.states import ReworkState, ReworkStep
 
 _REWORK = (
@@ -49,12 +50,20 @@ def rework_state(session: JobSession) -> ReworkState:
             status = "ahead"
         steps.append(ReworkStep(key, text, caution, status))
     fitted = part.ref in session.state.fitted
+    plugged = session.state.board_state.plugged
+    asks_bulk = current_found and "open" not in done and not plugged and not session.drained
+    safety = ""
+    if current_found and "open" not in done:
+        if plugged:
+            safety = "The record says it is plugged in. Pull the plug, then press U."
+        elif asks_bulk:
+            safety = f"Measure volts across the bulk and enter them. {drain_wait(session)[1]}"
     action = "Done, next step" if current_found else "Part fitted: go to power up"
     replacement = session.state.replacement
     words = f"{part.ref}, {part.duty}"
     if replacement is not None:
         words += (
-            f": {engineering(replacement.farads, 'F')} {engineering(replacement.volts, 'V')}, "
+            f": {nominal(replacement.farads, 'F')} {nominal(replacement.volts, 'V')}, "
             f"{replacement.celsius:g} °C"
         )
     return ReworkState(
@@ -66,4 +75,6 @@ def rework_state(session: JobSession) -> ReworkState:
         part.kind == "electrolytic",
         tuple(steps),
         action,
+        safety=safety,
+        asks_bulk=asks_bulk,
     )

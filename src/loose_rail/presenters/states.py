@@ -1,4 +1,4 @@
-"""The frozen states that views draw: words and plain numbers, decided here and nowhere in the views."""
+"""The frozen states that views draw: words and plain numbers, decided before they get there."""
 
 from __future__ import annotations
 
@@ -268,6 +268,8 @@ class ReworkState:
     steps: tuple[ReworkStep, ...]
     action: str
     message: str = ""
+    safety: str = ""
+    asks_bulk: bool = False
 
 
 @dataclass(frozen=True, slots=True)

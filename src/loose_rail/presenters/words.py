@@ -76,8 +76,8 @@ def warning_for(board: Board, state: JobState, side: Side | None) -> str:
     """The caution that belongs to the board's state now."""
     if state.board_state.plugged:
         if side is Side.HOT:
-            return "hot side live: measure to bulk minus, not chassis"
-        return "hot side live: one hand, nothing but the probes"
+            return "hot side live: black on bulk minus, not chassis"
+        return "hot side live"
     if state.bulk_volts is not None and abs(state.bulk_volts) >= limit("hazard_volts"):
         return f"the bulk holds {engineering(abs(state.bulk_volts), 'V')}: dangerous"
     return ""
@@ -97,6 +97,12 @@ def why_text(engine: Engine, step: NextStep, probabilities: Floats) -> str:
         return (
             f"{part} is the best match. This reading at {part} itself confirms it or clears it: "
             "no part is condemned without one."
+        )
+    if step.purpose is Purpose.PAIR:
+        return (
+            "The standby rail with the main cable off: wrong here too, it is the power board; good "
+            "here, look at the main board. No board verdict without it. N leaves it out and the "
+            "sheet says so."
         )
     parts = []
     if wrong:

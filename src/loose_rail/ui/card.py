@@ -19,6 +19,7 @@ from loose_rail.presenters.states import CardState, EntryEcho
 from loose_rail.ui import theme
 from loose_rail.ui.widgets import button, clear_layout, label, set_role
 
+HELD = {"state": "entry held until B", "lamp": "keys 1 to 5"}
 LETTERS = {
     Qt.Key.Key_B: "confirm",
     Qt.Key.Key_N: "skip",
@@ -36,6 +37,7 @@ class EntryLine(QLineEdit):
     """
 
     commanded = pyqtSignal(str)
+    digit = pyqtSignal(int)
 
     def __init__(self) -> None:
         super().__init__()
@@ -51,12 +53,15 @@ class EntryLine(QLineEdit):
             Qt.KeyboardModifier.KeypadModifier,
         )
         key = Qt.Key(event.key()) if event.key() in LETTERS else None
-        if plain and not self.text() and key is not None:
-            if key is not Qt.Key.Key_B or self.asks_for_state:
-                self.commanded.emit(LETTERS[key])
-                return
+        acts = key is not None and (key is not Qt.Key.Key_B or self.asks_for_state)
+        if plain and acts and not self.text():
+            self.commanded.emit(LETTERS[key])
+            return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.commanded.emit("enter")
+            return
+        if self.isReadOnly() and event.text().isdigit():
+            self.digit.emit(int(event.text()))
             return
         super().keyPressEvent(event)
 
@@ -175,7 +180,7 @@ class NextProbeCard(QFrame):
         self.entry.asks_for_state = state.phase == "state"
         self.entry.setReadOnly(not asks)
         self._unit.setText(state.unit if asks else "")
-        self._expect.setText(state.expect if asks else "entry held until B")
+        self._expect.setText(state.expect if asks else HELD.get(state.phase, ""))
         self._replace.setText(state.replace if asks else state.expect)
         self._why.setText(state.why)
         self._show_buttons(state, asks, has_meter)

@@ -10,12 +10,12 @@ import threading
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal, pyqtSlot
+from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
 
 from loose_rail.kernel.errors import LooseRailError
 
 
-class Cancelled(Exception):
+class CancelledError(Exception):
     """Raised inside the work when it has been asked to stop."""
 
 
@@ -41,16 +41,16 @@ class Task(QObject):
         self._stop.set()
 
     def progress(self, share: float, words: str) -> None:
-        """Report progress from the work; raises Cancelled where it should stop."""
+        """Report progress from the work; raises CancelledError where it should stop."""
         if self._stop.is_set():
-            raise Cancelled
+            raise CancelledError
         self.progressed.emit(share, words)
 
     def execute(self) -> None:
         """Run the work; called on a worker thread."""
         try:
             answer = self._work(self)
-        except Cancelled:
+        except CancelledError:
             return
         except LooseRailError as error:
             self.failed.emit(error)
@@ -105,24 +105,3 @@ class Dispatcher(QObject):
             task.cancel()
         self._pool.waitForDone(milliseconds)
         self._alive.clear()
-
-
-class Later(QObject):
-    """A single-shot timer that can be restarted: only the last call counts."""
-
-    fired = pyqtSignal()
-
-    def __init__(self, milliseconds: int) -> None:
-        super().__init__()
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(milliseconds)
-        self._timer.timeout.connect(self._fire)
-
-    def start(self) -> None:
-        """(Re)start the wait."""
-        self._timer.start()
-
-    @pyqtSlot()
-    def _fire(self) -> None:
-        self.fired.emit()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QTextBrowser
+from PyQt6.QtWidgets import QLineEdit, QTextBrowser
 
 from loose_rail.presenters.states import HandBackState
 from loose_rail.ui.page import Page
@@ -15,6 +15,7 @@ class HandBackView(Page):
     """The hand-back screen."""
 
     export_asked = pyqtSignal()
+    price_named = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -23,12 +24,17 @@ class HandBackView(Page):
         self._sheet.setOpenLinks(False)
         self.main.addWidget(self._sheet, 1)
         self._html = ""
+        self.price = QLineEdit()
+        self.price.setPlaceholderText("price, such as 38.50")
+        self.price.setAccessibleName("Price")
+        self.price.editingFinished.connect(lambda: self.price_named.emit(self.price.text()))
 
     def show_state(self, state: HandBackState) -> None:
         """Show the sheet and what is open."""
         if state.html != self._html:
             self._html = state.html
             self._sheet.setHtml(state.html)
+        self.price.setParent(self)
         clear_layout(self.side)
         self.side.addWidget(label("Before and after", "strong"))
         pairs = PairLines()
@@ -47,6 +53,9 @@ class HandBackView(Page):
             "A second fault gets a job of its own",
         ):
             self.side.addWidget(label(f"· {words}", wrap=True))
+        self.side.addWidget(self.price)
+        self.price.setEnabled(not state.handed_back)
+        self.price.show()
         save = button("Print or save the report", "Ctrl+P")
         save.clicked.connect(self.export_asked)
         self.side.addWidget(save)

@@ -97,6 +97,10 @@ class JobView(QWidget):
         self.record.note.clicked.connect(self.write_note)
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
+        self.hand_back.price_named.connect(lambda text: self._say(self.presenter.set_price(text)))
+        self.power_up.card.entry.digit.connect(self._lamp_digit)
+        self.rework.bulk_entered.connect(self._enter_bulk)
+        self.rework.meter_asked.connect(self.measure)
         self.power_up.lamp_seen.connect(lambda p: self._say(self.presenter.lamp_seen(p)))
         for card in (self.bench.card, self.power_up.card):
             card.commanded.connect(self.command)
@@ -244,6 +248,7 @@ class JobView(QWidget):
             return
         if event.text().lower() == "u":
             self._say(self.presenter.make_safe())
+            self.focus_work()
             return
         super().keyPressEvent(event)
 
@@ -260,18 +265,35 @@ class JobView(QWidget):
         if isinstance(request, Notice):
             self._say(request)
             return
-        card = self.card
-        assert card is not None
-        card.show_measuring("reading the meter …")
+        self._show_measuring("reading the meter …")
         key = request[3]
         self._measuring = self._dispatcher.run(
             lambda task: self.presenter.measure(request, task),
             lambda answer: self._measured(key, answer),
             self._measure_failed,
-            lambda share, words: card.show_measuring(words),
+            lambda share, words: self._show_measuring(words),
         )
         if not self._dispatcher.busy:
             self._measuring = None
+
+    def _show_measuring(self, words: str) -> None:
+        card = self.card
+        if card is not None:
+            card.show_measuring(words)
+        else:
+            self.say(words)
+
+    def _lamp_digit(self, digit: int) -> None:
+        pattern = self.power_up.pattern_key(digit - 1)
+        if pattern:
+            self._say(self.presenter.lamp_seen(pattern))
+
+    def _enter_bulk(self, text: str) -> None:
+        notice = self.presenter.submit(text)
+        if notice.kind == "info":
+            self.rework.bulk.clear()
+        self._say(notice)
+        self.focus_work()
 
     def _measured(self, key: str, answer: Any) -> None:
         self._measuring = None

@@ -1,4 +1,4 @@
-"""What the pages after the bench have in common: a picture at the left, a side with the one action."""
+"""What the pages after the bench share: a picture at the left, a side with the one action."""
 
 from __future__ import annotations
 

@@ -12,6 +12,7 @@ from loose_rail.ui.page import Page
 from loose_rail.ui.widgets import button, clear_layout, label
 
 ROW = 66.0
+LEAST_ROW = 50
 NAME_WIDTH = 116.0
 WORDS_WIDTH = 250.0
 FIT_ROLES = {"ok": "agrees", "note": "doubtful", "no": "disagrees"}
@@ -33,7 +34,7 @@ class WindowLines(QWidget):
         self.setAccessibleDescription(
             "; ".join(f"{x.name} {x.candidate_text}, {x.window_text}: {x.words}" for x in lines)
         )
-        self.setMinimumHeight(int(ROW * len(lines)))
+        self.setMinimumHeight(int(LEAST_ROW * len(lines)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

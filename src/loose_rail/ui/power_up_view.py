@@ -187,7 +187,12 @@ class PowerUpView(QWidget):
         main.addWidget(self._chart, 1)
         main.addWidget(self._sentence)
         main.addLayout(self._course)
-        main.addWidget(label("What does the lamp do? (keys 1 to 5, with nothing typed)", "quiet"))
+        main.addWidget(
+            label(
+                "What does the lamp do? (keys 1 to 5 while no reading is asked for, or click)",
+                "quiet",
+            )
+        )
         main.addLayout(self._patterns)
         main.addWidget(self._seen)
         row.addWidget(holder, 1)

@@ -1,4 +1,4 @@
-"""The rail map: power from left to right, drawn from the board's profile. Paints one frozen state."""
+"""The rail map: power from left to right, drawn from the board's profile."""
 
 from __future__ import annotations
 
@@ -123,7 +123,7 @@ class RailMap(QWidget):
         where = QPointF(place.left, place.y - 26)
         self._text(painter, where, rail.title, title_role, bold=rail.verdict != "unread")
         if rail.pin_reading:
-            point = QPointF(place.right - 4, place.y - 10)
+            point = QPointF(place.right - 6, place.y - 42)
             self._text(
                 painter, point, rail.pin_reading, _verdict_role(rail.pin_verdict), "right", True
             )
@@ -132,7 +132,10 @@ class RailMap(QWidget):
 
     def _broken_line(self, painter: QPainter, rail: RailView, place: RailPlace) -> None:
         """Solid up to where it fails, a jagged step there, and on."""
-        x = place.stop_xs[max(rail.fails_at, 0)] + 24
+        stops = place.stop_xs
+        number = max(rail.fails_at, 0)
+        following = stops[number + 1] if number + 1 < len(stops) else place.right
+        x = 0.5 * (stops[number] + following) - 14
         y = place.y
         painter.drawLine(QPointF(place.left, y), QPointF(x, y))
         zigzag = [(0, 0), (6, -9), (14, 9), (22, -9), (28, 0)]
@@ -140,13 +143,13 @@ class RailMap(QWidget):
         painter.drawLine(QPointF(x + 28, y), QPointF(place.right, y))
 
     def _rail_stop(self, painter: QPainter, stop: StopView, point: QPointF, number: int) -> None:
-        self._halo(painter, point, 20, stop.suspicion)
+        self._halo(painter, point, 14, stop.suspicion)
         if stop.is_next:
             self._next_ring(painter, point)
         draw_mark(painter, point, 7.5, stop.verdict)
-        self._text(painter, point + QPointF(0, 30), stop.label, "quiet", "centre")
+        self._text(painter, point + QPointF(0, 34), stop.label, "quiet", "centre")
         if stop.reading:
-            drop = 46 if number % 2 == 0 else 61
+            drop = 49 if number % 2 == 0 else 64
             role = _verdict_role(stop.verdict)
             self._text(painter, point + QPointF(0, drop), stop.reading, role, "centre")
 

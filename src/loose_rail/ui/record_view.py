@@ -1,4 +1,4 @@
-"""Take in, strip down and look over as a record: facts and notes, the first estimate beside them."""
+"""Take in, strip down and look over as a record, the first estimate beside it."""
 
 from __future__ import annotations
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.presenters.states import ReworkState, ReworkStep
 from loose_rail.ui import theme
@@ -62,10 +62,10 @@ class PartDrawing(QWidget):
         x = point.x() - radius * 0.72
         painter.drawLine(QPointF(x - 7, point.y()), QPointF(x + 7, point.y()))
         self._words(
-            painter, QPointF(point.x(), point.y() - radius - 16), "the new part, from above"
+            painter, QPointF(point.x(), point.y() - radius - 62), "the new part, from above"
         )
         text = "stripe: minus"
-        self._words(painter, QPointF(point.x() - radius * 0.5, point.y() + radius + 24), text)
+        self._words(painter, QPointF(point.x() - radius * 0.5, point.y() + radius + 62), text)
 
     def _pads(self, painter: QPainter, point: QPointF, radius: float) -> None:
         assert self._state is not None
@@ -79,23 +79,25 @@ class PartDrawing(QWidget):
             painter.drawEllipse(pad, 13, 13)
             painter.setFont(theme.font("title", True))
             painter.drawText(
-                QRectF(pad.x() - 14, pad.y() - 46, 28, 28), Qt.AlignmentFlag.AlignCenter, sign
+                QRectF(pad.x() - 14, pad.y() - (46 if side < 0 else -18), 28, 28),
+                Qt.AlignmentFlag.AlignCenter,
+                sign,
             )
-        self._words(painter, QPointF(point.x(), point.y() - radius - 16), "the place on the board")
+        self._words(painter, QPointF(point.x(), point.y() - radius - 62), "the place on the board")
         self._words(
             painter,
-            QPointF(point.x(), point.y() + radius + 24),
+            QPointF(point.x(), point.y() + radius + 62),
             f"plus goes to {self._state.plus_words}",
         )
 
     def _leads(self, painter: QPainter, left: float, right: float, y: float, radius: float) -> None:
         painter.setPen(QPen(theme.color("action"), 2.4))
-        for side, lift in ((-1, 1.42), (1, 1.2)):
-            start = QPointF(left + side * radius * 0.45, y + 16)
-            end = QPointF(right + side * radius * 0.45, y + 16)
+        for side, way in ((-1, 1), (1, -1)):
+            start = QPointF(left + side * radius * 0.45, y + way * 14)
+            end = QPointF(right + side * radius * 0.45, y + way * 14)
             path = QPainterPath(start)
-            low = y + radius * lift + 34
-            path.cubicTo(QPointF(start.x(), low), QPointF(end.x(), low), end)
+            turn = y + way * (radius * 1.5 + 20)
+            path.cubicTo(QPointF(start.x(), turn), QPointF(end.x(), turn), end)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawPath(path)
             painter.setBrush(theme.color("action"))
@@ -140,13 +142,20 @@ class StepMark(QWidget):
 
 
 class ReworkView(Page):
-    """The rework screen."""
+    """The rework screen; while it is not drained it asks for the bulk first."""
+
+    bulk_entered = pyqtSignal(str)
+    meter_asked = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
         self._title = label(role="title", wrap=True)
         self._part = label(wrap=True)
         self._drawing = PartDrawing()
+        self.bulk = QLineEdit()
+        self.bulk.setPlaceholderText("volts across the bulk, or Space for the meter")
+        self.bulk.setAccessibleName("Volts across the bulk")
+        self.bulk.installEventFilter(self)
         self.main.addWidget(self._title)
         self.main.addWidget(self._part)
         self.main.addWidget(self._drawing, 1)
@@ -159,12 +168,33 @@ class ReworkView(Page):
             )
         )
 
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter takes the bulk reading, Space asks the meter."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.bulk.text().strip():
+                self.bulk_entered.emit(self.bulk.text())
+                return True
+            if event.key() == Qt.Key.Key_Space and not self.bulk.text():
+                self.meter_asked.emit()
+                return True
+        return super().eventFilter(source, event)
+
+    def focus_work(self) -> None:
+        """The bulk first, where it is asked for."""
+        (self.bulk if self.bulk.isVisibleTo(self) else self.action).setFocus()
+
     def show_state(self, state: ReworkState) -> None:
         """Draw the part and the steps."""
         self._title.setText(state.title)
         self._part.setText(state.message or state.part_words)
         self._drawing.show_state(state)
+        self.bulk.setParent(self)
+        self.bulk.setVisible(state.asks_bulk)
         clear_layout(self.side)
+        if state.safety:
+            self.side.addWidget(label(state.safety, "hot", wrap=True))
+        if state.asks_bulk:
+            self.side.addWidget(self.bulk)
         self.side.addWidget(label("Steps", "strong"))
         for step in state.steps:
             self.side.addWidget(_step_row(step))

@@ -69,7 +69,7 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     shoot("07-parts")
     job.go_on()
     job.command("unplugged")
-    job.presenter.session.measure_bulk(1.4)
+    job.measure()
     for _ in range(3):
         job.go_on()
     shoot("08-rework")

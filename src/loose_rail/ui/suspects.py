@@ -10,7 +10,7 @@ from loose_rail.presenters.states import SuspectRow
 from loose_rail.ui import theme
 
 ROW = 50.0
-LEFT = 58.0
+LEFT = 66.0
 
 
 class SuspectList(QWidget):
@@ -55,7 +55,7 @@ class SuspectList(QWidget):
         width = self.width() - LEFT - 16
         painter.setPen(theme.color("ink"))
         painter.setFont(theme.font("title", True))
-        number = QRectF(10, top + 2, LEFT - 22, 34)
+        number = QRectF(6, top + 2, LEFT - 18, 34)
         painter.drawText(
             number, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, row.percent
         )

@@ -18,7 +18,7 @@ from loose_rail.presenters.states import LedgerRow
 from loose_rail.ui import theme
 from loose_rail.ui.widgets import draw_mark
 
-HEADERS = ("#", "Probe", "Board state", "Reading", "A sound board", "Verdict")
+HEADERS = ("#", "Probe", "Board state", "Reading", "Sound", "Verdict")
 VERDICT_COLUMN = 5
 
 
@@ -115,11 +115,11 @@ class Ledger(QTableView):
         vertical.setDefaultSectionSize(25)
         header = self.horizontalHeader()
         header.setHighlightSections(False)
-        for column, width in enumerate((28, 200, 142, 150, 84)):
+        for column, width in enumerate((28, 150, 156, 166, 86)):
             self.setColumnWidth(column, width)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(VERDICT_COLUMN, QHeaderView.ResizeMode.Fixed)
-        self.setColumnWidth(VERDICT_COLUMN, 226)
+        self.setColumnWidth(VERDICT_COLUMN, 212)
 
     def show_rows(self, rows: tuple[LedgerRow, ...]) -> None:
         """Show the ledger, scrolled to its end where it has grown."""

@@ -1,4 +1,4 @@
-"""The verdict: a balance of the leading suspects, readings for to the right, against to the left."""
+"""The verdict: a balance of the leading suspects, readings for and against each."""
 
 from __future__ import annotations
 

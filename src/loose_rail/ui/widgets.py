@@ -1,4 +1,4 @@
-"""Small widgets that every view uses: labels with a role, buttons that say their key, verdict marks."""
+"""Small widgets that every view uses: labels with a role, buttons with their key, marks."""
 
 from __future__ import annotations
 
