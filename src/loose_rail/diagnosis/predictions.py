@@ -1,8 +1,8 @@
 """What every hypothesis predicts at every probe in every allowed state.
 
 One table: `low`, `high` and `hertz` of shape `(n_rows, n_candidates)` in SI units. A steady value
-has low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing: its
-entries are NaN and the likelihood gives it a flat density.
+has low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing:
+its entries are NaN and the likelihood gives it a flat density.
 """
 
 from __future__ import annotations

@@ -74,12 +74,12 @@ class HotSide:
         )
         shorted = np.where(path, plant.input_short_siemens, 0.0)
         short_amps = plant.mains_volts * shorted / (1.0 + shorted * ohms)
-        amps_squared = np.maximum(mean_square, 0.0) + short_amps**2
+        alive = np.where(shorted > SHORT_SIEMENS, 0.0, 1.0)
+        amps_squared = alive * np.maximum(mean_square, 0.0) + short_amps**2
         self._filament(dt, amps_squared * lamp_ohms)
         self._fuse(dt, amps_squared)
         drop = np.sqrt(amps_squared) * lamp_ohms
         self.board_volts = np.maximum(plant.mains_volts - drop, 0.0)
-        alive = np.where(shorted > SHORT_SIEMENS, 0.0, 1.0)
         drain = load_watts / np.maximum(self.bulk, 20.0)
         leak = plant.bulk_short_siemens + plant.bulk_leak_siemens
         net = charge * alive - drain - leak * self.bulk

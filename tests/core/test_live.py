@@ -1,0 +1,140 @@
+"""The live model against closed forms and the reference's simulated table; behaviour by fault."""
+
+import math
+import unittest
+
+import numpy as np
+
+from loose_rail.boards.faults import fault_from_key
+from loose_rail.boards.live_plant import plant_of
+from loose_rail.diagnosis.forecast import forecast
+from loose_rail.diagnosis.predictions import live_states, meter_view
+from loose_rail.live.board_state import BoardState, Power, state_of
+from loose_rail.live.mains import HotSide
+from loose_rail.live.plant import Plant, stack
+from loose_rail.live.simulate import run
+from tests.shared import board, table
+
+LAMP_BARE = BoardState(Power.STANDBY, False, 60)
+LAMP_CABLE = BoardState(Power.STANDBY, True, 60)
+DIRECT_ON = BoardState(Power.ON, True, 0)
+
+
+def plant(fault: str = "", state: BoardState = LAMP_BARE) -> Plant:
+    faults = [fault_from_key(board(), fault)] if fault else []
+    return plant_of(board(), faults, state)
+
+
+def row_of(key: str) -> int:
+    return next(k for k, row in enumerate(table().rows) if row.key == key)
+
+
+def shown(fault: str, probe: str, state: BoardState) -> tuple[float, float, float]:
+    column = table().index(f"{probe}@{state.key}")
+    row = row_of(fault) if fault else 0
+    return tuple(float(a[row, column]) for a in (table().low, table().high, table().hertz))
+
+
+class Rectifier(unittest.TestCase):
+    def test_bulk_settles_at_the_peak_and_sags_with_load(self) -> None:
+        """Reference section 1: no-load bulk is √2·V − N·Vf; r at load lies between 1.2 and 1.4."""
+        one = plant(state=BoardState(Power.STANDBY, False, 0))
+        for watts, low, high in ((0.0, 1.38, 1.415), (20.0, 1.25, 1.40)):
+            hot = HotSide(one)
+            for _ in range(4000):
+                hot.step(1e-3, np.array([watts]))
+            ratio = hot.bulk[0] / 120.0
+            self.assertTrue(low < ratio < high, f"{watts} W: {ratio:.3f}")
+
+    def test_dried_bulk_has_a_deep_valley(self) -> None:
+        healthy, dried = HotSide(plant()), HotSide(plant("C3:dried:2"))
+        for _ in range(3000):
+            healthy.step(1e-3, np.array([15.0]))
+            dried.step(1e-3, np.array([15.0]))
+        ripple = 2 * (healthy.bulk - healthy.valley)[0]
+        self.assertAlmostEqual(ripple, 15 / (120 * 150e-6 * healthy.bulk[0]), delta=0.05 * ripple)
+        self.assertGreater((dried.bulk - dried.valley)[0], 5 * ripple / 2)
+
+    def test_lamp_glows_full_on_a_short_and_obeys_its_law(self) -> None:
+        """Reference V10: R = V²/P hot; a short takes the whole voltage, P = P_n."""
+        hot = HotSide(plant("RV1:short:0"))
+        for _ in range(4000):
+            hot.step(1e-3, np.zeros(1))
+        self.assertAlmostEqual(hot.kelvin[0], 2750, delta=60)
+        self.assertGreater(hot.lamp_glow[0], 0.8)
+        self.assertLess(hot.bulk[0], 5)
+
+    def test_fuse_opens_on_a_short_without_a_lamp_and_holds_inrush(self) -> None:
+        direct = BoardState(Power.STANDBY, False, 0)
+        for fault, whole in (("", True), ("BD1:short:0", False), ("Q1:short:0", False)):
+            hot = HotSide(plant(fault, direct))
+            for _ in range(500):
+                hot.step(1e-3, np.zeros(1))
+            self.assertEqual(bool(hot.fuse_whole[0]), whole, fault or "healthy")
+
+
+class Behaviour(unittest.TestCase):
+    def test_a_sound_board_stands_in_every_state(self) -> None:
+        for state in live_states():
+            low, high, hertz = shown("", "live.5vs", state)
+            self.assertEqual(hertz, 0)
+            self.assertAlmostEqual(low, 4.99, delta=0.03)
+        self.assertAlmostEqual(shown("", "live.12v", DIRECT_ON)[0], 12.05, delta=0.1)
+        self.assertAlmostEqual(shown("", "live.24v", DIRECT_ON)[0], 23.6, delta=0.8)
+        self.assertAlmostEqual(shown("", "live.12v", LAMP_CABLE)[0], 0.0, delta=0.05)
+
+    def test_the_demo_fault_ticks_about_once_a_second_with_the_cable_on_and_off(self) -> None:
+        for state in (LAMP_CABLE, LAMP_BARE):
+            low, high, hertz = shown("C21:dried:1", "live.5vs", state)
+            self.assertTrue(0.8 < hertz < 1.4, hertz)
+            self.assertLess(low, 0.8 * high)
+
+    def test_a_dragging_main_board_is_cleared_by_its_cable(self) -> None:
+        self.assertGreater(shown("MB:drags:0", "live.5vs", LAMP_CABLE)[2], 0.5)
+        self.assertEqual(shown("MB:drags:0", "live.5vs", LAMP_BARE)[2], 0)
+
+    def test_hiccup_rate_follows_the_supply_capacitor(self) -> None:
+        """f ≈ I_start/(C·(V_on − V_off)) where nothing takes over (reference section 4)."""
+        rates = [shown(key, "live.vcc1", LAMP_BARE)[2] for key in ("D9:short:0", "Q1:open:0")]
+        bulk = shown("Q1:open:0", "live.bulk", LAMP_BARE)[0]
+        charge = 22e-6 * 7.0 / ((bulk - 12.5) / 780e3 - 20e-6)
+        for rate in rates:
+            self.assertTrue(0.6 / charge < rate < 1.0 / charge, f"{rate} against {1 / charge}")
+
+    def test_feedback_faults_move_the_rail_as_the_divider_says(self) -> None:
+        self.assertAlmostEqual(shown("R22:drifted:0", "live.5vs", LAMP_BARE)[0], 5.61, delta=0.03)
+        self.assertAlmostEqual(
+            shown("R23:drifted:1", "live.5vs", LAMP_BARE)[0], 2.495 * (1 + 10 / 22), delta=0.03
+        )
+
+    def test_open_paths_leave_nothing_behind_them(self) -> None:
+        self.assertEqual(shown("F1:open:0", "live.bulk", LAMP_BARE)[1], 0)
+        self.assertAlmostEqual(shown("F1:open:0", "live.mains", LAMP_BARE)[0], 120, delta=1)
+        self.assertEqual(shown("NTC1:open:0", "live.bridge_ac", LAMP_BARE)[1], 0)
+        self.assertEqual(shown("R8:open:0", "live.5vs", LAMP_BARE)[1], 0)
+
+    def test_columns_do_not_influence_each_other(self) -> None:
+        keys = ["", "C21:dried:1", "RV1:short:0"]
+        together = run(stack([plant(key) for key in keys]), 3.0)
+        for number, key in enumerate(keys):
+            alone = run(plant(key), 3.0)
+            for name, windows in together.windows.items():
+                np.testing.assert_allclose(windows[:, number], alone.windows[name][:, 0], atol=1e-9)
+
+    def test_small_movement_counts_as_steady(self) -> None:
+        record = run(plant(), 3.0)
+        low, high, hertz = meter_view(record, "standby_pin", np.array([0]))
+        self.assertEqual((low[0], hertz[0]), (high[0], 0.0))
+
+    def test_forecast_tells_repaired_from_broken(self) -> None:
+        found = forecast(board(), LAMP_CABLE, [fault_from_key(board(), "C21:dried:1")])
+        self.assertAlmostEqual(found.standby_volts, 4.99, delta=0.03)
+        self.assertTrue(0.3 < found.ready_seconds < 3)
+        late = found.seconds > found.ready_seconds + 0.5
+        self.assertLess(found.faulty.standby[late].mean(), 0.5 * found.sound.standby[late].mean())
+        self.assertGreater(found.pull_seconds, found.flash_seconds)
+
+    def test_states_have_keys_that_read_back(self) -> None:
+        for state in (*live_states(), BoardState(Power.UNPLUGGED)):
+            self.assertEqual(state_of(state.key), state)
+        self.assertTrue(math.isfinite(sum(s.lamp_watts for s in live_states())))

@@ -1,0 +1,87 @@
+"""What many tests share: the board, its predictions (worked out once), fakes for the ports."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+
+import platformdirs
+
+from loose_rail.app.session import JobSession
+from loose_rail.boards.load import shipped_board
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.cache import table_for
+from loose_rail.diagnosis.engine import Engine
+from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.jobs.events import Record
+from loose_rail.kernel.errors import StoreError
+from loose_rail.practice.demo import demo_shop
+
+
+@cache
+def board() -> Board:
+    """The demo board."""
+    return shipped_board("PB-4310-2")
+
+
+@cache
+def table() -> PredictionTable:
+    """Its predictions, through the same cache as the program's."""
+    return table_for(board(), Path(platformdirs.user_cache_path("loose-rail")))
+
+
+@cache
+def engine() -> Engine:
+    """Its engine."""
+    return Engine(table())
+
+
+class FakeClock:
+    """Every question is a second later."""
+
+    def __init__(self) -> None:
+        self.seconds = 0
+
+    def now(self) -> str:
+        self.seconds += 1
+        return f"2026-11-02T10:{self.seconds // 60:02d}:{self.seconds % 60:02d}.000+00:00"
+
+
+class MemoryStore:
+    """A store in memory that can be told to fail."""
+
+    def __init__(self, records: list[Record] | None = None) -> None:
+        self.logs: dict[int, list[Record]] = {1: list(records or demo_records())}
+        self.error: StoreError | None = None
+
+    def jobs(self) -> list[object]:
+        return []
+
+    def load(self, job: int) -> list[Record]:
+        return list(self.logs[job])
+
+    def new_job_number(self) -> int:
+        return max(self.logs) + 1
+
+    def append(self, job: int, records: list[Record]) -> None:
+        if self.error is not None:
+            raise self.error
+        self.logs.setdefault(job, []).extend(records)
+
+    def close(self) -> None:
+        pass
+
+
+def demo_records() -> list[Record]:
+    """The log of the demo job."""
+    return [
+        Record(number, at, "bench 1", event)
+        for number, (at, event) in enumerate(demo_shop().jobs[0], start=1)
+    ]
+
+
+def demo_session(store: MemoryStore | None = None) -> JobSession:
+    """The demo job with its engine."""
+    session = JobSession(store or MemoryStore(), 1, board(), FakeClock())
+    session.set_engine(engine())
+    return session
