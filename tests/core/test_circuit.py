@@ -26,7 +26,9 @@ SILICON = Junction("a", "0", 1e-9, 1.8, 0.05)
 HEALTHY = Variant("healthy")
 
 
-def read(network: Network, pair: tuple[str, str], mode: MeterMode, *variants: Variant) -> list[float]:
+def read(
+    network: Network, pair: tuple[str, str], mode: MeterMode, *variants: Variant
+) -> list[float]:
     return ColdSolver.of(network, (HEALTHY, *variants)).read([pair], mode)[:, 0].tolist()
 
 

@@ -61,7 +61,8 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
         decades = np.log10(np.maximum(finite, 1e-3) / _UNCERTAIN_ABOVE_OHMS)
         share = np.clip(decades / _UNCERTAIN_DECADES, 0.0, 1.0)
         narrow, wide = limit("spread_ohms_log"), limit("spread_high_ohms_log")
-        return narrow + (wide - narrow) * share * 0.7
+        leads = limit("lead_scatter_ohms") / (np.maximum(finite, 0.0) + limit("lead_ohms"))
+        return np.hypot(narrow + (wide - narrow) * share * 0.7, leads)
     if probe.mode is MeterMode.ESR:
         return np.full_like(finite, limit("spread_esr_log"))
     if probe.mode is MeterMode.CAPACITANCE:
