@@ -59,6 +59,17 @@ def complaint(table: PredictionTable, row: int) -> list[Symptom]:
     return found
 
 
+def shows_anything(table: PredictionTable, row: int) -> bool:
+    """Whether the fault moves any live point away from a sound board's reading."""
+    for number, candidate in enumerate(table.candidates):
+        if candidate.probe.live:
+            column = Column(table, number)
+            gap = abs(float(column.y[row] - column.y[0])) / float(column.sigma[0])
+            if column.ticks[row] or gap > 2.2:
+                return True
+    return False
+
+
 def follow(engine: Engine, row: int, seed: int) -> tuple[Finding | None, int, float]:
     """Follow the offered probes; returns the finding, readings taken and minutes."""
     table, rng = engine.table, np.random.default_rng(seed * 1000 + row)
@@ -87,13 +98,20 @@ def main() -> int:
     engine = Engine(predict(shipped_board("PB-4310-2")))
     table = engine.table
     rows = [k for k, row in enumerate(table.rows) if len(row.faults) == 1]
-    same, found_count, readings = 0, 0, []
+    same, found_count, quiet, readings = 0, 0, 0, []
+    loud_found = loud_lead = 0
     for row in rows:
         finding, count, minutes = follow(engine, row, seed)
         truth = table.rows[row]
+        silent = not shows_anything(table, row)
+        quiet += silent
         right = finding is not None and finding.part == truth.part
         sure = finding is not None and finding.standing is not Standing.OPEN
         state = "found" if right and sure else "leads" if right else "not found"
+        if silent:
+            state = f"{state}*"
+        loud_found += right and sure and not silent
+        loud_lead += right and not sure and not silent
         if right and sure:
             found_count += 1
             readings.append(count)
@@ -101,6 +119,12 @@ def main() -> int:
             same += 1
         named = f"{finding.part} {finding.probability:.2f} {finding.standing}" if finding else "-"
         print(f"{truth.key:26s} {state:10s} {count:3d} readings {minutes:5.1f} min   {named}")
+    loud = len(rows) - quiet
+    print("* moves no live point: nobody would bring the set in for it alone")
+    print(
+        f"{quiet} of {len(rows)} are of that kind; of the {loud} others {loud_found} are found and "
+        f"{loud_lead} lead without being sure"
+    )
     print(
         f"{found_count} of {len(rows)} found, {same} more lead without being sure; readings when "
         f"found: median {np.median(readings):.0f}, most {max(readings)}"

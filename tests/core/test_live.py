@@ -76,7 +76,7 @@ class Rectifier(unittest.TestCase):
 class Behaviour(unittest.TestCase):
     def test_a_sound_board_stands_in_every_state(self) -> None:
         for state in live_states():
-            low, high, hertz = shown("", "live.5vs", state)
+            low, _, hertz = shown("", "live.5vs", state)
             self.assertEqual(hertz, 0)
             self.assertAlmostEqual(low, 4.99, delta=0.03)
         self.assertAlmostEqual(shown("", "live.12v", DIRECT_ON)[0], 12.05, delta=0.1)

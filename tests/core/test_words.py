@@ -1,4 +1,4 @@
-"""Quantities and the entry grammar: what is typed is what is meant, or is refused with a way out."""
+"""Quantities and the entry grammar: what is typed is meant, or is refused with a way out."""
 
 import math
 import unittest

@@ -143,7 +143,8 @@ class JobSession:
         """Tell whoever holds the probes where to put them. Raises UnsafeStepError."""
         _raise_first(reference_refusals(self.board, probe))
         if self._hands is not None:
-            self._hands.probe(probe.plus, probe.minus, probe.observable)
+            where = f"lifted:{probe.part}" if probe.lifted else probe.observable
+            self._hands.probe(probe.plus, probe.minus, where)
 
     def skip(self, probe: Probe) -> None:
         """Record that a point can't be reached; the plan goes on without it."""

@@ -44,6 +44,13 @@ def cold_network(board: Board) -> Network:
     return Network(tuple(net.name for net in board.nets), elements, board.cold_ground)
 
 
+def part_network(board: Board, ref: str) -> Network:
+    """One part by itself, as it is read with a leg out of the board."""
+    part = board.component(ref)
+    nets = tuple(dict.fromkeys(part.pins.values()))
+    return Network(nets, _BUILDERS[part.kind](part), nets[-1])
+
+
 def variant_of(board: Board, network: Network, faults: Sequence[Fault]) -> Variant:
     """The network variant of a set of simultaneous faults; none of them gives the healthy board."""
     replaced: dict[str, Element | None] = {}

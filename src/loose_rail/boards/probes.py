@@ -7,7 +7,7 @@ probe says nothing about what it should read: that is computed.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from loose_rail.boards.profile import Board, Component, LivePoint, Side
 from loose_rail.circuit.meters import MeterMode
@@ -19,6 +19,7 @@ class Probe:
 
     `plus` and `minus` are nets, the words say where a hand finds them. `observable` is set for
     readings on a powered board and empty for cold ones. `minutes` is the time at the probe.
+    `lifted` means that the part is read with a leg out of the board, by itself.
     """
 
     id: str
@@ -34,6 +35,7 @@ class Probe:
     stop: str
     rail: str = ""
     observable: str = ""
+    lifted: bool = False
 
     @property
     def live(self) -> bool:
@@ -49,7 +51,8 @@ class Probe:
 def probes_of(board: Board) -> tuple[Probe, ...]:
     """All probes of a board, cold ones first, in the order of the profile."""
     cold = [probe for part in board.components for probe in _cold_probes(board, part)]
-    return (*cold, *(_live_probe(board, point) for point in board.live_points))
+    lifted = [probe for part in board.components for probe in _lifted_probes(board, part)]
+    return (*cold, *lifted, *(_live_probe(board, point) for point in board.live_points))
 
 
 OHMS, DIODE, ESR = MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR
@@ -111,6 +114,26 @@ def _cold_probes(board: Board, part: Component) -> Iterator[Probe]:
     name = f"{part.ref}, {part.duty}" if part.duty else part.ref
     for probe, mode, red, black, what in COLD_PROBES.get(part.kind, ()):
         yield _cold(board, part, probe, mode, red, black, f"{name}: {what}")
+
+
+LIFTED_PROBES = {
+    "electrolytic": ("esr", "ohms"),
+    "resistor": ("ohms",),
+    "film": ("cap", "ohms"),
+    "ceramic": ("ohms",),
+    "diode": ("fwd", "rev"),
+}
+"""Two-legged parts can be read by themselves: the strongest test, at the cost of solder."""
+LIFT_MINUTES = 4.0
+
+
+def _lifted_probes(board: Board, part: Component) -> Iterator[Probe]:
+    wanted = LIFTED_PROBES.get(part.kind, ())
+    for probe in _cold_probes(board, part):
+        if probe.id.split(".")[1] in wanted:
+            title = probe.title.replace(" in place", "") + ", one leg lifted"
+            minutes = probe.minutes + LIFT_MINUTES
+            yield replace(probe, id=f"{probe.id}.out", title=title, minutes=minutes, lifted=True)
 
 
 _PIN_WORDS = {

@@ -112,7 +112,7 @@ class Planner:
         for column, candidate in enumerate(self.table.candidates):
             if candidate.probe.id in skipped or taken.get(candidate.key, 0) >= 2:
                 continue
-            if reference_refusals(board, candidate.probe) and candidate.probe.live:
+            if candidate.probe.live and reference_refusals(board, candidate.probe):
                 continue
             if candidate.state not in states:
                 states[candidate.state] = reachable(board, candidate.state, facts)

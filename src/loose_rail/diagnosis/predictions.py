@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.cold_network import cold_network, variant_of
+from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
@@ -107,6 +107,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
     low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
     say(0.02, "cold readings")
     _predict_cold(board, rows, candidates, low, high)
+    _predict_lifted(board, rows, candidates, low, high)
     say(0.3, "live behaviour")
     ticking, glow = _predict_live(board, rows, candidates, (low, high, hertz))
     for number, row in enumerate(rows):
@@ -133,10 +134,36 @@ def _predict_cold(
     network = cold_network(board)
     solver = ColdSolver.of(network, [variant_of(board, network, row.faults) for row in rows])
     for mode in MeterMode:
-        columns = [k for k, c in enumerate(candidates) if c.probe.mode is mode and not c.probe.live]
+        columns = [
+            k
+            for k, c in enumerate(candidates)
+            if c.probe.mode is mode and not c.probe.live and not c.probe.lifted
+        ]
         if columns:
             pairs = [(candidates[k].probe.plus, candidates[k].probe.minus) for k in columns]
             low[:, columns] = high[:, columns] = solver.read(pairs, mode)
+
+
+def _predict_lifted(
+    board: Board,
+    rows: Sequence[Hypothesis],
+    candidates: Sequence[Candidate],
+    low: Floats,
+    high: Floats,
+) -> None:
+    """Parts by themselves: only the rows with a fault in the part differ from a sound one."""
+    for number, candidate in enumerate(candidates):
+        probe = candidate.probe
+        if not probe.lifted:
+            continue
+        own = [[f for f in row.faults if f.ref == probe.part] for row in rows]
+        distinct = list(dict.fromkeys(tuple(faults) for faults in own))
+        distinct.sort(key=len)
+        network = part_network(board, probe.part)
+        solver = ColdSolver.of(network, [variant_of(board, network, f) for f in distinct])
+        values = solver.read([(probe.plus, probe.minus)], probe.mode)[:, 0]
+        found = dict(zip(distinct, values, strict=True))
+        low[:, number] = high[:, number] = [found[tuple(faults)] for faults in own]
 
 
 def _predict_live(

@@ -105,23 +105,23 @@ def confirming_columns(
 ) -> list[int]:
     """Cold candidates at the part where its leading fault predicts something abnormal.
 
-    The most telling first; empty where the part shows nothing in place.
+    In place before lifted, the most telling first; empty where the part shows nothing either way.
     """
     rows = [k for k, row in enumerate(table.rows) if row.part == part]
     leader = max(rows, key=lambda k: probabilities[k])
-    found: list[tuple[float, int]] = []
+    found: list[tuple[int, float, int]] = []
     for number, candidate in enumerate(table.candidates):
         probe = candidate.probe
         if probe.part != part or probe.live or candidate.key in taken:
             continue
         column = Column(table, number)
         if column.open[0] != column.open[leader]:
-            found.append((99.0, number))
+            found.append((int(probe.lifted), -99.0, number))
             continue
         if column.open[0]:
             continue
         gap = abs(float(column.y[0] - column.y[leader])) / float(column.sigma[0])
         least = 1.5 if probe.mode is MeterMode.ESR else limit("disagrees_sigmas")
         if gap > least:
-            found.append((gap, number))
-    return [number for _, number in sorted(found, reverse=True)]
+            found.append((int(probe.lifted), -gap, number))
+    return [number for _, _, number in sorted(found)]

@@ -14,7 +14,7 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.cold_network import cold_network, variant_of
+from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.faults import Fault
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.profile import Board
@@ -77,11 +77,21 @@ class SimulatedBench:
             return self._volts(observable)
         if self.state.plugged:
             return math.inf
+        if observable.startswith("lifted:"):
+            return self._lifted(observable.removeprefix("lifted:"), mode)
         if self._solver is None:
             variants = [Variant("healthy"), variant_of(self.board, self._network, self.faults)]
             self._solver = ColdSolver.of(self._network, variants)
         shown = float(self._solver.read([(plus, minus)], mode)[1, 0])
         return shown * self._scatter(plus + minus) if math.isfinite(shown) else shown
+
+    def _lifted(self, ref: str, mode: MeterMode) -> float:
+        """A part by itself, with its own faults."""
+        network = part_network(self.board, ref)
+        own = [fault for fault in self.faults if fault.ref == ref]
+        solver = ColdSolver.of(network, [variant_of(self.board, network, own)])
+        shown = float(solver.read([self._probe[:2]], mode)[0, 0])
+        return shown * self._scatter(ref) if math.isfinite(shown) else shown
 
     def _volts(self, observable: str) -> float:
         if not self.state.plugged:

@@ -79,6 +79,8 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
     if phase == BULK:
         return _bulk_card(session, task, caution)
     expect, replace = _expectation(session, probe, task.candidate)
+    if probe.lifted:
+        caution = caution or "Hot iron. Lift the leg clear of its pad, and note which one it was."
     return CardState(
         phase,
         task.header,
