@@ -1,0 +1,96 @@
+"""House rules: error codes explained, contracts that can fail, words, files and the command line."""
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+import loose_rail
+from loose_rail.kernel import errors
+
+ROOT = Path(loose_rail.__file__).parent.parent.parent
+PROGRAM = [sys.executable, "-m", "loose_rail"]
+
+
+def run(*arguments: str) -> subprocess.CompletedProcess[str]:
+    env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    return subprocess.run(
+        [*PROGRAM, *arguments], env=env, capture_output=True, text=True, check=False, timeout=120
+    )
+
+
+class CommandLine(unittest.TestCase):
+    def refused(self, *arguments: str) -> str:
+        done = run(*arguments)
+        self.assertEqual(done.returncode, 2, done.stderr)
+        lines = [x for x in done.stderr.splitlines() if "propagateSizeHints" not in x]
+        self.assertEqual(len(lines), 1, done.stderr)
+        return lines[0]
+
+    def test_help_and_version(self) -> None:
+        self.assertIn("screenshots", run("--help").stdout)
+        self.assertIn(loose_rail.__version__, run("--version").stdout)
+
+    def test_bad_arguments_and_files_give_one_line_and_code_two(self) -> None:
+        self.assertIn("LR801", self.refused("--nonsense"))
+        self.assertIn("LR801", self.refused("frobnicate"))
+        self.assertIn("LR801", self.refused("--data", "/nowhere/at/all.sqlite"))
+        self.assertIn("LR201", self.refused("check-board", "/nowhere.json"))
+        with tempfile.TemporaryDirectory() as folder:
+            damaged = Path(folder) / "shop.sqlite"
+            damaged.write_bytes(b"no database " * 99)
+            self.assertIn("LR505", self.refused("--data", str(damaged)))
+            board = Path(folder) / "board.json"
+            board.write_text('{"schema": 1}')
+            self.assertIn("LR201", self.refused("check-board", str(board)))
+        good = ROOT / "src/loose_rail/boards/data/PB-4310-2.json"
+        self.assertIn("no contradictions", run("check-board", str(good)).stdout)
+
+
+class House(unittest.TestCase):
+    def test_every_error_has_its_own_code_and_is_explained(self) -> None:
+        text = (ROOT / "docs/errors.md").read_text("utf-8")
+        kinds = [v for v in vars(errors).values() if isinstance(v, type)]
+        codes = [kind.code for kind in kinds]
+        self.assertEqual(len(set(codes)), len(codes))
+        for code in codes:
+            self.assertIn(code, text)
+
+    def test_a_planted_violation_breaks_each_import_contract(self) -> None:
+        planted = {
+            "kernel": ("import loose_rail.circuit.elements", "Rooms stand in order"),
+            "judgement": ("import PyQt6.QtCore", "Qt stands only under ui"),
+            "reports": ("import sqlalchemy", "SQLAlchemy stands only in storage"),
+            "practice": ("import pyvisa", "PyVISA stands only in instruments"),
+            "ui": ("import loose_rail.jobs.fold", "Views see presenters"),
+        }
+        with tempfile.TemporaryDirectory() as folder:
+            for name in ("pyproject.toml",):
+                (Path(folder) / name).write_bytes((ROOT / name).read_bytes())
+            copy = Path(folder) / "src" / "loose_rail"
+            subprocess.run(["cp", "-r", str(ROOT / "src"), folder], check=True)
+            for room, (line, _) in planted.items():
+                (copy / room / "planted.py").write_text(f"{line}\n")
+            env = {**os.environ, "PYTHONPATH": f"{folder}/src"}
+            tool = Path(sys.executable).with_name("lint-imports")
+            done = subprocess.run(
+                [str(tool), "--no-cache"], cwd=folder, env=env, capture_output=True, text=True
+            )
+        self.assertNotEqual(done.returncode, 0)
+        for _, contract in planted.values():
+            self.assertRegex(done.stdout, rf"{re.escape(contract)}.*BROKEN")
+
+    def test_modules_can_be_read_in_one_sitting_and_say_what_they_are(self) -> None:
+        for path in (ROOT / "src").rglob("*.py"):
+            text = path.read_text("utf-8")
+            self.assertTrue(text.startswith('"""'), path)
+            self.assertLess(len(text.splitlines()), 530, path)
+
+    def test_no_addresses_in_build_files_and_no_bare_excepts(self) -> None:
+        for name in ("pyproject.toml", "requirements.txt", "bin/setup", "bin/test", "bin/demo"):
+            self.assertNotRegex((ROOT / name).read_text("utf-8"), r"https?://")
+        for path in (ROOT / "src").rglob("*.py"):
+            self.assertNotRegex(path.read_text("utf-8"), r"except[^\n]*:\s*\n?\s*pass\b")

@@ -1,0 +1,62 @@
+"""One application for all window tests, and hands that press real keys."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.ui.application import make_application
+from loose_rail.ui.dispatch import Dispatcher
+from loose_rail.ui.main_window import MainWindow
+
+
+def application() -> QApplication:
+    """The one application."""
+    return make_application()
+
+
+def open_window(data: Path, at_once: bool = True, meter: str = "") -> MainWindow:
+    """The demo shop in a window, on a database that stays."""
+    application()
+    window = MainWindow(Dispatcher(at_once))
+    window.show()
+    window.set_workplace(Workplace(Options(True, data, meter, True)), engine_for)
+    QApplication.processEvents()
+    return window
+
+
+def settle(until: Callable[[], bool] = lambda: True, seconds: float = 20.0) -> None:
+    """Let events pass until something holds. Raises AssertionError where it never does."""
+    end = time.monotonic() + seconds
+    while True:
+        QApplication.processEvents()
+        if until():
+            return
+        if time.monotonic() > end:
+            raise AssertionError("it never came")
+        time.sleep(0.01)
+
+
+def focus() -> QWidget:
+    """The widget that would get the next key."""
+    widget = QApplication.focusWidget()
+    assert widget is not None
+    return widget
+
+
+def press(key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+    """One key at whatever has the focus."""
+    QTest.keyClick(focus(), key, modifier)
+    QApplication.processEvents()
+
+
+def write(text: str) -> None:
+    """Type a line and press Enter."""
+    QTest.keyClicks(focus(), text)
+    press(Qt.Key.Key_Return)
