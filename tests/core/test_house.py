@@ -1,4 +1,4 @@
-"""House rules: error codes explained, contracts that can fail, words, files and the command line."""
+"""House rules: error codes explained, contracts that can fail, the command line."""
 
 import os
 import re

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -16,8 +17,9 @@ from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.main_window import MainWindow
 
 
+@cache
 def application() -> QApplication:
-    """The one application."""
+    """The one application; kept, because PyQt destroys one that nobody holds."""
     return make_application()
 
 

@@ -1,5 +1,6 @@
 """The look, measured: contrast, labels that never overlap, nothing cut, names, keys, start-up."""
 
+import itertools
 import json
 import os
 import subprocess
@@ -79,11 +80,11 @@ class Screens(unittest.TestCase):
                 for _, point, _ in layout.hot_stops:
                     self.assertFalse(box.adjusted(-7, -7, 7, 7).contains(point))
             for place in layout.rails:
-                gaps = [b - a for a, b in zip(place.stop_xs, place.stop_xs[1:], strict=False)]
+                gaps = [b - a for a, b in itertools.pairwise(place.stop_xs)]
                 self.assertTrue(all(gap > 24 for gap in gaps))
                 self.assertTrue(place.left < place.stop_xs[0] and place.stop_xs[-1] < place.right)
             ys = [place.y for place in layout.rails]
-            self.assertTrue(all(b - a > 85 for a, b in zip(ys, ys[1:], strict=False)))
+            self.assertTrue(all(b - a > 85 for a, b in itertools.pairwise(ys)))
             self.assertIsInstance(layout.flag_at, QPointF)
 
     def test_the_window_stays_at_1280_by_800_and_cuts_no_button(self) -> None:
@@ -127,7 +128,8 @@ class StartUp(unittest.TestCase):
             "from loose_rail.ui.application import make_application\n"
             "from loose_rail.ui.dispatch import Dispatcher\n"
             "from loose_rail.ui.main_window import MainWindow\n"
-            "app = make_application(); w = MainWindow(Dispatcher()); w.show(); app.processEvents()\n"
+            "app = make_application(); w = MainWindow(Dispatcher())\n"
+            "w.show(); app.processEvents()\n"
             "print(json.dumps(sorted({name.split('.')[0] for name in sys.modules})))\n"
         )
         env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
