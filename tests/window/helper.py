@@ -7,7 +7,7 @@ from collections.abc import Callable
 from functools import cache
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
@@ -29,8 +29,17 @@ def open_window(data: Path, at_once: bool = True, meter: str = "") -> MainWindow
     window = MainWindow(Dispatcher(at_once))
     window.show()
     window.set_workplace(Workplace(Options(True, data, meter, True)), engine_for)
-    QApplication.processEvents()
+    window.activateWindow()
+    settle(window.isActiveWindow)
     return window
+
+
+def close_window(window: MainWindow) -> None:
+    """Close it and let it be deleted, so that the next one can have the keys."""
+    window.close()
+    window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    QApplication.processEvents()
 
 
 def settle(until: Callable[[], bool] = lambda: True, seconds: float = 20.0) -> None:

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit
 from loose_rail.ui import theme
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.map_layout import lay_out
-from tests.window.helper import open_window, settle
+from tests.window.helper import close_window, open_window, settle
 
 TEXT_ON = {
     "panel": ("ink", "quiet", "hot", "agrees", "disagrees", "doubtful", "action", "cold"),
@@ -62,7 +62,7 @@ class Screens(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.window = open_window(Path(folder.name) / "shop.sqlite")
-        self.addCleanup(self.window.close)
+        self.addCleanup(close_window, self.window)
         self.window.open_job(1)
         self.job = self.window.job
 

@@ -12,7 +12,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.storage.store import SqliteStore
 from loose_rail.ui.job_view import JobView
 from loose_rail.ui.main_window import MainWindow
-from tests.window.helper import focus, open_window, press, settle, write
+from tests.window.helper import close_window, focus, open_window, press, settle, write
 
 ANSWERS = {
     ("live.5vs", True): "0..0.75@1.0Hz",
@@ -32,7 +32,7 @@ class Window(unittest.TestCase):
 
     def open(self, at_once: bool = True) -> MainWindow:
         window = open_window(self.path, at_once)
-        self.addCleanup(window.close)
+        self.addCleanup(close_window, window)
         return window
 
     def open_job(self) -> JobView:

@@ -111,6 +111,8 @@ class BenchHands:
                 connection.sendall(line.encode() + b"\n")
                 connection.recv(16)
             except (OSError, MeterError):
+                if connection is not None:
+                    connection.close()
                 connection = None
             finally:
                 self._lines.task_done()

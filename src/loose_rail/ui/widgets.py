@@ -44,14 +44,18 @@ def button(text: str, key: str = "", role: str = "") -> QPushButton:
 
 
 def clear_layout(layout: QLayout) -> None:
-    """Remove and delete every widget of a layout."""
+    """Remove and delete every widget of a layout.
+
+    Hidden, not orphaned: a layout shows its new children a moment later, and one that has lost its
+    parent by then would open as a window of its own and take the keys.
+    """
     while layout.count():
         item = layout.takeAt(0)
         if item is None:
             return
         widget = item.widget()
         if widget is not None:
-            widget.setParent(None)
+            widget.hide()
             widget.deleteLater()
         elif item.layout() is not None:
             clear_layout(item.layout())
