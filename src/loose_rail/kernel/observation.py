@@ -60,7 +60,7 @@ class Observation:
             return engineering(self.low, self.unit, digits)
         if self.form in (Form.RISING, Form.FALLING):
             return self._trend_text(digits)
-        words = span(self.low, self.high, self.unit, digits)
+        words = span(self.low, self.high, self.unit, max(2, digits - 1))  # edges move
         if self.form is Form.RANGE:
             return f"{words} wandering"
         if self.hertz is None:

@@ -6,6 +6,7 @@ The entry is held until the board's state is confirmed and, for a dead board, th
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from loose_rail.app.session import JobSession
@@ -88,7 +89,9 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
         f"red on {probe.plus_words}",
         f"black on {probe.minus_words}",
         setting,
-        tuple(step.text for step in todo if not (step.measure_bulk and phase == STATE)),
+        _in_one_sentence(
+            [step.text for step in todo if not (step.measure_bulk and phase == STATE)]
+        ),
         caution,
         probe.unit,
         expect,
@@ -96,6 +99,11 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
         task.why,
         "Take reading" if phase == READING else "Done, it is so",
     )
+
+
+def _in_one_sentence(texts: Sequence[str]) -> tuple[str, ...]:
+    """All but the first begin small: they follow a semicolon."""
+    return tuple(t if k == 0 else t[:1].lower() + t[1:] for k, t in enumerate(texts))
 
 
 def lamp_card() -> CardState:

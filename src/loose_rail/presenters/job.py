@@ -10,10 +10,8 @@ from typing import Protocol
 from loose_rail.app.measure import take_series
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
-from loose_rail.boards.profile import Side
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.likelihood import Column
-from loose_rail.diagnosis.posterior import part_probabilities
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.events import STAGES
@@ -26,6 +24,7 @@ from loose_rail.kernel.signal import Signal
 from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.parts.electrolytic import Candidate as Capacitor
 from loose_rail.presenters import actions
+from loose_rail.presenters.bench import bench_state, job_frame, suspect_rows
 from loose_rail.presenters.card import (
     BULK,
     NOTHING,
@@ -33,20 +32,16 @@ from loose_rail.presenters.card import (
     STATE,
     Task,
     card_for,
-    lamp_card,
     task_of_step,
 )
 from loose_rail.presenters.hand_back import hand_back_state
-from loose_rail.presenters.ledger import ledger_rows, shown_readings
 from loose_rail.presenters.parts import parts_state
-from loose_rail.presenters.power_up import ForecastKeeper, lamp_words, power_up_state
+from loose_rail.presenters.power_up import ForecastKeeper, lamp_words, power_up_screen
 from loose_rail.presenters.proof_plan import proof_task
-from loose_rail.presenters.rail_map import MapBuilder
 from loose_rail.presenters.record import record_state
 from loose_rail.presenters.rework import rework_state
 from loose_rail.presenters.states import (
     BenchState,
-    CardState,
     EntryEcho,
     HandBackState,
     JobFrame,
@@ -58,10 +53,8 @@ from loose_rail.presenters.states import (
     SuspectRow,
     VerdictState,
 )
-from loose_rail.presenters.verdict import suspect_why, verdict_state
-from loose_rail.presenters.words import stage_dots, state_tokens, warning_for
+from loose_rail.presenters.verdict import verdict_state
 
-MOST_SUSPECTS = 5
 BENCH_STAGES = ("cold_checks", "live_checks")
 
 RenderHtml = Callable[[JobSession, float | None], str]
@@ -125,97 +118,15 @@ class JobPresenter:
 
     def frame(self) -> JobFrame:
         """What stands around every stage."""
-        session, state = self.session, self.session.state
-        task = self.task
-        side = task.candidate.probe.side if task else None
-        bulk = "not measured" if state.bulk_volts is None else engineering(state.bulk_volts, "V")
-        live_bulk = self._live_bulk()
-        return JobFrame(
-            state.ticket,
-            f"{state.set_name} · board {session.board.id}",
-            f"“{state.complaint}”",
-            f"{_counted(len(state.live_readings))} · limit {state.spending_limit:.2f}",
-            stage_dots(state),
-            state_tokens(state, task.candidate.state if task and self._on_bench else None),
-            live_bulk or bulk,
-            warning_for(session.board, state, side if side is Side.HOT else None),
-            session.save_problem,
-            state.undo_words,
-            state.redo_words,
-        )
-
-    @property
-    def _on_bench(self) -> bool:
-        return self.stage in ("cold_checks", "live_checks", "power_up")
-
-    def _live_bulk(self) -> str:
-        """The last bulk reading in the present plugged-in state."""
-        for reading in reversed(self.session.state.live_readings):
-            if reading.probe == "live.bulk" and reading.state == self.session.state.board_state:
-                return reading.observation.text()
-        return ""
+        return job_frame(self.session, self.task)
 
     def bench(self) -> BenchState:
         """Cold and live checks."""
-        session = self.session
-        if session.engine is None or session.assessment is None:
-            builder = MapBuilder(session.board, (), {}, None)
-            return BenchState(builder.build(), card_for(session, None), "Suspects", (), (), ())
-        table, found = session.engine.table, session.assessment
-        task = self.task
-        parts = part_probabilities(table, found.probabilities)
-        readings = [r for r in session.state.live_readings if not r.after_repair]
-        builder = MapBuilder(
-            session.board,
-            shown_readings(session, readings),
-            parts,
-            task.candidate.probe if task else None,
-        )
-        count = len(session.state.evidence)
-        title = f"Suspects after {_counted(count)} · sure enough to repair at 90 %"
-        return BenchState(
-            builder.build(),
-            card_for(session, task),
-            title,
-            self.suspects(),
-            ledger_rows(session),
-            self._others(),
-            "connected" if self._meter else "",
-        )
+        return bench_state(self.session, self.task, self.has_meter)
 
     def suspects(self) -> tuple[SuspectRow, ...]:
         """The leading suspects, and all others as one row."""
-        session = self.session
-        if session.assessment is None or session.engine is None:
-            return ()
-        suspects = session.assessment.suspects
-        rows = [
-            SuspectRow(
-                f"{100 * s.probability:.0f}",
-                s.title.replace("MB ", "Main board "),
-                suspect_why(session, s),
-                s.probability,
-            )
-            for s in suspects[:MOST_SUSPECTS]
-        ]
-        rest = suspects[MOST_SUSPECTS:]
-        share = sum(s.probability for s in rest)
-        rows.append(SuspectRow(f"{100 * share:.0f}", "Everything else", f"{len(rest)} more", share))
-        return tuple(rows)
-
-    def _others(self) -> tuple[tuple[str, str], ...]:
-        """Other probes to choose from: key, and words with their worth."""
-        assert self.session.assessment is not None
-        task = self.task
-        current = task.candidate.key if task else ""
-        offers = [o for o in self.session.assessment.others if o.candidate.key != current]
-        return tuple(
-            (
-                o.candidate.key,
-                f"{o.candidate.probe.title} · {o.candidate.state.words} · {o.minutes:.0f} min",
-            )
-            for o in offers[:9]
-        )
+        return suspect_rows(self.session)
 
     def record(self) -> RecordState:
         """Take in, strip down, look over."""
@@ -235,20 +146,7 @@ class JobPresenter:
 
     def power_up(self) -> PowerUpState:
         """The first power-up."""
-        state = self.session.state
-        card = card_for(self.session, self.task)
-        first = state.fitted and state.board_state.lamp_watts and not state.lamp_seen
-        if first and card.phase == READING:
-            card = lamp_card()
-        if self.session.engine is not None and self.session.state.fitted and self.task is None:
-            card = CardState(
-                "nothing",
-                "Nothing left to prove here",
-                "The repaired rail has been read",
-                why="More hours and more load prove more; a soak is the next level.",
-                action="Go to hand back",
-            )
-        return power_up_state(self.session, self.forecast, card)
+        return power_up_screen(self.session, self.task, self.forecast)
 
     def hand_back(self) -> HandBackState:
         """The sheet."""
@@ -498,7 +396,3 @@ class JobPresenter:
     def close(self) -> None:
         """The window closes; everything is on disk already."""
         self.changed = Signal()
-
-
-def _counted(number: int) -> str:
-    return f"{number} reading{'' if number == 1 else 's'}"

@@ -65,9 +65,9 @@ def pair_words(session: JobSession, reading: Reading, judgement: Judgement) -> s
     bare = judgement if not reading.state.main_cable else judged(session, partners[-1])[1]
     loaded = judgement if reading.state.main_cable else judged(session, partners[-1])[1]
     if bare.verdict is Verdict.DISAGREES and loaded.verdict is Verdict.DISAGREES:
-        return "cable on or off alike: main board cleared"
+        return "cable makes no difference"
     if bare.verdict is Verdict.AGREES and loaded.verdict is Verdict.DISAGREES:
-        return "good with cable off: look at main board"
+        return "good with the cable off"
     return ""
 
 

@@ -8,6 +8,7 @@ from loose_rail.boards.faults import fault_from_key
 from loose_rail.diagnosis.forecast import Forecast, forecast
 from loose_rail.kernel.quantities import engineering, fixed
 from loose_rail.live.board_state import BoardState, Power
+from loose_rail.presenters.card import NOTHING, READING, Task, card_for, lamp_card
 from loose_rail.presenters.proof_plan import proof_candidates
 from loose_rail.presenters.states import CardState, PairView, PowerUpState
 
@@ -83,6 +84,24 @@ class ForecastKeeper:
     def keep(self, found: tuple[str, Forecast]) -> None:
         """Keep what was worked out."""
         self._key, self._forecast = found
+
+
+def power_up_screen(session: JobSession, task: Task | None, keeper: ForecastKeeper) -> PowerUpState:
+    """The screen with its card: the lamp first, then what proves the repair."""
+    state = session.state
+    card = card_for(session, task)
+    first = state.fitted and state.board_state.lamp_watts and not state.lamp_seen
+    if first and card.phase == READING:
+        card = lamp_card()
+    if session.engine is not None and state.fitted and task is None:
+        card = CardState(
+            NOTHING,
+            "Nothing left to prove here",
+            "The repaired rail has been read",
+            why="More hours and more load prove more; a soak is the next level.",
+            action="Go to hand back",
+        )
+    return power_up_state(session, keeper, card)
 
 
 def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState) -> PowerUpState:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import sys
-import traceback
 from pathlib import Path
 from types import TracebackType
 from typing import Any
@@ -52,8 +51,6 @@ def run(demo: bool, data: Path | None, meter: str) -> int:
         )
 
     QTimer.singleShot(0, open_shop)
-    if os.environ.get("LOOSE_RAIL_QUIT_WHEN_SHOWN"):
-        QTimer.singleShot(0, app.quit)
     app.exec()
     dispatcher.stop()
     return failure[0] if failure else 0
@@ -61,6 +58,7 @@ def run(demo: bool, data: Path | None, meter: str) -> int:
 
 def _open(task: Task, demo: bool, data: Path | None, meter: str) -> tuple[Any, Any]:
     """Import the heavy rooms and open the shop; runs on a worker thread."""
+    import loose_rail.ui.job_view  # noqa: F401 - loaded here so that opening a job is quick
     from loose_rail.bootstrap import Options, Workplace, engine_for
 
     return Workplace(Options(demo, data, meter)), engine_for
@@ -69,7 +67,7 @@ def _open(task: Task, demo: bool, data: Path | None, meter: str) -> tuple[Any, A
 def _refuse(app: QApplication, error: Exception, failure: list[int]) -> None:
     """The shop can't be opened: one clear line, exit code 2."""
     if not isinstance(error, LooseRailError):
-        traceback.print_exception(error)
+        sys.__excepthook__(type(error), error, error.__traceback__)
         failure.append(1)
     else:
         sys.stderr.write(f"loose-rail: {error.one_line()}\n")
@@ -81,4 +79,4 @@ def _report_bug(
     kind: type[BaseException], error: BaseException, trace: TracebackType | None
 ) -> None:
     """An error in a slot: said on standard error instead of ending the process."""
-    traceback.print_exception(kind, error, trace)
+    sys.__excepthook__(kind, error, trace)

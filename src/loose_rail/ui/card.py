@@ -141,9 +141,8 @@ class NextProbeCard(QFrame):
         row.addLayout(column)
         return self._frame
 
-    def _buttons(self) -> QHBoxLayout:
-        row = QHBoxLayout()
-        row.setSpacing(8)
+    def _buttons(self) -> QVBoxLayout:
+        """What is done most in the first row, the ways out in the second."""
         self._action = button("Take reading", "Enter", "action")
         self._meter = button("Meter", "Space")
         self._skip = button("Can't reach", "N")
@@ -152,10 +151,15 @@ class NextProbeCard(QFrame):
         self._meter.clicked.connect(lambda: self.commanded.emit("meter"))
         self._skip.clicked.connect(lambda: self.commanded.emit("skip"))
         self._other.clicked.connect(lambda: self.commanded.emit("other"))
-        for item in (self._action, self._meter, self._skip, self._other):
-            row.addWidget(item)
-        row.addStretch(1)
-        return row
+        rows = QVBoxLayout()
+        rows.setSpacing(8)
+        for items in ((self._action, self._meter), (self._skip, self._other)):
+            row = QHBoxLayout()
+            row.setSpacing(8)
+            for item in items:
+                row.addWidget(item, 1)
+            rows.addLayout(row)
+        return rows
 
     # ---- state -----------------------------------------------------------------------------
 

@@ -34,6 +34,9 @@ class HandBackView(Page):
         if state.html != self._html:
             self._html = state.html
             self._sheet.setHtml(state.html)
+            document = self._sheet.document()
+            assert document is not None
+            document.setDocumentMargin(22)
         self.price.setParent(self)
         clear_layout(self.side)
         self.side.addWidget(label("Before and after", "strong"))

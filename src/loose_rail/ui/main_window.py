@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
@@ -22,10 +22,12 @@ from PyQt6.QtWidgets import (
 
 from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher
-from loose_rail.ui.job_view import JobView
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.shelf_view import ShelfView
 from loose_rail.ui.widgets import label
+
+if TYPE_CHECKING:
+    from loose_rail.ui.job_view import JobView
 
 START_SIZE = (1280, 800)
 
@@ -129,6 +131,8 @@ class MainWindow(QMainWindow):
             self.job.close_job()
             self.stack.removeWidget(self.job)
             self.job.deleteLater()
+        from loose_rail.ui.job_view import JobView  # loaded while the shop opens
+
         job = JobView(presenter, self._dispatcher)
         self.job = job
         self.stack.addWidget(job)

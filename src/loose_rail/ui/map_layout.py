@@ -14,7 +14,7 @@ from loose_rail.presenters.states import BlockView, RailMapState, StopView
 
 BARRIER = 24.0
 HOT_SHARE = 0.46
-TOP = 104.0
+TOP = 112.0
 BOTTOM = 92.0
 STOP_UNITS = 0.85
 BLOCK_UNITS = 1.75

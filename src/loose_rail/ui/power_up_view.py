@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.presenters.states import PairView, PowerUpState
@@ -128,7 +128,12 @@ class PairLines(QWidget):
     def _pair(self, painter: QPainter, pair: PairView, top: float) -> None:
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))
-        painter.drawText(QPointF(0, top + 13), f"{pair.title} · sound {pair.expected}")
+        words = f"{pair.title} · sound {pair.expected}"
+        room = QFontMetricsF(theme.font("small"))
+        painter.drawText(
+            QPointF(0, top + 13),
+            room.elidedText(words, Qt.TextElideMode.ElideMiddle, self.width()),
+        )
         left, right = 4.0, self.width() - 4.0
         finite = [v for v in (*pair.before_span, *pair.after_span) if v == v and abs(v) < 1e9]
         most = 1.15 * max([*finite, pair.expected_span[1], 1e-9])

@@ -123,7 +123,7 @@ class RailMap(QWidget):
         where = QPointF(place.left, place.y - 26)
         self._text(painter, where, rail.title, title_role, bold=rail.verdict != "unread")
         if rail.pin_reading:
-            point = QPointF(place.right - 6, place.y - 42)
+            point = QPointF(place.right - 6, place.y - 41)
             self._text(
                 painter, point, rail.pin_reading, _verdict_role(rail.pin_verdict), "right", True
             )
@@ -193,7 +193,7 @@ class RailMap(QWidget):
         width = metrics.horizontalAdvance(self._state.next_label) + 22
         anchor = layout.flag_at
         left = min(max(anchor.x() - width / 2, 6.0), layout.width - width - 6)
-        box = QRectF(left, max(anchor.y() - 82, 30.0), width, 26)
+        box = QRectF(left, max(anchor.y() - 82, 28.0), width, 26)
         painter.setPen(QPen(theme.color("action"), 2))
         painter.drawLine(QPointF(anchor.x(), box.bottom()), anchor - QPointF(0, 17))
         fill_round(painter, box, theme.color("action"), theme.color("action"), 1)

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
-from loose_rail.presenters.states import ShelfRow, ShelfState
 from loose_rail.ui import theme
 from loose_rail.ui.widgets import fill_round, label
+
+if TYPE_CHECKING:
+    from loose_rail.presenters.states import ShelfRow, ShelfState
 
 ROW = 112.0
 GAP = 12.0

@@ -115,11 +115,11 @@ class Ledger(QTableView):
         vertical.setDefaultSectionSize(25)
         header = self.horizontalHeader()
         header.setHighlightSections(False)
-        for column, width in enumerate((28, 150, 156, 166, 86)):
+        for column, width in enumerate((28, 150, 164, 172, 92)):
             self.setColumnWidth(column, width)
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(VERDICT_COLUMN, QHeaderView.ResizeMode.Fixed)
-        self.setColumnWidth(VERDICT_COLUMN, 212)
+        self.setColumnWidth(VERDICT_COLUMN, 192)
 
     def show_rows(self, rows: tuple[LedgerRow, ...]) -> None:
         """Show the ledger, scrolled to its end where it has grown."""

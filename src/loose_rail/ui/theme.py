@@ -6,11 +6,13 @@ Contrast of text roles on their grounds is at least 4.5:1 (tested).
 from __future__ import annotations
 
 from dataclasses import dataclass
-from importlib import resources
+from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
+
+HERE = Path(__file__).parent
 
 FAMILY = "B612"
 SIZES = {"small": 11.5, "text": 13.0, "strong": 15.0, "title": 21.0, "reading": 38.0}
@@ -109,7 +111,7 @@ def color(role: str) -> QColor:
 
 def load_fonts() -> None:
     """Register the shipped fonts with Qt."""
-    folder = resources.files("loose_rail.ui").joinpath("fonts")
+    folder = HERE / "fonts"
     for name in ("B612-Regular.ttf", "B612-Bold.ttf", "B612-Italic.ttf"):
         QFontDatabase.addApplicationFontFromData(QByteArray(folder.joinpath(name).read_bytes()))
 
@@ -124,7 +126,7 @@ def font(size: str, bold: bool = False) -> QFont:
 
 def icon(name: str, role: str = "ink", size: int = 20) -> QIcon:
     """A shipped line icon in the colour of a role."""
-    source = resources.files("loose_rail.ui").joinpath(f"icons/{name}.svg").read_text("utf-8")
+    source = (HERE / "icons" / f"{name}.svg").read_text("utf-8")
     source = source.replace("currentColor", getattr(current(), role))
     renderer = QSvgRenderer(QByteArray(source.encode()))
     pixmap = QPixmap(QSize(size * 2, size * 2))
@@ -158,8 +160,8 @@ def style_sheet() -> str:
     #areas {{ background: {t.strip}; }}
     #areas QToolButton {{ border: 0; border-radius: 4px; padding: 6px; color: {t.on_strip};
         font-size: 11px; }}
-    #areas QToolButton:hover {{ background: {t.ink}; }}
-    #areas QToolButton:checked {{ background: {t.panel}; color: {t.ink}; }}
+    #areas QToolButton:hover {{ border: 1px solid {t.strip_quiet}; padding: 5px; }}
+    #areas QToolButton:checked {{ background: {t.panel}; color: {t.ink}; border: 0; padding: 6px; }}
     QLabel[role="quiet"] {{ color: {t.quiet}; font-size: 12px; }}
     QLabel[role="title"] {{ font-size: 21px; font-weight: bold; }}
     QLabel[role="strong"] {{ font-size: 15px; font-weight: bold; }}
