@@ -13,12 +13,13 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
-from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.errors import LooseRailError, UsageError
 from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher, Task
 from loose_rail.ui.main_window import MainWindow
 
 EXIT_BAD = 2
+DISPLAY_NAMES = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
 
 
 def make_application() -> QApplication:
@@ -37,6 +38,7 @@ def make_application() -> QApplication:
 def run(demo: bool, data: Path | None, meter: str) -> int:
     """Open the window and work until it is closed; returns the exit code."""
     sys.excepthook = _report_bug
+    _require_display()
     app = make_application()
     dispatcher = Dispatcher()
     window = MainWindow(dispatcher)
@@ -54,6 +56,15 @@ def run(demo: bool, data: Path | None, meter: str) -> int:
     app.exec()
     dispatcher.stop()
     return failure[0] if failure else 0
+
+
+def _require_display() -> None:
+    """Qt would end the process where there is no display. Raises UsageError instead."""
+    if not any(os.environ.get(name) for name in DISPLAY_NAMES):
+        raise UsageError(
+            "There is no display to open a window on.",
+            "Start it from a desktop session, or set DISPLAY.",
+        )
 
 
 def _open(task: Task, demo: bool, data: Path | None, meter: str) -> tuple[Any, Any]:
