@@ -15,6 +15,10 @@ def main(arguments: list[str] | None = None) -> int:
         options = cli.parse(sys.argv[1:] if arguments is None else arguments)
         if options.command == "check-board":
             return cli.check_board(options.file)
+        if options.command == "solve":
+            from loose_rail.cli.solve import solve
+
+            return solve(options)
         if options.command == "screenshots":
             from loose_rail.ui.screenshots import render_all
 

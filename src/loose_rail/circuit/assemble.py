@@ -168,7 +168,7 @@ def _stamp_ac(
         _branch(matrix, assembly, element.a, element.b, sign * admittance)
     elif isinstance(element, Junction):
         slope = JunctionArray.of([element]).law(np.zeros(1))[1][0]
-        _branch(matrix, assembly, element.anode, element.cathode, sign * (slope + FOLDED_SIEMENS))
+        _branch(matrix, assembly, element.anode, element.cathode, sign * slope)
     else:
         _stamp_windings(matrix, assembly, element, omega, sign)
 

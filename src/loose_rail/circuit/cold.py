@@ -61,7 +61,7 @@ class ColdSolver:
         voltage settings, which need a powered board.
         """
         if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
-            return self._ohms(pairs)
+            return self.ohms_in_range(pairs)[0]
         if mode is MeterMode.DIODE:
             return self._diode(pairs)
         if mode is MeterMode.ESR:
@@ -70,10 +70,15 @@ class ColdSolver:
             return self._capacitance(pairs)
         raise ValueError(f"{mode} reads a powered board")
 
-    def _ohms(self, pairs: Sequence[Pair]) -> Floats:
+    def ohms_in_range(self, pairs: Sequence[Pair]) -> tuple[Floats, NDArray[np.intp]]:
+        """Ohms and the number of the range they are shown in, `(n_variants, n_pairs)` each.
+
+        The meter takes the lowest range that fits. Where a junction shunts, ohms depend on it.
+        """
         shown = np.full((len(self.variants), len(pairs)), NAN_IS_OVERLOAD)
+        used = np.full(shown.shape, len(meters.OHMS_RANGES) - 1, dtype=np.intp)
         waiting = np.ones_like(shown, dtype=bool)
-        for scale in meters.OHMS_RANGES:
+        for number, scale in enumerate(meters.OHMS_RANGES):
             ask = [int(k) for k in np.flatnonzero(waiting.any(axis=0))]
             if not ask:
                 break
@@ -85,8 +90,9 @@ class ColdSolver:
             block = shown[:, ask]
             block[fits] = ohms[fits]
             shown[:, ask] = block
+            used[:, ask] = np.where(fits, number, used[:, ask])
             waiting[:, ask] &= ~fits
-        return shown
+        return shown, used
 
     def _diode(self, pairs: Sequence[Pair]) -> Floats:
         volts = self._port_volts(pairs, MeterPort.diode())

@@ -71,6 +71,10 @@ class MeterPort:
         siemens = 1.0 / meters.DIODE_SOURCE_OHMS
         return MeterPort(meters.DIODE_SOURCE_VOLTS * siemens, siemens, None)
 
+    def delivered(self, volts: float) -> float:
+        """Amps that flow out of the meter at a voltage between its probes."""
+        return -float(self.law(np.array([volts]), 1.0)[0][0])
+
     def law(self, volts: Floats, ramp: float) -> tuple[Floats, Floats]:
         """Current into the meter and slope at `volts` of shape `(n,)`; `ramp` scales the source."""
         current = self.siemens * volts - ramp * self.amps

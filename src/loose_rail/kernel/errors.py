@@ -50,6 +50,12 @@ class CircuitError(LooseRailError):
     code = "LR301"
 
 
+class NetlistError(CircuitError):
+    """A netlist file cannot be read or solved; says file, line and what to do."""
+
+    code = "LR302"
+
+
 class UnsafeStepError(LooseRailError):
     """A step was refused because a safety precondition is not met."""
 

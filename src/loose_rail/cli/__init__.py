@@ -5,12 +5,13 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
-from typing import NoReturn
+from typing import NoReturn, TypeAlias
 
 from loose_rail import __version__
 from loose_rail.kernel.errors import UsageError
 
 EXIT_BAD = 2
+_Commands: TypeAlias = "argparse._SubParsersAction[_Parser]"
 
 
 class _Parser(argparse.ArgumentParser):
@@ -43,9 +44,23 @@ def parser() -> argparse.ArgumentParser:
     )
     shots = commands.add_parser("screenshots", help="render every main view to PNG files")
     shots.add_argument("directory", type=Path, metavar="DIR")
+    _add_solve(commands)
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
     return root
+
+
+def _add_solve(commands: _Commands) -> None:
+    solve = commands.add_parser("solve", help="solve a SPICE netlist, or put a meter on it")
+    solve.add_argument("file", type=Path, metavar="FILE")
+    solve.add_argument("--plus", required=True, metavar="NET", help="net of the red probe")
+    solve.add_argument("--minus", required=True, metavar="NET", help="net of the black probe")
+    solve.add_argument(
+        "--mode",
+        choices=("op", "ac", "ohms", "diode", "esr", "cap"),
+        help="op and ac solve the netlist with its own sources, the others connect that meter",
+    )
+    solve.add_argument("--json", action="store_true", help="print JSON")
 
 
 def parse(arguments: list[str]) -> argparse.Namespace:
