@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 
 from loose_rail.boards.cold_network import KNOWN_KINDS, cold_network, variant_of
 from loose_rail.boards.faults import fault_from_key, faults_of, find_faults, kinds
-from loose_rail.boards.live_plant import Health, plant_of
+from loose_rail.boards.health import Health
+from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import board_schema, decode_board, read_board, shipped_board
 from loose_rail.boards.probes import COLD_PROBES, probes_of
 from loose_rail.boards.profile import Side

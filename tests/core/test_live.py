@@ -40,14 +40,14 @@ class Rectifier(unittest.TestCase):
         """Reference section 1: no-load bulk is √2·V − N·Vf; r at load lies between 1.2 and 1.4."""
         one = plant(state=BoardState(Power.STANDBY, False, 0))
         for watts, low, high in ((0.0, 1.38, 1.415), (20.0, 1.25, 1.40)):
-            hot = HotSide(one)
+            hot = HotSide(one.input)
             for _ in range(4000):
                 hot.step(1e-3, np.array([watts]))
             ratio = hot.bulk[0] / 120.0
             self.assertTrue(low < ratio < high, f"{watts} W: {ratio:.3f}")
 
     def test_dried_bulk_has_a_deep_valley(self) -> None:
-        healthy, dried = HotSide(plant()), HotSide(plant("C3:dried:2"))
+        healthy, dried = HotSide(plant().input), HotSide(plant("C3:dried:2").input)
         for _ in range(3000):
             healthy.step(1e-3, np.array([15.0]))
             dried.step(1e-3, np.array([15.0]))
@@ -57,7 +57,7 @@ class Rectifier(unittest.TestCase):
 
     def test_lamp_glows_full_on_a_short_and_obeys_its_law(self) -> None:
         """Reference V10: R = V²/P hot; a short takes the whole voltage, P = P_n."""
-        hot = HotSide(plant("RV1:short:0"))
+        hot = HotSide(plant("RV1:short:0").input)
         for _ in range(4000):
             hot.step(1e-3, np.zeros(1))
         self.assertAlmostEqual(hot.kelvin[0], 2750, delta=60)
@@ -67,7 +67,7 @@ class Rectifier(unittest.TestCase):
     def test_fuse_opens_on_a_short_without_a_lamp_and_holds_inrush(self) -> None:
         direct = BoardState(Power.STANDBY, False, 0)
         for fault, whole in (("", True), ("BD1:short:0", False), ("Q1:short:0", False)):
-            hot = HotSide(plant(fault, direct))
+            hot = HotSide(plant(fault, direct).input)
             for _ in range(500):
                 hot.step(1e-3, np.zeros(1))
             self.assertEqual(bool(hot.fuse_whole[0]), whole, fault or "healthy")
@@ -123,7 +123,7 @@ class Behaviour(unittest.TestCase):
 
     def test_small_movement_counts_as_steady(self) -> None:
         record = run(plant(), 3.0)
-        low, high, hertz = meter_view(record, "standby_pin", np.array([0]))
+        low, high, hertz = meter_view(record, "standby.out", np.array([0]))
         self.assertEqual((low[0], hertz[0]), (high[0], 0.0))
 
     def test_forecast_tells_repaired_from_broken(self) -> None:

@@ -172,7 +172,7 @@ class Scpi(unittest.TestCase):
         )
         self.assertEqual((seen.form, counted), (Form.VALUE, list(range(1, COLD_SAMPLES + 1))))
         hands.put("standby/bare/lamp60")
-        hands.probe("5VS", "GND", "standby_pin")
+        hands.probe("5VS", "GND", "standby.out")
         hands.settle()
         ticks = iter(range(1000))
         seen = take_series(

@@ -129,6 +129,46 @@ class Mains(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     hertz: float
 
 
+class Stage(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A stage of the live model: `kind` as `boards.live_stages` lists them.
+
+    `source` is "bulk" or the stage that feeds it, `signal` what enables it (empty: nothing),
+    `volts` its output. `params` are the kind's own numbers as text with prefixes.
+    """
+
+    id: str
+    kind: str
+    source: str = ""
+    signal: str = ""
+    volts: float = 0.0
+    params: dict[str, str] = {}
+
+
+class SignalSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A signal that the board behind a connector gives after `after_seconds` of good supply.
+
+    `rail` names the stage it watches, `needs` the stages that must stand first ("main=12").
+    """
+
+    id: str
+    rail: str
+    good_volts: float
+    after_seconds: float
+    sense: str = "high"
+    needs: str = ""
+
+
+class LoadSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What a part behind a connector draws from a rail: idle, and while `signal` is given."""
+
+    part: str
+    rail: str
+    volts: float
+    idle_amps: float
+    on_amps: float
+    signal: str = ""
+
+
 class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A whole board profile. `roles` says which part does which job in the topology's model."""
 
@@ -150,6 +190,9 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     wake: Wake
     roles: dict[str, list[str]]
     co_failures: list[CoFailure]
+    stages: list[Stage]
+    signals: list[SignalSpec]
+    loads: list[LoadSpec]
 
     def component(self, ref: str) -> Component:
         """The part with this designator. Raises KeyError where there is none."""
@@ -164,6 +207,20 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
             if net.name == name:
                 return net
         raise KeyError(name)
+
+    def stage(self, stage_id: str) -> Stage | None:
+        """The live stage with this id, or None."""
+        return next((stage for stage in self.stages if stage.id == stage_id), None)
+
+    @property
+    def standby_point(self) -> str:
+        """Observable of the rail that the main board wakes by: its start signal's supply."""
+        return f"{self.signals[0].rail}.out"
+
+    @property
+    def adapter_fed(self) -> bool:
+        """True where an external adapter stands in place of the mains."""
+        return any(stage.kind == "adapter" for stage in self.stages)
 
     def rail_of(self, rail_id: str) -> Rail | None:
         """The rail with this id, or None."""

@@ -6,17 +6,17 @@ from collections import Counter
 
 from loose_rail.boards.cold_network import KNOWN_KINDS
 from loose_rail.boards.faults import find_faults
+from loose_rail.boards.live_plant import KNOWN_STAGES
 from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
-from loose_rail.live.simulate import POINTS
 
 VALUED_KINDS = frozenset({"fuse", "ntc", "resistor", "electrolytic", "film", "ceramic"})
-WAKE_SENSES = frozenset({"high", "low", "unknown"})
+WAKE_SENSES = frozenset({"high", "low", "none", "unknown"})
 
 
 def problems_of(board: Board) -> list[str]:
     """Everything that is wrong with a profile, empty where it is sound."""
-    problems = _duplicates(board)
+    problems = _duplicates(board) + _stage_problems(board)
     if problems:
         return problems
     nets = {net.name for net in board.nets}
@@ -32,6 +32,39 @@ def _duplicates(board: Board) -> list[str]:
     problems = [f"part {ref} is listed {n} times" for ref, n in counted.items() if n > 1]
     counted = Counter(net.name for net in board.nets)
     return problems + [f"net {name} is listed {n} times" for name, n in counted.items() if n > 1]
+
+
+def _stage_problems(board: Board) -> list[str]:
+    """What the live model could not be built from."""
+    ids = {stage.id for stage in board.stages} | {"bulk"}
+    signals = {spec.id for spec in board.signals}
+    problems = [
+        f"stage {stage.id} is of the unknown kind “{stage.kind}”"
+        for stage in board.stages
+        if stage.kind not in KNOWN_STAGES
+    ]
+    if sum(stage.kind in ("mains", "adapter") for stage in board.stages) != 1:
+        problems.append("there must be one stage of the kind mains or adapter")
+    for stage in board.stages:
+        if stage.source and stage.source not in ids:
+            problems.append(f"stage {stage.id} is fed by {stage.source}, which is missing")
+        if stage.signal and stage.signal not in signals:
+            problems.append(f"stage {stage.id} waits for {stage.signal}, which is missing")
+    for load in board.loads:
+        if load.rail not in ids:
+            problems.append(f"the load of {load.part} hangs on {load.rail}, which is missing")
+    return problems
+
+
+def observables_of(board: Board) -> list[str]:
+    """Every point that the live model of a board can be read at."""
+    found = ["mains", "after_fuse", "bridge_ac", "bulk", *(spec.id for spec in board.signals)]
+    for stage in board.stages:
+        if stage.kind in ("flyback", "resonant"):
+            found += [f"{stage.id}.vcc", f"{stage.id}.reservoir", f"{stage.id}.out"]
+        elif stage.kind not in ("mains", "adapter", "boost"):
+            found.append(f"{stage.id}.out")
+    return found
 
 
 def _part_problems(part: Component, nets: set[str], sections: set[str]) -> list[str]:
@@ -76,8 +109,9 @@ def _reference_problems(board: Board, nets: set[str]) -> list[str]:
             for pin in connector.pins
             if pin.net not in nets
         ]
+    known = set(observables_of(board))
     for point in board.live_points:
-        if point.observable not in POINTS:
+        if point.observable not in known:
             problems.append(f"live point {point.id} reads the unknown “{point.observable}”")
         problems += [
             f"live point {point.id} uses net {net}, which is missing"
@@ -85,7 +119,7 @@ def _reference_problems(board: Board, nets: set[str]) -> list[str]:
             if net not in nets
         ]
     if board.wake.sense not in WAKE_SENSES:
-        problems.append(f"wake sense “{board.wake.sense}” is not high, low or unknown")
+        problems.append(f"wake sense “{board.wake.sense}” is not high, low, none or unknown")
     if not problems:
         problems += _co_failure_problems(board, refs)
     return problems

@@ -153,7 +153,7 @@ class Engine:
             return None
         for number, candidate in enumerate(self.table.candidates):
             state, probe = candidate.state, candidate.probe
-            fits = probe.rail == rail and probe.observable == "standby_pin"
+            fits = probe.rail == rail and probe.observable == board.standby_point
             bare = not state.main_cable and state.power is Power.STANDBY
             free = fits and bare and probe.id not in skipped
             if free and reachable(board, state, facts):

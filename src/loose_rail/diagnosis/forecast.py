@@ -63,7 +63,7 @@ def forecast(board: Board, state: BoardState, faults: Sequence[Fault]) -> Foreca
     courses = [
         Course(
             record.traces["bulk"][:, k],
-            record.traces["standby_pin"][:, k],
+            record.traces[board.standby_point][:, k],
             record.traces["lamp_glow"][:, k],
         )
         for k in (0, 1)

@@ -121,7 +121,9 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
 def has_primary_short(board: Board, row: Hypothesis) -> bool:
     """Whether a row shorts the mains or the bulk: what blows fuses at full power."""
     plant = plant_of(board, row.faults, BoardState(Power.STANDBY))
-    return bool(plant.input_short_siemens[0] > 0 or plant.bulk_short_siemens[0] > SHORT_SIEMENS)
+    return bool(
+        plant.input.input_short_siemens[0] > 0 or plant.input.bulk_short_siemens[0] > SHORT_SIEMENS
+    )
 
 
 def _predict_cold(
@@ -185,7 +187,7 @@ def _predict_live(
             low[:, number], high[:, number], hertz[:, number] = meter_view(
                 record, candidate.probe.observable, columns_of[candidate.state]
             )
-    ticking = {state.key: record.standby_hertz[columns_of[state]] for state in states}
+    ticking = {state.key: record.restarts("")[columns_of[state]] for state in states}
     glow = {state.key: record.lamp_glow[columns_of[state]] for state in states}
     return ticking, glow
 
@@ -215,10 +217,7 @@ def meter_view(
     windows = record.windows[observable][:, columns]
     low, high = windows.min(axis=0), windows.max(axis=0)
     middle = windows.mean(axis=0)
-    main = observable.startswith("main_1") or observable.startswith("main_2")
-    own = record.main_hertz[columns] if main else record.standby_hertz[columns]
-    other = record.standby_hertz[columns]
-    rate = np.where(own > 0, own, other)
+    rate = record.restarts(observable)[columns]
     moves = (high - low > TICK_LEAST_SHARE * np.abs(high)) & (high - low > TICK_LEAST_VOLTS)
     ticks = moves & (rate > 0)
     settled = np.where(moves & ~ticks, windows[-1], middle)

@@ -64,6 +64,9 @@ def _ticks(table: PredictionTable, hertz: float | None) -> Floats:
 def _stays_dark(table: PredictionTable) -> Floats:
     """The set lights only if its standby rail holds: the highest reading in use stays low."""
     for number, candidate in enumerate(table.candidates):
-        if candidate.probe.observable == "standby_pin" and candidate.state.key == IN_USE:
+        if (
+            candidate.probe.observable == table.board.standby_point
+            and candidate.state.key == IN_USE
+        ):
             return np.where(table.low[:, number] < LIT_VOLTS, 1.0, 0.0)
     return np.full(len(table.rows), 0.5)

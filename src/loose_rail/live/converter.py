@@ -21,9 +21,6 @@ PROPORTIONAL_PER_VOLT = 2.0
 INTEGRAL_PER_VOLT_SECOND = 120.0
 PEAK_OVER_MEAN = 5.0
 """Peak over mean of a flyback's secondary current: 2 over the duty of the conduction [T]."""
-OVERLOAD_SECONDS = 0.06
-FULL_POWER_BULK_VOLTS = 100.0
-LEAST_BULK_VOLTS = 60.0
 EFFICIENCY = 0.82
 
 
@@ -43,10 +40,13 @@ class Converter:
         self.starts = np.zeros(n)
         self._feedback_lost = ~np.isfinite(parameters.choke_ohms)
 
-    def step(self, dt: float, allowed: Bools, bulk: Floats, load_siemens: Floats) -> Bools:
+    def step(
+        self, dt: float, allowed: Bools, awake: Bools, bulk: Floats, load_siemens: Floats
+    ) -> Bools:
         """Advance by `dt`; returns where a protection trips in this step.
 
-        `allowed` says where the controller switches; `load_siemens` hangs on the output pin.
+        `allowed` says where the controller switches, `awake` where a two-level output stands at
+        its upper level; `load_siemens` hangs on the output pin.
         """
         p = self.parameters
         fresh = allowed & ~self.running
@@ -56,9 +56,10 @@ class Converter:
         self.overload = np.where(fresh, 0.0, self.overload)
         self.running = allowed.copy()
         ramp = np.minimum(self.age / p.soft_start_seconds, 1.0)
-        reference = p.set_volts * ramp
+        level = np.where(awake, 1.0, p.standby_share)
+        reference = p.set_volts * ramp * level
         headroom = np.clip(
-            (bulk - LEAST_BULK_VOLTS) / (FULL_POWER_BULK_VOLTS - LEAST_BULK_VOLTS), 0, 1
+            (bulk - p.least_bulk_volts) / (p.full_bulk_volts - p.least_bulk_volts), 0, 1
         )
         most = np.minimum(
             p.limit_amps, EFFICIENCY * p.limit_watts / (np.maximum(self.volts, 0.0) + p.diode_volts)
@@ -94,7 +95,7 @@ class Converter:
         self.overload = np.where(straining, self.overload + dt, 0.0)
         over = self.running & (self.peak_volts > self.parameters.over_volts)
         blocked = self.running & (self.parameters.rectifier_path == 0.0) & (ramp > 0.5)
-        return np.asarray((self.overload > OVERLOAD_SECONDS) | over | blocked)
+        return np.asarray((self.overload > self.parameters.overload_seconds) | over | blocked)
 
     @property
     def ripple_volts(self) -> Floats:

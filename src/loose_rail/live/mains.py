@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.live.plant import Plant
+from loose_rail.live.plant import InputParameters
 
 Floats = NDArray[np.float64]
 
@@ -25,6 +25,11 @@ FUSE_PRE_ARC_SECONDS = 0.7
 FUSE_HOLDS_TIMES = 1.5
 GLOW_KELVIN = 850.0
 SHORT_SIEMENS = 0.05
+OPEN_OHMS = 1e12
+ADAPTER_OHMS = 0.08
+ADAPTER_STRAIN_SECONDS = 0.1
+ADAPTER_REST_SECONDS = 0.9
+"""Cable and regulation of a desktop adapter, and its hiccup when overloaded [E]."""
 
 
 class HotSide:
@@ -34,8 +39,8 @@ class HotSide:
     must live on when the capacitor has dried.
     """
 
-    def __init__(self, plant: Plant) -> None:
-        n = plant.width
+    def __init__(self, plant: InputParameters) -> None:
+        n = len(plant.mains_volts)
         self.plant = plant
         self.bulk = np.zeros(n)
         self.valley = np.zeros(n)
@@ -51,15 +56,30 @@ class HotSide:
         self._peak = np.sqrt(2.0) * plant.mains_volts
         self._series = plant.line_ohms + np.where(self.fuse_whole, plant.fuse_ohms, 0.0)
 
-    def step(self, dt: float, load_watts: Floats) -> None:
-        """Advance by `dt` seconds with the converters drawing `load_watts` from the bulk."""
-        plant = self.plant
-        lamp_ohms = np.where(
-            self._has_lamp, self._hot_ohms * (self.kelvin / FILAMENT_HOT_KELVIN) ** 1.2, 0.0
-        )
+    @property
+    def lamp_ohms(self) -> Floats:
+        """Resistance of the filament now, 0 where there is no lamp."""
+        hot = self._hot_ohms * (self.kelvin / FILAMENT_HOT_KELVIN) ** 1.2
+        return np.asarray(np.where(self._has_lamp, hot, 0.0))
+
+    def _line_ohms(self, lamp_ohms: Floats) -> Floats:
         ohms = self._series + lamp_ohms
-        path = self.fuse_whole & np.isfinite(ohms)
-        ohms = np.where(path, ohms, 1e12)
+        return np.where(self.fuse_whole & np.isfinite(ohms), ohms, OPEN_OHMS)
+
+    @property
+    def available_watts(self) -> Floats:
+        """The most power that the line gives through its resistance: V²/4R."""
+        return np.asarray(self.plant.mains_volts**2 / (4 * self._line_ohms(self.lamp_ohms)))
+
+    def step(self, dt: float, load_watts: Floats, boost_watts: Floats | float = 0.0) -> None:
+        """Advance by `dt` seconds with the converters drawing `load_watts` from the bulk.
+
+        `boost_watts` come from a power-factor boost and load the line as a resistance does.
+        """
+        plant = self.plant
+        lamp_ohms = self.lamp_ohms
+        ohms = self._line_ohms(lamp_ohms)
+        path = ohms < OPEN_OHMS
         a = np.clip((self.bulk + BRIDGE_DROP_VOLTS) / self._peak, 0.0, 1.0)
         theta = np.arcsin(a)
         free = 0.5 * np.pi - theta
@@ -75,14 +95,17 @@ class HotSide:
         shorted = np.where(path, plant.input_short_siemens, 0.0)
         short_amps = plant.mains_volts * shorted / (1.0 + shorted * ohms)
         alive = np.where(shorted > SHORT_SIEMENS, 0.0, 1.0)
-        amps_squared = alive * np.maximum(mean_square, 0.0) + short_amps**2
+        boosting = alive * path * boost_watts
+        line = boosting / np.maximum(self.board_volts, 20.0)
+        amps_squared = alive * np.maximum(mean_square, 0.0) + short_amps**2 + line**2
         self._filament(dt, amps_squared * lamp_ohms)
         self._fuse(dt, amps_squared)
         drop = np.sqrt(amps_squared) * lamp_ohms
         self.board_volts = np.maximum(plant.mains_volts - drop, 0.0)
         drain = load_watts / np.maximum(self.bulk, 20.0)
         leak = plant.bulk_short_siemens + plant.bulk_leak_siemens
-        net = charge * alive - drain - leak * self.bulk
+        lift = boosting / np.maximum(self.bulk, 20.0)
+        net = charge * alive + lift - drain - leak * self.bulk
         self.bulk = self.bulk + net / (plant.bulk_farads / dt + slope + leak)
         self.bulk = np.maximum(self.bulk, 0.0)
         ripple = load_watts / (
@@ -106,3 +129,49 @@ class HotSide:
         share = np.clip(self.kelvin / FILAMENT_HOT_KELVIN, 0.0, 1.1)
         glow = share**9
         return np.where(self._has_lamp & (self.kelvin > GLOW_KELVIN), glow, 0.0)
+
+
+class AdapterSide:
+    """An external adapter as the input: its voltage, its resistance, and its own overload hiccup.
+
+    Looks to the rest like `HotSide`: `bulk` and `valley` are the board's input voltage.
+    """
+
+    def __init__(self, plant: InputParameters) -> None:
+        n = len(plant.mains_volts)
+        self.plant = plant
+        self.bulk = np.zeros(n)
+        self.valley = np.zeros(n)
+        self.fuse_heat = np.zeros(n)
+        self.fuse_whole = np.isfinite(plant.fuse_ohms)
+        self.board_volts = np.zeros(n)
+        self.lamp_glow = np.zeros(n)
+        self.available_watts = plant.adapter_volts * plant.adapter_amps
+        self._strain = np.zeros(n)
+        self._rest = np.zeros(n)
+
+    def step(self, dt: float, load_watts: Floats, boost_watts: Floats | float = 0.0) -> None:
+        """Advance by `dt` seconds with the board drawing `load_watts`."""
+        plant = self.plant
+        path = self.fuse_whole & np.isfinite(plant.line_ohms)
+        siemens = plant.bulk_short_siemens + plant.bulk_leak_siemens
+        ohms = ADAPTER_OHMS + np.where(path, plant.line_ohms, OPEN_OHMS)
+        live = self._rest <= 0
+        before = plant.input_short_siemens
+        source = np.where(live, plant.adapter_volts / (1.0 + ADAPTER_OHMS * before), 0.0)
+        drain = load_watts / np.maximum(self.bulk, 3.0)
+        node = plant.bulk_farads / dt
+        bulk = (node * self.bulk + source / ohms - drain) / (node + siemens + 1.0 / ohms)
+        self.bulk = np.maximum(bulk, 0.0)
+        amps = np.maximum(source - self.bulk, 0.0) / ohms + source * before
+        over = live & (amps > plant.adapter_amps)
+        self._strain = np.where(over, self._strain + dt, 0.0)
+        self._rest = np.where(
+            self._strain > ADAPTER_STRAIN_SECONDS, ADAPTER_REST_SECONDS, self._rest - dt
+        )
+        self.fuse_heat += dt * np.maximum(
+            (amps - source * before) ** 2 - (FUSE_HOLDS_TIMES * plant.fuse_amps) ** 2, 0.0
+        )
+        self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * plant.fuse_amps**2
+        self.board_volts = source
+        self.valley = self.bulk

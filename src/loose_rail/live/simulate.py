@@ -1,7 +1,8 @@
 """Runs a plant in time and records what a meter would show at each live point.
 
-Fixed steps of one millisecond (envelope resolution). The meter averages over METER_SECONDS; the
-record starts after SETTLE_SECONDS so that start-up belongs to the trace, not to the reading.
+Fixed steps; one millisecond is the envelope resolution, a tenth of it the waveform resolution (see
+`waveform`). The meter averages over METER_SECONDS; the record starts after SETTLE_SECONDS so that
+start-up belongs to the trace, not to the reading.
 """
 
 from __future__ import annotations
@@ -11,151 +12,224 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.live.boost import Boost
 from loose_rail.live.converter import Converter
-from loose_rail.live.main_board import MainBoard
-from loose_rail.live.mains import HotSide
+from loose_rail.live.lamps import Inverter, LedDriver
+from loose_rail.live.loads import NEEDED_SHARE, SignalLine, load_siemens
+from loose_rail.live.mains import AdapterSide, HotSide
+from loose_rail.live.outputs import Regulator, Winding
 from loose_rail.live.plant import Plant
 from loose_rail.live.supply import ControllerSupply
 
 Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
 
 STEP_SECONDS = 1e-3
 METER_SECONDS = 0.25
 SETTLE_SECONDS = 2.0
 RECORD_SECONDS = 4.0
-MAIN_RESTART_SECONDS = 0.8
-WAKE_VOLTS = 2.0
 MAIN_OFF_VOLTS = 8.5
-
-POINTS = (
-    "mains",
-    "after_fuse",
-    "bridge_ac",
-    "bulk",
-    "vcc",
-    "main_vcc",
-    "standby_reservoir",
-    "standby_pin",
-    "start",
-    "main_12",
-    "main_24",
-)
-"""Observable points; the board profile says where each is found."""
+INPUT_POINTS = ("mains", "after_fuse", "bridge_ac", "bulk")
+BULK = "bulk"
 
 
 @dataclass(frozen=True, slots=True)
 class LiveRecord:
-    """Meter windows `(n_windows, n)` per point, restart rates `(n,)` in hertz, lamp and fuse.
+    """Meter windows `(n_windows, n)` per point, restart rates `(n,)` per converter, lamp and fuse.
 
     `trace_seconds` and `traces` hold finer samples where a trace was asked for. `lamp_glow` is
     the mean brightness over the record; `flash_seconds` how long the lamp glowed from plug-in.
     """
 
     windows: dict[str, Floats]
-    standby_hertz: Floats
-    main_hertz: Floats
+    hertz: dict[str, Floats]
     fuse_whole: NDArray[np.bool_]
     lamp_glow: Floats
     flash_seconds: Floats
     trace_seconds: Floats
     traces: dict[str, Floats]
 
+    def restarts(self, observable: str) -> Floats:
+        """Restart rate in hertz that moves a point: its own converter's, else the standby's."""
+        own = self.hertz.get(observable.split(".")[0])
+        first = next(iter(self.hertz.values()), np.zeros(len(self.lamp_glow)))
+        return first if own is None else np.asarray(np.where(own > 0, own, first))
+
 
 class Simulation:
-    """One plant being stepped; `run` returns its record."""
+    """One plant being stepped."""
 
-    def __init__(self, plant: Plant) -> None:
+    def __init__(self, plant: Plant, hot: HotSide | AdapterSide | None = None) -> None:
         self.plant = plant
-        self.hot = HotSide(plant)
-        self.supply = ControllerSupply(plant)
-        self.standby = Converter(plant.standby)
-        self.main = Converter(plant.main)
-        self.board = MainBoard(plant)
-        self.slave = np.zeros(plant.width)
-        self.main_wait = np.zeros(plant.width)
-        self.main_vcc = np.zeros(plant.width)
+        adapter = bool((plant.input.adapter_volts > 0).any())
+        self.hot = hot or (AdapterSide(plant.input) if adapter else HotSide(plant.input))
+        self.boost = Boost(plant.boost) if plant.boost else None
+        self.supplies = {c.id: ControllerSupply(c.supply) for c in plant.converters if c.supply}
+        self.converters = {c.id: Converter(c) for c in plant.converters}
+        self.windings = {w.id: Winding(w) for w in plant.windings}
+        self.regulators = {r.id: Regulator(r) for r in plant.regulators}
+        self.leds = {d.id: LedDriver(d) for d in plant.leds}
+        self.inverters = {i.id: Inverter(i) for i in plant.inverters}
+        self.signals = {s.id: SignalLine(s) for s in plant.signals}
+        self.waits = {c.id: np.zeros(plant.width) for c in plant.converters}
+        self.fed_volts = {c.id: np.zeros(plant.width) for c in plant.converters}
+        self._always = np.ones(plant.width, dtype=bool)
+        self._fed: tuple[Regulator | LedDriver | Inverter, ...] = (
+            *self.regulators.values(),
+            *self.leds.values(),
+            *self.inverters.values(),
+        )
 
     def step(self, dt: float) -> None:
         """Advance everything by `dt` seconds."""
-        plant = self.plant
-        drawn = self.standby.drawn_watts + self.main.drawn_watts
-        self.hot.step(dt, drawn)
-        trips = self.standby.step(
-            dt, self.supply.drives, self.hot.valley, self.board.standby_siemens
-        )
-        mirrored = np.where(
-            plant.standby.rectifier_path > 0,
-            self.standby.volts + plant.standby.diode_volts,
-            12.0 * self.supply.drives,
-        )
-        self.supply.step(dt, self.hot.bulk, mirrored, self.standby.running)
-        self.supply.trip(trips | self.supply.over_voltage)
-        self.board.step(dt, self.standby.valley_volts)
-        self._step_main(dt)
+        drawn = sum((c.drawn_watts for c in self.converters.values()), np.zeros(self.plant.width))
+        for stage in self._fed:
+            if stage.parameters.source == BULK:
+                drawn = drawn + stage.drawn_siemens * self.hot.bulk**2
+        boost = 0.0 if self.boost is None else self._boost(drawn)
+        self.hot.step(dt, drawn, boost)
+        for converter in self.converters.values():
+            self._converter(dt, converter)
+        for regulator in self.regulators.values():
+            p = regulator.parameters
+            regulator.step(dt, self.volts(p.source), self.given(p.signal), self.load(p.id))
+        for led in self.leds.values():
+            led.step(dt, self.volts(led.parameters.source), self.given(led.parameters.signal))
+        for inverter in self.inverters.values():
+            q = inverter.parameters
+            inverter.step(dt, self.volts(q.source), self.given(q.signal))
+        for line in self.signals.values():
+            line.step(dt, self._valley(line.parameters.rail), self._needed(line.parameters.needs))
 
-    def _step_main(self, dt: float) -> None:
-        plant = self.plant
-        asked = (self.board.start_volts > WAKE_VOLTS) & (plant.wake_path > 0)
-        fed = asked | (plant.wake_stuck > 0)
-        self.main_vcc = np.where(fed, np.maximum(self.supply.volts - 0.3, 0.0), 0.0)
-        self.main_wait = np.maximum(self.main_wait - dt, 0.0)
-        allowed = (self.main_vcc > MAIN_OFF_VOLTS) & (plant.main_path > 0) & (self.main_wait == 0.0)
-        feed = 1.0 / plant.slave_ohms
-        behind = plant.slave_siemens + self.board.lamp_siemens
-        reflected = plant.slave_ratio**2 * feed * behind / (feed + behind)
-        load = self.board.main_siemens + reflected
-        trips = self.main.step(dt, allowed, self.hot.valley, load)
-        self.main_wait = np.where(trips, MAIN_RESTART_SECONDS, self.main_wait)
-        source = plant.slave_ratio * (self.main.volts + plant.main.diode_volts) - 0.7
-        path = self.main.running & (source > self.slave)
-        feed = np.where(path, feed, 0.0)
-        node = plant.slave_farads / dt
-        siemens = feed + behind
-        self.slave = (node * self.slave + feed * source) / (node + siemens)
+    def _boost(self, drawn: Floats) -> Floats:
+        assert self.boost is not None
+        enabled = self.given(self.boost.parameters.signal)
+        farads = self.plant.input.bulk_farads
+        return self.boost.step(
+            enabled, self.hot.bulk, farads, drawn, np.asarray(self.hot.available_watts)
+        )
+
+    def _converter(self, dt: float, converter: Converter) -> None:
+        p = converter.parameters
+        given = self.given(p.signal)
+        load = self.load(p.id)
+        for winding in self.windings.values():
+            if winding.parameters.source == p.id:
+                load = load + winding.reflected_siemens(self.load(winding.parameters.id))
+        self.waits[p.id] = np.maximum(self.waits[p.id] - dt, 0.0)
+        supply = self.supplies.get(p.id)
+        if supply is not None:
+            allowed = supply.drives & (self.waits[p.id] <= 0.0)
+        else:
+            fed = given | (p.stuck > 0)
+            parent = self.supplies[p.fed_by].volts - 0.3
+            self.fed_volts[p.id] = np.where(fed, np.maximum(parent, 0.0), 0.0)
+            self.waits[p.id] = np.where(fed, self.waits[p.id], 0.0)
+            powered = self.fed_volts[p.id] > MAIN_OFF_VOLTS
+            allowed = powered & (p.path > 0) & (self.waits[p.id] <= 0.0)
+        trips = converter.step(dt, allowed, given, self.hot.valley, load)
+        if supply is None:
+            self.waits[p.id] = np.where(trips, p.restart_seconds, self.waits[p.id])
+        else:
+            whole = p.rectifier_path > 0
+            mirrored = np.where(whole, converter.volts + p.diode_volts, 12.0 * supply.drives)
+            supply.step(dt, self.hot.bulk, mirrored, converter.running)
+            supply.trip(trips | supply.over_voltage)
+        for winding in self.windings.values():
+            if winding.parameters.source == p.id:
+                winding.step(dt, converter, self.load(winding.parameters.id))
+
+    def given(self, signal: str) -> Bools:
+        """Where a signal is given; always, for a stage without one."""
+        return self.signals[signal].given if signal else self._always
+
+    def load(self, rail: str) -> Floats:
+        """Siemens on a rail: the boards behind the cables, and the stages fed from it."""
+        total = load_siemens(
+            self.plant.loads, rail, {name: line.given for name, line in self.signals.items()}
+        )
+        for stage in self._fed:
+            if stage.parameters.source == rail:
+                total = total + stage.drawn_siemens
+        return np.asarray(total + np.zeros(self.plant.width))
+
+    def volts(self, rail: str) -> Floats:
+        """Voltage of a rail, or of the bulk."""
+        if rail == BULK:
+            return self.hot.bulk
+        if rail in self.converters:
+            return self.converters[rail].pin_volts
+        if rail in self.windings:
+            return self.windings[rail].volts
+        return self.regulators[rail].volts
+
+    def _valley(self, rail: str) -> Floats:
+        return self.converters[rail].valley_volts if rail in self.converters else self.volts(rail)
+
+    def _needed(self, needs: str) -> Bools:
+        """Where every rail that must be there first is there."""
+        there = self._always
+        for name in needs.split():
+            rail, nominal = name.split("=")
+            there = there & (self.volts(rail) > NEEDED_SHARE * float(nominal))
+        return there
 
     def observe(self) -> dict[str, Floats]:
         """What stands at each point now, in volts (AC points: RMS)."""
         line = self.hot.board_volts
         after = np.where(self.hot.fuse_whole, line, 0.0)
-        return {
+        path = np.isfinite(self.plant.input.line_ohms)
+        seen = {
             "mains": line,
             "after_fuse": after,
-            "bridge_ac": np.where(np.isfinite(self.plant.line_ohms), after, 0.0),
-            "bulk": self.hot.bulk,
-            "vcc": self.supply.volts,
-            "main_vcc": self.main_vcc,
-            "standby_reservoir": self.standby.volts,
-            "standby_pin": self.standby.pin_volts,
-            "start": self.board.start_volts,
-            "main_12": self.main.pin_volts,
-            "main_24": self.slave,
+            "bridge_ac": np.where(path, after, 0.0),
+            BULK: self.hot.bulk,
         }
+        for name, converter in self.converters.items():
+            supply = self.supplies.get(name)
+            seen[f"{name}.vcc"] = supply.volts if supply else self.fed_volts[name]
+            seen[f"{name}.reservoir"] = converter.volts
+            seen[f"{name}.out"] = converter.pin_volts
+        for winding in self.windings.values():
+            seen[f"{winding.parameters.id}.out"] = winding.volts
+        for stage in self._fed:
+            seen[f"{stage.parameters.id}.out"] = stage.volts
+        for name, line_ in self.signals.items():
+            seen[name] = line_.volts
+        return seen
+
+
+def points_of(plant: Plant) -> tuple[str, ...]:
+    """Every point that a plant of this structure can be read at."""
+    return tuple(Simulation(plant).observe())
 
 
 class _Meter:
     """Averages every point over METER_SECONDS, and times the restarts of one converter."""
 
-    def __init__(self, width: int) -> None:
+    def __init__(self, width: int, step_seconds: float) -> None:
         self.width = width
-        self.sums = {name: np.zeros(width) for name in POINTS}
-        self.windows: dict[str, list[Floats]] = {name: [] for name in POINTS}
+        self.window = round(METER_SECONDS / step_seconds)
+        self.sums: dict[str, Floats] = {}
+        self.windows: dict[str, list[Floats]] = {}
         self.count = 0
 
     def add(self, seen: dict[str, Floats]) -> None:
-        window = round(METER_SECONDS / STEP_SECONDS)
         self.count += 1
         for name, values in seen.items():
-            self.sums[name] += values
-            if self.count % window == 0:
-                self.windows[name].append(self.sums[name] / window)
-                self.sums[name] = np.zeros(self.width)
+            total = self.sums.setdefault(name, np.zeros(self.width))
+            total += values
+            if self.count % self.window == 0:
+                self.windows.setdefault(name, []).append(total / self.window)
+                total[:] = 0.0
 
 
 class _Restarts:
     """Rate of a converter's starts: intervals between the first and the last one seen."""
 
-    def __init__(self, converter: Converter) -> None:
+    def __init__(self, converter: Converter, step_seconds: float) -> None:
         self.converter = converter
+        self.step_seconds = step_seconds
         self.last_count = converter.starts.copy()
         self.seen = np.zeros_like(self.last_count)
         self.first = np.zeros_like(self.last_count)
@@ -170,14 +244,15 @@ class _Restarts:
 
     @property
     def hertz(self) -> Floats:
-        spread = np.maximum(self.last - self.first, STEP_SECONDS)
+        spread = np.maximum(self.last - self.first, self.step_seconds)
         return np.asarray(np.where(self.seen >= 3, (self.seen - 1) / spread, 0.0))
 
 
 class _Lamp:
     """Mean glow over the record and the length of the first flash."""
 
-    def __init__(self, width: int) -> None:
+    def __init__(self, width: int, step_seconds: float) -> None:
+        self.step_seconds = step_seconds
         self.glow = np.zeros(width)
         self.flash = np.zeros(width)
         self.dark = np.zeros(width, dtype=bool)
@@ -185,7 +260,7 @@ class _Lamp:
     def add(self, lit: Floats, recording: bool) -> None:
         glows = lit > 0
         self.dark |= ~glows & (self.flash > 0)
-        self.flash += np.where(glows & ~self.dark, STEP_SECONDS, 0.0)
+        self.flash += np.where(glows & ~self.dark, self.step_seconds, 0.0)
         if recording:
             self.glow += lit
 
@@ -193,41 +268,52 @@ class _Lamp:
 class _Tracer:
     """Fine samples of every point and the lamp."""
 
-    def __init__(self, every: int) -> None:
+    def __init__(self, every: int, step_seconds: float) -> None:
         self.every = every
+        self.step_seconds = step_seconds
         self.times: list[float] = []
         self.samples: dict[str, list[Floats]] = {}
 
+    def due(self, number: int) -> bool:
+        return bool(self.every) and number % self.every == 0
+
     def add(self, number: int, seen: dict[str, Floats], lit: Floats) -> None:
-        if self.every and number % self.every == 0:
-            self.times.append((number + 1) * STEP_SECONDS)
-            for name, values in {**seen, "lamp_glow": lit}.items():
-                self.samples.setdefault(name, []).append(values)
+        self.times.append((number + 1) * self.step_seconds)
+        for name, values in {**seen, "lamp_glow": lit}.items():
+            self.samples.setdefault(name, []).append(values)
 
 
-def run(plant: Plant, seconds: float | None = None, trace_every: int = 0) -> LiveRecord:
+def run(
+    plant: Plant,
+    seconds: float | None = None,
+    trace_every: int = 0,
+    step_seconds: float = STEP_SECONDS,
+    simulation: Simulation | None = None,
+) -> LiveRecord:
     """Simulate from plug-in; `trace_every` steps between trace samples, 0 for none."""
-    simulation = Simulation(plant)
+    simulation = simulation or Simulation(plant)
     total = SETTLE_SECONDS + RECORD_SECONDS if seconds is None else seconds
-    n_steps = round(total / STEP_SECONDS)
-    settle = round(min(SETTLE_SECONDS, total / 3) / STEP_SECONDS)
-    meter, lamp, tracer = _Meter(plant.width), _Lamp(plant.width), _Tracer(trace_every)
-    restarts = (_Restarts(simulation.standby), _Restarts(simulation.main))
+    n_steps = round(total / step_seconds)
+    settle = round(min(SETTLE_SECONDS, total / 3) / step_seconds)
+    meter = _Meter(plant.width, step_seconds)
+    lamp, tracer = _Lamp(plant.width, step_seconds), _Tracer(trace_every, step_seconds)
+    restarts = {name: _Restarts(c, step_seconds) for name, c in simulation.converters.items()}
     for number in range(n_steps):
-        simulation.step(STEP_SECONDS)
-        seen = simulation.observe()
-        lit = simulation.hot.lamp_glow
+        simulation.step(step_seconds)
+        lit = np.asarray(simulation.hot.lamp_glow)
         recording = number >= settle
         lamp.add(lit, recording)
-        tracer.add(number, seen, lit)
-        if recording:
-            meter.add(seen)
-            for watch in restarts:
-                watch.add(number * STEP_SECONDS)
+        if recording or tracer.due(number):
+            seen = simulation.observe()
+            if tracer.due(number):
+                tracer.add(number, seen, lit)
+            if recording:
+                meter.add(seen)
+                for watch in restarts.values():
+                    watch.add(number * step_seconds)
     return LiveRecord(
         {name: np.array(values) for name, values in meter.windows.items()},
-        restarts[0].hertz,
-        restarts[1].hertz,
+        {name: watch.hertz for name, watch in restarts.items()},
         simulation.hot.fuse_whole,
         lamp.glow / max(n_steps - settle, 1),
         lamp.flash,

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from loose_rail.app.session import JobSession
-from loose_rail.boards.live_plant import Health
+from loose_rail.boards.health import Health
 from loose_rail.boards.probes import Probe
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.engine import NextStep, Purpose

@@ -1,0 +1,90 @@
+"""The effective values of a board's parts under a set of faults, asked for by role."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+from loose_rail.boards.faults import Fault
+from loose_rail.boards.profile import Board
+from loose_rail.boards.typical import part_esr_ohms
+from loose_rail.kernel.quantities import component_value
+
+OPEN_FARADS = 1e-7
+OPEN_ESR_OHMS = 100.0
+"""What is left of a capacitor that has gone open."""
+INTERRUPTS = ("open", "contact", "dead")
+
+
+class Health:
+    """A role names the parts that do one job; every answer is for all of them together."""
+
+    def __init__(self, board: Board, faults: Sequence[Fault]) -> None:
+        self.board = board
+        self._faults: dict[str, list[Fault]] = {}
+        for fault in faults:
+            self._faults.setdefault(fault.ref, []).append(fault)
+
+    def refs(self, role: str) -> list[str]:
+        """The parts in a role, none where the topology has no such role."""
+        return self.board.roles.get(role, [])
+
+    def faults_in(self, role: str) -> list[Fault]:
+        """Every fault of the parts in a role."""
+        return [fault for ref in self.refs(role) for fault in self._faults.get(ref, [])]
+
+    def faults_at(self, ref: str) -> list[Fault]:
+        """Every fault of one part."""
+        return self._faults.get(ref, [])
+
+    def failed(self, role: str, mode: str) -> bool:
+        """Whether a part in the role has failed in this mode."""
+        return any(fault.mode == mode for fault in self.faults_in(role))
+
+    def is_open(self, role: str) -> bool:
+        """Whether any part in the role interrupts the path: open, cracked or dead contact."""
+        return any(fault.effect in INTERRUPTS for fault in self.faults_in(role))
+
+    def bridged_siemens(self, role: str) -> float:
+        """Conductance of shorts and leaks across the parts of a role."""
+        return sum(1.0 / f.ohms for f in self.faults_in(role) if f.effect == "bridge")
+
+    def series_ohms(self, role: str) -> float:
+        """Sum of the resistances in a role, infinite where one is open."""
+        if self.is_open(role):
+            return math.inf
+        return sum(self._ohms(ref) for ref in self.refs(role))
+
+    def _ohms(self, ref: str) -> float:
+        part = self.board.component(ref)
+        text = part.params.get("ohms", part.value)
+        if not text or part.kind in ("film", "ceramic", "electrolytic"):
+            return 0.0
+        scale = math.prod(f.value_scale for f in self._faults.get(ref, []))
+        return component_value(text.split()[0]) * scale
+
+    def nominal_ohms(self, role: str) -> float:
+        """Printed resistance of the parts in a role."""
+        parts = [self.board.component(ref) for ref in self.refs(role)]
+        return sum(component_value(p.params.get("ohms", p.value).split()[0]) for p in parts)
+
+    def capacitor(self, role: str) -> tuple[float, float]:
+        """Capacitance and ESR of the parts in a role, in parallel; a trace is left of an open one.
+
+        Nothing but a trace where the role is empty.
+        """
+        farads, siemens = 0.0, 0.0
+        for ref in self.refs(role):
+            own, esr = self._capacitor(ref)
+            farads, siemens = farads + own, siemens + 1.0 / esr
+        return (farads, 1.0 / siemens) if siemens else (OPEN_FARADS, OPEN_ESR_OHMS)
+
+    def _capacitor(self, ref: str) -> tuple[float, float]:
+        part = self.board.component(ref)
+        farads = component_value(part.value)
+        esr = part_esr_ohms(part) if part.kind == "electrolytic" else 0.03
+        for fault in self._faults.get(ref, []):
+            if fault.effect == "open":
+                return OPEN_FARADS, OPEN_ESR_OHMS
+            farads, esr = farads * fault.value_scale, esr * fault.esr_scale
+        return farads, esr

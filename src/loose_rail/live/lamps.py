@@ -1,0 +1,83 @@
+"""What lights a panel: a boost driver with LED strips, and a CCFL inverter with its tubes.
+
+LED driver: with its signal absent its output is the feed less a diode; running it raises the
+output until the current flows, or, where a strip is open, until the clamp, and then latches or
+tries again. Inverter: strikes for a while, then shuts down where a tube takes no current.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.live.plant import InverterParameters, LedParameters
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+
+PASS_DROP_VOLTS = 0.5
+RISE_SECONDS = 0.03
+CLAMP_SECONDS = 0.12
+DRIVER_EFFICIENCY = 0.9
+SHORT_SHARE = 0.6
+"""Below this share of the string voltage the driver takes the strip for shorted [E]."""
+TUBE_SENSE_VOLTS = 1.2
+LEAST_FEED_VOLTS = 8.0
+STRIKE_SECONDS = 0.1
+
+
+class LedDriver:
+    """LED drivers of `n` boards."""
+
+    def __init__(self, parameters: LedParameters) -> None:
+        n = len(parameters.path)
+        self.parameters = parameters
+        self.volts = np.zeros(n)
+        self.amps = np.zeros(n)
+        self.drawn_siemens = np.zeros(n)
+        self._held = np.zeros(n)
+        self._strain = np.zeros(n)
+
+    def step(self, dt: float, source: Floats, signal: Bools) -> None:
+        """Advance by `dt` with the feed and the lamp signal as they are."""
+        p = self.parameters
+        self._held = np.where(signal, np.maximum(self._held - dt, 0.0), 0.0)
+        running = signal & (p.path > 0) & (self._held <= 0) & (source > LEAST_FEED_VOLTS)
+        lit = (p.strings_path > 0) & (p.short_siemens < 0.01)
+        through = np.where(p.passes > 0, np.maximum(source - PASS_DROP_VOLTS, 0.0), 0.0)
+        top = np.where(lit, np.minimum(p.string_volts, p.clamp_volts), p.clamp_volts)
+        top = np.where(p.short_siemens >= 0.01, through * 0.5, top)
+        target = np.where(running, np.maximum(top, through), through)
+        rate = np.where(target > self.volts, RISE_SECONDS, p.farads * 2e4)
+        self.volts = self.volts + (target - self.volts) * dt / (dt + rate)
+        at_top = self.volts > 0.97 * p.string_volts
+        self.amps = np.where(running & lit & at_top, p.amps, 0.0)
+        wrong = running & ((self.volts > 0.97 * p.clamp_volts) | (p.short_siemens >= 0.01))
+        self._strain = np.where(wrong, self._strain + dt, 0.0)
+        self._held = np.where(self._strain > CLAMP_SECONDS, p.retry_seconds, self._held)
+        watts = self.amps * self.volts / DRIVER_EFFICIENCY
+        self.drawn_siemens = watts / np.maximum(source, 1.0) ** 2
+
+
+class Inverter:
+    """CCFL inverters of `n` boards. `volts` is the tube-current sense, 0 where dark."""
+
+    def __init__(self, parameters: InverterParameters) -> None:
+        n = len(parameters.path)
+        self.parameters = parameters
+        self.volts = np.zeros(n)
+        self.drawn_siemens = np.zeros(n)
+        self._on = np.zeros(n)
+        self._shut = np.zeros(n, dtype=bool)
+
+    def step(self, dt: float, source: Floats, signal: Bools) -> None:
+        """Advance by `dt` with the feed and the lamp signal as they are."""
+        p = self.parameters
+        self._shut &= signal
+        running = signal & (p.path > 0) & ~self._shut & (source > LEAST_FEED_VOLTS)
+        self._on = np.where(running, self._on + dt, 0.0)
+        struck = running & (self._on > STRIKE_SECONDS)
+        self.volts = np.where(struck, TUBE_SENSE_VOLTS * p.tubes, 0.0)
+        self._shut |= running & (p.tubes < 1.0) & (self._on > p.patience_seconds)
+        watts = np.where(struck, p.watts * np.maximum(p.tubes, 0.4), 0.0)
+        self.drawn_siemens = watts / np.maximum(source, 1.0) ** 2

@@ -1,0 +1,71 @@
+"""The boards behind the supply: what they draw, and the signals that the main board gives.
+
+The main board gives a signal only when its standby voltage has been good for a while and the rails
+that the signal needs are there, and only when it has been asked to switch on. Loads are resistive
+at these time scales [E].
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.live.plant import LoadParameters, SignalParameters
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+
+SIGNAL_VOLTS = 3.3
+PULLED_LOW_VOLTS = 0.15
+FORCED_SHARE = 0.75
+"""A start pin tied to the standby rail through the jumper's resistor [T]."""
+NEEDED_SHARE = 0.85
+
+
+class SignalLine:
+    """One signal from the main board on `n` sets: `given` where the supply takes it as given."""
+
+    def __init__(self, parameters: SignalParameters) -> None:
+        n = len(parameters.asks)
+        self.parameters = parameters
+        self.given = np.zeros(n, dtype=bool)
+        self.volts = np.zeros(n)
+        self._good = np.zeros(n)
+
+    def step(self, dt: float, rail: Floats, needed: Bools) -> None:
+        """Watch the standby rail's valley and the rails that must be there first."""
+        p = self.parameters
+        if p.sense == "none":
+            self.given = np.ones_like(self.given)
+            return
+        fine = (rail > p.good_volts) & needed
+        self._good = np.where(fine, self._good + dt, 0.0)
+        asks = (self._good > p.after_seconds) & (p.asks > 0)
+        forced = (p.forced > 0) & (rail > 1.0)
+        active = asks | forced
+        if p.sense == "low":
+            idle = np.maximum(rail, 0.0)
+            self.volts = np.where(active, np.minimum(PULLED_LOW_VOLTS, idle), idle)
+        else:
+            high = np.where(asks, SIGNAL_VOLTS, FORCED_SHARE * rail)
+            self.volts = np.where(active, high, 0.0)
+        self.given = active & (p.wire_path > 0)
+
+    @property
+    def working(self) -> Bools:
+        """Where the main board itself has started up, whatever the wire does."""
+        return np.asarray(self._good > self.parameters.after_seconds) & (self.parameters.asks > 0)
+
+
+def load_siemens(
+    loads: tuple[LoadParameters, ...], rail: str, given: dict[str, Bools]
+) -> Floats | float:
+    """Everything that hangs on a rail through the cables."""
+    total: Floats | float = 0.0
+    for load in loads:
+        if load.rail == rail:
+            own = load.idle_siemens
+            if load.signal:
+                own = np.where(given[load.signal], load.on_siemens, load.idle_siemens)
+            total = total + load.cable * (own + load.drag_siemens)
+    return total
