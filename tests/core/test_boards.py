@@ -10,7 +10,7 @@ import msgspec
 from hypothesis import given
 from hypothesis import strategies as st
 
-from loose_rail.boards.cold_network import KNOWN_KINDS, cold_network, variant_of
+from loose_rail.boards.cold_network import BODILESS_KINDS, KNOWN_KINDS, cold_network, variant_of
 from loose_rail.boards.faults import fault_from_key, faults_of, find_faults, kinds
 from loose_rail.boards.health import Health
 from loose_rail.boards.live_plant import plant_of
@@ -197,4 +197,4 @@ class Probes(unittest.TestCase):
                 self.assertEqual(probe.minus, board().hot_ground)
 
     def test_cold_probes_exist_for_every_kind_with_a_body(self) -> None:
-        self.assertEqual(set(COLD_PROBES) | {"connector", "load"}, set(KNOWN_KINDS))
+        self.assertEqual(set(COLD_PROBES) | BODILESS_KINDS, set(KNOWN_KINDS))

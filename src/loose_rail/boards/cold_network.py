@@ -31,6 +31,7 @@ DARK_COUPLER_OHMS = 1e8
 CONTROLLER_OHMS = 150e3
 GATE_FARADS = 1e-9
 GATE_ESR_OHMS = 2.0
+RELAY_HENRIES = 0.3
 SHORTED_TURNS_INDUCTANCE = 0.02
 """A shorted turn leaves the leakage inductance, about 2 % [T]."""
 
@@ -203,6 +204,54 @@ def _controller(part: Component) -> Elements:
     return elements
 
 
+def _zener(part: Component) -> Elements:
+    a, k = part.pins["A"], part.pins["K"]
+    values = dict(kinds()["junctions"]["zener"])
+    values["breakdown_volts"] = component_value(part.params.get("zener_volts", "24"))
+    return {part.ref: Junction(a, k, **values)}
+
+
+def _mosfet_p(part: Component) -> Elements:
+    p = part.pins
+    return {
+        f"{part.ref}.ds": _junction(p["D"], p["S"], "body"),
+        f"{part.ref}.gs": Capacitor(p["G"], p["S"], GATE_FARADS, GATE_ESR_OHMS, 1e9),
+    }
+
+
+def _mosfet_dual(part: Component) -> Elements:
+    p = part.pins
+    return {
+        f"{part.ref}.n": _junction(p["S1"], p["D1"], "body"),
+        f"{part.ref}.p": _junction(p["D2"], p["S2"], "body"),
+    }
+
+
+def _igbt(part: Component) -> Elements:
+    """Without its diode nothing conducts below the meter's open voltage."""
+    p = part.pins
+    gate: Elements = {f"{part.ref}.ge": Capacitor(p["G"], p["E"], GATE_FARADS, GATE_ESR_OHMS, 1e9)}
+    if part.params.get("diode", "yes") == "no":
+        return gate
+    return {f"{part.ref}.ce": _junction(p["E"], p["C"], "fast"), **gate}
+
+
+def _relay(part: Component) -> Elements:
+    p = part.pins
+    ohms = component_value(part.params.get("ohms", "360R"))
+    return {f"{part.ref}.coil": Windings(((p["A1"], p["A2"]),), (ohms,), (RELAY_HENRIES,))}
+
+
+def _regulator(part: Component) -> Elements:
+    """Seen from its pins: a junction from ground to each, some load on the input."""
+    p = part.pins
+    elements: Elements = {f"{part.ref}.load": Resistor(p["IN"], p["GND"], CONTROLLER_OHMS)}
+    for pin in p:
+        if pin != "GND":
+            elements[f"{part.ref}.{pin.lower()}"] = _junction(p["GND"], p[pin], "chip")
+    return elements
+
+
 def _nothing(part: Component) -> Elements:
     return {}
 
@@ -226,8 +275,20 @@ _BUILDERS: dict[str, Callable[[Component], Elements]] = {
     "optocoupler": _optocoupler,
     "shunt_reference": _shunt_reference,
     "controller": _controller,
+    "fusible_resistor": _resistor,
+    "zener": _zener,
+    "tvs": _zener,
+    "mosfet_p": _mosfet_p,
+    "mosfet_dual": _mosfet_dual,
+    "igbt": _igbt,
+    "relay": _relay,
+    "regulator": _regulator,
+    "led_strip": _nothing,
+    "tubes": _nothing,
     "connector": _nothing,
     "load": _nothing,
 }
 
 KNOWN_KINDS = frozenset(_BUILDERS)
+BODILESS_KINDS = frozenset({"connector", "load", "led_strip", "tubes"})
+"""What a cold meter does not see: it is unplugged, or it is another board."""

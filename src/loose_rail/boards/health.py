@@ -13,6 +13,7 @@ from loose_rail.kernel.quantities import component_value
 OPEN_FARADS = 1e-7
 OPEN_ESR_OHMS = 100.0
 """What is left of a capacitor that has gone open."""
+CAPACITORS = ("electrolytic", "film", "ceramic")
 INTERRUPTS = ("open", "contact", "dead")
 
 
@@ -58,7 +59,7 @@ class Health:
     def _ohms(self, ref: str) -> float:
         part = self.board.component(ref)
         text = part.params.get("ohms", part.value)
-        if not text or part.kind in ("film", "ceramic", "electrolytic"):
+        if not text or part.kind in CAPACITORS:
             return 0.0
         scale = math.prod(f.value_scale for f in self._faults.get(ref, []))
         return component_value(text.split()[0]) * scale
@@ -75,6 +76,8 @@ class Health:
         """
         farads, siemens = 0.0, 0.0
         for ref in self.refs(role):
+            if self.board.component(ref).kind not in CAPACITORS:
+                continue
             own, esr = self._capacitor(ref)
             farads, siemens = farads + own, siemens + 1.0 / esr
         return (farads, 1.0 / siemens) if siemens else (OPEN_FARADS, OPEN_ESR_OHMS)

@@ -137,7 +137,7 @@ def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParame
     start = spec.id == "start"
     mute = health.failed("load.main", "never_asserts") and start
     cable = state.main_cable and not health.is_open("output.connector")
-    wire = f"{'wake' if start else spec.id}"
+    wire = "wake" if start else f"wake:{spec.id}"
     roles = (f"{wire}.path", f"{wire}.coupler", f"{wire}.switch")
     return SignalParameters(
         id=spec.id,

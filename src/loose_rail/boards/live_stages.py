@@ -31,6 +31,8 @@ TURNS_SHARE = 0.03
 CLAMPED_SHARE = 0.3
 OPEN_OHMS = 1e12
 VCC_SERIES_OHMS = 6.0
+START_SHARE = 0.3
+"""A regulator works down to this share of its output voltage at its input [E]."""
 DEFAULTS = {
     "watts": "14",
     "amps": "5",
@@ -79,7 +81,8 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
         for other in health.board.stages
         if other.kind == "winding" and other.source == name
     )
-    stuck = health.bridged_siemens("wake.switch") + health.bridged_siemens("wake.coupler") > 0
+    wire = "wake" if stage.signal in ("start", "") else f"wake:{stage.signal}"
+    stuck = health.bridged_siemens(f"{wire}.switch") + health.bridged_siemens(f"{wire}.coupler") > 0
     return ConverterParameters(
         id=name,
         signal=stage.signal,
@@ -257,6 +260,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
         signal="" if stuck and stage.kind == "switch" else stage.signal,
         path=_one(whole),
         set_volts=_one(1e3 if passes_through else volts),
+        start_volts=_one(START_SHARE * stage.volts),
         drop_volts=_one(0.05 if stage.kind == "switch" else 0.0 if passes_through else 0.4),
         limit_amps=_one(_number(stage, "amps", "4")),
         seconds=_one(0.002 + farads * 5.0),

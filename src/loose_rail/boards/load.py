@@ -7,17 +7,20 @@ from pathlib import Path
 
 import msgspec
 
+from loose_rail.boards.compose import Recipe, compose
 from loose_rail.boards.profile import Board
 from loose_rail.boards.validate import problems_of
 from loose_rail.kernel.errors import BoardFileError
 
 SCHEMA = "loose-rail/board/1"
+RECIPE_SCHEMA = "loose-rail/recipe/1"
+_SCHEMA_BYTES = 200
 
 
 def decode_board(data: bytes, source: str) -> Board:
     """Decode and check one profile. Raises BoardFileError naming the first problems found."""
     try:
-        board = msgspec.json.decode(data, type=Board)
+        board = _decoded(data)
     except msgspec.MsgspecError as error:
         raise BoardFileError(
             f"{source} is not a board profile: {error}.", "See docs/formats.md for the format."
@@ -37,6 +40,13 @@ def decode_board(data: bytes, source: str) -> Board:
     return board
 
 
+def _decoded(data: bytes) -> Board:
+    """A profile, or a recipe put together into one."""
+    if RECIPE_SCHEMA.encode() in data[:_SCHEMA_BYTES]:
+        return msgspec.convert(compose(msgspec.json.decode(data, type=Recipe)), type=Board)
+    return msgspec.json.decode(data, type=Board)
+
+
 def read_board(path: Path) -> Board:
     """Read a profile from a file. Raises BoardFileError."""
     try:
@@ -48,10 +58,20 @@ def read_board(path: Path) -> Board:
 
 def shipped_board(board_id: str) -> Board:
     """A profile that ships with the application. Raises BoardFileError for an unknown id."""
-    place = resources.files("loose_rail.boards").joinpath(f"data/{board_id}.json")
-    if not place.is_file():
-        raise BoardFileError(f"No board “{board_id}” in the board book.")
-    return decode_board(place.read_bytes(), f"{board_id}.json")
+    for folder in ("data", "data/recipes"):
+        place = resources.files("loose_rail.boards").joinpath(f"{folder}/{board_id}.json")
+        if "/" not in board_id and place.is_file():
+            return decode_board(place.read_bytes(), f"{board_id}.json")
+    raise BoardFileError(
+        f"No board “{board_id}” in the board book.", f"There are {', '.join(shipped_ids())}."
+    )
+
+
+def shipped_ids() -> list[str]:
+    """The numbers of the boards that ship with the application."""
+    folder = resources.files("loose_rail.boards").joinpath("data")
+    places = [*folder.iterdir(), *folder.joinpath("recipes").iterdir()]
+    return sorted(p.name[:-5] for p in places if p.name.startswith("PB-"))
 
 
 def board_schema() -> dict[str, object]:

@@ -89,6 +89,29 @@ COLD_PROBES: dict[str, tuple[tuple[str, MeterMode, str, str, str], ...]] = {
         ("ds", OHMS, "D", "S", "ohms drain to source"),
         ("sd", DIODE, "S", "D", "body diode"),
     ),
+    "fusible_resistor": (("ohms", OHMS, "1", "2", "ohms in place"),),
+    "zener": (
+        ("fwd", DIODE, "A", "K", "diode test forward"),
+        ("rev", OHMS, "K", "A", "ohms backward"),
+    ),
+    "tvs": (("rev", OHMS, "K", "A", "ohms backward"),),
+    "mosfet_p": (
+        ("sd", OHMS, "S", "D", "ohms source to drain"),
+        ("ds", DIODE, "D", "S", "body diode"),
+    ),
+    "mosfet_dual": (
+        ("n", DIODE, "S1", "D1", "N half, body diode"),
+        ("p", DIODE, "D2", "S2", "P half, body diode"),
+    ),
+    "igbt": (
+        ("ce", OHMS, "C", "E", "ohms C to E"),
+        ("ec", DIODE, "E", "C", "diode E to C"),
+    ),
+    "relay": (("coil", OHMS, "A1", "A2", "coil ohms"),),
+    "regulator": (
+        ("in", OHMS, "IN", "GND", "input pin ohms"),
+        ("io", DIODE, "OUT", "IN", "diode test output to input"),
+    ),
     "npn": (
         ("be", DIODE, "B", "E", "base–emitter junction"),
         ("ce", OHMS, "C", "E", "ohms C to E"),
@@ -122,6 +145,11 @@ LIFTED_PROBES = {
     "film": ("cap", "ohms"),
     "ceramic": ("ohms",),
     "diode": ("fwd", "rev"),
+    "zener": ("fwd", "rev"),
+    "fusible_resistor": ("ohms",),
+    "mosfet_n": ("ds", "sd"),
+    "mosfet_p": ("sd", "ds"),
+    "igbt": ("ce", "ec"),
 }
 """Two-legged parts can be read by themselves: the strongest test, at the cost of solder."""
 LIFT_MINUTES = 4.0
@@ -148,6 +176,19 @@ _PIN_WORDS = {
     ("mosfet_n", "G"): "gate",
     ("mosfet_n", "D"): "drain",
     ("mosfet_n", "S"): "source",
+    ("zener", "A"): "anode",
+    ("zener", "K"): "cathode (band)",
+    ("tvs", "A"): "anode",
+    ("tvs", "K"): "cathode (band)",
+    ("mosfet_p", "G"): "gate",
+    ("mosfet_p", "D"): "drain",
+    ("mosfet_p", "S"): "source",
+    ("igbt", "G"): "gate",
+    ("igbt", "C"): "collector",
+    ("igbt", "E"): "emitter",
+    ("regulator", "IN"): "input pin",
+    ("regulator", "OUT"): "output pin",
+    ("regulator", "GND"): "ground pin",
     ("controller", "VCC"): "supply pin",
     ("controller", "GND"): "ground pin",
     ("optocoupler", "A"): "LED anode",

@@ -26,7 +26,7 @@ from loose_rail.diagnosis.predictions import (
     predict,
 )
 
-MODELS_VERSION = 3
+MODELS_VERSION = 4
 """Raise when the solver or the live model changes what it answers."""
 
 
@@ -62,7 +62,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
     rows, candidates = hypotheses_of(board), candidates_of(board)
     if arrays.get("low", np.empty(0)).shape != (len(rows), len(candidates)):
         return None
-    keys = [state.key for state in live_states()]
+    keys = [state.key for state in live_states(board)]
     return PredictionTable(
         board,
         rows,
@@ -78,7 +78,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
 
 def _write(table: PredictionTable, path: Path) -> None:
     path.parent.mkdir(parents=True, exist_ok=True)
-    keys = [state.key for state in live_states()]
+    keys = [state.key for state in live_states(table.board)]
     partial = path.with_name(f"{path.stem}.{os.getpid()}.partial.npz")
     np.savez_compressed(
         partial,

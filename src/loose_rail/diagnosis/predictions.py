@@ -72,25 +72,27 @@ class PredictionTable:
         raise KeyError(candidate_key)
 
 
-def live_states() -> tuple[BoardState, ...]:
-    """The powered states that a step may ask for. Switched on through a lamp is left out: the
-    load of a whole set lets the lamp glow and the rails collapse."""
-    return (
-        BoardState(Power.STANDBY, True, LAMP_WATTS),
-        BoardState(Power.STANDBY, False, LAMP_WATTS),
-        BoardState(Power.FORCED, False, LAMP_WATTS),
-        BoardState(Power.STANDBY, True, 0),
-        BoardState(Power.STANDBY, False, 0),
-        BoardState(Power.FORCED, False, 0),
-        BoardState(Power.ON, True, 0),
-    )
+def live_states(board: Board) -> tuple[BoardState, ...]:
+    """The powered states that a step may ask for on a board.
+
+    Switched on through a lamp is left out: the load of a whole set lets the lamp glow and the rails
+    collapse. An adapter needs no lamp, and a board without a start signal is never forced.
+    """
+    limiters = (0,) if board.adapter_fed else (LAMP_WATTS, 0)
+    found: list[BoardState] = []
+    for watts in limiters:
+        found += [BoardState(Power.STANDBY, cable, watts) for cable in (True, False)]
+        if board.wake.sense in ("high", "low"):
+            found.append(BoardState(Power.FORCED, False, watts))
+    return (*found, BoardState(Power.ON, True, 0))
 
 
 def candidates_of(board: Board) -> tuple[Candidate, ...]:
     """Every probe in every state in which it can be read."""
     found: list[Candidate] = []
+    powered = live_states(board)
     for probe in probes_of(board):
-        states = live_states() if probe.live else (UNPLUGGED,)
+        states = powered if probe.live else (UNPLUGGED,)
         found += [Candidate(probe, state) for state in states]
     return tuple(found)
 
@@ -174,7 +176,7 @@ def _predict_live(
     candidates: Sequence[Candidate],
     tables: tuple[Floats, Floats, Floats],
 ) -> tuple[dict[str, Floats], dict[str, Floats]]:
-    states = live_states()
+    states = live_states(board)
     record, place = simulate_unique(
         [plant_of(board, row.faults, state) for state in states for row in rows]
     )

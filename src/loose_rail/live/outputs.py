@@ -15,8 +15,6 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 
 WINDING_DIODE_VOLTS = 0.7
-START_SHARE = 0.3
-"""A regulator works down to this share of its output voltage at its input [E]."""
 
 
 class Winding:
@@ -57,7 +55,7 @@ class Regulator:
         """Advance by `dt`; `load_siemens` hangs on the output."""
         p = self.parameters
         siemens = p.siemens + load_siemens
-        able = enabled & (p.path > 0) & (source > START_SHARE * p.set_volts)
+        able = enabled & (p.path > 0) & (source > p.start_volts)
         target = np.where(able, np.clip(source - p.drop_volts, 0.0, p.set_volts), 0.0)
         limited = np.minimum(target, p.limit_amps / np.maximum(siemens, 1e-9))
         share = dt / (dt + p.seconds)

@@ -122,6 +122,7 @@ class RegulatorParameters:
     signal: str
     path: Floats
     set_volts: Floats
+    start_volts: Floats
     drop_volts: Floats
     limit_amps: Floats
     seconds: Floats

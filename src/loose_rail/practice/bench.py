@@ -132,7 +132,7 @@ class _Traces:
         return self._found[state.key]
 
     def _work(self) -> None:
-        states = live_states()
+        states = live_states(self._board)
         plants = [plant_of(self._board, self._faults, state) for state in states]
         record = run(stack(plants), TRACE_SECONDS, TRACE_EVERY)
         for column, state in enumerate(states):

@@ -1,0 +1,86 @@
+"""Values of parts that follow from a rail's voltage: dividers, ratings, rectifiers, windings.
+
+Textbook relations; ratings are the next step of the usual series above 1.25 times the voltage [P].
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+
+from loose_rail.kernel.quantities import component_value
+
+CAPACITOR_VOLTS = (10, 16, 25, 35, 50, 63, 100, 160, 250, 450)
+RATING_MARGIN = 1.25
+SCHOTTKY_UP_TO_VOLTS = 15.0
+LOWER_OHMS = 10e3
+SHUNT_VOLTS = 2.495
+STEP_DOWN_VOLTS = 0.8
+REFLECTED_VOLTS = 100.0
+AUXILIARY_VOLTS = 14.4
+LED_AMPS = 4.5e-3
+LED_HEADROOM_VOLTS = 3.7
+_DIGITS = 4
+
+
+def value_text(value: float) -> str:
+    """A value in the notation of the parts: 38k1, 330R, 3u3."""
+    for scale, letter in (
+        (1e6, "M"),
+        (1e3, "k"),
+        (1.0, "R"),
+        (1e-3, "m"),
+        (1e-6, "u"),
+        (1e-9, "n"),
+    ):
+        if value >= scale * 0.9995:
+            whole = f"{value / scale:.{_DIGITS}g}"
+            return whole.replace(".", letter) if "." in whole else f"{whole}{letter}"
+    return f"{value / 1e-12:.{_DIGITS}g}p"
+
+
+def nearest_e96(ohms: float) -> float:
+    """The nearest value of the E96 series (IEC 60063)."""
+    steps = 96 * math.log10(ohms)
+    decade, step = divmod(round(steps), 96)
+    return float(round(100 * 10 ** (step / 96)) * 10.0 ** (decade - 2))
+
+
+def winding_henries(primary: float, volts: float) -> str:
+    """Inductance of a secondary winding: turns go as volts, inductance as their square."""
+    return value_text(primary * ((volts + 0.6) / REFLECTED_VOLTS) ** 2)
+
+
+def _volts(params: Mapping[str, str]) -> float:
+    return component_value(params["volts"])
+
+
+def _capacitor_volts(params: Mapping[str, str]) -> str:
+    wanted = RATING_MARGIN * _volts(params)
+    return str(next(v for v in CAPACITOR_VOLTS if v >= wanted))
+
+
+def _divider(reference: float) -> Callable[[Mapping[str, str]], str]:
+    def upper(params: Mapping[str, str]) -> str:
+        return value_text(nearest_e96(LOWER_OHMS * (_volts(params) / reference - 1.0)))
+
+    return upper
+
+
+def _henries(params: Mapping[str, str]) -> str:
+    primary = component_value(params["primary"])
+    count = len(params["ohms"].split())
+    volts = [AUXILIARY_VOLTS, _volts(params)] if count == 3 else [_volts(params)]
+    if params.get("halves"):
+        volts = [_volts(params)] * 2
+    return " ".join([params["primary"], *(winding_henries(primary, v) for v in volts)])
+
+
+RULES: dict[str, Callable[[Mapping[str, str]], str]] = {
+    "cap_volts": _capacitor_volts,
+    "junction": lambda p: "schottky" if _volts(p) <= SCHOTTKY_UP_TO_VOLTS else "fast",
+    "upper": _divider(SHUNT_VOLTS),
+    "upper08": _divider(STEP_DOWN_VOLTS),
+    "led": lambda p: value_text(nearest_e96(max((_volts(p) - LED_HEADROOM_VOLTS) / LED_AMPS, 100))),
+    "henries": _henries,
+}

@@ -1,0 +1,337 @@
+"""A board profile put together from blocks: a recipe names blocks, their rails and connectors.
+
+A block (data/blocks.json) is a piece of a topology as a template: parts, nets, roles, probe points,
+sections of the map, its stage of the live model. In its texts `$name` is a parameter, `#` the
+block's own id, `{C1}` the designator that its part gets, and `@rule` a value worked out from the
+rail voltage (see `component_rules`). Ports are the nets that the recipe joins to others.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import msgspec
+
+from loose_rail.boards.component_rules import RULES, winding_henries
+from loose_rail.kernel.errors import BoardFileError
+from loose_rail.kernel.quantities import component_value
+
+SHARED_NETS = frozenset({"HV", "HGND", "GND", "VIN"})
+LOAD_SECTION = "loads"
+_REF = re.compile(r"^([A-Z]+)(\d+)$")
+_WORD = re.compile(r"\$\{?([a-z_0-9]+)\}?|\{([A-Z]+\d+)\}|#")
+
+Json = dict[str, Any]
+
+
+class BlockUse(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A block in a recipe: its id, the number its designators begin with, parameters, ports."""
+
+    block: str
+    id: str
+    number: int
+    params: dict[str, str] = {}
+    ports: dict[str, str] = {}
+
+
+class LegendPin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A pin as it is printed beside the connector, and the net it is on."""
+
+    number: int
+    label: str
+    net: str
+
+
+class Legend(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A connector, the part behind it and its pins."""
+
+    ref: str
+    title: str
+    part: str
+    load: str
+    pins: list[LegendPin]
+
+
+class Recipe(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A board as blocks; docs/formats.md has the format. `raw` fields go into the profile as is."""
+
+    schema: str
+    id: str
+    title: str
+    maker: str
+    aliases: list[str]
+    topology: str
+    mains: Json
+    blocks: list[BlockUse]
+    connectors: list[Legend]
+    wake: Json
+    signals: list[Json]
+    loads: list[Json]
+
+
+@cache
+def blocks() -> dict[str, Json]:
+    """Every block by name."""
+    text = resources.files("loose_rail.boards").joinpath("data/blocks.json").read_bytes()
+    decoded: dict[str, Json] = msgspec.json.decode(text)
+    return decoded
+
+
+def compose(recipe: Recipe) -> Json:
+    """The profile as plain data, to be decoded and validated like a file.
+
+    Raises BoardFileError for an unknown block.
+    """
+    made = _Made(recipe)
+    for use in recipe.blocks:
+        if use.block not in blocks():
+            raise BoardFileError(
+                f"{recipe.id} uses the block “{use.block}”, which is not known.",
+                f"Known: {', '.join(blocks())}.",
+            )
+        made.add(use)
+    for legend in recipe.connectors:
+        made.connect(legend)
+    return made.profile()
+
+
+class _Made:
+    """The profile as it grows."""
+
+    def __init__(self, recipe: Recipe) -> None:
+        self.recipe = recipe
+        self.nets: dict[str, Json] = {}
+        self.parts: dict[str, Json] = {}
+        self.sections: list[Json] = []
+        self.rails: list[Json] = []
+        self.roles: dict[str, list[str]] = {}
+        self.points: list[Json] = []
+        self.stages: list[Json] = []
+        self.links: list[list[Any]] = []
+        self.connectors: list[Json] = []
+
+    # ---- blocks ----------------------------------------------------------------------------
+
+    def add(self, use: BlockUse) -> None:
+        block = blocks()[use.block]
+        fill = _Filler(use, block)
+        for name, net in fill(block["nets"]).items():
+            self.nets.setdefault(fill.net(name), {"name": fill.net(name), **net})
+        self._add_parts(fill, block)
+        for section in fill(block["sections"]):
+            refs = [fill.ref(name) for name in section.pop("parts")]
+            for side in ("before", "after"):
+                section[side] = [fill.ref(name) for name in section.get(side, [])]
+            for ref in refs:
+                self.parts[ref]["section"] = section["id"]
+            self.sections.append(section)
+        for role, names in block["roles"].items():
+            key = fill(role)
+            refs = [fill.ref(name) for name in names]
+            self.roles.setdefault(key.removesuffix("+"), []).extend(refs)
+        for point in fill(block["points"]):
+            self.points.append(
+                {
+                    **point,
+                    "plus": fill.net(point["plus"]),
+                    "minus": fill.net(point["minus"]),
+                    "stop": fill.ref(point["stop"]),
+                }
+            )
+        self._add_rails(fill, block)
+        for stage in block.get("stages") or [block["stage"]]:
+            filled = {"id": use.id, **fill(stage)}
+            filled["volts"] = float(filled.get("volts") or 0)
+            self.stages.append(filled)
+        for link in fill(block["co_failures"]):
+            self.links.append([fill.ref(link[0]), link[1], fill.ref(link[2]), *link[3:]])
+
+    def _add_parts(self, fill: _Filler, block: Json) -> None:
+        for part in fill(block["parts"]):
+            ref = fill.ref(part["ref"])
+            pins = {pin: fill.net(net) for pin, net in part["pins"].items()}
+            self.parts[ref] = {**part, "ref": ref, "pins": pins}
+        if "SECW" in fill.use.ports:
+            self._add_winding(fill)
+
+    def _add_winding(self, fill: _Filler) -> None:
+        """Another winding on the transformer of the converter that this block hangs on."""
+        ref = self.roles[f"{fill.params['from']}.transformer"][0]
+        transformer = self.parts[ref]
+        number = len(transformer["pins"]) // 2
+        ground, pin = fill.net("GND"), fill.net("SECW")
+        transformer["pins"] |= {f"w{number}1": ground, f"w{number}2": pin}
+        self.nets.setdefault(pin, {"name": pin, "side": "cold", "where": f"{ref} pin w{number}2"})
+        primary = component_value(transformer["params"]["henries"].split()[0])
+        volts = component_value(fill.params["volts"])
+        transformer["params"]["ohms"] += " 0R04"
+        transformer["params"]["henries"] += f" {winding_henries(primary, volts)}"
+
+    def _add_rails(self, fill: _Filler, block: Json) -> None:
+        for rail in fill(block.get("rails", [])):
+            self.rails.append(
+                {
+                    **rail,
+                    "volts": float(rail["volts"]),
+                    "net": fill.net(rail["net"]),
+                    "section": f"{fill.use.id}_out",
+                    "stops": [fill.ref(name) for name in rail["stops"]],
+                }
+            )
+
+    # ---- connectors ------------------------------------------------------------------------
+
+    def connect(self, legend: Legend) -> None:
+        """A connector with the board behind it; its rails and signals become probe points."""
+        nets = {pin.net: pin for pin in reversed(legend.pins)}
+        for net, pin in nets.items():
+            where = f"{legend.ref} pin {pin.number}"
+            ground = net == "GND"
+            self.nets[net] = {
+                "name": net,
+                "side": "cold",
+                "where": f"{where}, ground" if ground else where,
+            }
+        pins = {str(pin.number): net for net, pin in nets.items()}
+        last = self.sections[-1]["id"]
+        self.parts[legend.ref] = {
+            "ref": legend.ref,
+            "kind": "connector",
+            "pins": pins,
+            "section": last,
+            "duty": legend.title,
+        }
+        behind = {number: net for number, net in pins.items() if net != "GND"}
+        self.parts.setdefault(
+            legend.part,
+            {
+                "ref": legend.part,
+                "kind": "load",
+                "pins": behind,
+                "section": LOAD_SECTION,
+                "duty": legend.load,
+            },
+        )
+        self.roles[f"{legend.part}.connector"] = [legend.ref]
+        self.roles.setdefault("output.connector", [legend.ref])
+        self.roles.setdefault("load.main", [legend.part])
+        self.connectors.append(
+            {
+                "ref": legend.ref,
+                "title": legend.title,
+                "load": legend.load,
+                "pins": [msgspec.to_builtins(pin) for pin in legend.pins],
+            }
+        )
+        self._connector_points(legend, nets)
+
+    def _connector_points(self, legend: Legend, nets: dict[str, LegendPin]) -> None:
+        signals = {signal["id"]: signal.get("net", "") for signal in self.recipe.signals}
+        for net, pin in nets.items():
+            where = f"{pin.label}, {legend.ref}-{pin.number}"
+            base = {
+                "plus": net,
+                "minus": "GND",
+                "mode": "dc_volts",
+                "stop": legend.ref,
+                "minutes": 0.7,
+            }
+            for rail in self.rails:
+                if rail["net"] != net or rail["kind"] == "led_string":
+                    continue
+                observable = f"{rail['id']}.out"
+                self.points = [p for p in self.points if p["observable"] != observable]
+                point = {"id": f"{rail['id']}_pin", "title": where, "observable": observable}
+                self.points.append({**point, **base, "rail": rail["id"]})
+            for name, own in signals.items():
+                if own == net:
+                    point_id = name if name == "start" else f"{name}_signal"
+                    point = {"id": point_id, "title": where, "observable": name}
+                    self.points.append({**point, **base})
+
+    # ---- the whole -------------------------------------------------------------------------
+
+    def profile(self) -> Json:
+        recipe = self.recipe
+        loads = {
+            "id": LOAD_SECTION,
+            "title": "Loads",
+            "subtitle": recipe.connectors[0].load,
+            "side": "cold",
+            "feeds_from": self.sections[-1]["id"],
+        }
+        fuse = self.roles.get("input.fuse", [""])[0]
+        fields = ("cause", "cause_mode", "effect", "effect_mode", "probability", "reason")
+        links = [
+            dict(zip(fields, [fuse if item == "F!" else item for item in link], strict=True))
+            for link in self.links
+        ]
+        hot = any(net["side"] == "hot" for net in self.nets.values())
+        return {
+            "schema": "loose-rail/board/1",
+            "id": recipe.id,
+            "title": recipe.title,
+            "maker": recipe.maker,
+            "aliases": recipe.aliases,
+            "topology": recipe.topology,
+            "mains": recipe.mains,
+            "hot_ground": "HGND" if hot else "GND",
+            "cold_ground": "GND",
+            "nets": list(self.nets.values()),
+            "sections": [*self.sections, loads],
+            "components": list(self.parts.values()),
+            "rails": self.rails,
+            "connectors": self.connectors,
+            "live_points": self.points,
+            "wake": recipe.wake,
+            "roles": self.roles,
+            "co_failures": links,
+            "stages": self.stages,
+            "signals": [{k: v for k, v in s.items() if k != "net"} for s in recipe.signals],
+            "loads": recipe.loads,
+        }
+
+
+class _Filler:
+    """Fills the texts of one block in."""
+
+    def __init__(self, use: BlockUse, block: Json) -> None:
+        self.use = use
+        self.params: dict[str, str] = {**block["params"], **use.params}
+
+    def ref(self, local: str) -> str:
+        """The designator of a part of the block; `F1!` is the fuse of the input."""
+        if local.endswith("!"):
+            return "F!"
+        match = _REF.match(local)
+        assert match is not None, local
+        return f"{match[1]}{self.use.number}{int(match[2]):02d}"
+
+    def net(self, local: str) -> str:
+        """The net that a local name stands for."""
+        if local in self.use.ports:
+            return self.use.ports[local]
+        return local if local in SHARED_NETS else f"{local}_{self.use.number}"
+
+    def __call__(self, item: Any) -> Any:
+        if isinstance(item, str):
+            return self._text(item)
+        if isinstance(item, list):
+            return [self(inner) for inner in item]
+        if isinstance(item, dict):
+            return {key: self(value) for key, value in item.items()}
+        return item
+
+    def _text(self, text: str) -> str:
+        if text.startswith("@"):
+            return RULES[text[1:]](self.params)
+        return _WORD.sub(self._word, text)
+
+    def _word(self, match: re.Match[str]) -> str:
+        if match[1]:
+            value = self.params[match[1]]
+            return self._text(value) if "$" in value else value
+        return self.ref(match[2]) if match[2] else self.use.id
