@@ -24,7 +24,7 @@ from loose_rail.circuit.assemble import (
 )
 from loose_rail.circuit.elements import Network, Variant
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.newton import MeterPort, solve_ports
+from loose_rail.circuit.newton import MeterPort, Reduced, solve_ports
 
 Floats = NDArray[np.float64]
 Pair = tuple[str, str]
@@ -37,12 +37,12 @@ NAN_IS_OVERLOAD = np.inf
 class ColdSolver:
     """A network with its variants, inverted once and asked many times.
 
-    `z` has the shape `(n_variants, n_nets, n_nets)`; `scales` `(n_variants, n_junctions)`.
+    `reduced` holds the impedances of every variant; `scales` `(n_variants, n_junctions)`.
     """
 
     assembly: Assembly
     variants: tuple[Variant, ...]
-    z: Floats
+    reduced: Reduced
     scales: Floats
 
     @staticmethod
@@ -52,7 +52,8 @@ class ColdSolver:
         matrices, scales = dc_conductances(assembly, variants)
         inverse = np.linalg.inv(matrices)
         inverse = inverse @ (2 * np.eye(assembly.n_nets) - matrices @ inverse)
-        return ColdSolver(assembly, tuple(variants), inverse, scales)
+        reduced = Reduced.of(inverse, assembly.junction_ends)
+        return ColdSolver(assembly, tuple(variants), reduced, scales)
 
     def read(self, pairs: Sequence[Pair], mode: MeterMode) -> Floats:
         """What the meter shows, `(n_variants, n_pairs)`, in Ω, V or F; +inf is OL.

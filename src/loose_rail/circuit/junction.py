@@ -42,6 +42,15 @@ class JunctionArray:
             np.array([j.breakdown_volts for j in junctions], dtype=float),
         )
 
+    def some(self, numbers: NDArray[np.intp]) -> JunctionArray:
+        """The junctions with these numbers."""
+        return JunctionArray(
+            self.saturation[numbers],
+            self.slope_volts[numbers],
+            self.series[numbers],
+            self.breakdown[numbers],
+        )
+
     def law(self, volts: Floats) -> tuple[Floats, Floats]:
         """Current in amps and slope in siemens at `volts` of shape `(..., n_junctions)`."""
         current, slope = _forward(volts, self.saturation, self.slope_volts, self.series)

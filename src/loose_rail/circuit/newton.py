@@ -9,6 +9,7 @@ still does not settle raises: a wrong number is worse than none.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -23,7 +24,9 @@ from loose_rail.kernel.errors import CircuitError
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
-CHUNK = 1500
+CHUNK = 600
+THREADS = 2
+"""NumPy lets go of the interpreter inside its solvers, so two chunks run side by side."""
 MOST_STEPS = 80
 INVISIBLE_VOLTS = 1e-8
 CURRENT_TOLERANCE = 1e-9
@@ -39,7 +42,7 @@ class SolvedNetwork(Protocol):
     @property
     def assembly(self) -> Assembly: ...
     @property
-    def z(self) -> Floats: ...
+    def reduced(self) -> Reduced: ...
     @property
     def scales(self) -> Floats: ...
 
@@ -70,6 +73,11 @@ class MeterPort:
         """Open voltage behind a resistance."""
         siemens = 1.0 / meters.DIODE_SOURCE_OHMS
         return MeterPort(meters.DIODE_SOURCE_VOLTS * siemens, siemens, None)
+
+    @property
+    def largest_amps(self) -> float:
+        """The most current that the meter can drive."""
+        return self.amps
 
     def delivered(self, volts: float) -> float:
         """Amps that flow out of the meter at a voltage between its probes."""
@@ -138,25 +146,87 @@ def solve_ports(
 
     Raises CircuitError where a problem does not settle.
     """
-    n_variants, n_pairs = solver.z.shape[0], len(plus)
     red, black = np.array(plus, dtype=np.intp), np.array(minus, dtype=np.intp)
-    reduced = _Reduced.of(solver)
-    first_row = np.zeros(n_pairs, dtype=np.intp)
-    healthy = _solve_block(solver, reduced, (first_row, red, black), port, None)
-    volts = np.empty((n_variants, n_pairs))
-    rows_of_chunk = max(1, CHUNK // n_pairs)
-    for first in range(0, n_variants, rows_of_chunk):
-        rows = np.arange(first, min(first + rows_of_chunk, n_variants))
-        variant = np.repeat(rows, n_pairs)
-        start = np.tile(healthy, (len(rows), 1))
-        cases = (variant, np.tile(red, len(rows)), np.tile(black, len(rows)))
-        x = _solve_block(solver, reduced, cases, port, start)
-        volts[rows] = x[:, -1].reshape(len(rows), n_pairs)
+    reduced = solver.reduced
+    everywhere = np.arange(reduced.between.shape[1])
+    first_row = np.zeros(len(red), dtype=np.intp)
+    healthy = np.zeros((len(red), len(everywhere) + 1))
+    healthy = _solve_block(solver, (first_row, red, black), port, healthy, everywhere)
+    volts = np.tile(healthy[:, -1], (len(reduced.z), 1))
+    visible, groups = _visible(solver, red, black, port, healthy)
+    jobs: list[tuple[Ints, Ints, Ints]] = []
+    for kept, pairs in groups:
+        rows, columns = np.nonzero(visible[:, pairs])
+        for first in range(0, len(rows), CHUNK):
+            part = slice(first, first + CHUNK)
+            jobs.append((kept, rows[part], pairs[columns[part]]))
+
+    def work(job: tuple[Ints, Ints, Ints]) -> None:
+        kept, variant, pair = job
+        start = np.concatenate([healthy[pair][:, kept], healthy[pair, -1:]], axis=1)
+        cases = (variant, red[pair], black[pair])
+        volts[variant, pair] = _solve_block(solver, cases, port, start, kept)[:, -1]
+
+    if len(jobs) <= 1:
+        for job in jobs:
+            work(job)
+        return volts
+    with ThreadPoolExecutor(THREADS) as pool:
+        for _ in pool.map(work, jobs):
+            pass
     return volts
 
 
+def _visible(
+    solver: SolvedNetwork, red: Ints, black: Ints, port: MeterPort, healthy: Floats
+) -> tuple[NDArray[np.bool_], list[tuple[Ints, Ints]]]:
+    """Where the healthy solution does not solve the variant, and which junctions each pair needs.
+
+    The residual of every variant at the healthy solution, without gathering a matrix for each. A
+    junction is left out of a pair where no current of the meter's size, through the probes or any
+    other junction, could put more than INVISIBLE_VOLTS across it on any variant. Pairs that keep
+    the same junctions form a group: (junctions, pairs).
+    """
+    reduced, scales = solver.reduced, solver.scales
+    volts = healthy[:, :-1]
+    current, _ = solver.assembly.junctions.law(volts)
+    current = current - FOLDED_SIEMENS * volts
+    meter, _ = port.law(healthy[:, -1], 1.0)
+    visible = np.zeros((len(scales), len(red)), dtype=bool)
+    reach = np.zeros((len(red), volts.shape[1]))
+    for row, scale in enumerate(scales):
+        probe = reduced.across[row, red] - reduced.across[row, black]
+        through = current * scale
+        junctions = volts + through @ reduced.between[row].T + probe * meter[:, None]
+        own = reduced.own(row, red, black)
+        probes = healthy[:, -1] + np.einsum("pj,pj->p", probe, through) + own * meter
+        worst = np.maximum(np.abs(junctions).max(axis=1, initial=0.0), np.abs(probes))
+        visible[row] = worst > INVISIBLE_VOLTS
+        reach = np.maximum(reach, np.abs(probe))
+    return visible, _groups(reach, np.abs(reduced.between).max(axis=0), port.largest_amps)
+
+
+def _groups(reach: Floats, between: Floats, amps: float) -> list[tuple[Ints, Ints]]:
+    """Pairs by the junctions that their current can reach, directly or through another junction."""
+    least = INVISIBLE_VOLTS / amps
+    coupled = between > least
+    wanted = reach > least
+    for _ in range(between.shape[0]):
+        wider = wanted | (wanted @ coupled)
+        if (wider == wanted).all():
+            break
+        wanted = wider
+    found: dict[bytes, list[int]] = {}
+    for pair, row in enumerate(wanted):
+        found.setdefault(row.tobytes(), []).append(pair)
+    return [
+        (np.flatnonzero(wanted[pairs[0]]), np.array(pairs, dtype=np.intp))
+        for pairs in found.values()
+    ]
+
+
 @dataclass(frozen=True, slots=True)
-class _Reduced:
+class Reduced:
     """A solved network seen from its junctions.
 
     `across` `(n_variants, n_nets, j)` is the voltage of each net per amp through a junction;
@@ -168,48 +238,46 @@ class _Reduced:
     between: Floats
 
     @staticmethod
-    def of(solver: SolvedNetwork) -> _Reduced:
-        first, second = solver.assembly.junction_ends.T
-        across = solver.z[:, :, first] - solver.z[:, :, second]
-        return _Reduced(solver.z, across, across[:, first, :] - across[:, second, :])
+    def of(z: Floats, ends: NDArray[np.intp]) -> Reduced:
+        """Reduce the impedances of all variants `(n_variants, n_nets, n_nets)` to ports."""
+        first, second = ends.T
+        across = z[:, :, first] - z[:, :, second]
+        return Reduced(z, across, across[:, first, :] - across[:, second, :])
 
-    def ports(self, variant: Ints, red: Ints, black: Ints) -> Floats:
-        """Exact impedances seen at the junctions and the probes, `(n, j + 1, j + 1)`."""
-        n, j = len(variant), self.between.shape[1]
-        ports = np.empty((n, j + 1, j + 1))
-        ports[:, :j, :j] = self.between[variant]
-        probe = self.across[variant, red] - self.across[variant, black]
-        ports[:, :j, j] = ports[:, j, :j] = probe
+    def own(self, variant: Ints | int, red: Ints, black: Ints) -> Floats:
+        """Impedance between the probes themselves, `(n,)`."""
         z = self.z
         at_red = z[variant, red, red] - z[variant, black, red]
-        at_black = z[variant, red, black] - z[variant, black, black]
-        ports[:, j, j] = at_red - at_black
+        return np.asarray(at_red - (z[variant, red, black] - z[variant, black, black]))
+
+    def ports(self, variant: Ints, red: Ints, black: Ints, kept: Ints) -> Floats:
+        """Exact impedances seen at the kept junctions and the probes, `(n, k + 1, k + 1)`."""
+        n, j = len(variant), len(kept)
+        ports = np.empty((n, j + 1, j + 1))
+        ports[:, :j, :j] = self.between[:, kept[:, None], kept[None, :]][variant]
+        probe = self.across[variant, red] - self.across[variant, black]
+        ports[:, :j, j] = ports[:, j, :j] = probe[:, kept]
+        ports[:, j, j] = self.own(variant, red, black)
         return ports
 
 
 def _solve_block(
     solver: SolvedNetwork,
-    reduced: _Reduced,
     cases: tuple[Ints, Ints, Ints],
     port: MeterPort,
-    x: Floats | None,
+    x: Floats,
+    kept: Ints,
 ) -> Floats:
+    """Solve problems from a starting point; `kept` are the junctions that matter to them."""
     variant, red, black = cases
     problems = _Problems(
-        reduced.ports(variant, red, black),
-        solver.scales[variant],
-        solver.assembly.junctions,
+        solver.reduced.ports(variant, red, black, kept),
+        solver.scales[variant][:, kept],
+        solver.assembly.junctions.some(kept),
         port,
     )
     n = len(variant)
-    everything = np.arange(n)
-    if x is None:
-        x = np.zeros((n, problems.z.shape[1]))
-        waiting = everything
-    else:
-        residual, _, _ = problems.residual(x, everything, 1.0)
-        waiting = np.flatnonzero(np.abs(residual).max(axis=1) > INVISIBLE_VOLTS)
-    left = _newton(problems, x, waiting, 1.0)
+    left = _newton(problems, x, np.arange(n), 1.0)
     if len(left):
         left = _source_stepping(problems, x, left)
     if len(left):
