@@ -19,6 +19,10 @@ def main(arguments: list[str] | None = None) -> int:
             from loose_rail.cli.solve import solve
 
             return solve(options)
+        if options.command == "read":
+            from loose_rail.cli.read import read
+
+            return read(options)
         if options.command == "screenshots":
             from loose_rail.ui.screenshots import render_all
 

@@ -67,6 +67,21 @@ def shipped_board(board_id: str) -> Board:
     )
 
 
+def board_named(name: str) -> Board:
+    """A board by the path of its profile, or by any of its numbers in the board book.
+
+    Raises BoardFileError.
+    """
+    path = Path(name)
+    if path.suffix == ".json" or path.is_file():
+        return read_board(path)
+    for board_id in shipped_ids():
+        board = shipped_board(board_id)
+        if name.upper() in (board_id.upper(), *(alias.upper() for alias in board.aliases)):
+            return board
+    return shipped_board(name)
+
+
 def shipped_ids() -> list[str]:
     """The numbers of the boards that ship with the application."""
     folder = resources.files("loose_rail.boards").joinpath("data")

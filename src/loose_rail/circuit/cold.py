@@ -29,6 +29,8 @@ from loose_rail.circuit.newton import MeterPort, Reduced, solve_ports
 Floats = NDArray[np.float64]
 Pair = tuple[str, str]
 
+CLIMB_HERTZ = 0.01
+LARGEST_OHMS = meters.OHMS_RANGES[-1].full_scale_ohms
 NAN_IS_OVERLOAD = np.inf
 """Readings above the range are +inf: the meter shows OL."""
 
@@ -67,8 +69,12 @@ class ColdSolver:
             return self._diode(pairs)
         if mode is MeterMode.ESR:
             return self._esr(pairs)
+        if mode is MeterMode.IMPEDANCE:
+            return self._esr(pairs, magnitude=True)
         if mode is MeterMode.CAPACITANCE:
-            return self._capacitance(pairs)
+            return self._capacitance(pairs, meters.CAPACITANCE_HERTZ)
+        if mode is MeterMode.LCR:
+            return self._capacitance(pairs, meters.LCR_HERTZ)
         raise ValueError(f"{mode} reads a powered board")
 
     def ohms_in_range(self, pairs: Sequence[Pair]) -> tuple[Floats, NDArray[np.intp]]:
@@ -95,6 +101,24 @@ class ColdSolver:
             waiting[:, ask] &= ~fits
         return shown, used
 
+    def climbing(self, pairs: Sequence[Pair], seconds: Sequence[float]) -> Floats:
+        """Ohms shown some seconds after the probes went on, `(n_times, n_variants, n_pairs)`.
+
+        The meter's current charges what is in parallel: the display climbs to the settled value
+        with τ = R·C, and as t/C for as long as that is far away, whatever the range (textbook).
+        C is what the pair shows at CLIMB_HERTZ, far below every corner of a board.
+        """
+        settled = self.ohms_in_range(pairs)[0]
+        admittance = 1.0 / self._impedances(pairs, CLIMB_HERTZ)
+        farads = np.maximum(admittance.imag / (2 * np.pi * CLIMB_HERTZ), 1e-15)
+        found = []
+        for time in seconds:
+            with np.errstate(invalid="ignore"):
+                rising = settled * -np.expm1(-time / (settled * farads))
+            shown = np.where(np.isinf(settled), time / farads, rising)
+            found.append(np.where(shown > LARGEST_OHMS, NAN_IS_OVERLOAD, shown))
+        return np.array(found)
+
     def _diode(self, pairs: Sequence[Pair]) -> Floats:
         volts = self._port_volts(pairs, MeterPort.diode())
         return np.where(volts > meters.DIODE_OVERLOAD_VOLTS, NAN_IS_OVERLOAD, volts)
@@ -112,14 +136,16 @@ class ColdSolver:
         m = [self.assembly.net(black) for _, black in pairs]
         return np.asarray(z[:, p, p] + z[:, m, m] - z[:, p, m] - z[:, m, p])
 
-    def _esr(self, pairs: Sequence[Pair]) -> Floats:
-        real = self._impedances(pairs, meters.ESR_HERTZ).real
+    def _esr(self, pairs: Sequence[Pair], magnitude: bool = False) -> Floats:
+        """The real part at 100 kHz, or the magnitude, which many meters call ESR."""
+        impedance = self._impedances(pairs, meters.ESR_HERTZ)
+        real = np.abs(impedance) if magnitude else impedance.real
         return np.where(real > meters.ESR_OVERLOAD_OHMS, NAN_IS_OVERLOAD, np.maximum(real, 0.0))
 
-    def _capacitance(self, pairs: Sequence[Pair]) -> Floats:
-        """Series-equivalent capacitance at 120 Hz, as a bridge-type meter shows it."""
-        reactance = -self._impedances(pairs, meters.CAPACITANCE_HERTZ).imag
-        omega = 2 * np.pi * meters.CAPACITANCE_HERTZ
+    def _capacitance(self, pairs: Sequence[Pair], hertz: float) -> Floats:
+        """Series-equivalent capacitance at one frequency, as a bridge-type meter shows it."""
+        reactance = -self._impedances(pairs, hertz).imag
+        omega = 2 * np.pi * hertz
         with np.errstate(divide="ignore"):
             farads = np.where(reactance > 0, 1.0 / (omega * np.maximum(reactance, 1e-30)), np.inf)
         return np.where(farads > meters.CAPACITANCE_FULL_SCALE_FARADS, np.inf, farads)

@@ -20,13 +20,22 @@ class MeterMode(StrEnum):
     CONTINUITY = "continuity"
     CAPACITANCE = "capacitance"
     ESR = "esr"
+    IMPEDANCE = "impedance"
+    LCR = "lcr"
     DC_VOLTS = "dc_volts"
     AC_VOLTS = "ac_volts"
 
     @property
     def unit(self) -> str:
         """SI unit of what this setting shows."""
-        return {"ohms": "Ω", "continuity": "Ω", "esr": "Ω", "capacitance": "F"}.get(self, "V")
+        return {
+            "ohms": "Ω",
+            "continuity": "Ω",
+            "esr": "Ω",
+            "impedance": "Ω",
+            "capacitance": "F",
+            "lcr": "F",
+        }.get(self, "V")
 
     @property
     def needs_dead_board(self) -> bool:
@@ -42,6 +51,8 @@ class MeterMode(StrEnum):
             "continuity": "continuity (beep)",
             "capacitance": "capacitance",
             "esr": "ESR at 100 kHz",
+            "impedance": "|Z| at 100 kHz",
+            "lcr": "LCR at 1 kHz",
             "dc_volts": "DC volts",
             "ac_volts": "AC volts",
         }[self]
@@ -70,6 +81,7 @@ DIODE_OVERLOAD_VOLTS = 2.6
 BEEP_BELOW_OHMS = 30.0
 ESR_HERTZ = 100e3
 CAPACITANCE_HERTZ = 120.0
+LCR_HERTZ = 1e3
 ESR_OVERLOAD_OHMS = 100.0
 CAPACITANCE_FULL_SCALE_FARADS = 40e-3
 VOLTMETER_OHMS = 10e6

@@ -45,9 +45,25 @@ def parser() -> argparse.ArgumentParser:
     shots = commands.add_parser("screenshots", help="render every main view to PNG files")
     shots.add_argument("directory", type=Path, metavar="DIR")
     _add_solve(commands)
+    _add_read(commands)
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
     return root
+
+
+def _add_read(commands: _Commands) -> None:
+    read = commands.add_parser("read", help="what a meter shows on a board profile")
+    read.add_argument("board", metavar="BOARD", help="profile file or number in the board book")
+    read.add_argument("--probe", required=True, metavar="P", help="probe, such as C21.esr")
+    read.add_argument("--state", required=True, metavar="S", help="such as unplugged or standby")
+    read.add_argument(
+        "--fault", action="append", default=[], metavar="D:mode", help="a fault, may be repeated"
+    )
+    read.add_argument("--json", action="store_true", help="print JSON")
+    read.add_argument("--trace", type=Path, metavar="CSV", help="write the waveform")
+    read.add_argument(
+        "--netlist", type=Path, metavar="CIR", help="write the netlist of the reading"
+    )
 
 
 def _add_solve(commands: _Commands) -> None:

@@ -16,7 +16,6 @@ from loose_rail.boards.faults import Fault
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.profile import Board
 from loose_rail.live.board_state import BoardState
-from loose_rail.live.plant import stack
 from loose_rail.live.simulate import run
 
 Floats = NDArray[np.float64]
@@ -58,15 +57,17 @@ class Forecast:
 
 def forecast(board: Board, state: BoardState, faults: Sequence[Fault]) -> Forecast:
     """Predict a power-up; `faults` are those that were diagnosed."""
-    plants = [plant_of(board, (), state), plant_of(board, faults, state)]
-    record = run(stack(plants), FORECAST_SECONDS, TRACE_EVERY)
+    records = [
+        run(plant_of(board, found, state), FORECAST_SECONDS, TRACE_EVERY) for found in ((), faults)
+    ]
+    record = records[0]
     courses = [
         Course(
-            record.traces["bulk"][:, k],
-            record.traces[board.standby_point][:, k],
-            record.traces["lamp_glow"][:, k],
+            one.traces["bulk"][:, 0],
+            one.traces[board.standby_point][:, 0],
+            one.traces["lamp_glow"][:, 0],
         )
-        for k in (0, 1)
+        for one in records
     ]
     sound = courses[0]
     final = float(sound.standby[-1])

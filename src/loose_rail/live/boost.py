@@ -7,12 +7,8 @@ resistance (a quarter of V²/R, maximum power transfer). Textbook; settling time
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from loose_rail.live.maths import Flag, Value, between, least, nothing, where
 from loose_rail.live.plant import BoostParameters
-
-Floats = NDArray[np.float64]
 
 SETTLE_SECONDS = 0.08
 LINE_SHARE = 0.9
@@ -23,20 +19,20 @@ class Boost:
 
     def __init__(self, parameters: BoostParameters) -> None:
         self.parameters = parameters
-        self.watts = np.zeros(len(parameters.path))
+        self.watts = nothing(parameters.path)
 
     def step(
         self,
-        enabled: NDArray[np.bool_],
-        bulk: Floats,
-        farads: Floats,
-        load_watts: Floats,
-        available_watts: Floats,
-    ) -> Floats:
+        enabled: Flag,
+        bulk: Value,
+        farads: Value,
+        load_watts: Value,
+        available_watts: Value,
+    ) -> Value:
         """Watts into the bulk now."""
         p = self.parameters
         wanted = load_watts + farads * bulk * (p.set_volts - bulk) / SETTLE_SECONDS
-        most = np.minimum(p.limit_watts, LINE_SHARE * available_watts)
+        most = least(p.limit_watts, LINE_SHARE * available_watts)
         running = enabled & (p.path > 0)
-        self.watts = np.where(running, np.clip(wanted, 0.0, most), 0.0)
+        self.watts = where(running, between(wanted, 0.0, most), 0.0)
         return self.watts

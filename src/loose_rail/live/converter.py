@@ -9,13 +9,19 @@ Structure: averaged switch model (textbook); k and the timers are estimates [E].
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from loose_rail.live.maths import (
+    Flag,
+    Value,
+    between,
+    finite,
+    least,
+    most,
+    never,
+    no,
+    nothing,
+    where,
+)
 from loose_rail.live.plant import ConverterParameters
-
-Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
 
 PROPORTIONAL_PER_VOLT = 2.0
 INTEGRAL_PER_VOLT_SECOND = 120.0
@@ -28,96 +34,94 @@ class Converter:
     """State of one converter on `n` boards."""
 
     def __init__(self, parameters: ConverterParameters) -> None:
-        n = len(parameters.limit_amps)
+        like = parameters.limit_amps
         self.parameters = parameters
-        self.capacitor = np.zeros(n)
-        self.volts = np.zeros(n)
-        self.amps = np.zeros(n)
-        self.integral = np.zeros(n)
-        self.age = np.zeros(n)
-        self.overload = np.zeros(n)
-        self.running = np.zeros(n, dtype=bool)
-        self.starts = np.zeros(n)
-        self._feedback_lost = ~np.isfinite(parameters.choke_ohms)
+        self.capacitor = nothing(like)
+        self.volts = nothing(like)
+        self.amps = nothing(like)
+        self.integral = nothing(like)
+        self.age = nothing(like)
+        self.overload = nothing(like)
+        self.running = never(like)
+        self.starts = nothing(like)
+        self._feedback_lost = no(finite(parameters.choke_ohms))
 
-    def step(
-        self, dt: float, allowed: Bools, awake: Bools, bulk: Floats, load_siemens: Floats
-    ) -> Bools:
+    def step(self, dt: float, allowed: Flag, awake: Flag, bulk: Value, load_siemens: Value) -> Flag:
         """Advance by `dt`; returns where a protection trips in this step.
 
         `allowed` says where the controller switches, `awake` where a two-level output stands at
         its upper level; `load_siemens` hangs on the output pin.
         """
         p = self.parameters
-        fresh = allowed & ~self.running
+        fresh = allowed & no(self.running)
         self.starts += fresh
-        self.age = np.where(allowed, np.where(fresh, 0.0, self.age + dt), 0.0)
-        self.integral = np.where(fresh, 0.0, self.integral)
-        self.overload = np.where(fresh, 0.0, self.overload)
-        self.running = allowed.copy()
-        ramp = np.minimum(self.age / p.soft_start_seconds, 1.0)
-        level = np.where(awake, 1.0, p.standby_share)
+        self.age = where(allowed, where(fresh, 0.0, self.age + dt), 0.0)
+        self.integral = where(fresh, 0.0, self.integral)
+        self.overload = where(fresh, 0.0, self.overload)
+        self.running = allowed
+        ramp = least(self.age / p.soft_start_seconds, 1.0)
+        level = where(awake, 1.0, p.standby_share)
         reference = p.set_volts * ramp * level
-        headroom = np.clip(
+        headroom = between(
             (bulk - p.least_bulk_volts) / (p.full_bulk_volts - p.least_bulk_volts), 0, 1
         )
-        most = np.minimum(
-            p.limit_amps, EFFICIENCY * p.limit_watts / (np.maximum(self.volts, 0.0) + p.diode_volts)
+        ceiling = least(
+            p.limit_amps, EFFICIENCY * p.limit_watts / (most(self.volts, 0.0) + p.diode_volts)
         )
-        most = most * headroom * np.where(self.running, p.rectifier_path, 0.0)
-        self._solve_output(dt, most, reference, load_siemens)
+        ceiling = ceiling * headroom * where(self.running, p.rectifier_path, 0.0)
+        self._solve_output(dt, ceiling, reference, load_siemens)
         return self._protections(dt, ramp)
 
     def _solve_output(
-        self, dt: float, most: Floats, reference: Floats, load_siemens: Floats
+        self, dt: float, ceiling: Value, reference: Value, load_siemens: Value
     ) -> None:
         p = self.parameters
-        siemens = p.output_siemens + np.where(self._feedback_lost, 0.0, load_siemens)
+        siemens = p.output_siemens + where(self._feedback_lost, 0.0, load_siemens)
         node = dt / p.output_farads + p.output_esr_ohms
         bias = PROPORTIONAL_PER_VOLT * reference + self.integral
         open_loop = 1.0 + node * siemens
-        regulated = (self.capacitor + node * most * bias) / (
-            open_loop + node * most * PROPORTIONAL_PER_VOLT
+        regulated = (self.capacitor + node * ceiling * bias) / (
+            open_loop + node * ceiling * PROPORTIONAL_PER_VOLT
         )
-        drive = np.clip(bias - PROPORTIONAL_PER_VOLT * regulated, 0.0, 1.0)
-        drive = np.where(self._feedback_lost, np.minimum(reference, 1.0), drive)
-        self.amps = most * drive
+        drive = between(bias - PROPORTIONAL_PER_VOLT * regulated, 0.0, 1.0)
+        drive = where(self._feedback_lost, least(reference, 1.0), drive)
+        self.amps = ceiling * drive
         self.volts = (self.capacitor + node * self.amps) / open_loop
         self.capacitor = self.capacitor + dt / p.output_farads * (self.amps - siemens * self.volts)
         error = reference - self.volts
         free = (drive > 0.0) & (drive < 1.0)
-        self.integral += np.where(free, INTEGRAL_PER_VOLT_SECOND * dt * error, 0.0)
-        self.integral = np.clip(self.integral, -0.5, 1.0)
+        self.integral += where(free, INTEGRAL_PER_VOLT_SECOND * dt * error, 0.0)
+        self.integral = between(self.integral, -0.5, 1.0)
         self._drive = drive
 
-    def _protections(self, dt: float, ramp: Floats) -> Bools:
+    def _protections(self, dt: float, ramp: Value) -> Flag:
         straining = self.running & (self._drive > 0.98)
-        self.overload = np.where(straining, self.overload + dt, 0.0)
+        self.overload = where(straining, self.overload + dt, 0.0)
         over = self.running & (self.peak_volts > self.parameters.over_volts)
         blocked = self.running & (self.parameters.rectifier_path == 0.0) & (ramp > 0.5)
-        return np.asarray((self.overload > self.parameters.overload_seconds) | over | blocked)
+        return (self.overload > self.parameters.overload_seconds) | over | blocked
 
     @property
-    def ripple_volts(self) -> Floats:
+    def ripple_volts(self) -> Value:
         """Peak to peak ripple at the switching frequency."""
         return PEAK_OVER_MEAN * self.amps * self.parameters.ripple_ohms
 
     @property
-    def peak_volts(self) -> Floats:
+    def peak_volts(self) -> Value:
         """Output with four fifths of the ripple on top: the conduction pulse is short."""
-        return np.asarray(self.volts + 0.8 * self.ripple_volts)
+        return self.volts + 0.8 * self.ripple_volts
 
     @property
-    def valley_volts(self) -> Floats:
+    def valley_volts(self) -> Value:
         """What a processor's brown-out detector sees at the pin."""
-        return np.asarray(np.where(self._feedback_lost, 0.0, self.volts - 0.2 * self.ripple_volts))
+        return where(self._feedback_lost, 0.0, self.volts - 0.2 * self.ripple_volts)
 
     @property
-    def pin_volts(self) -> Floats:
+    def pin_volts(self) -> Value:
         """Mean voltage at the connector, behind the choke."""
-        return np.asarray(np.where(self._feedback_lost, 0.0, self.volts))
+        return where(self._feedback_lost, 0.0, self.volts)
 
     @property
-    def drawn_watts(self) -> Floats:
+    def drawn_watts(self) -> Value:
         """Power drawn from the bulk."""
-        return np.asarray(self.amps * (self.volts + self.parameters.diode_volts) / EFFICIENCY)
+        return self.amps * (self.volts + self.parameters.diode_volts) / EFFICIENCY

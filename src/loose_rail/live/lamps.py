@@ -7,13 +7,8 @@ tries again. Inverter: strikes for a while, then shuts down where a tube takes n
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from loose_rail.live.maths import Flag, Value, least, most, never, no, nothing, where
 from loose_rail.live.plant import InverterParameters, LedParameters
-
-Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
 
 PASS_DROP_VOLTS = 0.5
 RISE_SECONDS = 0.03
@@ -30,54 +25,54 @@ class LedDriver:
     """LED drivers of `n` boards."""
 
     def __init__(self, parameters: LedParameters) -> None:
-        n = len(parameters.path)
+        like = parameters.path
         self.parameters = parameters
-        self.volts = np.zeros(n)
-        self.amps = np.zeros(n)
-        self.drawn_siemens = np.zeros(n)
-        self._held = np.zeros(n)
-        self._strain = np.zeros(n)
+        self.volts = nothing(like)
+        self.amps = nothing(like)
+        self.drawn_siemens = nothing(like)
+        self._held = nothing(like)
+        self._strain = nothing(like)
 
-    def step(self, dt: float, source: Floats, signal: Bools) -> None:
+    def step(self, dt: float, source: Value, signal: Flag) -> None:
         """Advance by `dt` with the feed and the lamp signal as they are."""
         p = self.parameters
-        self._held = np.where(signal, np.maximum(self._held - dt, 0.0), 0.0)
+        self._held = where(signal, most(self._held - dt, 0.0), 0.0)
         running = signal & (p.path > 0) & (self._held <= 0) & (source > LEAST_FEED_VOLTS)
         lit = (p.strings_path > 0) & (p.short_siemens < 0.01)
-        through = np.where(p.passes > 0, np.maximum(source - PASS_DROP_VOLTS, 0.0), 0.0)
-        top = np.where(lit, np.minimum(p.string_volts, p.clamp_volts), p.clamp_volts)
-        top = np.where(p.short_siemens >= 0.01, through * 0.5, top)
-        target = np.where(running, np.maximum(top, through), through)
-        rate = np.where(target > self.volts, RISE_SECONDS, p.farads * 2e4)
+        through = where(p.passes > 0, most(source - PASS_DROP_VOLTS, 0.0), 0.0)
+        top = where(lit, least(p.string_volts, p.clamp_volts), p.clamp_volts)
+        top = where(p.short_siemens >= 0.01, through * 0.5, top)
+        target = where(running, most(top, through), through)
+        rate = where(target > self.volts, RISE_SECONDS, p.farads * 2e4)
         self.volts = self.volts + (target - self.volts) * dt / (dt + rate)
         at_top = self.volts > 0.97 * p.string_volts
-        self.amps = np.where(running & lit & at_top, p.amps, 0.0)
+        self.amps = where(running & lit & at_top, p.amps, 0.0)
         wrong = running & ((self.volts > 0.97 * p.clamp_volts) | (p.short_siemens >= 0.01))
-        self._strain = np.where(wrong, self._strain + dt, 0.0)
-        self._held = np.where(self._strain > CLAMP_SECONDS, p.retry_seconds, self._held)
+        self._strain = where(wrong, self._strain + dt, 0.0)
+        self._held = where(self._strain > CLAMP_SECONDS, p.retry_seconds, self._held)
         watts = self.amps * self.volts / DRIVER_EFFICIENCY
-        self.drawn_siemens = watts / np.maximum(source, 1.0) ** 2
+        self.drawn_siemens = watts / most(source, 1.0) ** 2
 
 
 class Inverter:
     """CCFL inverters of `n` boards. `volts` is the tube-current sense, 0 where dark."""
 
     def __init__(self, parameters: InverterParameters) -> None:
-        n = len(parameters.path)
+        like = parameters.path
         self.parameters = parameters
-        self.volts = np.zeros(n)
-        self.drawn_siemens = np.zeros(n)
-        self._on = np.zeros(n)
-        self._shut = np.zeros(n, dtype=bool)
+        self.volts = nothing(like)
+        self.drawn_siemens = nothing(like)
+        self._on = nothing(like)
+        self._shut = never(like)
 
-    def step(self, dt: float, source: Floats, signal: Bools) -> None:
+    def step(self, dt: float, source: Value, signal: Flag) -> None:
         """Advance by `dt` with the feed and the lamp signal as they are."""
         p = self.parameters
         self._shut &= signal
-        running = signal & (p.path > 0) & ~self._shut & (source > LEAST_FEED_VOLTS)
-        self._on = np.where(running, self._on + dt, 0.0)
+        running = signal & (p.path > 0) & no(self._shut) & (source > LEAST_FEED_VOLTS)
+        self._on = where(running, self._on + dt, 0.0)
         struck = running & (self._on > STRIKE_SECONDS)
-        self.volts = np.where(struck, TUBE_SENSE_VOLTS * p.tubes, 0.0)
+        self.volts = where(struck, TUBE_SENSE_VOLTS * p.tubes, 0.0)
         self._shut |= running & (p.tubes < 1.0) & (self._on > p.patience_seconds)
-        watts = np.where(struck, p.watts * np.maximum(p.tubes, 0.4), 0.0)
-        self.drawn_siemens = watts / np.maximum(source, 1.0) ** 2
+        watts = where(struck, p.watts * most(p.tubes, 0.4), 0.0)
+        self.drawn_siemens = watts / most(source, 1.0) ** 2

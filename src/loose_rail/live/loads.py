@@ -7,13 +7,8 @@ at these time scales [E].
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from loose_rail.live.maths import Flag, Value, always, least, most, never, nothing, where
 from loose_rail.live.plant import LoadParameters, SignalParameters
-
-Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
 
 SIGNAL_VOLTS = 3.3
 PULLED_LOW_VOLTS = 0.15
@@ -26,46 +21,46 @@ class SignalLine:
     """One signal from the main board on `n` sets: `given` where the supply takes it as given."""
 
     def __init__(self, parameters: SignalParameters) -> None:
-        n = len(parameters.asks)
+        like = parameters.asks
         self.parameters = parameters
-        self.given = np.zeros(n, dtype=bool)
-        self.volts = np.zeros(n)
-        self._good = np.zeros(n)
+        self.given = never(like)
+        self.volts = nothing(like)
+        self._good = nothing(like)
 
-    def step(self, dt: float, rail: Floats, needed: Bools) -> None:
+    def step(self, dt: float, rail: Value, needed: Flag) -> None:
         """Watch the standby rail's valley and the rails that must be there first."""
         p = self.parameters
         if p.sense == "none":
-            self.given = np.ones_like(self.given)
+            self.given = always(self.parameters.asks)
             return
         fine = (rail > p.good_volts) & needed
-        self._good = np.where(fine, self._good + dt, 0.0)
+        self._good = where(fine, self._good + dt, 0.0)
         asks = (self._good > p.after_seconds) & (p.asks > 0)
         forced = (p.forced > 0) & (rail > 1.0)
         active = asks | forced
         if p.sense == "low":
-            idle = np.maximum(rail, 0.0)
-            self.volts = np.where(active, np.minimum(PULLED_LOW_VOLTS, idle), idle)
+            idle = most(rail, 0.0)
+            self.volts = where(active, least(PULLED_LOW_VOLTS, idle), idle)
         else:
-            high = np.where(asks, SIGNAL_VOLTS, FORCED_SHARE * rail)
-            self.volts = np.where(active, high, 0.0)
+            high = where(asks, SIGNAL_VOLTS, FORCED_SHARE * rail)
+            self.volts = where(active, high, 0.0)
         self.given = active & (p.wire_path > 0)
 
     @property
-    def working(self) -> Bools:
+    def working(self) -> Flag:
         """Where the main board itself has started up, whatever the wire does."""
-        return np.asarray(self._good > self.parameters.after_seconds) & (self.parameters.asks > 0)
+        return (self._good > self.parameters.after_seconds) & (self.parameters.asks > 0)
 
 
 def load_siemens(
-    loads: tuple[LoadParameters, ...], rail: str, given: dict[str, Bools]
-) -> Floats | float:
+    loads: tuple[LoadParameters, ...], rail: str, given: dict[str, Flag]
+) -> Value | float:
     """Everything that hangs on a rail through the cables."""
-    total: Floats | float = 0.0
+    total: Value | float = 0.0
     for load in loads:
         if load.rail == rail:
             own = load.idle_siemens
             if load.signal:
-                own = np.where(given[load.signal], load.on_siemens, load.idle_siemens)
+                own = where(given[load.signal], load.on_siemens, load.idle_siemens)
             total = total + load.cable * (own + load.drag_siemens)
     return total

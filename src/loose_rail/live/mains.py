@@ -8,12 +8,22 @@ It loses the mains ripple and the inrush peak: no peak current is quoted from it
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
+import math
 
+from loose_rail.live.maths import (
+    Value,
+    arcsine,
+    between,
+    cosine,
+    finite,
+    least,
+    most,
+    nothing,
+    root,
+    sine,
+    where,
+)
 from loose_rail.live.plant import InputParameters
-
-Floats = NDArray[np.float64]
 
 BRIDGE_DROP_VOLTS = 1.6
 FILAMENT_HOT_KELVIN = 2750.0
@@ -40,38 +50,38 @@ class HotSide:
     """
 
     def __init__(self, plant: InputParameters) -> None:
-        n = len(plant.mains_volts)
+        like = plant.mains_volts
         self.plant = plant
-        self.bulk = np.zeros(n)
-        self.valley = np.zeros(n)
-        self.kelvin = np.full(n, FILAMENT_COLD_KELVIN)
-        self.fuse_heat = np.zeros(n)
-        self.fuse_whole = np.isfinite(plant.fuse_ohms)
-        self.board_volts = plant.mains_volts.copy()
+        self.bulk = nothing(like)
+        self.valley = nothing(like)
+        self.kelvin = nothing(like) + FILAMENT_COLD_KELVIN
+        self.fuse_heat = nothing(like)
+        self.fuse_whole = finite(plant.fuse_ohms)
+        self.board_volts = plant.mains_volts
         self._has_lamp = plant.lamp_watts > 0
-        watts = np.where(self._has_lamp, plant.lamp_watts, 1.0)
+        watts = where(self._has_lamp, plant.lamp_watts, 1.0)
         self._hot_ohms = plant.lamp_volts**2 / watts
         self._lamp_watts = watts
         self._mass = FILAMENT_JOULE_PER_KELVIN_WATT * watts
-        self._peak = np.sqrt(2.0) * plant.mains_volts
-        self._series = plant.line_ohms + np.where(self.fuse_whole, plant.fuse_ohms, 0.0)
+        self._peak = root(2.0) * plant.mains_volts
+        self._series = plant.line_ohms + where(self.fuse_whole, plant.fuse_ohms, 0.0)
 
     @property
-    def lamp_ohms(self) -> Floats:
+    def lamp_ohms(self) -> Value:
         """Resistance of the filament now, 0 where there is no lamp."""
         hot = self._hot_ohms * (self.kelvin / FILAMENT_HOT_KELVIN) ** 1.2
-        return np.asarray(np.where(self._has_lamp, hot, 0.0))
+        return where(self._has_lamp, hot, 0.0)
 
-    def _line_ohms(self, lamp_ohms: Floats) -> Floats:
+    def _line_ohms(self, lamp_ohms: Value) -> Value:
         ohms = self._series + lamp_ohms
-        return np.where(self.fuse_whole & np.isfinite(ohms), ohms, OPEN_OHMS)
+        return where(self.fuse_whole & finite(ohms), ohms, OPEN_OHMS)
 
     @property
-    def available_watts(self) -> Floats:
+    def available_watts(self) -> Value:
         """The most power that the line gives through its resistance: V²/4R."""
-        return np.asarray(self.plant.mains_volts**2 / (4 * self._line_ohms(self.lamp_ohms)))
+        return self.plant.mains_volts**2 / (4 * self._line_ohms(self.lamp_ohms))
 
-    def step(self, dt: float, load_watts: Floats, boost_watts: Floats | float = 0.0) -> None:
+    def step(self, dt: float, load_watts: Value, boost_watts: Value | float = 0.0) -> None:
         """Advance by `dt` seconds with the converters drawing `load_watts` from the bulk.
 
         `boost_watts` come from a power-factor boost and load the line as a resistance does.
@@ -80,55 +90,53 @@ class HotSide:
         lamp_ohms = self.lamp_ohms
         ohms = self._line_ohms(lamp_ohms)
         path = ohms < OPEN_OHMS
-        a = np.clip((self.bulk + BRIDGE_DROP_VOLTS) / self._peak, 0.0, 1.0)
-        theta = np.arcsin(a)
-        free = 0.5 * np.pi - theta
-        arms = np.where(path, plant.bridge_arms, 0.0)
-        charge = arms * (2 * self._peak / (np.pi * ohms)) * (np.cos(theta) - free * a)
-        slope = arms * (2 / (np.pi * ohms)) * free
-        squared = (self._peak / ohms) ** 2 / np.pi
+        a = between((self.bulk + BRIDGE_DROP_VOLTS) / self._peak, 0.0, 1.0)
+        theta = arcsine(a)
+        free = 0.5 * math.pi - theta
+        arms = where(path, plant.bridge_arms, 0.0)
+        charge = arms * (2 * self._peak / (math.pi * ohms)) * (cosine(theta) - free * a)
+        slope = arms * (2 / (math.pi * ohms)) * free
+        squared = (self._peak / ohms) ** 2 / math.pi
         mean_square = (
             arms
             * squared
-            * (free + 0.5 * np.sin(2 * theta) - 4 * a * np.cos(theta) + 2 * a * a * free)
+            * (free + 0.5 * sine(2 * theta) - 4 * a * cosine(theta) + 2 * a * a * free)
         )
-        shorted = np.where(path, plant.input_short_siemens, 0.0)
+        shorted = where(path, plant.input_short_siemens, 0.0)
         short_amps = plant.mains_volts * shorted / (1.0 + shorted * ohms)
-        alive = np.where(shorted > SHORT_SIEMENS, 0.0, 1.0)
+        alive = where(shorted > SHORT_SIEMENS, 0.0, 1.0)
         boosting = alive * path * boost_watts
-        line = boosting / np.maximum(self.board_volts, 20.0)
-        amps_squared = alive * np.maximum(mean_square, 0.0) + short_amps**2 + line**2
+        line = boosting / most(self.board_volts, 20.0)
+        amps_squared = alive * most(mean_square, 0.0) + short_amps**2 + line**2
         self._filament(dt, amps_squared * lamp_ohms)
         self._fuse(dt, amps_squared)
-        drop = np.sqrt(amps_squared) * lamp_ohms
-        self.board_volts = np.maximum(plant.mains_volts - drop, 0.0)
-        drain = load_watts / np.maximum(self.bulk, 20.0)
+        drop = root(amps_squared) * lamp_ohms
+        self.board_volts = most(plant.mains_volts - drop, 0.0)
+        drain = load_watts / most(self.bulk, 20.0)
         leak = plant.bulk_short_siemens + plant.bulk_leak_siemens
-        lift = boosting / np.maximum(self.bulk, 20.0)
+        lift = boosting / most(self.bulk, 20.0)
         net = charge * alive + lift - drain - leak * self.bulk
         self.bulk = self.bulk + net / (plant.bulk_farads / dt + slope + leak)
-        self.bulk = np.maximum(self.bulk, 0.0)
-        ripple = load_watts / (
-            2 * plant.mains_hertz * plant.bulk_farads * np.maximum(self.bulk, 20.0)
-        )
-        self.valley = self.bulk - 0.5 * np.minimum(ripple, self.bulk)
+        self.bulk = most(self.bulk, 0.0)
+        ripple = load_watts / (2 * plant.mains_hertz * plant.bulk_farads * most(self.bulk, 20.0))
+        self.valley = self.bulk - 0.5 * least(ripple, self.bulk)
 
-    def _filament(self, dt: float, watts: Floats) -> None:
+    def _filament(self, dt: float, watts: Value) -> None:
         radiated = self._lamp_watts * (self.kelvin / FILAMENT_HOT_KELVIN) ** 4
         self.kelvin = self.kelvin + dt * (watts - radiated) / self._mass
-        self.kelvin = np.clip(self.kelvin, FILAMENT_COLD_KELVIN, 3200.0)
+        self.kelvin = between(self.kelvin, FILAMENT_COLD_KELVIN, 3200.0)
 
-    def _fuse(self, dt: float, amps_squared: Floats) -> None:
+    def _fuse(self, dt: float, amps_squared: Value) -> None:
         holds = (FUSE_HOLDS_TIMES * self.plant.fuse_amps) ** 2
-        self.fuse_heat += dt * np.maximum(amps_squared - holds, 0.0)
+        self.fuse_heat += dt * most(amps_squared - holds, 0.0)
         self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * self.plant.fuse_amps**2
 
     @property
-    def lamp_glow(self) -> Floats:
+    def lamp_glow(self) -> Value:
         """Brightness from 0 (dark) to 1 (full): light goes as V^3.4, dark below a dull red."""
-        share = np.clip(self.kelvin / FILAMENT_HOT_KELVIN, 0.0, 1.1)
+        share = between(self.kelvin / FILAMENT_HOT_KELVIN, 0.0, 1.1)
         glow = share**9
-        return np.where(self._has_lamp & (self.kelvin > GLOW_KELVIN), glow, 0.0)
+        return where(self._has_lamp & (self.kelvin > GLOW_KELVIN), glow, 0.0)
 
 
 class AdapterSide:
@@ -138,38 +146,38 @@ class AdapterSide:
     """
 
     def __init__(self, plant: InputParameters) -> None:
-        n = len(plant.mains_volts)
+        like = plant.mains_volts
         self.plant = plant
-        self.bulk = np.zeros(n)
-        self.valley = np.zeros(n)
-        self.fuse_heat = np.zeros(n)
-        self.fuse_whole = np.isfinite(plant.fuse_ohms)
-        self.board_volts = np.zeros(n)
-        self.lamp_glow = np.zeros(n)
+        self.bulk = nothing(like)
+        self.valley = nothing(like)
+        self.fuse_heat = nothing(like)
+        self.fuse_whole = finite(plant.fuse_ohms)
+        self.board_volts = nothing(like)
+        self.lamp_glow = nothing(like)
         self.available_watts = plant.adapter_volts * plant.adapter_amps
-        self._strain = np.zeros(n)
-        self._rest = np.zeros(n)
+        self._strain = nothing(like)
+        self._rest = nothing(like)
 
-    def step(self, dt: float, load_watts: Floats, boost_watts: Floats | float = 0.0) -> None:
+    def step(self, dt: float, load_watts: Value, boost_watts: Value | float = 0.0) -> None:
         """Advance by `dt` seconds with the board drawing `load_watts`."""
         plant = self.plant
-        path = self.fuse_whole & np.isfinite(plant.line_ohms)
+        path = self.fuse_whole & finite(plant.line_ohms)
         siemens = plant.bulk_short_siemens + plant.bulk_leak_siemens
-        ohms = ADAPTER_OHMS + np.where(path, plant.line_ohms, OPEN_OHMS)
+        ohms = ADAPTER_OHMS + where(path, plant.line_ohms, OPEN_OHMS)
         live = self._rest <= 0
         before = plant.input_short_siemens
-        source = np.where(live, plant.adapter_volts / (1.0 + ADAPTER_OHMS * before), 0.0)
-        drain = load_watts / np.maximum(self.bulk, 3.0)
+        source = where(live, plant.adapter_volts / (1.0 + ADAPTER_OHMS * before), 0.0)
+        drain = load_watts / most(self.bulk, 3.0)
         node = plant.bulk_farads / dt
         bulk = (node * self.bulk + source / ohms - drain) / (node + siemens + 1.0 / ohms)
-        self.bulk = np.maximum(bulk, 0.0)
-        amps = np.maximum(source - self.bulk, 0.0) / ohms + source * before
+        self.bulk = most(bulk, 0.0)
+        amps = most(source - self.bulk, 0.0) / ohms + source * before
         over = live & (amps > plant.adapter_amps)
-        self._strain = np.where(over, self._strain + dt, 0.0)
-        self._rest = np.where(
+        self._strain = where(over, self._strain + dt, 0.0)
+        self._rest = where(
             self._strain > ADAPTER_STRAIN_SECONDS, ADAPTER_REST_SECONDS, self._rest - dt
         )
-        self.fuse_heat += dt * np.maximum(
+        self.fuse_heat += dt * most(
             (amps - source * before) ** 2 - (FUSE_HOLDS_TIMES * plant.fuse_amps) ** 2, 0.0
         )
         self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * plant.fuse_amps**2

@@ -12,9 +12,10 @@ from dataclasses import dataclass, fields, is_dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from loose_rail.live.maths import Value
+
+Floats = Value
 
 
 @dataclass(frozen=True, slots=True)
@@ -209,7 +210,8 @@ class Plant:
     @property
     def width(self) -> int:
         """Number of columns."""
-        return len(self.input.mains_volts)
+        volts = self.input.mains_volts
+        return len(volts) if isinstance(volts, np.ndarray) else 1
 
     def fingerprint(self) -> bytes:
         """Bytes that are equal exactly for equal parameters."""
@@ -225,6 +227,23 @@ def _arrays(item: Any) -> Iterator[Floats]:
     elif is_dataclass(item):
         for field in fields(item):
             yield from _arrays(getattr(item, field.name))
+
+
+def single(plant: Plant) -> Plant:
+    """A plant of one column on plain floats, for the quick back-end."""
+    made = _single(plant)
+    assert isinstance(made, Plant)
+    return made
+
+
+def _single(item: Any) -> Any:
+    if isinstance(item, np.ndarray):
+        return float(item[0])
+    if isinstance(item, tuple):
+        return tuple(_single(inner) for inner in item)
+    if is_dataclass(item) and not isinstance(item, type):
+        return type(item)(**{f.name: _single(getattr(item, f.name)) for f in fields(item)})
+    return item
 
 
 def stack(columns: Sequence[Plant]) -> Plant:

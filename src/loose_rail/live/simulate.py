@@ -17,12 +17,22 @@ from loose_rail.live.converter import Converter
 from loose_rail.live.lamps import Inverter, LedDriver
 from loose_rail.live.loads import NEEDED_SHARE, SignalLine, load_siemens
 from loose_rail.live.mains import AdapterSide, HotSide
+from loose_rail.live.maths import (
+    Flag,
+    Value,
+    always,
+    finite,
+    most,
+    never,
+    no,
+    nothing,
+    where,
+)
 from loose_rail.live.outputs import Regulator, Winding
-from loose_rail.live.plant import Plant
+from loose_rail.live.plant import Plant, single
 from loose_rail.live.supply import ControllerSupply
 
 Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
 
 STEP_SECONDS = 1e-3
 METER_SECONDS = 0.25
@@ -61,7 +71,7 @@ class Simulation:
 
     def __init__(self, plant: Plant, hot: HotSide | AdapterSide | None = None) -> None:
         self.plant = plant
-        adapter = bool((plant.input.adapter_volts > 0).any())
+        adapter = bool(np.any(plant.input.adapter_volts > 0))
         self.hot = hot or (AdapterSide(plant.input) if adapter else HotSide(plant.input))
         self.boost = Boost(plant.boost) if plant.boost else None
         self.supplies = {c.id: ControllerSupply(c.supply) for c in plant.converters if c.supply}
@@ -71,9 +81,10 @@ class Simulation:
         self.leds = {d.id: LedDriver(d) for d in plant.leds}
         self.inverters = {i.id: Inverter(i) for i in plant.inverters}
         self.signals = {s.id: SignalLine(s) for s in plant.signals}
-        self.waits = {c.id: np.zeros(plant.width) for c in plant.converters}
-        self.fed_volts = {c.id: np.zeros(plant.width) for c in plant.converters}
-        self._always = np.ones(plant.width, dtype=bool)
+        self.waits = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
+        self.fed_volts = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
+        self._nothing = nothing(plant.input.mains_volts)
+        self._always = always(plant.input.mains_volts)
         self._fed: tuple[Regulator | LedDriver | Inverter, ...] = (
             *self.regulators.values(),
             *self.leds.values(),
@@ -82,7 +93,9 @@ class Simulation:
 
     def step(self, dt: float) -> None:
         """Advance everything by `dt` seconds."""
-        drawn = sum((c.drawn_watts for c in self.converters.values()), np.zeros(self.plant.width))
+        drawn = sum(
+            (c.drawn_watts for c in self.converters.values()), nothing(self.plant.input.mains_volts)
+        )
         for stage in self._fed:
             if stage.parameters.source == BULK:
                 drawn = drawn + stage.drawn_siemens * self.hot.bulk**2
@@ -101,13 +114,11 @@ class Simulation:
         for line in self.signals.values():
             line.step(dt, self._valley(line.parameters.rail), self._needed(line.parameters.needs))
 
-    def _boost(self, drawn: Floats) -> Floats:
+    def _boost(self, drawn: Value) -> Value:
         assert self.boost is not None
         enabled = self.given(self.boost.parameters.signal)
         farads = self.plant.input.bulk_farads
-        return self.boost.step(
-            enabled, self.hot.bulk, farads, drawn, np.asarray(self.hot.available_watts)
-        )
+        return self.boost.step(enabled, self.hot.bulk, farads, drawn, self.hot.available_watts)
 
     def _converter(self, dt: float, converter: Converter) -> None:
         p = converter.parameters
@@ -116,34 +127,34 @@ class Simulation:
         for winding in self.windings.values():
             if winding.parameters.source == p.id:
                 load = load + winding.reflected_siemens(self.load(winding.parameters.id))
-        self.waits[p.id] = np.maximum(self.waits[p.id] - dt, 0.0)
+        self.waits[p.id] = most(self.waits[p.id] - dt, 0.0)
         supply = self.supplies.get(p.id)
         if supply is not None:
             allowed = supply.drives & (self.waits[p.id] <= 0.0)
         else:
             fed = given | (p.stuck > 0)
             parent = self.supplies[p.fed_by].volts - 0.3
-            self.fed_volts[p.id] = np.where(fed, np.maximum(parent, 0.0), 0.0)
-            self.waits[p.id] = np.where(fed, self.waits[p.id], 0.0)
+            self.fed_volts[p.id] = where(fed, most(parent, 0.0), 0.0)
+            self.waits[p.id] = where(fed, self.waits[p.id], 0.0)
             powered = self.fed_volts[p.id] > MAIN_OFF_VOLTS
             allowed = powered & (p.path > 0) & (self.waits[p.id] <= 0.0)
         trips = converter.step(dt, allowed, given, self.hot.valley, load)
         if supply is None:
-            self.waits[p.id] = np.where(trips, p.restart_seconds, self.waits[p.id])
+            self.waits[p.id] = where(trips, p.restart_seconds, self.waits[p.id])
         else:
             whole = p.rectifier_path > 0
-            mirrored = np.where(whole, converter.volts + p.diode_volts, 12.0 * supply.drives)
+            mirrored = where(whole, converter.volts + p.diode_volts, 12.0 * supply.drives)
             supply.step(dt, self.hot.bulk, mirrored, converter.running)
             supply.trip(trips | supply.over_voltage)
         for winding in self.windings.values():
             if winding.parameters.source == p.id:
                 winding.step(dt, converter, self.load(winding.parameters.id))
 
-    def given(self, signal: str) -> Bools:
+    def given(self, signal: str) -> Flag:
         """Where a signal is given; always, for a stage without one."""
         return self.signals[signal].given if signal else self._always
 
-    def load(self, rail: str) -> Floats:
+    def load(self, rail: str) -> Value:
         """Siemens on a rail: the boards behind the cables, and the stages fed from it."""
         total = load_siemens(
             self.plant.loads, rail, {name: line.given for name, line in self.signals.items()}
@@ -151,9 +162,9 @@ class Simulation:
         for stage in self._fed:
             if stage.parameters.source == rail:
                 total = total + stage.drawn_siemens
-        return np.asarray(total + np.zeros(self.plant.width))
+        return total + self._nothing
 
-    def volts(self, rail: str) -> Floats:
+    def volts(self, rail: str) -> Value:
         """Voltage of a rail, or of the bulk."""
         if rail == BULK:
             return self.hot.bulk
@@ -163,10 +174,10 @@ class Simulation:
             return self.windings[rail].volts
         return self.regulators[rail].volts
 
-    def _valley(self, rail: str) -> Floats:
+    def _valley(self, rail: str) -> Value:
         return self.converters[rail].valley_volts if rail in self.converters else self.volts(rail)
 
-    def _needed(self, needs: str) -> Bools:
+    def _needed(self, needs: str) -> Flag:
         """Where every rail that must be there first is there."""
         there = self._always
         for name in needs.split():
@@ -174,15 +185,15 @@ class Simulation:
             there = there & (self.volts(rail) > NEEDED_SHARE * float(nominal))
         return there
 
-    def observe(self) -> dict[str, Floats]:
+    def observe(self) -> dict[str, Value]:
         """What stands at each point now, in volts (AC points: RMS)."""
         line = self.hot.board_volts
-        after = np.where(self.hot.fuse_whole, line, 0.0)
-        path = np.isfinite(self.plant.input.line_ohms)
+        after = where(self.hot.fuse_whole, line, 0.0)
+        path = finite(self.plant.input.line_ohms)
         seen = {
             "mains": line,
             "after_fuse": after,
-            "bridge_ac": np.where(path, after, 0.0),
+            "bridge_ac": where(path, after, 0.0),
             BULK: self.hot.bulk,
         }
         for name, converter in self.converters.items():
@@ -210,18 +221,18 @@ class _Meter:
     def __init__(self, width: int, step_seconds: float) -> None:
         self.width = width
         self.window = round(METER_SECONDS / step_seconds)
-        self.sums: dict[str, Floats] = {}
-        self.windows: dict[str, list[Floats]] = {}
+        self.sums: dict[str, Value] = {}
+        self.windows: dict[str, list[Value]] = {}
         self.count = 0
 
-    def add(self, seen: dict[str, Floats]) -> None:
+    def add(self, seen: dict[str, Value]) -> None:
         self.count += 1
         for name, values in seen.items():
-            total = self.sums.setdefault(name, np.zeros(self.width))
-            total += values
+            total = self.sums[name] + values if name in self.sums else values
             if self.count % self.window == 0:
                 self.windows.setdefault(name, []).append(total / self.window)
-                total[:] = 0.0
+                total = 0.0 * values
+            self.sums[name] = total
 
 
 class _Restarts:
@@ -230,37 +241,37 @@ class _Restarts:
     def __init__(self, converter: Converter, step_seconds: float) -> None:
         self.converter = converter
         self.step_seconds = step_seconds
-        self.last_count = converter.starts.copy()
-        self.seen = np.zeros_like(self.last_count)
-        self.first = np.zeros_like(self.last_count)
-        self.last = np.zeros_like(self.last_count)
+        self.last_count = 1.0 * converter.starts
+        self.seen = nothing(self.last_count)
+        self.first = nothing(self.last_count)
+        self.last = nothing(self.last_count)
 
     def add(self, seconds: float) -> None:
         new = self.converter.starts > self.last_count
-        self.first = np.where(new & (self.seen == 0), seconds, self.first)
-        self.last = np.where(new, seconds, self.last)
+        self.first = where(new & (self.seen == 0), seconds, self.first)
+        self.last = where(new, seconds, self.last)
         self.seen += new
-        self.last_count = self.converter.starts.copy()
+        self.last_count = 1.0 * self.converter.starts
 
     @property
-    def hertz(self) -> Floats:
-        spread = np.maximum(self.last - self.first, self.step_seconds)
-        return np.asarray(np.where(self.seen >= 3, (self.seen - 1) / spread, 0.0))
+    def hertz(self) -> Value:
+        spread = most(self.last - self.first, self.step_seconds)
+        return where(self.seen >= 3, (self.seen - 1) / spread, 0.0)
 
 
 class _Lamp:
     """Mean glow over the record and the length of the first flash."""
 
-    def __init__(self, width: int, step_seconds: float) -> None:
+    def __init__(self, like: Value, step_seconds: float) -> None:
         self.step_seconds = step_seconds
-        self.glow = np.zeros(width)
-        self.flash = np.zeros(width)
-        self.dark = np.zeros(width, dtype=bool)
+        self.glow = nothing(like)
+        self.flash = nothing(like)
+        self.dark = never(like)
 
-    def add(self, lit: Floats, recording: bool) -> None:
+    def add(self, lit: Value, recording: bool) -> None:
         glows = lit > 0
-        self.dark |= ~glows & (self.flash > 0)
-        self.flash += np.where(glows & ~self.dark, self.step_seconds, 0.0)
+        self.dark |= no(glows) & (self.flash > 0)
+        self.flash += where(glows & no(self.dark), self.step_seconds, 0.0)
         if recording:
             self.glow += lit
 
@@ -272,12 +283,12 @@ class _Tracer:
         self.every = every
         self.step_seconds = step_seconds
         self.times: list[float] = []
-        self.samples: dict[str, list[Floats]] = {}
+        self.samples: dict[str, list[Value]] = {}
 
     def due(self, number: int) -> bool:
         return bool(self.every) and number % self.every == 0
 
-    def add(self, number: int, seen: dict[str, Floats], lit: Floats) -> None:
+    def add(self, number: int, seen: dict[str, Value], lit: Value) -> None:
         self.times.append((number + 1) * self.step_seconds)
         for name, values in {**seen, "lamp_glow": lit}.items():
             self.samples.setdefault(name, []).append(values)
@@ -290,17 +301,22 @@ def run(
     step_seconds: float = STEP_SECONDS,
     simulation: Simulation | None = None,
 ) -> LiveRecord:
-    """Simulate from plug-in; `trace_every` steps between trace samples, 0 for none."""
-    simulation = simulation or Simulation(plant)
+    """Simulate from plug-in; `trace_every` steps between trace samples, 0 for none.
+
+    One column runs on plain floats, several on arrays.
+    """
+    if simulation is None:
+        simulation = Simulation(single(plant) if plant.width == 1 else plant)
+    plant = simulation.plant
     total = SETTLE_SECONDS + RECORD_SECONDS if seconds is None else seconds
     n_steps = round(total / step_seconds)
     settle = round(min(SETTLE_SECONDS, total / 3) / step_seconds)
     meter = _Meter(plant.width, step_seconds)
-    lamp, tracer = _Lamp(plant.width, step_seconds), _Tracer(trace_every, step_seconds)
+    lamp, tracer = _Lamp(plant.input.mains_volts, step_seconds), _Tracer(trace_every, step_seconds)
     restarts = {name: _Restarts(c, step_seconds) for name, c in simulation.converters.items()}
     for number in range(n_steps):
         simulation.step(step_seconds)
-        lit = np.asarray(simulation.hot.lamp_glow)
+        lit = simulation.hot.lamp_glow
         recording = number >= settle
         lamp.add(lit, recording)
         if recording or tracer.due(number):
@@ -312,11 +328,16 @@ def run(
                 for watch in restarts.values():
                     watch.add(number * step_seconds)
     return LiveRecord(
-        {name: np.array(values) for name, values in meter.windows.items()},
-        {name: watch.hertz for name, watch in restarts.items()},
-        simulation.hot.fuse_whole,
-        lamp.glow / max(n_steps - settle, 1),
-        lamp.flash,
+        {name: _columns(values) for name, values in meter.windows.items()},
+        {name: np.atleast_1d(watch.hertz) for name, watch in restarts.items()},
+        np.atleast_1d(simulation.hot.fuse_whole),
+        np.atleast_1d(lamp.glow / max(n_steps - settle, 1)),
+        np.atleast_1d(lamp.flash),
         np.array(tracer.times),
-        {name: np.array(values) for name, values in tracer.samples.items()},
+        {name: _columns(values) for name, values in tracer.samples.items()},
     )
+
+
+def _columns(values: list[Value]) -> Floats:
+    """Samples `(n_samples, n)`, also where each sample is one float."""
+    return np.array(values, dtype=float).reshape(len(values), -1)

@@ -7,13 +7,8 @@ reservoir falls to the off level and the cycle starts again: f ≈ I_start/(C·(
 
 from __future__ import annotations
 
-import numpy as np
-from numpy.typing import NDArray
-
+from loose_rail.live.maths import Flag, Value, between, never, no, nothing, where
 from loose_rail.live.plant import SupplyParameters
-
-Floats = NDArray[np.float64]
-Bools = NDArray[np.bool_]
 
 OFF_AMPS = 20e-6
 """Controller below its on level [E]."""
@@ -26,39 +21,39 @@ class ControllerSupply:
     """VCC of a converter's controller on `n` boards."""
 
     def __init__(self, parameters: SupplyParameters) -> None:
-        n = len(parameters.farads)
+        like = parameters.farads
         self.parameters = parameters
-        self.volts = np.zeros(n)
-        self.awake = np.zeros(n, dtype=bool)
-        self.tripped = np.zeros(n, dtype=bool)
+        self.volts = nothing(like)
+        self.awake = never(like)
+        self.tripped = never(like)
 
-    def step(self, dt: float, bulk: Floats, output_volts: Floats, switching: Bools) -> None:
+    def step(self, dt: float, bulk: Value, output_volts: Value, switching: Flag) -> None:
         """Advance by `dt`; `output_volts` is what the auxiliary winding mirrors, diode included."""
         p = self.parameters
-        drawn = np.where(self.awake, np.where(self.tripped, PROTECTED_AMPS, p.run_amps), OFF_AMPS)
+        drawn = where(self.awake, where(self.tripped, PROTECTED_AMPS, p.run_amps), OFF_AMPS)
         start = 1.0 / p.start_ohms
         mirror = p.aux_ratio * output_volts
         fed = switching & (mirror > self.volts)
-        aux = np.where(fed, 1.0 / p.aux_ohms, 0.0)
+        aux = where(fed, 1.0 / p.aux_ohms, 0.0)
         siemens = start + aux + p.leak_siemens
         target = start * bulk + aux * mirror - drawn
         node = p.farads / dt
-        self.volts = np.clip((node * self.volts + target) / (node + siemens), 0.0, CLAMP_VOLTS)
-        wakes = ~self.awake & (self.volts > p.on_volts) & (p.controller_path > 0)
+        self.volts = between((node * self.volts + target) / (node + siemens), 0.0, CLAMP_VOLTS)
+        wakes = no(self.awake) & (self.volts > p.on_volts) & (p.controller_path > 0)
         sleeps = self.awake & (self.volts < p.off_volts)
-        self.tripped &= ~wakes
-        self.awake = (self.awake | wakes) & ~sleeps
+        self.tripped &= no(wakes)
+        self.awake = (self.awake | wakes) & no(sleeps)
 
-    def trip(self, where: Bools) -> None:
+    def trip(self, trips: Flag) -> None:
         """Hold the drive until the supply has fallen to its off level."""
-        self.tripped |= where & self.awake
+        self.tripped |= trips & self.awake
 
     @property
-    def over_voltage(self) -> Bools:
+    def over_voltage(self) -> Flag:
         """Where the controller's own over-voltage sense trips."""
-        return np.asarray(self.awake & (self.volts > self.parameters.over_volts))
+        return self.awake & (self.volts > self.parameters.over_volts)
 
     @property
-    def drives(self) -> Bools:
+    def drives(self) -> Flag:
         """Where the converter is allowed to switch."""
-        return np.asarray(self.awake & ~self.tripped)
+        return self.awake & no(self.tripped)

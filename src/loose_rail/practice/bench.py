@@ -23,7 +23,6 @@ from loose_rail.circuit.elements import Variant
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.predictions import live_states
 from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
-from loose_rail.live.plant import stack
 from loose_rail.live.simulate import METER_SECONDS, STEP_SECONDS, run
 
 TRACE_EVERY = 10
@@ -116,26 +115,21 @@ Floats = NDArray[np.float64]
 
 
 class _Traces:
-    """What every powered state does in time, worked out together in the background."""
+    """What a powered state does in time; the state that is likely next is worked out beforehand."""
 
     def __init__(self, board: Board, faults: Sequence[Fault]) -> None:
         self._board = board
         self._faults = list(faults)
-        self._done = threading.Event()
         self._found: dict[str, tuple[Floats, dict[str, Floats]]] = {}
-        threading.Thread(target=self._work, daemon=True).start()
+        self._lock = threading.Lock()
+        threading.Thread(target=self.of, args=[live_states(board)[0]], daemon=True).start()
 
     def of(self, state: BoardState) -> tuple[Floats, dict[str, Floats]]:
-        """Times and samples of each point; waits until they are worked out. Raises KeyError for
-        a state that this bench does not offer."""
-        self._done.wait()
-        return self._found[state.key]
-
-    def _work(self) -> None:
-        states = live_states(self._board)
-        plants = [plant_of(self._board, self._faults, state) for state in states]
-        record = run(stack(plants), TRACE_SECONDS, TRACE_EVERY)
-        for column, state in enumerate(states):
-            samples = {name: values[:, column] for name, values in record.traces.items()}
-            self._found[state.key] = (record.trace_seconds, samples)
-        self._done.set()
+        """Times and samples of each point; the first call for a state takes about a second."""
+        with self._lock:
+            if state.key not in self._found:
+                plant = plant_of(self._board, self._faults, state)
+                record = run(plant, TRACE_SECONDS, TRACE_EVERY)
+                samples = {name: values[:, 0] for name, values in record.traces.items()}
+                self._found[state.key] = (record.trace_seconds, samples)
+            return self._found[state.key]

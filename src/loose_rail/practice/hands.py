@@ -38,7 +38,10 @@ class SimulatedBenchProcess:
 
     def _wait_for_port(self) -> None:
         assert self._process.stdout is not None
-        line = self._process.stdout.readline()
+        try:
+            line = self._process.stdout.readline()
+        except ValueError:  # closed while it was starting: there is no port to come
+            line = ""
         if line.startswith("port "):
             self._port = int(line.split()[1])
         self._ready.set()
@@ -75,7 +78,7 @@ class BenchHands:
 
     def __init__(self, process: SimulatedBenchProcess) -> None:
         self._process = process
-        self._lines: queue.Queue[str | None] = queue.Queue()
+        self._lines: queue.Queue[str | threading.Event | None] = queue.Queue()
         self._thread = threading.Thread(target=self._work, daemon=True)
         self._thread.start()
 
@@ -92,8 +95,11 @@ class BenchHands:
         self._lines.put(f"BENCH:FIT {part}")
 
     def settle(self) -> None:
-        """Wait until everything sent so far has been done."""
-        self._lines.join()
+        """Wait until everything sent so far has been done. Raises MeterError where it never is."""
+        done = threading.Event()
+        self._lines.put(done)
+        if not done.wait(START_SECONDS if self._thread.is_alive() else 0.0):
+            raise MeterError("The simulated meter does not answer.", "Type the readings instead.")
 
     def close(self) -> None:
         """Stop sending."""
@@ -103,6 +109,9 @@ class BenchHands:
     def _work(self) -> None:
         connection: socket.socket | None = None
         while (line := self._lines.get()) is not None:
+            if isinstance(line, threading.Event):
+                line.set()
+                continue
             try:
                 if connection is None:
                     connection = socket.create_connection(
@@ -114,7 +123,5 @@ class BenchHands:
                 if connection is not None:
                     connection.close()
                 connection = None
-            finally:
-                self._lines.task_done()
         if connection is not None:
             connection.close()

@@ -1,0 +1,217 @@
+"""`loose-rail read`: what a meter shows on a board profile, and its behaviour in time."""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import json
+import math
+import sys
+from pathlib import Path
+
+import numpy as np
+
+from loose_rail.boards.cold_network import cold_network, part_network, variant_of
+from loose_rail.boards.faults import Fault, fault_from_key, faults_of
+from loose_rail.boards.live_plant import plant_of
+from loose_rail.boards.load import board_named
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.boards.profile import Board
+from loose_rail.circuit.cold import ColdSolver
+from loose_rail.circuit.elements import Variant
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.circuit.spice_write import write_netlist
+from loose_rail.diagnosis.predictions import live_states, meter_view
+from loose_rail.kernel.errors import UsageError
+from loose_rail.kernel.quantities import engineering, span
+from loose_rail.live.board_state import UNPLUGGED, BoardState
+from loose_rail.live.simulate import run
+from loose_rail.live.waveform import waveform_run
+
+CLIMB_SECONDS = (1.0, 5.0, 20.0)
+TRACE_SECONDS = 3.0
+START_WINDOWS = 3
+"""A slow start may reach into the record by this many meter windows."""
+MOST_NAMES = 12
+
+
+def read(options: argparse.Namespace) -> int:
+    """Print the reading. Raises BoardFileError and UsageError."""
+    board = board_named(options.board)
+    probe = probe_named(board, options.probe)
+    state = state_named(board, options.state)
+    faults = [fault_named(board, text) for text in options.fault]
+    if probe.live != state.plugged:
+        needs = "a powered state" if probe.live else "the state unplugged"
+        raise UsageError(f"{probe.id} is read in {needs}, not in {state.key}.")
+    if options.netlist:
+        _write_netlist(board, probe, faults, options.netlist)
+    found = _live(board, probe, state, faults) if probe.live else _cold(board, probe, faults)
+    if options.trace:
+        _write_trace(board, state, faults, options.trace)
+    answer = {"board": board.id, "probe": probe.id, "state": state.key, **found}
+    text = json.dumps(answer, ensure_ascii=False) if options.json else _words(probe, state, found)
+    sys.stdout.write(f"{text}\n")
+    return 0
+
+
+# ---- names ---------------------------------------------------------------------------------
+
+
+def probe_named(board: Board, name: str) -> Probe:
+    """A probe by its id, or a rail's own probe by the rail's id. Raises UsageError."""
+    probes = {probe.id: probe for probe in probes_of(board)}
+    for key in (name, f"live.{name}"):
+        if key in probes:
+            return probes[key]
+    for probe in probes.values():
+        if probe.rail and probe.rail == name:
+            return probe
+    near = [key for key in probes if name.lower().split(".")[0] in key.lower()] or list(probes)
+    raise UsageError(f"{board.id} has no probe “{name}”.", f"There are {_some(near)}.")
+
+
+def state_named(board: Board, name: str) -> BoardState:
+    """A state by its key; for `standby`, `forced`, `on` the one without a lamp, cable on if it can be.
+
+    Raises UsageError.
+    """
+    states = {state.key: state for state in (UNPLUGGED, *live_states(board))}
+    if name in states:
+        return states[name]
+    same = [state for state in states.values() if name == str(state.power)]
+    if same:
+        return max(same, key=lambda state: (state.main_cable, not state.lamp_watts))
+    raise UsageError(f"“{name}” is no state of {board.id}.", f"There are {', '.join(states)}.")
+
+
+def fault_named(board: Board, name: str) -> Fault:
+    """A fault such as C21:dried or C21:dried:1. Raises UsageError."""
+    ref = name.split(":")[0]
+    known = {part.ref: part for part in board.components}
+    if ref not in known:
+        raise UsageError(f"{board.id} has no part “{ref}”.", f"There are {_some(list(known))}.")
+    try:
+        return fault_from_key(board, name)
+    except KeyError:
+        keys = [fault.key for fault in faults_of(known[ref])]
+        raise UsageError(f"“{name}” is no fault of {ref}.", f"There are {_some(keys)}.") from None
+
+
+def _some(names: list[str]) -> str:
+    more = f" and {len(names) - MOST_NAMES} more" if len(names) > MOST_NAMES else ""
+    return ", ".join(names[:MOST_NAMES]) + more
+
+
+# ---- readings ------------------------------------------------------------------------------
+
+
+def _cold(board: Board, probe: Probe, faults: list[Fault]) -> dict[str, object]:
+    if probe.lifted:
+        network = part_network(board, probe.part)
+        faults = [fault for fault in faults if fault.ref == probe.part]
+    else:
+        network = cold_network(board)
+    solver = ColdSolver.of(network, [Variant("healthy"), variant_of(board, network, faults)])
+    pair = [(probe.plus, probe.minus)]
+    value = float(solver.read(pair, probe.mode)[1, 0])
+    found = _shown(value, probe.unit)
+    found["behaviour"] = {"form": "steady"}
+    if probe.mode is MeterMode.OHMS:
+        climbing = solver.climbing(pair, CLIMB_SECONDS)[:, 1, 0]
+        if abs(climbing[0] - climbing[-1]) > 0.02 * min(climbing[-1], value):
+            found["behaviour"] = {
+                "form": "rising",
+                "at_seconds": {
+                    f"{seconds:g}": None if math.isinf(ohms) else float(ohms)
+                    for seconds, ohms in zip(CLIMB_SECONDS, climbing, strict=True)
+                },
+            }
+    return found
+
+
+def _live(board: Board, probe: Probe, state: BoardState, faults: list[Fault]) -> dict[str, object]:
+    record = run(plant_of(board, faults, state))
+    low, high, hertz = (
+        float(value[0]) for value in meter_view(record, probe.observable, np.array([0]))
+    )
+    found = _shown(high if hertz else low, "V")
+    if hertz:
+        found["display"] = f"{span(low, high, 'V', 2)} ticking {engineering(hertz, 'Hz', 2)}"
+        found["behaviour"] = {"form": "ticking", "low": low, "high": high, "hertz": hertz}
+    else:
+        windows = record.windows[probe.observable][START_WINDOWS:, 0]
+        moved = float(windows.max() - windows.min())
+        form = "steady"
+        if moved > 0.04 * max(abs(windows).max(), 1e-9) and moved > 0.06:
+            form = "rising" if windows[-1] > windows[0] else "falling"
+        found["behaviour"] = {
+            "form": form,
+            "low": float(windows.min()),
+            "high": float(windows.max()),
+        }
+    found["lamp_glow"] = float(record.lamp_glow[0])
+    found["fuse"] = "whole" if record.fuse_whole[0] else "open"
+    return found
+
+
+def _shown(value: float, unit: str) -> dict[str, object]:
+    over = math.isinf(value)
+    return {
+        "reading": None if over else value,
+        "unit": unit,
+        "display": "OL" if over else engineering(value, unit),
+        "overload": over,
+    }
+
+
+def _words(probe: Probe, state: BoardState, found: dict[str, object]) -> str:
+    behaviour = found["behaviour"]
+    assert isinstance(behaviour, dict)
+    text = f"{probe.title}, {state.words}: {found['display']}"
+    if behaviour["form"] in ("rising", "falling"):
+        text += f", {behaviour['form']}"
+        for seconds, ohms in behaviour.get("at_seconds", {}).items():
+            shown = "OL" if ohms is None else engineering(ohms, "Ω")
+            text += f"; after {seconds} s {shown}"
+    if found.get("fuse") == "open":
+        text += "; the fuse opens"
+    return text
+
+
+def _write_netlist(board: Board, probe: Probe, faults: list[Fault], path: Path) -> None:
+    if probe.live:
+        raise UsageError("A netlist is written for a dead board's probe only.")
+    network = part_network(board, probe.part) if probe.lifted else cold_network(board)
+    own = [fault for fault in faults if not probe.lifted or fault.ref == probe.part]
+    variant = variant_of(board, network, own)
+    pair = [(probe.plus, probe.minus)]
+    number = 0
+    if probe.mode is MeterMode.OHMS:
+        solver = ColdSolver.of(network, [Variant("healthy"), variant])
+        number = int(solver.ohms_in_range(pair)[1][1, 0])
+    text = write_netlist(network, variant, probe.plus, probe.minus, probe.mode, number)
+    _write(path, text)
+
+
+def _write_trace(board: Board, state: BoardState, faults: list[Fault], path: Path) -> None:
+    if not state.plugged:
+        raise UsageError("A waveform is written for a powered state only.")
+    record = waveform_run(plant_of(board, faults, state), TRACE_SECONDS)
+    names = list(record.traces)
+    try:
+        with path.open("w", newline="", encoding="utf-8") as file:
+            writer = csv.writer(file)
+            writer.writerow(["seconds", *names])
+            for number, seconds in enumerate(record.trace_seconds):
+                row = [f"{record.traces[name][number, 0]:.6g}" for name in names]
+                writer.writerow([f"{seconds:.4f}", *row])
+    except OSError as error:
+        raise UsageError(f"{path} can't be written: {error.strerror}.") from error
+
+
+def _write(path: Path, text: str) -> None:
+    try:
+        path.write_text(text, encoding="utf-8")
+    except OSError as error:
+        raise UsageError(f"{path} can't be written: {error.strerror}.") from error

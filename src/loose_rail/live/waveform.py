@@ -1,0 +1,81 @@
+"""Waveform resolution: the mains as a sine, the rectifier conducting near its peaks.
+
+The same model as `simulate` in steps of 100 µs; only the hot side differs. The bulk and its ESR are
+solved implicitly together with the rectifier's path (backward Euler), so that a lamp, an NTC or a
+dried capacitor needs no smaller step. Source: circuit theory (textbook).
+"""
+
+from __future__ import annotations
+
+import math
+
+from loose_rail.live.mains import (
+    BRIDGE_DROP_VOLTS,
+    SHORT_SIEMENS,
+    AdapterSide,
+    HotSide,
+)
+from loose_rail.live.maths import Value, most, no, nothing, sine, where
+from loose_rail.live.plant import InputParameters, Plant, single
+from loose_rail.live.simulate import LiveRecord, Simulation, run
+
+STEP_SECONDS = 1e-4
+TRACE_EVERY = 5
+LEAST_ESR_OHMS = 1e-3
+
+
+class WaveformHotSide(HotSide):
+    """`HotSide` in instantaneous values: `bulk` is the voltage at the capacitor's leads."""
+
+    def __init__(self, plant: InputParameters) -> None:
+        super().__init__(plant)
+        self.seconds = 0.0
+        self.line_volts = nothing(plant.mains_volts)
+        self.line_amps = nothing(plant.mains_volts)
+        self._charge = nothing(plant.mains_volts)
+        self._lowest = nothing(plant.mains_volts)
+
+    def step(self, dt: float, load_watts: Value, boost_watts: Value = 0.0) -> None:
+        """Advance by `dt` seconds; energy and meaning as in the averaged model."""
+        plant = self.plant
+        self.seconds += dt
+        lamp = self.lamp_ohms
+        ohms = self._line_ohms(lamp)
+        wave = self._peak * sine(2 * math.pi * plant.mains_hertz * self.seconds)
+        self.line_volts = wave
+        both = (plant.bridge_arms > 0.75) | (wave > 0)
+        source = abs(wave) - BRIDGE_DROP_VOLTS
+        shorted = plant.input_short_siemens
+        alive = where(shorted > SHORT_SIEMENS, 0.0, 1.0)
+        esr = most(plant.bulk_esr_ohms, LEAST_ESR_OHMS)
+        drain = load_watts / most(self.bulk, 20.0) - alive * boost_watts / most(self.bulk, 20.0)
+        leak = plant.bulk_short_siemens + plant.bulk_leak_siemens
+        inner = 1.0 / (esr + dt / plant.bulk_farads)
+        idle = (inner * self._charge - drain) / (inner + leak)
+        conducts = both & (source > idle) & (alive > 0)
+        g = where(conducts, 1.0 / ohms, 0.0)
+        self.bulk = most((inner * self._charge - drain + g * source) / (inner + leak + g), 0.0)
+        self._charge = self._charge + dt / plant.bulk_farads * (self.bulk - self._charge) * inner
+        rectified = g * most(source - self.bulk, 0.0)
+        boost = alive * boost_watts * abs(wave) / most(self.board_volts**2, 400.0)
+        through = abs(wave) * shorted / (1.0 + shorted * ohms)
+        self.line_amps = rectified + boost + through
+        self._filament(dt, self.line_amps**2 * lamp)
+        self._fuse(dt, self.line_amps**2)
+        self.board_volts = where(
+            lamp > 0, most(plant.mains_volts - self.line_amps * lamp, 0.0), plant.mains_volts
+        )
+        self.valley = self.bulk
+
+
+def waveform_simulation(plant: Plant) -> Simulation:
+    """A simulation in waveform resolution; step it by STEP_SECONDS."""
+    used = single(plant) if plant.width == 1 else plant
+    adapter = bool(no(used.input.adapter_volts == 0)) if plant.width == 1 else False
+    hot = AdapterSide(used.input) if adapter else WaveformHotSide(used.input)
+    return Simulation(used, hot)
+
+
+def waveform_run(plant: Plant, seconds: float) -> LiveRecord:
+    """Run in waveform resolution with a trace of two thousand samples a second."""
+    return run(plant, seconds, TRACE_EVERY, STEP_SECONDS, waveform_simulation(plant))
