@@ -11,6 +11,10 @@ import re
 import shutil
 import subprocess
 
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import wrightomega
+
 from loose_rail.circuit import meters
 from loose_rail.circuit.elements import Network, Variant
 from loose_rail.circuit.meters import MeterMode
@@ -21,6 +25,7 @@ TIGHT = "reltol=1e-6 abstol=1e-14 vntol=1e-9 gmin=1e-14"
 LOOSER = "reltol=1e-4 abstol=1e-12 vntol=1e-7 gmin=1e-13"
 SECONDS = 5.0
 PRESENT = shutil.which("ngspice") is not None
+Floats = NDArray[np.float64]
 Case = tuple[Variant, str, str, int]
 """A variant, red net, black net, number of the ohms range."""
 
@@ -87,3 +92,24 @@ def _shown(value: complex, mode: MeterMode, scale: int) -> float:
     if value.imag >= 0:
         return math.inf
     return -1.0 / (2 * math.pi * meters.CAPACITANCE_HERTZ * value.imag)
+
+
+def forward(
+    volts: Floats, saturation: Floats, slope_volts: Floats, series: Floats
+) -> tuple[Floats, Floats]:
+    """The peer's junction law: Shockley down to −3·n·VT, below that a cubic for the leakage.
+
+    i = −IS·(1 + (3·n·VT/(e·v))³). Solved with the series resistance by Newton's method.
+    """
+    drop = saturation * series
+    omega = wrightomega(np.log(drop / slope_volts) + (volts + drop) / slope_volts)
+    current = slope_volts / series * omega - saturation
+    slope = omega / (series * (1.0 + omega))
+    inner = volts - current * series
+    for _ in range(20):
+        arg = 3.0 * slope_volts / (np.minimum(inner, -1e-9) * math.e)
+        i = -saturation * (1.0 + arg**3)
+        g = 3.0 * saturation * arg**3 / np.minimum(inner, -1e-9)
+        inner = inner - (inner + i * series - volts) / (1.0 + g * series)
+    below = volts < -3.0 * slope_volts
+    return np.where(below, i, current), np.where(below, g / (1.0 + g * series), slope)

@@ -2,7 +2,7 @@
 
 i = IS·(exp((v − i·RS)/(n·VT)) − 1) solved for i with the Wright omega function:
 i = (n·VT/RS)·ω(ln(IS·RS/(n·VT)) + (v + IS·RS)/(n·VT)) − IS, di/dv = ω/(RS·(1 + ω)).
-No overflow, no internal node. Breakdown is the mirrored term. Source: Shockley's diode law and
+No overflow, no internal node. Breakdown is the mirrored exponential. Source: Shockley's law and
 Banwell and Jayakumar's exact solution by Lambert's function (textbook).
 """
 
@@ -59,7 +59,7 @@ class JunctionArray:
             reverse = -volts[..., breaks] - self.breakdown[breaks]
             scale, series = self.slope_volts[breaks], self.series[breaks]
             back, back_slope = _forward(reverse, self.saturation[breaks], scale, series)
-            current[..., breaks] -= back
+            current[..., breaks] -= back + self.saturation[breaks]
             slope[..., breaks] += back_slope
         return current, slope
 

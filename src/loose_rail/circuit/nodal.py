@@ -55,7 +55,8 @@ class Diodes:
         current, slope = self._forward(volts)
         if np.isfinite(self.knee).any():
             back, back_slope = self._forward(-volts - self.knee)
-            current, slope = current - back, slope + back_slope
+            mirrored = np.where(np.isfinite(self.knee), back + self.saturation, 0.0)
+            current, slope = current - mirrored, slope + back_slope
         return current + GMIN_SIEMENS * volts, slope + GMIN_SIEMENS
 
     def _forward(self, volts: Floats) -> tuple[Floats, Floats]:
@@ -155,7 +156,7 @@ class Circuit:
             saturation,
             slope,
             np.maximum(np.array([m.series_ohms for m in models]) / area, LEAST_SERIES_OHMS),
-            breakdown - slope * np.log1p(ratio),
+            breakdown - slope * np.log(ratio),
             np.array([m.junction_farads for m in models]) * area,
         )
 

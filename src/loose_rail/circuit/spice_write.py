@@ -106,7 +106,7 @@ def _junction_lines(tag: str, element: Junction, names: dict[str, str]) -> Itera
     words = f"IS={element.saturation_amps:.12g} N={emission:.12g} RS={element.series_ohms:.12g}"
     if math.isfinite(element.breakdown_volts):
         knee = element.breakdown_volts + slope
-        words += f" BV={knee:.12g} IBV={element.saturation_amps * math.expm1(1.0):.12g}"
+        words += f" BV={knee:.12g} IBV={element.saturation_amps * math.e:.12g}"
     yield f"D{tag} {names[element.anode]} {names[element.cathode]} m{tag}"
     yield f".model m{tag} D({words})"
 

@@ -72,7 +72,7 @@ def probe_named(board: Board, name: str) -> Probe:
 
 
 def state_named(board: Board, name: str) -> BoardState:
-    """A state by its key; for `standby`, `forced`, `on` the one without a lamp, cable on if it can be.
+    """A state by its key; `standby`, `forced`, `on` mean no lamp, and cable on if it can be.
 
     Raises UsageError.
     """
