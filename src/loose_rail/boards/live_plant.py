@@ -31,6 +31,7 @@ LINE_OHMS = 0.6
 """Mains wiring, contacts and the bridge's own resistance [E]."""
 BRIDGE_SHORT_SIEMENS = 1.0
 LEAST_BULK_FARADS = 1e-6
+DRAG_TABLE_OHMS = 10.0
 CONVERTERS = ("flyback", "resonant")
 REGULATORS = ("buck", "ldo", "switch")
 KNOWN_STAGES = frozenset(
@@ -109,8 +110,11 @@ def _bulk_short(health: Health) -> float:
     return total
 
 
-def _drag(health: Health, ref: str) -> float:
-    return sum(1.0 / f.ohms for f in health.faults_at(ref) if f.effect == "drag")
+def _drag(health: Health, spec: LoadSpec) -> float:
+    """What a dragging board takes beside its load; the table's ohms are for 0.5 A at 5 V."""
+    own = max(spec.on_amps, spec.idle_amps) / spec.volts
+    faults = [f for f in health.faults_at(spec.part) if f.effect == "drag"]
+    return sum(own * DRAG_TABLE_OHMS / f.ohms for f in faults)
 
 
 def _plugged(health: Health, ref: str, state: BoardState) -> bool:
@@ -129,7 +133,7 @@ def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
         cable=_one(_plugged(health, spec.part, state)),
         idle_siemens=_one(spec.idle_amps / spec.volts),
         on_siemens=_one(spec.on_amps / spec.volts),
-        drag_siemens=_one(_drag(health, spec.part) if first is spec else 0.0),
+        drag_siemens=_one(_drag(health, spec) if first is spec else 0.0),
     )
 
 
