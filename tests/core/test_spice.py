@@ -381,7 +381,7 @@ class CommandLine(unittest.TestCase):
             self.assertTrue(0.8 < behaviour["hertz"] < 1.4)
             rows = trace.read_text().splitlines()
         self.assertEqual(rows[0].split(",")[:2], ["seconds", "mains"])
-        self.assertEqual(len(rows), 6001)
+        self.assertEqual(len(rows), 7501)
 
     def test_refusals_of_read_name_what_there_is(self) -> None:
         base = {"--probe": "C21.esr", "--state": "unplugged"}

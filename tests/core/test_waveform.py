@@ -22,7 +22,7 @@ from loose_rail.live.mains import (
 )
 from loose_rail.live.plant import InputParameters, single, stack
 from loose_rail.live.simulate import Simulation, run
-from loose_rail.live.waveform import WaveformHotSide, waveform_run
+from loose_rail.live.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
 from tests import ngspice
 
 LAMP = BoardState(Power.STANDBY, False, 60)
@@ -91,7 +91,7 @@ class AgainstThePeer(unittest.TestCase):
             p = hot_parameters(state)
             output = ngspice.run(peer_deck(p, watts), 60.0)
             peer = {m[1]: float(m[2]) for m in re.finditer(r"^(\w+)\s+=\s+(\S+)", output, re.M)}
-            fine = averaged(WaveformHotSide(p), watts, 1e-4)
+            fine = averaged(WaveformHotSide(p), watts, STEP_SECONDS)
             coarse = averaged(HotSide(p), watts, 1e-3)
             names = ("bulk", "early", "kelvin") if state.lamp_watts else ("bulk", "early")
             for name in names:

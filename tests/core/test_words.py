@@ -26,7 +26,7 @@ class Quantities(unittest.TestCase):
         self.assertIsNotNone(back, text)
         self.assertEqual(back.unit, unit)
         least = 6e-4 * (10 ** math.floor(math.log10(number) / 3) * 1e3 if number < 1 else 1)
-        self.assertAlmostEqual(back.value, number, delta=max(0.006 * number, least * 1e-3))
+        self.assertAlmostEqual(back.value, number, delta=max(0.0085 * number, least * 1e-3))
 
     def test_rkm_values(self) -> None:
         cases = {

@@ -52,15 +52,12 @@ class SignalLine:
         return (self._good > self.parameters.after_seconds) & (self.parameters.asks > 0)
 
 
-def load_siemens(
-    loads: tuple[LoadParameters, ...], rail: str, given: dict[str, Flag]
-) -> Value | float:
-    """Everything that hangs on a rail through the cables."""
-    total: Value | float = 0.0
+def load_siemens(loads: tuple[LoadParameters, ...], signals: dict[str, SignalLine]) -> Value:
+    """Everything that hangs on one rail through the cables."""
+    total: Value = 0.0
     for load in loads:
-        if load.rail == rail:
-            own = load.idle_siemens
-            if load.signal:
-                own = where(given[load.signal], load.on_siemens, load.idle_siemens)
-            total = total + load.cable * (own + load.drag_siemens)
+        own = load.idle_siemens
+        if load.signal:
+            own = where(signals[load.signal].given, load.on_siemens, load.idle_siemens)
+        total = total + load.cable * (own + load.drag_siemens)
     return total

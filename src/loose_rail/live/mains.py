@@ -14,13 +14,11 @@ from loose_rail.live.maths import (
     Value,
     arcsine,
     between,
-    cosine,
     finite,
     least,
     most,
     nothing,
     root,
-    sine,
     where,
 )
 from loose_rail.live.plant import InputParameters
@@ -93,15 +91,12 @@ class HotSide:
         a = between((self.bulk + BRIDGE_DROP_VOLTS) / self._peak, 0.0, 1.0)
         theta = arcsine(a)
         free = 0.5 * math.pi - theta
+        cosine_ = root(1.0 - a * a)
         arms = where(path, plant.bridge_arms, 0.0)
-        charge = arms * (2 * self._peak / (math.pi * ohms)) * (cosine(theta) - free * a)
+        charge = arms * (2 * self._peak / (math.pi * ohms)) * (cosine_ - free * a)
         slope = arms * (2 / (math.pi * ohms)) * free
         squared = (self._peak / ohms) ** 2 / math.pi
-        mean_square = (
-            arms
-            * squared
-            * (free + 0.5 * sine(2 * theta) - 4 * a * cosine(theta) + 2 * a * a * free)
-        )
+        mean_square = arms * squared * (free + a * cosine_ - 4 * a * cosine_ + 2 * a * a * free)
         shorted = where(path, plant.input_short_siemens, 0.0)
         short_amps = plant.mains_volts * shorted / (1.0 + shorted * ohms)
         alive = where(shorted > SHORT_SIEMENS, 0.0, 1.0)

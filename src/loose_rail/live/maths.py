@@ -19,14 +19,18 @@ Flag = Any
 
 def where(flag: Flag, then: Value, other: Value) -> Value:
     """`then` where the flag holds, else `other`."""
-    if isinstance(flag, np.ndarray):
-        return np.where(flag, then, other)
-    return then if flag else other
+    if flag is True:
+        return then
+    if flag is False:
+        return other
+    return np.where(flag, then, other)
 
 
 def no(flag: Flag) -> Flag:
     """The flag turned round."""
-    return ~flag if isinstance(flag, np.ndarray) else not flag
+    if flag is True or flag is False:
+        return not flag
+    return ~flag
 
 
 def least(a: Value, b: Value) -> Value:

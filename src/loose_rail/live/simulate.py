@@ -29,13 +29,15 @@ from loose_rail.live.maths import (
     where,
 )
 from loose_rail.live.outputs import Regulator, Winding
-from loose_rail.live.plant import Plant, single
+from loose_rail.live.plant import LoadParameters, Plant, single
 from loose_rail.live.supply import ControllerSupply
 
 Floats = NDArray[np.float64]
 
 STEP_SECONDS = 1e-3
 METER_SECONDS = 0.25
+OBSERVE_SECONDS = 5e-3
+"""A meter's window of a quarter second is the mean of fifty looks at the board."""
 SETTLE_SECONDS = 2.0
 RECORD_SECONDS = 4.0
 MAIN_OFF_VOLTS = 8.5
@@ -83,6 +85,9 @@ class Simulation:
         self.signals = {s.id: SignalLine(s) for s in plant.signals}
         self.waits = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
         self.fed_volts = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
+        self._loads: dict[str, tuple[LoadParameters, ...]] = {}
+        for load in plant.loads:
+            self._loads[load.rail] = (*self._loads.get(load.rail, ()), load)
         self._nothing = nothing(plant.input.mains_volts)
         self._always = always(plant.input.mains_volts)
         self._fed: tuple[Regulator | LedDriver | Inverter, ...] = (
@@ -90,15 +95,20 @@ class Simulation:
             *self.leds.values(),
             *self.inverters.values(),
         )
+        self._fed_by: dict[str, list[Regulator | LedDriver | Inverter]] = {}
+        for stage in self._fed:
+            self._fed_by.setdefault(stage.parameters.source, []).append(stage)
+        self._wound: dict[str, list[Winding]] = {name: [] for name in self.converters}
+        for winding in self.windings.values():
+            self._wound[winding.parameters.source].append(winding)
 
     def step(self, dt: float) -> None:
         """Advance everything by `dt` seconds."""
         drawn = sum(
             (c.drawn_watts for c in self.converters.values()), nothing(self.plant.input.mains_volts)
         )
-        for stage in self._fed:
-            if stage.parameters.source == BULK:
-                drawn = drawn + stage.drawn_siemens * self.hot.bulk**2
+        for stage in self._fed_by.get(BULK, ()):
+            drawn = drawn + stage.drawn_siemens * self.hot.bulk**2
         boost = 0.0 if self.boost is None else self._boost(drawn)
         self.hot.step(dt, drawn, boost)
         for converter in self.converters.values():
@@ -124,9 +134,8 @@ class Simulation:
         p = converter.parameters
         given = self.given(p.signal)
         load = self.load(p.id)
-        for winding in self.windings.values():
-            if winding.parameters.source == p.id:
-                load = load + winding.reflected_siemens(self.load(winding.parameters.id))
+        for winding in self._wound[p.id]:
+            load = load + winding.reflected_siemens(self.load(winding.parameters.id))
         self.waits[p.id] = most(self.waits[p.id] - dt, 0.0)
         supply = self.supplies.get(p.id)
         if supply is not None:
@@ -146,9 +155,8 @@ class Simulation:
             mirrored = where(whole, converter.volts + p.diode_volts, 12.0 * supply.drives)
             supply.step(dt, self.hot.bulk, mirrored, converter.running)
             supply.trip(trips | supply.over_voltage)
-        for winding in self.windings.values():
-            if winding.parameters.source == p.id:
-                winding.step(dt, converter, self.load(winding.parameters.id))
+        for winding in self._wound[p.id]:
+            winding.step(dt, converter, self.load(winding.parameters.id))
 
     def given(self, signal: str) -> Flag:
         """Where a signal is given; always, for a stage without one."""
@@ -156,12 +164,9 @@ class Simulation:
 
     def load(self, rail: str) -> Value:
         """Siemens on a rail: the boards behind the cables, and the stages fed from it."""
-        total = load_siemens(
-            self.plant.loads, rail, {name: line.given for name, line in self.signals.items()}
-        )
-        for stage in self._fed:
-            if stage.parameters.source == rail:
-                total = total + stage.drawn_siemens
+        total = load_siemens(self._loads.get(rail, ()), self.signals)
+        for stage in self._fed_by.get(rail, ()):
+            total = total + stage.drawn_siemens
         return total + self._nothing
 
     def volts(self, rail: str) -> Value:
@@ -311,7 +316,8 @@ def run(
     total = SETTLE_SECONDS + RECORD_SECONDS if seconds is None else seconds
     n_steps = round(total / step_seconds)
     settle = round(min(SETTLE_SECONDS, total / 3) / step_seconds)
-    meter = _Meter(plant.width, step_seconds)
+    observe_every = max(1, round(OBSERVE_SECONDS / step_seconds))
+    meter = _Meter(plant.width, observe_every * step_seconds)
     lamp, tracer = _Lamp(plant.input.mains_volts, step_seconds), _Tracer(trace_every, step_seconds)
     restarts = {name: _Restarts(c, step_seconds) for name, c in simulation.converters.items()}
     for number in range(n_steps):
@@ -319,11 +325,12 @@ def run(
         lit = simulation.hot.lamp_glow
         recording = number >= settle
         lamp.add(lit, recording)
-        if recording or tracer.due(number):
+        due = recording and number % observe_every == 0
+        if due or tracer.due(number):
             seen = simulation.observe()
             if tracer.due(number):
                 tracer.add(number, seen, lit)
-            if recording:
+            if due:
                 meter.add(seen)
                 for watch in restarts.values():
                     watch.add(number * step_seconds)

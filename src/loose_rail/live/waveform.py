@@ -1,6 +1,6 @@
 """Waveform resolution: the mains as a sine, the rectifier conducting near its peaks.
 
-The same model as `simulate` in steps of 100 µs; only the hot side differs. The bulk and its ESR are
+The same model as `simulate` in steps of 200 µs; only the hot side differs. The bulk and its ESR are
 solved implicitly together with the rectifier's path (backward Euler), so that a lamp, an NTC or a
 dried capacitor needs no smaller step. Source: circuit theory (textbook).
 """
@@ -19,8 +19,8 @@ from loose_rail.live.maths import Value, most, no, nothing, sine, where
 from loose_rail.live.plant import InputParameters, Plant, single
 from loose_rail.live.simulate import LiveRecord, Simulation, run
 
-STEP_SECONDS = 1e-4
-TRACE_EVERY = 5
+STEP_SECONDS = 2e-4
+TRACE_EVERY = 2
 LEAST_ESR_OHMS = 1e-3
 
 
@@ -77,5 +77,5 @@ def waveform_simulation(plant: Plant) -> Simulation:
 
 
 def waveform_run(plant: Plant, seconds: float) -> LiveRecord:
-    """Run in waveform resolution with a trace of two thousand samples a second."""
+    """Run in waveform resolution with a trace of 2,500 samples a second."""
     return run(plant, seconds, TRACE_EVERY, STEP_SECONDS, waveform_simulation(plant))

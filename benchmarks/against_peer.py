@@ -1,0 +1,124 @@
+"""Cold readings of 300 fault variants at 60 probes against ngspice, in one run, as ratios.
+
+Ours answers all 18,000 in one batch. The peer is timed on a sample, once with many readings in one
+process (a control script that loads one netlist after another) and once with a process for each
+reading, and scaled up. The sample also gives the accuracy. Aims: 25 and 400 times.
+Run: .venv/bin/python benchmarks/against_peer.py [--sample 240]
+"""
+
+from __future__ import annotations
+
+import argparse
+import math
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
+from tests import ngspice
+
+from loose_rail.boards.cold_network import cold_network, variant_of
+from loose_rail.boards.faults import faults_of
+from loose_rail.boards.load import shipped_board
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.circuit.cold import ColdSolver
+from loose_rail.circuit.elements import Network
+from loose_rail.circuit.meters import MeterMode
+
+VARIANTS, PROBES = 300, 60
+MODES = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR)
+
+
+def chosen_probes(board_id: str) -> list[Probe]:
+    """Sixty cold probes, as the board's own mixture of settings has them."""
+    wanted = [p for p in probes_of(shipped_board(board_id)) if p.mode in MODES and not p.lifted]
+    return wanted[:: max(1, len(wanted) // PROBES)][:PROBES]
+
+
+def one_process(network: Network, cases: list[tuple[ngspice.Case, MeterMode]]) -> float:
+    """Seconds for many readings in one process."""
+    with tempfile.TemporaryDirectory() as folder:
+        lines = ["many"]
+        script = [".control"]
+        for number, (case, mode) in enumerate(cases):
+            path = Path(folder) / f"{number}.cir"
+            path.write_text(ngspice.deck(network, case, mode))
+            script.append(f"source {path}")
+        script.append(".endc")
+        deck = "\n".join([*lines, "R1 a 0 1", *script, ".end"]) + "\n"
+        start = time.perf_counter()
+        ngspice.run(deck, 600.0)
+        return time.perf_counter() - start
+
+
+def main() -> int:
+    """Print the ratios and the accuracy; exit code 1 where an aim is missed."""
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--sample", type=int, default=240)
+    parser.add_argument("--board", default="PB-6530-2")
+    options = parser.parse_args()
+    board = shipped_board(options.board)
+    network = cold_network(board)
+    faults = [fault for part in board.components for fault in faults_of(part)]
+    chosen = [[], *([fault] for fault in faults)][:VARIANTS]
+    variants = [variant_of(board, network, faults) for faults in chosen]
+    probes = chosen_probes(options.board)
+    start = time.perf_counter()
+    solver = ColdSolver.of(network, variants)
+    answers: dict[MeterMode, np.ndarray] = {}
+    ranges = np.zeros((len(variants), len(probes)), dtype=int)
+    for mode in MODES:
+        pairs = [(p.plus, p.minus) for p in probes if p.mode is mode]
+        if mode is MeterMode.OHMS:
+            answers[mode], ranges = solver.ohms_in_range(pairs)
+        elif pairs:
+            answers[mode] = solver.read(pairs, mode)
+    ours = time.perf_counter() - start
+    total = len(variants) * len(probes)
+    rng = np.random.default_rng(7)
+    cases: list[tuple[ngspice.Case, MeterMode]] = []
+    wanted: list[float] = []
+    for _ in range(options.sample):
+        mode = probes[rng.integers(len(probes))].mode
+        own = [p for p in probes if p.mode is mode]
+        row, column = rng.integers(len(variants)), rng.integers(len(own))
+        scale = int(ranges[row, column]) if mode is MeterMode.OHMS else 0
+        cases.append(((variants[row], own[column].plus, own[column].minus, scale), mode))
+        wanted.append(float(answers[mode][row, column]))
+    start = time.perf_counter()
+    found = [ngspice.reading(network, case, mode) for case, mode in cases]
+    each = (time.perf_counter() - start) / len(cases)
+    together = one_process(network, cases) / len(cases)
+    report(board.id, total, ours, each, together)
+    accuracy(found, wanted)
+    return 0 if together * total / ours >= 25 and each * total / ours >= 400 else 1
+
+
+def report(board_id: str, total: int, ours: float, each: float, together: float) -> None:
+    """Speeds as ratios."""
+    print(f"{board_id}: {total} readings in {ours:.2f} s ({1e6 * ours / total:.0f} µs each)")
+    print(
+        f"peer, many in one process: {1e3 * together:.1f} ms each, {together * total / ours:.0f} x"
+    )
+    print(f"peer, a process for each: {1e3 * each:.1f} ms each, {each * total / ours:.0f} x")
+
+
+def accuracy(found: list[float | None], wanted: list[float]) -> None:
+    """Relative differences of the sample."""
+    silent = sum(value is None for value in found)
+    both = [(f, w) for f, w in zip(found, wanted, strict=True) if f is not None]
+    over = sum(math.isinf(f) != math.isinf(w) for f, w in both)
+    finite = [(f, w) for f, w in both if math.isfinite(f) and math.isfinite(w)]
+    differences = [abs(f - w) / max(abs(f), 1e-3) for f, w in finite]
+    print(
+        f"accuracy on {len(found)}: median {np.median(differences):.1e}, worst "
+        f"{max(differences):.1e}, overloads that disagree {over}, peer without an answer {silent}"
+    )
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,44 @@
+"""Building all predictions of the largest example board: seconds and peak memory, against 5 s.
+
+Run: .venv/bin/python benchmarks/predictions.py [BOARD ...]
+"""
+
+from __future__ import annotations
+
+import resource
+import sys
+import time
+
+from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.diagnosis.predictions import predict
+
+AIM_SECONDS = 5.0
+
+
+def main() -> int:
+    """Print a line for each board; exit code 1 above the aim."""
+    names = sys.argv[1:] or [max(shipped_ids(), key=lambda i: len(shipped_board(i).components))]
+    worst = 0.0
+    for name in names:
+        board = shipped_board(name)
+        marks: list[tuple[float, str]] = []
+        start = time.perf_counter()
+
+        def note(_: float, words: str, since: float = start, to: list = marks) -> None:
+            to.append((time.perf_counter() - since, words))
+
+        table = predict(board, note)
+        taken = time.perf_counter() - start
+        worst = max(worst, taken)
+        peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+        rows, columns = table.low.shape
+        steps = ", ".join(f"{words} from {at:.1f} s" for at, words in marks)
+        print(
+            f"{name}: {len(board.components)} parts, {rows} x {columns} in {taken:.1f} s ({steps})"
+        )
+        print(f"peak memory {peak:.0f} MB; aim {AIM_SECONDS:.0f} s")
+    return 0 if worst <= AIM_SECONDS else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
