@@ -46,6 +46,8 @@ def parser() -> argparse.ArgumentParser:
     shots.add_argument("directory", type=Path, metavar="DIR")
     _add_solve(commands)
     _add_read(commands)
+    told = commands.add_parser("behaviours", help="what the live model does, as a table")
+    told.add_argument("--out", type=Path, metavar="FILE", help="write it to a file")
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
     return root

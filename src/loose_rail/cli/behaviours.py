@@ -1,0 +1,132 @@
+"""`loose-rail behaviours`: what the live model does, as a table for docs/behaviours.md."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Iterator
+
+import numpy as np
+
+from loose_rail.boards.faults import Fault, fault_from_key
+from loose_rail.boards.live_plant import CONVERTERS, plant_of
+from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.profile import Board, Stage
+from loose_rail.diagnosis.predictions import live_states, meter_view
+from loose_rail.kernel.errors import UsageError
+from loose_rail.kernel.quantities import engineering, fixed, span
+from loose_rail.live.board_state import BoardState, Power
+from loose_rail.live.simulate import LiveRecord, run
+
+TRACE_EVERY = 10
+SECONDS = 8.0
+HEAD = """# What the live model does
+
+Made by `loose-rail behaviours --out docs/behaviours.md`; not written by hand. Values are those of
+the shipped example boards at their nominal mains.
+"""
+
+
+def behaviours(options: argparse.Namespace) -> int:
+    """Print the table, or write it to a file. Raises UsageError."""
+    text = "\n".join([HEAD, *_healthy(), *_stories()]) + "\n"
+    if options.out is None:
+        sys.stdout.write(text)
+        return 0
+    try:
+        options.out.write_text(text, encoding="utf-8")
+    except OSError as error:
+        raise UsageError(f"{options.out} can't be written: {error.strerror}.") from error
+    return 0
+
+
+def _healthy() -> Iterator[str]:
+    yield "## Sound boards in every state"
+    yield ""
+    for board_id in shipped_ids():
+        board = shipped_board(board_id)
+        states = live_states(board)
+        records = [run(plant_of(board, (), state)) for state in states]
+        yield f"### {board_id}, {board.topology}"
+        yield ""
+        yield "| point | " + " | ".join(state.words for state in states) + " |"
+        yield "| --- |" + " --- |" * len(states)
+        for point in records[0].windows:
+            if point.endswith(".reservoir"):
+                continue
+            yield f"| {point} | " + " | ".join(_value(r, point) for r in records) + " |"
+        yield ""
+
+
+def _value(record: LiveRecord, point: str) -> str:
+    low, high, hertz = (float(v[0]) for v in meter_view(record, point, np.array([0])))
+    if hertz:
+        return f"{span(low, high, 'V', 2)}, {engineering(hertz, 'Hz', 2)}"
+    return engineering(low, "V")
+
+
+def _stories() -> Iterator[str]:
+    yield "## Faults, one line each"
+    yield ""
+    yield "| board | fault | state | what happens |"
+    yield "| --- | --- | --- | --- |"
+    for board_id in shipped_ids():
+        board = shipped_board(board_id)
+        for key, state, point in _cases(board):
+            fault = fault_from_key(board, key)
+            told = _told(board, fault, state, point)
+            title = f"{fault.ref} {fault.title}, severity {fault.severity + 1}"
+            yield f"| {board_id} | {title} | {state.words} | {told} |"
+
+
+def _cases(board: Board) -> Iterator[tuple[str, BoardState, str]]:
+    """Fault key, state and point worth a line, found by the roles that a board has."""
+    lamps = 0 if board.adapter_fed else 60
+    standby = BoardState(Power.STANDBY, False, lamps)
+    on = BoardState(Power.ON, True, 0)
+    for stage in board.stages:
+        yield from _stage_cases(board, stage, standby, on)
+    if not board.adapter_fed:
+        yield f"{board.roles['bulk'][0]}:short:0", standby, "lamp"
+        yield f"{board.roles['bulk'][0]}:dried:2", on, "bulk"
+    for load in board.loads:
+        if load.rail not in ("standby",) and load.part != board.roles["load.main"][0]:
+            yield f"{load.part}:drags:1", on, f"{load.rail}.out"
+
+
+def _stage_cases(
+    board: Board, stage: Stage, standby: BoardState, on: BoardState
+) -> Iterator[tuple[str, BoardState, str]]:
+    if stage.kind in CONVERTERS:
+        own = board.roles.get(f"{stage.id}.start")
+        reservoir = board.roles[f"{stage.id}.reservoir"][0]
+        state = BoardState(Power.STANDBY, True, standby.lamp_watts) if own else on
+        yield f"{reservoir}:short:0", state, f"{stage.id}.out"
+        for severity in (0, 1, 2):
+            yield f"{reservoir}:dried:{severity}", state, f"{stage.id}.out"
+    elif stage.kind == "led":
+        yield f"{board.roles[f'{stage.id}.strip'][0]}:open:0", on, f"{stage.id}.out"
+    elif stage.kind == "ccfl":
+        yield f"{board.roles[f'{stage.id}.tubes'][0]}:open:0", on, f"{stage.id}.out"
+    elif stage.kind == "boost":
+        yield f"{board.roles[f'{stage.id}.switch'][0]}:open:0", on, "bulk"
+
+
+def _told(board: Board, fault: Fault, state: BoardState, point: str) -> str:
+    record = run(plant_of(board, [fault], state), SECONDS, TRACE_EVERY)
+    if point == "lamp":
+        glow = float(record.lamp_glow[0])
+        return f"lamp at {100 * glow:.0f} % of its light, bulk {_value(record, 'bulk')}"
+    volts = record.traces[point][:, 0]
+    low, high, hertz = (float(v[0]) for v in meter_view(record, point, np.array([0])))
+    top, end = float(volts.max()), float(volts[-1])
+    at = float(record.trace_seconds[int(volts.argmax())])
+    if hertz:
+        return f"{point} {span(low, high, 'V', 2)}, {fixed(hertz, 2)} times a second"
+    if top - end > 0.1 * max(top, 1.0):
+        peak = f"{point} up to {engineering(top, 'V')} at {fixed(at, 2)} s"
+        return f"{peak}, then {engineering(end, 'V')}"
+    ready = record.trace_seconds[np.argmax(volts > 0.95 * end)] if end > 0.5 else 0.0
+    return f"{point} {engineering(end, 'V')}" + (
+        f", there at {fixed(float(ready), 2)} s" if ready else ""
+    )
