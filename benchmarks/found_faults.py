@@ -1,8 +1,8 @@
-"""Which single faults of the demo board are found by following only the offered probes.
+"""Which single faults of an example board are found by following only the offered probes.
 
 Answers come from the prediction table itself with part scatter added (seeded), the complaint from
 what each fault would sound and look like. Prints one line per suspect: found or not, readings and
-minutes. Run: .venv/bin/python benchmarks/found_faults.py [--noise SEED]
+minutes. Run: .venv/bin/python benchmarks/found_faults.py [--noise SEED] [--board ID] [--every K]
 """
 
 from __future__ import annotations
@@ -94,10 +94,13 @@ def main() -> int:
     """Run every single-fault row and print the table."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--noise", type=int, default=1, metavar="SEED")
-    seed = parser.parse_args().noise
-    engine = Engine(predict(shipped_board("PB-4310-2")))
+    parser.add_argument("--board", default="PB-4310-2", help="a number in the board book")
+    parser.add_argument("--every", type=int, default=1, metavar="K", help="every Kth fault only")
+    options = parser.parse_args()
+    seed = options.noise
+    engine = Engine(predict(shipped_board(options.board)))
     table = engine.table
-    rows = [k for k, row in enumerate(table.rows) if len(row.faults) == 1]
+    rows = [k for k, row in enumerate(table.rows) if len(row.faults) == 1][:: options.every]
     same, found_count, quiet, readings = 0, 0, 0, []
     loud_found = loud_lead = 0
     for row in rows:

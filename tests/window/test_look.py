@@ -15,6 +15,9 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QKeySequence
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit
 
+from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.probes import probes_of
+from loose_rail.presenters.rail_map import MapBuilder
 from loose_rail.ui import theme
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.map_layout import lay_out
@@ -86,6 +89,25 @@ class Screens(unittest.TestCase):
             ys = [place.y for place in layout.rails]
             self.assertTrue(all(b - a > 85 for a, b in itertools.pairwise(ys)))
             self.assertIsInstance(layout.flag_at, QPointF)
+
+    def test_every_board_has_a_map_whose_pieces_stay_apart(self) -> None:
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            probe = next(p for p in probes_of(board) if p.live)
+            state = MapBuilder(board, (), {}, probe).build()
+            self.assertEqual(state.mains_side, not board.adapter_fed)
+            for width, height in ((792, 414), (1400, 700)):
+                layout = lay_out(state, width, height)
+                boxes = [box for _, box in layout.blocks] + [layout.connector]
+                for one, other in itertools.combinations(boxes, 2):
+                    self.assertFalse(one.intersects(other), board_id)
+                for _, box in layout.blocks:
+                    self.assertTrue(0 <= box.left() and box.right() < layout.barrier_left)
+                    self.assertGreater(box.width(), 55, board_id)
+                gap = 45 if layout.compact else 85
+                ys = [place.y for place in layout.rails]
+                self.assertTrue(all(b - a > gap for a, b in itertools.pairwise(ys)), board_id)
+                self.assertLess(max(ys, default=0), height - 45)
 
     def test_the_window_stays_at_1280_by_800_and_cuts_no_button(self) -> None:
         for stage in (

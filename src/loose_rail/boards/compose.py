@@ -252,6 +252,14 @@ class _Made:
                     point = {"id": point_id, "title": where, "observable": name}
                     self.points.append({**point, **base})
 
+    def _hot_section(self, stage_id: str) -> str:
+        """The section before the barrier that a rail comes from in the end."""
+        stages = {stage["id"]: stage for stage in self.stages}
+        drawn = {section["id"] for section in self.sections if section["side"] == "hot"}
+        while stage_id not in drawn and stage_id in stages:
+            stage_id = stages[stage_id].get("source", "")
+        return stage_id if stage_id in drawn else str(self.sections[0]["id"])
+
     # ---- the whole -------------------------------------------------------------------------
 
     def profile(self) -> Json:
@@ -270,6 +278,10 @@ class _Made:
             for link in self.links
         ]
         hot = any(net["side"] == "hot" for net in self.nets.values())
+        for rail in self.rails:
+            rail["section"] = self._hot_section(rail["id"])
+        order = [section["id"] for section in self.sections]
+        self.rails.sort(key=lambda rail: order.index(rail["section"]))  # a converter's together
         return {
             "schema": "loose-rail/board/1",
             "id": recipe.id,

@@ -58,7 +58,14 @@ class MapBuilder:
         blocks = tuple(self._block(section, lanes) for section in hot)
         rails = tuple(self._rail(rail, lanes) for rail in self.board.rails)
         label = _short_label(self._next) if self._next else ""
-        return RailMapState(blocks, rails, self._connector(), label, self._summary(rails))
+        return RailMapState(
+            blocks,
+            rails,
+            self._connector(),
+            label,
+            self._summary(rails),
+            not self.board.adapter_fed,
+        )
 
     def _lanes(self, hot: Sequence[Section]) -> dict[str, tuple[int, int]]:
         """Lane and depth of each hot section: branches open a new lane."""

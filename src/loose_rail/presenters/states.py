@@ -104,6 +104,7 @@ class RailMapState:
     connector: ConnectorView
     next_label: str
     summary: str
+    mains_side: bool = True
 
 
 @dataclass(frozen=True, slots=True)

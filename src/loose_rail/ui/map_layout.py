@@ -20,6 +20,10 @@ STOP_UNITS = 0.85
 BLOCK_UNITS = 1.75
 CONNECTOR_WIDTH = 104.0
 BLOCK_HEIGHT = 46.0
+COMPACT_BELOW = 85.0
+"""Rails closer than this share their rows: title above, names and readings close below."""
+COMPACT_TOP = 96.0
+COMPACT_BOTTOM = 70.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +59,7 @@ class MapLayout:
     hot_lines: list[HotLine] = field(default_factory=list)
     crossings: list[tuple[QPointF, QPointF]] = field(default_factory=list)
     flag_at: QPointF | None = None
+    compact: bool = False
 
 
 def lay_out(state: RailMapState, width: float, height: float) -> MapLayout:
@@ -75,14 +80,17 @@ def lay_out(state: RailMapState, width: float, height: float) -> MapLayout:
 
 def _place_rails(layout: MapLayout, state: RailMapState) -> None:
     count = max(len(state.rails), 1)
-    step = (layout.height - TOP - BOTTOM) / max(count - 1, 1)
+    top, step = TOP, (layout.height - TOP - BOTTOM) / max(count - 1, 1)
+    if step < COMPACT_BELOW:
+        layout.compact, top = True, COMPACT_TOP
+        step = (layout.height - COMPACT_TOP - COMPACT_BOTTOM) / max(count - 1, 1)
     left = layout.barrier_right + 56
     right = layout.connector.left()
     for number, rail in enumerate(state.rails):
         room = right - left
         n = len(rail.stops)
         xs = [left + room * (k + 0.55) / (n + 0.35) for k in range(n)]
-        layout.rails.append(RailPlace(left, right, TOP + number * step, xs))
+        layout.rails.append(RailPlace(left, right, top + number * step, xs))
 
 
 def _lane_y(layout: MapLayout, state: RailMapState, lane: int) -> float:

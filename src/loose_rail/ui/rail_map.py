@@ -55,15 +55,19 @@ class RailMap(QWidget):
     # ---- grounds ---------------------------------------------------------------------------
 
     def _grounds(self, painter: QPainter, layout: MapLayout) -> None:
-        painter.fillRect(
-            QRectF(0, 0, layout.barrier_left, layout.height), theme.color("hot_ground")
-        )
+        mains = self._state is not None and self._state.mains_side
+        ground = "hot_ground" if mains else "panel"
+        painter.fillRect(QRectF(0, 0, layout.barrier_left, layout.height), theme.color(ground))
         cold = QRectF(layout.barrier_right, 0, layout.width, layout.height)
         painter.fillRect(cold, theme.color("cold_ground"))
         band = QRectF(
             layout.barrier_left, 0, layout.barrier_right - layout.barrier_left, layout.height
         )
         painter.fillRect(band, theme.color("panel"))
+        if not mains:
+            self._text(painter, QPointF(16, 22), "INPUT", "cold", bold=True)
+            self._legend(painter, layout)
+            return
         painter.save()
         painter.setClipRect(band)
         painter.setPen(QPen(theme.color("hot"), 1.4))
@@ -74,6 +78,9 @@ class RailMap(QWidget):
         painter.restore()
         self._text(painter, QPointF(16, 22), "HOT SIDE", "hot", bold=True)
         self._text(painter, QPointF(layout.width - 16, 22), "COLD SIDE", "cold", "right", True)
+        self._legend(painter, layout)
+
+    def _legend(self, painter: QPainter, layout: MapLayout) -> None:
         for number, words in enumerate(LEGEND):
             point = QPointF(layout.barrier_right + 14, layout.height - 22 + 15 * number)
             self._text(painter, point, words, "quiet", size="small")
@@ -105,7 +112,8 @@ class RailMap(QWidget):
         painter.drawText(top, Qt.AlignmentFlag.AlignCenter, block.title)
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))
-        painter.drawText(low, Qt.AlignmentFlag.AlignCenter, block.subtitle)
+        words = _elided(block.subtitle, "small", box.width() - 6)
+        painter.drawText(low, Qt.AlignmentFlag.AlignCenter, words)
         if block.reading:
             point = QPointF(box.center().x(), box.bottom() + 17)
             self._text(painter, point, block.reading, _verdict_role(block.verdict), "centre")
@@ -120,15 +128,25 @@ class RailMap(QWidget):
         else:
             painter.drawLine(QPointF(place.left, place.y), QPointF(place.right, place.y))
         title_role = "disagrees" if rail.verdict == "wrong" else "ink"
-        where = QPointF(place.left, place.y - 26)
-        self._text(painter, where, rail.title, title_role, bold=rail.verdict != "unread")
+        where = QPointF(place.left, place.y - (12 if layout.compact else 26))
+        self._text(
+            painter,
+            where,
+            rail.title,
+            title_role,
+            bold=rail.verdict != "unread",
+            size="small" if layout.compact else "text",
+        )
         if rail.pin_reading:
-            point = QPointF(place.right - 6, place.y - 41)
+            point = QPointF(place.right - 6, place.y - (12 if layout.compact else 41))
             self._text(
                 painter, point, rail.pin_reading, _verdict_role(rail.pin_verdict), "right", True
             )
         for number, (stop, x) in enumerate(zip(rail.stops, place.stop_xs, strict=True)):
-            self._rail_stop(painter, stop, QPointF(x, place.y), number)
+            if layout.compact:
+                self._close_stop(painter, stop, QPointF(x, place.y))
+            else:
+                self._rail_stop(painter, stop, QPointF(x, place.y), number)
 
     def _broken_line(self, painter: QPainter, rail: RailView, place: RailPlace) -> None:
         """Solid up to where it fails, a jagged step there, and on."""
@@ -141,6 +159,16 @@ class RailMap(QWidget):
         zigzag = [(0, 0), (6, -9), (14, 9), (22, -9), (28, 0)]
         painter.drawPolyline(QPolygonF([QPointF(x + a, y + b) for a, b in zigzag]))
         painter.drawLine(QPointF(x + 28, y), QPointF(place.right, y))
+
+    def _close_stop(self, painter: QPainter, stop: StopView, point: QPointF) -> None:
+        """A stop where rails are close: its reading takes the place of its name."""
+        self._halo(painter, point, 9, stop.suspicion)
+        if stop.is_next:
+            self._next_ring(painter, point)
+        draw_mark(painter, point, 6.5, stop.verdict)
+        words = f"{stop.label} {stop.reading}".strip()
+        role = _verdict_role(stop.verdict) if stop.reading else "quiet"
+        self._text(painter, point + QPointF(0, 21), words, role, "centre", size="small")
 
     def _rail_stop(self, painter: QPainter, stop: StopView, point: QPointF, number: int) -> None:
         self._halo(painter, point, 14, stop.suspicion)
@@ -177,7 +205,8 @@ class RailMap(QWidget):
         centre = box.center().x()
         self._text(painter, QPointF(centre, box.top() + 20), connector.ref, "ink", "centre", True)
         point = QPointF(centre, box.top() + 36)
-        self._text(painter, point, connector.title, "quiet", "centre", size="small")
+        title = _elided(connector.title, "small", box.width() - 8)
+        self._text(painter, point, title, "quiet", "centre", size="small")
         step = min(24.0, (box.height() - 56) / max(len(connector.pins), 1))
         for number, pin in enumerate(connector.pins):
             place = QPointF(box.left() + 10, box.top() + 60 + number * step)
@@ -231,6 +260,10 @@ class RailMap(QWidget):
         shift = {"left": 0.0, "centre": width / 2, "right": width}[align]
         x = min(max(point.x() - shift, 3.0), self.width() - width - 3.0)
         painter.drawText(QPointF(x, point.y()), text)
+
+
+def _elided(text: str, size: str, width: float) -> str:
+    return QFontMetricsF(theme.font(size)).elidedText(text, Qt.TextElideMode.ElideRight, width)
 
 
 def _pen(role: str, width: float) -> QPen:
