@@ -20,6 +20,7 @@ from loose_rail.circuit.elements import (
     Variant,
     Windings,
 )
+from loose_rail.kernel.errors import CircuitError
 from loose_rail.kernel.quantities import component_value
 
 Elements = dict[str, Element]
@@ -66,6 +67,17 @@ def variant_of(board: Board, network: Network, faults: Sequence[Fault]) -> Varia
             for name in _names(network, fault):
                 replaced[name] = _changed(network.elements[name], fault)
     return Variant("+".join(fault.key for fault in faults) or "healthy", replaced, tuple(added))
+
+
+def removed(network: Network, variant: Variant, refs: Sequence[str]) -> Variant:
+    """The variant with parts taken out as well. Raises CircuitError for a part without a body."""
+    replaced = dict(variant.replaced)
+    for ref in refs:
+        names = [n for n in network.elements if n == ref or n.startswith(f"{ref}.")]
+        if not names:
+            raise CircuitError(f"There is no part “{ref}” in this network.")
+        replaced.update(dict.fromkeys(names))
+    return Variant(variant.name, replaced, variant.added)
 
 
 def _names(network: Network, fault: Fault) -> list[str]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -55,6 +56,24 @@ def plant_of(board: Board, faults: Sequence[Fault], state: BoardState) -> Plant:
         loads=tuple(_load(health, load, state) for load in board.loads),
         signals=tuple(_signal(health, spec, state) for spec in board.signals),
     )
+
+
+def plants_of(board: Board, faults: Sequence[Fault], states: Sequence[BoardState]) -> list[Plant]:
+    """The same board with the same faults in several states: only what the state changes is new."""
+    first = plant_of(board, faults, states[0])
+    health = Health(board, faults)
+    return [
+        first,
+        *(
+            replace(
+                first,
+                input=replace(first.input, lamp_watts=_one(state.lamp_watts)),
+                loads=tuple(_load(health, load, state) for load in board.loads),
+                signals=tuple(_signal(health, spec, state) for spec in board.signals),
+            )
+            for state in states[1:]
+        ),
+    ]
 
 
 def _one(number: float | bool) -> np.ndarray:

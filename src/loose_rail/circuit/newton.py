@@ -9,7 +9,6 @@ still does not settle raises: a wrong number is worse than none.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -24,9 +23,7 @@ from loose_rail.kernel.errors import CircuitError
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
-CHUNK = 600
-THREADS = 2
-"""NumPy lets go of the interpreter inside its solvers, so two chunks run side by side."""
+CHUNK = 1000
 MOST_STEPS = 80
 INVISIBLE_VOLTS = 1e-8
 CURRENT_TOLERANCE = 1e-9
@@ -134,10 +131,6 @@ class _Problems:
         limited = steep.any(axis=1) | far.any(axis=1)
         return wanted, limited
 
-    def residual(self, x: Floats, rows: Ints, ramp: float) -> tuple[Floats, Floats, Floats]:
-        current, slope = self.law(x, rows, ramp)
-        return x + np.einsum("nij,nj->ni", self.z[rows], current), current, slope
-
 
 def solve_ports(
     solver: SolvedNetwork, plus: Sequence[int], minus: Sequence[int], port: MeterPort
@@ -161,19 +154,10 @@ def solve_ports(
             part = slice(first, first + CHUNK)
             jobs.append((kept, rows[part], pairs[columns[part]]))
 
-    def work(job: tuple[Ints, Ints, Ints]) -> None:
-        kept, variant, pair = job
+    for kept, variant, pair in jobs:
         start = np.concatenate([healthy[pair][:, kept], healthy[pair, -1:]], axis=1)
         cases = (variant, red[pair], black[pair])
         volts[variant, pair] = _solve_block(solver, cases, port, start, kept)[:, -1]
-
-    if len(jobs) <= 1:
-        for job in jobs:
-            work(job)
-        return volts
-    with ThreadPoolExecutor(THREADS) as pool:
-        for _ in pool.map(work, jobs):
-            pass
     return volts
 
 
@@ -301,21 +285,22 @@ def _newton(problems: _Problems, x: Floats, rows: Ints, ramp: float) -> Ints:
     """Iterate in place on the rows given; returns the rows that have not settled."""
     eye = np.eye(x.shape[1])
     active = rows
+    current, slope = problems.law(x[active], active, ramp)
     for _ in range(MOST_STEPS):
         if not len(active):
             break
-        here = x[active]
-        residual, current, slope = problems.residual(here, active, ramp)
-        jacobian = eye + problems.z[active] * slope[:, None, :]
+        here, z = x[active], problems.z[active]
+        residual = here + np.einsum("nij,nj->ni", z, current)
+        jacobian = eye + z * slope[:, None, :]
         step: Floats = -np.linalg.solve(jacobian, residual[:, :, None])[:, :, 0].astype(float)
         new, limited = problems.limit(here, step)
         x[active] = new
         step = new - here
-        after, _ = problems.law(new, active, ramp)
+        after, after_slope = problems.law(new, active, ramp)
         error = np.abs(after - (current + slope * step)).max(axis=1)
         scale = np.maximum(np.abs(after).max(axis=1), CURRENT_FLOOR_AMPS)
         close = error <= CURRENT_TOLERANCE * scale + CURRENT_FLOOR_AMPS
         close |= np.abs(step).max(axis=1) <= STEP_TOLERANCE_VOLTS
-        settled = close & ~limited
-        active = active[~settled]
+        waiting = ~(close & ~limited)
+        active, current, slope = active[waiting], after[waiting], after_slope[waiting]
     return active

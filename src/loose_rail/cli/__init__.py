@@ -61,6 +61,10 @@ def _add_read(commands: _Commands) -> None:
     read.add_argument(
         "--fault", action="append", default=[], metavar="D:mode", help="a fault, may be repeated"
     )
+    read.add_argument(
+        "--without", action="append", default=[], metavar="D", help="a part taken out (dead board)"
+    )
+    read.add_argument("--mains", type=float, metavar="VOLTS", help="mains, from 90 to 264 V")
     read.add_argument("--json", action="store_true", help="print JSON")
     read.add_argument("--trace", type=Path, metavar="CSV", help="write the waveform")
     read.add_argument(

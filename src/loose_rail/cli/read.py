@@ -9,14 +9,15 @@ import math
 import sys
 from pathlib import Path
 
+import msgspec
 import numpy as np
 
-from loose_rail.boards.cold_network import cold_network, part_network, variant_of
+from loose_rail.boards.cold_network import cold_network, part_network, removed, variant_of
 from loose_rail.boards.faults import Fault, fault_from_key, faults_of
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import board_named
 from loose_rail.boards.probes import Probe, probes_of
-from loose_rail.boards.profile import Board
+from loose_rail.boards.profile import Board, Mains
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
 from loose_rail.circuit.meters import MeterMode
@@ -33,11 +34,12 @@ TRACE_SECONDS = 3.0
 START_WINDOWS = 3
 """A slow start may reach into the record by this many meter windows."""
 MOST_NAMES = 12
+MAINS_VOLTS = (90.0, 264.0)
 
 
 def read(options: argparse.Namespace) -> int:
     """Print the reading. Raises BoardFileError and UsageError."""
-    board = board_named(options.board)
+    board = _at_mains(board_named(options.board), options.mains)
     probe = probe_named(board, options.probe)
     state = state_named(board, options.state)
     faults = [fault_named(board, text) for text in options.fault]
@@ -46,13 +48,29 @@ def read(options: argparse.Namespace) -> int:
         raise UsageError(f"{probe.id} is read in {needs}, not in {state.key}.")
     if options.netlist:
         _write_netlist(board, probe, faults, options.netlist)
-    found = _live(board, probe, state, faults) if probe.live else _cold(board, probe, faults)
+    if options.without and probe.live:
+        raise UsageError("Parts are taken out of a dead board only.")
+    if probe.live:
+        found = _live(board, probe, state, faults)
+    else:
+        found = _cold(board, probe, faults, options.without)
     if options.trace:
         _write_trace(board, state, faults, options.trace)
     answer = {"board": board.id, "probe": probe.id, "state": state.key, **found}
     text = json.dumps(answer, ensure_ascii=False) if options.json else _words(probe, state, found)
     sys.stdout.write(f"{text}\n")
     return 0
+
+
+def _at_mains(board: Board, volts: float | None) -> Board:
+    """The board on another mains voltage than its own."""
+    if volts is None:
+        return board
+    if board.adapter_fed:
+        raise UsageError(f"{board.id} is fed by an adapter, not by the mains.")
+    if not MAINS_VOLTS[0] <= volts <= MAINS_VOLTS[1]:
+        raise UsageError(f"{volts:g} V is no mains voltage.", "Use 90 to 264 V.")
+    return msgspec.structs.replace(board, mains=Mains(volts, board.mains.hertz))
 
 
 # ---- names ---------------------------------------------------------------------------------
@@ -106,13 +124,14 @@ def _some(names: list[str]) -> str:
 # ---- readings ------------------------------------------------------------------------------
 
 
-def _cold(board: Board, probe: Probe, faults: list[Fault]) -> dict[str, object]:
+def _cold(board: Board, probe: Probe, faults: list[Fault], without: list[str]) -> dict[str, object]:
     if probe.lifted:
         network = part_network(board, probe.part)
         faults = [fault for fault in faults if fault.ref == probe.part]
     else:
         network = cold_network(board)
-    solver = ColdSolver.of(network, [Variant("healthy"), variant_of(board, network, faults)])
+    variant = removed(network, variant_of(board, network, faults), without)
+    solver = ColdSolver.of(network, [Variant("healthy"), variant])
     pair = [(probe.plus, probe.minus)]
     value = float(solver.read(pair, probe.mode)[1, 0])
     found = _shown(value, probe.unit)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.cold_network import cold_network, part_network, variant_of
-from loose_rail.boards.live_plant import plant_of
+from loose_rail.boards.live_plant import plant_of, plants_of
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
@@ -31,6 +31,8 @@ LAMP_WATTS = 60
 SHORT_SIEMENS = 1e-3
 TICK_LEAST_SHARE = 0.04
 TICK_LEAST_VOLTS = 0.06
+TABLE_STEP_SECONDS = 2e-3
+"""Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -177,8 +179,9 @@ def _predict_live(
     tables: tuple[Floats, Floats, Floats],
 ) -> tuple[dict[str, Floats], dict[str, Floats]]:
     states = live_states(board)
+    of_rows = [plants_of(board, row.faults, states) for row in rows]
     record, place = simulate_unique(
-        [plant_of(board, row.faults, state) for state in states for row in rows]
+        [plants[number] for number in range(len(states)) for plants in of_rows]
     )
     columns_of = {
         state: place[k * len(rows) : (k + 1) * len(rows)] for k, state in enumerate(states)
@@ -205,7 +208,7 @@ def simulate_unique(plants: list[Plant]) -> tuple[LiveRecord, NDArray[np.intp]]:
             seen[key] = len(unique)
             unique.append(plant)
         place[number] = seen[key]
-    return run(stack(unique)), place
+    return run(stack(unique), step_seconds=TABLE_STEP_SECONDS), place
 
 
 def meter_view(

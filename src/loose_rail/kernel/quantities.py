@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from functools import cache
 
 MINUS = "\N{MINUS SIGN}"
 
@@ -99,6 +100,7 @@ def parse_quantity(text: str) -> Quantity | None:
     return Quantity(-value if match["sign"] in ("-", MINUS) else value, unit)
 
 
+@cache
 def component_value(text: str) -> float:
     """Read a component value such as `4k7`, `150u`, `0R22` into SI units.
 
