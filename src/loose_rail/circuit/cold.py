@@ -30,6 +30,7 @@ Floats = NDArray[np.float64]
 Pair = tuple[str, str]
 
 CLIMB_HERTZ = 0.01
+START_HERTZ = 2.0
 LARGEST_OHMS = meters.OHMS_RANGES[-1].full_scale_ohms
 NAN_IS_OVERLOAD = np.inf
 """Readings above the range are +inf: the meter shows OL."""
@@ -104,18 +105,26 @@ class ColdSolver:
     def climbing(self, pairs: Sequence[Pair], seconds: Sequence[float]) -> Floats:
         """Ohms shown some seconds after the probes went on, `(n_times, n_variants, n_pairs)`.
 
-        The meter's current charges what is in parallel: the display climbs to the settled value
-        with τ = R·C, and as t/C for as long as that is far away, whatever the range (textbook).
-        C is what the pair shows at CLIMB_HERTZ, far below every corner of a board.
+        The meter's current charges the capacitors: the display starts at what stands in series
+        with them and climbs to the settled value with one time constant, or as t/C for as long as
+        that is far away, whatever the range (textbook). Both are taken from the impedance at
+        CLIMB_HERTZ, where everything still moves, and at START_HERTZ, where large ones are shorts.
         """
         settled = self.ohms_in_range(pairs)[0]
-        admittance = 1.0 / self._impedances(pairs, CLIMB_HERTZ)
-        farads = np.maximum(admittance.imag / (2 * np.pi * CLIMB_HERTZ), 1e-15)
+        start = np.maximum(self._impedances(pairs, START_HERTZ).real, 0.0)
+        slow = self._impedances(pairs, CLIMB_HERTZ)
+        omega = 2 * np.pi * CLIMB_HERTZ
+        gap = np.maximum(slow.real - start, 1e-9)
+        turn = np.maximum(-slow.imag, 1e-12) / gap
+        farads = turn / omega / (gap * (1.0 + turn**2))
+        tau = np.maximum(settled - start, 1e-9) * farads
+        per_second = omega * np.maximum(-slow.imag, 0.0)
         found = []
         for time in seconds:
-            with np.errstate(invalid="ignore"):
-                rising = settled * -np.expm1(-time / (settled * farads))
-            shown = np.where(np.isinf(settled), time / farads, rising)
+            with np.errstate(invalid="ignore", divide="ignore"):
+                rising = start + (settled - start) * -np.expm1(-time / tau)
+            rising = np.where((settled > start) & (tau > 0), rising, settled)
+            shown = np.where(np.isinf(settled), start + time * per_second, rising)
             found.append(np.where(shown > LARGEST_OHMS, NAN_IS_OVERLOAD, shown))
         return np.array(found)
 
