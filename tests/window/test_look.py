@@ -102,7 +102,7 @@ class Screens(unittest.TestCase):
                 for one, other in itertools.combinations(boxes, 2):
                     self.assertFalse(one.intersects(other), board_id)
                 for _, box in layout.blocks:
-                    self.assertTrue(0 <= box.left() and box.right() < layout.barrier_left)
+                    self.assertTrue(box.left() >= 0 and box.right() < layout.barrier_left)
                     self.assertGreater(box.width(), 55, board_id)
                 gap = 45 if layout.compact else 85
                 ys = [place.y for place in layout.rails]

@@ -30,6 +30,8 @@ from loose_rail.live.plant import InputParameters, LoadParameters, Plant, Signal
 
 LINE_OHMS = 0.6
 """Mains wiring, contacts and the bridge's own resistance [E]."""
+ADAPTER_LINE_OHMS = 0.05
+"""Plug and tracks of a board that an adapter feeds [E]."""
 BRIDGE_SHORT_SIEMENS = 1.0
 LEAST_BULK_FARADS = 1e-6
 DRAG_TABLE_OHMS = 10.0
@@ -97,7 +99,10 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         mains_hertz=_one(board.mains.hertz or 50.0),
         lamp_watts=_one(state.lamp_watts),
         lamp_volts=_one(volts),
-        line_ohms=_one(LINE_OHMS + health.series_ohms("input.path")),
+        line_ohms=_one(
+            (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
+            + health.series_ohms("input.path")
+        ),
         fuse_ohms=_one(health.series_ohms("input.fuse")),
         fuse_amps=_one(min(amps, 1e3)),
         bridge_arms=_one(0.5 if health.failed("bridge", "open") else 1.0),

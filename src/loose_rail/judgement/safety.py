@@ -94,9 +94,13 @@ def reference_refusals(board: Board, probe: Probe) -> list[Refusal]:
 
 
 def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list[Refusal]:
-    """Why the board may not be put into this state now; empty where it may."""
+    """Why the board may not be put into this state now; empty where it may.
+
+    An external adapter limits its own current: the rule of the lamp is for the mains.
+    """
     refusals: list[Refusal] = []
-    if target.plugged and not target.lamp_watts and not facts.primary_short_excluded:
+    unlimited = target.plugged and not target.lamp_watts and not board.adapter_fed
+    if unlimited and not facts.primary_short_excluded:
         refusals.append(
             Refusal(
                 "no_limiter",
