@@ -82,6 +82,12 @@ class JobSession:
             r.probe == f"{bulk}.ohms" and r.observation.low > limit("bulk_sound_ohms")
             for r in self.state.live_readings
         )
+        sound = sound or any(
+            r.probe == "live.bulk"
+            and r.state.lamp_watts > 0
+            and r.observation.low > limit("bulk_through_lamp_share") * self.board.mains.volts
+            for r in self.state.live_readings
+        )
         seen_dark = self.state.lamp_seen in ("dark", "flash_dark")
         share = float(self.assessment.probabilities[self.engine.table.primary_short].sum())
         return (sound or seen_dark) and share < limit("short_excluded_probability")

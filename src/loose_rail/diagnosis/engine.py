@@ -27,10 +27,14 @@ from loose_rail.diagnosis.posterior import (
 from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.diagnosis.verdict import Finding, Standing, confirming_columns, finding_of
+from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts
-from loose_rail.live.board_state import Power
+from loose_rail.live.board_state import UNPLUGGED, Power
 
 Floats = NDArray[np.float64]
+
+UNLOCK_TIMES = 1.5
+"""How much more a reading at full power must tell for the bulk to be read first for it [E]."""
 
 
 class Purpose(StrEnum):
@@ -40,6 +44,7 @@ class Purpose(StrEnum):
     CONFIRM = "confirm"
     PAIR = "pair"
     CHOSEN = "chosen"
+    UNLOCK = "unlock"
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,9 +133,40 @@ class Engine:
                     offer = self.planner.offer(column, probabilities, facts)
                     return self._step(offer, Purpose.CONFIRM, probabilities)
             return None
+        key = self._unlocking(probabilities, facts, offers, taken, skipped)
+        if key is not None:
+            offer = self.planner.offer(key, probabilities, facts)
+            return self._step(offer, Purpose.UNLOCK, probabilities)
         if not offers:
             return None
         return self._step(offers[0], Purpose.INFORM, probabilities)
+
+    def _unlocking(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        offers: Sequence[Offer],
+        taken: Mapping[str, int],
+        skipped: Sequence[str],
+    ) -> int | None:
+        """The bulk's ohms, where a reading at full power would tell far more than any allowed one
+        and only the missing proof that nothing is shorted stands before it."""
+        table = self.table
+        if facts.primary_short_excluded or table.board.adapter_fed:
+            return None
+        key = f"{table.board.roles['bulk'][0]}.ohms"
+        short = float(probabilities[table.primary_short].sum())
+        done = any(name.startswith(f"{key}@") for name in taken) or key in skipped
+        if done or short >= limit("short_excluded_probability"):
+            return None
+        free = SafetyFacts(facts.state, facts.bulk_volts, True)
+        wider = self.planner.rank(probabilities, free, taken, skipped)
+        if not wider or reachable(table.board, wider[0].candidate.state, facts):
+            return None
+        best = max((offer.information for offer in offers), default=0.0)
+        if wider[0].information < UNLOCK_TIMES * best:
+            return None
+        return table.index(f"{key}@{UNPLUGGED.key}")
 
     def _missing_pair(
         self,
@@ -147,13 +183,14 @@ class Engine:
             return None
         if finding.part in board.roles.get("input.path", []):
             return None
-        rail = board.rails[0].id
-        read = {(c.probe.rail, c.state.main_cable) for c in self._live(list(taken))}
-        if (rail, False) in read:
+        on_rail = {
+            c.probe.rail for c in self.table.candidates if c.probe.observable == board.standby_point
+        }
+        if any(c.probe.rail in on_rail and not c.state.main_cable for c in self._live(list(taken))):
             return None
         for number, candidate in enumerate(self.table.candidates):
             state, probe = candidate.state, candidate.probe
-            fits = probe.rail == rail and probe.observable == board.standby_point
+            fits = probe.observable == board.standby_point
             bare = not state.main_cable and state.power is Power.STANDBY
             free = fits and bare and probe.id not in skipped
             if free and reachable(board, state, facts):

@@ -79,9 +79,12 @@ def _dead_board_refusals(probe: Probe, facts: SafetyFacts) -> list[Refusal]:
 
 
 def reference_refusals(board: Board, probe: Probe) -> list[Refusal]:
-    """Refuse a reference on the other side of the isolation barrier, the chassis above all."""
+    """Refuse a reference on the other side of the isolation barrier, the chassis above all.
+
+    Under power only: on a dead and drained board the barrier itself is measured across.
+    """
     plus, minus = board.net(probe.plus).side, board.net(probe.minus).side
-    if plus is minus:
+    if plus is minus or not probe.live:
         return []
     wanted = "bulk minus" if plus is Side.HOT else "the output ground"
     return [
