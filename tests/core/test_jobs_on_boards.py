@@ -155,6 +155,21 @@ class Jobs(unittest.TestCase):
             self.assertLess(order.index(f"{bulk}.ohms"), order.index(point))
             self.assertIn("unlock", purposes)
 
+    def test_what_no_reading_tells_apart_is_named_as_a_group(self) -> None:
+        for board_id, key in (("PB-2408-1", "LS501:open:0"), ("PB-1905-2", "LP401:open:0")):
+            presenter = presenter_for(board_id)
+            read = self.work(presenter, key)
+            finding = presenter.session.assessment.finding
+            self.assertEqual(str(finding.standing), "best_match", f"{board_id} {read}")
+            self.assertIn(key.split(":")[0], (finding.part, *finding.twins))
+            verdict = presenter.verdict()
+            for part in (finding.part, *finding.twins):
+                self.assertIn(part, verdict.headline)
+            self.assertTrue(any("read alike" in words for words in verdict.unproved))
+            table = presenter.session.engine.table
+            for number, row in enumerate(table.rows):
+                self.assertTrue(table.alike(number)[number] or row.suspect == "outside")
+
     def test_what_is_offered_names_both_hands_and_keeps_the_sides_apart(self) -> None:
         for board_id in ("PB-2408-1", "PB-1905-2", "PB-2211-1", "PB-3206-1"):
             table = engine(board_id).table

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from loose_rail.boards.faults import faults_of
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
-from loose_rail.diagnosis.predictions import live_states
+from loose_rail.diagnosis.predictions import TABLE_STEP_SECONDS, live_states
 from loose_rail.live.board_state import BoardState, Power
 from loose_rail.live.mains import (
     BRIDGE_DROP_VOLTS,
@@ -151,6 +151,19 @@ class BackEnds(unittest.TestCase):
                     np.testing.assert_allclose(
                         alone.windows[name][:, 0], windows[:, number], rtol=1e-6, atol=1e-6
                     )
+
+    def test_the_steps_of_the_table_see_sound_boards_as_fine_steps_do(self) -> None:
+        """Inrush above all: a coarse step must not blow the fuse that a fine one spares."""
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            for state in (live_states(board)[0], live_states(board)[-1]):
+                plant = plant_of(board, (), state)
+                fine, table = run(plant, 4.0), run(plant, 4.0, 0, TABLE_STEP_SECONDS)
+                self.assertTrue(table.fuse_whole[0] and fine.fuse_whole[0], board_id)
+                for name, windows in fine.windows.items():
+                    one, other = windows[-1, 0], table.windows[name][-1, 0]
+                    message = f"{board_id} {state.key} {name}"
+                    self.assertAlmostEqual(one, other, delta=0.02 * abs(one) + 0.02, msg=message)
 
     def test_waveform_and_envelope_agree_where_the_rail_stands(self) -> None:
         for board_id in ("PB-4310-2", "PB-2408-1", "PB-2211-1"):

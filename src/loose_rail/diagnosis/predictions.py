@@ -31,6 +31,7 @@ LAMP_WATTS = 60
 SHORT_SIEMENS = 1e-3
 TICK_LEAST_SHARE = 0.04
 TICK_LEAST_VOLTS = 0.06
+ALIKE_SHARE = 0.01
 TABLE_STEP_SECONDS = 2e-3
 """Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
 
@@ -65,6 +66,16 @@ class PredictionTable:
     ticking_hertz: dict[str, Floats]
     lamp_glow: dict[str, Floats]
     primary_short: NDArray[np.bool_]
+
+    def alike(self, row: int) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that no reading tells from this one: within a hundredth everywhere."""
+        with np.errstate(invalid="ignore"):
+            near = np.ones(len(self.rows), dtype=bool)
+            for values in (self.low, self.high, self.hertz):
+                own = values[row]
+                same = np.abs(values - own) <= ALIKE_SHARE * np.abs(own) + 1e-9
+                near &= (same | (np.isinf(values) & np.isinf(own))).all(axis=1)
+        return near
 
     def index(self, candidate_key: str) -> int:
         """Column of a candidate. Raises KeyError for an unknown one."""

@@ -36,13 +36,17 @@ class Standing(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """The leading part: probability, standing, its suspects, and the readings that confirm it."""
+    """The leading part: probability, standing, its suspects, and the readings that confirm it.
+
+    `twins` are parts whose fault no reading tells from it; the probability is theirs together.
+    """
 
     part: str
     probability: float
     standing: Standing
     suspects: tuple[Suspect, ...]
     confirmed_by: tuple[int, ...]
+    twins: tuple[str, ...] = ()
 
 
 def finding_of(
@@ -59,7 +63,28 @@ def finding_of(
     if sure:
         standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
     suspects = tuple(s for s in suspects_of(table, probabilities) if s.part == part)
+    if not sure:
+        twins, together = _twins(table, part, probabilities)
+        if twins and together >= limit("verdict_probability"):
+            standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
+            return Finding(part, together, standing, suspects, direct, twins)
     return Finding(part, parts[part], standing, suspects, direct)
+
+
+def _twins(
+    table: PredictionTable, part: str, probabilities: Floats
+) -> tuple[tuple[str, ...], float]:
+    """Parts that read like this one everywhere, and their probability together with it.
+
+    None where a sound board reads so too: a fault that nothing shows is no finding.
+    """
+    own = np.array([row.part == part for row in table.rows])
+    leader = int(np.argmax(np.where(own, probabilities, -1.0)))
+    alike = table.alike(leader)
+    if alike[0]:
+        return (), 0.0
+    parts = {table.rows[k].part for k in np.flatnonzero(alike)} - {part, ""}
+    return tuple(sorted(parts)), float(probabilities[alike | own].sum())
 
 
 def direct_confirmations(

@@ -34,6 +34,9 @@ FUSE_HOLDS_TIMES = 1.5
 GLOW_KELVIN = 850.0
 SHORT_SIEMENS = 0.05
 OPEN_OHMS = 1e12
+INRUSH_SECONDS = 0.1
+INRUSH_STEP_SECONDS = 1.5e-3
+INRUSH_PARTS = 4
 ADAPTER_OHMS = 0.08
 ADAPTER_STRAIN_SECONDS = 0.1
 ADAPTER_REST_SECONDS = 0.9
@@ -56,6 +59,7 @@ class HotSide:
         self.fuse_heat = nothing(like)
         self.fuse_whole = finite(plant.fuse_ohms)
         self.board_volts = plant.mains_volts
+        self._age = 0.0
         self._has_lamp = plant.lamp_watts > 0
         watts = where(self._has_lamp, plant.lamp_watts, 1.0)
         self._hot_ohms = plant.lamp_volts**2 / watts
@@ -82,8 +86,16 @@ class HotSide:
     def step(self, dt: float, load_watts: Value, boost_watts: Value | float = 0.0) -> None:
         """Advance by `dt` seconds with the converters drawing `load_watts` from the bulk.
 
-        `boost_watts` come from a power-factor boost and load the line as a resistance does.
+        `boost_watts` come from a power-factor boost and load the line as a resistance does. Inrush
+        is over in a few steps, so that coarse ones are cut into fine ones while it lasts: else the
+        fuse would be heated by a current that the charging bulk no longer lets through.
         """
+        self._age += dt
+        parts = INRUSH_PARTS if self._age < INRUSH_SECONDS and dt > INRUSH_STEP_SECONDS else 1
+        for _ in range(parts):
+            self._advance(dt / parts, load_watts, boost_watts)
+
+    def _advance(self, dt: float, load_watts: Value, boost_watts: Value) -> None:
         plant = self.plant
         lamp_ohms = self.lamp_ohms
         ohms = self._line_ohms(lamp_ohms)

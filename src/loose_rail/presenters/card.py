@@ -21,6 +21,7 @@ from loose_rail.judgement.judge import expected_text, sound_reading
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import engineering, minutes_text, percent
 from loose_rail.presenters.states import CardState
+from loose_rail.presenters.verdict import finding_title
 from loose_rail.presenters.words import why_text
 
 READING, BULK, STATE, LAMP, NOTHING, WAITING = (
@@ -126,7 +127,7 @@ def _finished_card(session: JobSession) -> CardState:
         return CardState(
             NOTHING,
             "Sure enough to repair",
-            finding.suspects[0].title,
+            finding_title(finding),
             why=f"{percent(finding.probability)} sure, {words}. The verdict shows what speaks for "
             "it and what is still unproved.",
             action="Go to the verdict",

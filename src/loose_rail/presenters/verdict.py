@@ -6,7 +6,7 @@ from loose_rail.app.results import judged
 from loose_rail.app.session import JobSession, evidence_of
 from loose_rail.boards.faults import kind_words
 from loose_rail.diagnosis.posterior import Suspect
-from loose_rail.diagnosis.verdict import Standing
+from loose_rail.diagnosis.verdict import Finding, Standing
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.quantities import percent
 from loose_rail.presenters.states import BalanceBar, BalanceColumn, VerdictState
@@ -56,7 +56,7 @@ def verdict_state(session: JobSession) -> VerdictState:
         standing = "More readings would tell more; the bench offers the next one."
     else:
         confirmed = finding.standing is Standing.CONFIRMED
-        headline = f"{finding.suspects[0].title}: {percent(finding.probability)} sure"
+        headline = f"{finding_title(finding)}: {percent(finding.probability)} sure"
         numbers = ", ".join(str(n) for n in finding.confirmed_by)
         standing = (
             f"Confirmed by reading {numbers} at the part itself."
@@ -74,6 +74,12 @@ def verdict_state(session: JobSession) -> VerdictState:
         ready,
         accepted,
     )
+
+
+def finding_title(finding: Finding) -> str:
+    """The leading fault in words, with the parts that no reading tells from it."""
+    title = finding.suspects[0].title
+    return f"{title}, or {' or '.join(finding.twins)}" if finding.twins else title
 
 
 def _bar_words(session: JobSession, number: int) -> str:
@@ -118,6 +124,9 @@ def unproved_words(session: JobSession) -> tuple[str, ...]:
     finding = session.assessment.finding
     if finding is None:
         return tuple(words)
+    if finding.twins:
+        alike = " and ".join((finding.part, *finding.twins))
+        words.append(f"{alike} read alike at every point: look at each, or try a known good one.")
     for link in session.board.co_failures:
         if link.cause == finding.part and not _was_read(session, link.effect):
             mode = link.effect_mode.replace("_", " ")
