@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from loose_rail.boards.faults import Fault
 from loose_rail.boards.profile import Board
-from loose_rail.boards.typical import part_esr_ohms
+from loose_rail.boards.typical import bias_share, part_esr_ohms
 from loose_rail.kernel.quantities import component_value
 
 OPEN_FARADS = 1e-7
@@ -58,19 +58,26 @@ class Health:
 
     def _ohms(self, ref: str) -> float:
         part = self.board.component(ref)
+        contact = self.contact_ohms(ref)
         text = part.params.get("ohms", part.value)
         if not text or part.kind in CAPACITORS:
-            return 0.0
+            return contact
         scale = math.prod(f.value_scale for f in self._faults.get(ref, []))
         return component_value(text.split()[0]) * scale
+
+    def contact_ohms(self, ref: str) -> float:
+        """What a poor contact adds in series."""
+        return sum(f.ohms for f in self._faults.get(ref, []) if f.effect == "resistive")
 
     def nominal_ohms(self, role: str) -> float:
         """Printed resistance of the parts in a role."""
         parts = [self.board.component(ref) for ref in self.refs(role)]
         return sum(component_value(p.params.get("ohms", p.value).split()[0]) for p in parts)
 
-    def capacitor(self, role: str) -> tuple[float, float]:
+    def capacitor(self, role: str, bias_volts: float = 0.0) -> tuple[float, float]:
         """Capacitance and ESR of the parts in a role, in parallel; a trace is left of an open one.
+
+        `bias_volts` takes from large ceramics what they lose at their working voltage.
 
         Nothing but a trace where the role is empty.
         """
@@ -79,6 +86,7 @@ class Health:
             if self.board.component(ref).kind not in CAPACITORS:
                 continue
             own, esr = self._capacitor(ref)
+            own *= bias_share(self.board.component(ref), bias_volts)
             farads, siemens = farads + own, siemens + 1.0 / esr
         return (farads, 1.0 / siemens) if siemens else (OPEN_FARADS, OPEN_ESR_OHMS)
 

@@ -149,16 +149,37 @@ def _plugged(health: Health, ref: str, state: BoardState) -> bool:
     return not cracked and (own or state.main_cable)
 
 
+def _contact(health: Health, ref: str) -> float:
+    """Resistance of the contacts between the board and a load."""
+    connectors = health.refs(f"{ref}.connector") or health.refs("output.connector")
+    return sum(health.contact_ohms(name) for name in connectors)
+
+
+def _behind(siemens: float, ohms: float) -> float:
+    """A conductance seen through a resistance in series with it."""
+    return siemens / (1.0 + siemens * ohms)
+
+
 def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
     first = next(load for load in health.board.loads if load.part == spec.part)
+    contact = _contact(health, spec.part)
     return LoadParameters(
         rail=spec.rail,
         signal=spec.signal,
         cable=_one(_plugged(health, spec.part, state)),
-        idle_siemens=_one(spec.idle_amps / spec.volts),
-        on_siemens=_one(spec.on_amps / spec.volts),
+        idle_siemens=_one(_behind(spec.idle_amps / spec.volts, contact)),
+        on_siemens=_one(_behind(spec.on_amps / spec.volts, contact)),
         drag_siemens=_one(_drag(health, spec) if first is spec else 0.0),
     )
+
+
+def _lost_in_contact(health: Health, rail: str) -> float:
+    """How much more the rail must give for the board behind a poor contact to see enough."""
+    loads = [load for load in health.board.loads if load.rail == rail]
+    if not loads:
+        return 1.0
+    own = loads[0].idle_amps / loads[0].volts
+    return 1.0 + own * _contact(health, loads[0].part)
 
 
 def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParameters:
@@ -172,7 +193,7 @@ def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParame
         rail=spec.rail,
         needs=spec.needs,
         sense=spec.sense,
-        good_volts=_one(spec.good_volts),
+        good_volts=_one(spec.good_volts * _lost_in_contact(health, spec.rail)),
         after_seconds=_one(spec.after_seconds),
         asks=_one(state.power is Power.ON and cable and not mute),
         forced=_one(start and state.power is Power.FORCED),

@@ -140,7 +140,9 @@ def _output_filter(health: Health, name: str) -> tuple[float, float, float, floa
     With a choke and a capacitor behind it the ripple divides between them; an open choke leaves
     the pin without voltage and the feedback without signal.
     """
-    farads, esr = health.capacitor(f"{name}.reservoir")
+    stage = health.board.stage(name)
+    bias = stage.volts if stage else 0.0
+    farads, esr = health.capacitor(f"{name}.reservoir", bias)
     chokes = health.refs(f"{name}.choke")
     if not chokes:
         return farads, esr, esr, 0.01
@@ -253,7 +255,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
     stuck = health.bridged_siemens(f"{name}.pass") > 0
     passes_through = stage.kind == "switch" or stuck or health.failed(f"{name}.chip", "through")
     efficiency = {"buck": 0.88}.get(stage.kind, 0.0)
-    farads, _ = health.capacitor(f"{name}.output")
+    farads, _ = health.capacitor(f"{name}.output", stage.volts)
     return RegulatorParameters(
         id=name,
         source=stage.source,

@@ -54,3 +54,20 @@ def leakage_ohms(farads: float, volts: float) -> float:
     """
     limit = max(LEAKAGE_AMPS_PER_FARAD_VOLT * farads * volts, LEAST_LEAKAGE_AMPS)
     return volts / (LEAKAGE_SHARE_OF_LIMIT * limit)
+
+
+CLASS_TWO_FROM_FARADS = 1e-7
+HALF_AT_RATING_SHARE = 0.6
+DEFAULT_CERAMIC_VOLTS = "25"
+
+
+def bias_share(part: Component, bias_volts: float) -> float:
+    """What is left of a large (class 2) ceramic's capacitance at a bias, from 1 down.
+
+    C(V)/C(0) = 1/(1 + (V/V_half)²) with half left at 0.6 of the rating, typical of 1 to 22 µF chips
+    [E]. Class 1 ceramics and all other kinds keep theirs.
+    """
+    if part.kind != "ceramic" or component_value(part.value) < CLASS_TWO_FROM_FARADS:
+        return 1.0
+    rated = component_value(part.params.get("volts", DEFAULT_CERAMIC_VOLTS))
+    return 1.0 / (1.0 + (bias_volts / (HALF_AT_RATING_SHARE * rated)) ** 2)

@@ -64,6 +64,9 @@ def _add_read(commands: _Commands) -> None:
     read.add_argument(
         "--without", action="append", default=[], metavar="D", help="a part taken out (dead board)"
     )
+    read.add_argument(
+        "--resistor", type=float, default=0.0, metavar="OHMS", help="a resistor as limiter in line"
+    )
     read.add_argument("--mains", type=float, metavar="VOLTS", help="mains, from 90 to 264 V")
     read.add_argument("--json", action="store_true", help="print JSON")
     read.add_argument("--trace", type=Path, metavar="CSV", help="write the waveform")

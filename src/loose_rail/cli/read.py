@@ -7,6 +7,7 @@ import csv
 import json
 import math
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import msgspec
@@ -51,7 +52,7 @@ def read(options: argparse.Namespace) -> int:
     if options.without and probe.live:
         raise UsageError("Parts are taken out of a dead board only.")
     if probe.live:
-        found = _live(board, probe, state, faults)
+        found = _live(board, probe, state, faults, max(options.resistor, 0.0))
     else:
         found = _cold(board, probe, faults, options.without)
     if options.trace:
@@ -149,8 +150,12 @@ def _cold(board: Board, probe: Probe, faults: list[Fault], without: list[str]) -
     return found
 
 
-def _live(board: Board, probe: Probe, state: BoardState, faults: list[Fault]) -> dict[str, object]:
-    record = run(plant_of(board, faults, state))
+def _live(
+    board: Board, probe: Probe, state: BoardState, faults: list[Fault], resistor: float
+) -> dict[str, object]:
+    plant = plant_of(board, faults, state)
+    line = replace(plant.input, line_ohms=plant.input.line_ohms + resistor)
+    record = run(replace(plant, input=line))
     low, high, hertz = (
         float(value[0]) for value in meter_view(record, probe.observable, np.array([0]))
     )

@@ -57,9 +57,20 @@ class Planner:
         groups = np.array([unique[keys[row]] for row in self._order])
         self._starts = np.flatnonzero(np.r_[True, np.diff(groups) > 0])
         self._sorted = chances[self._order]
+        self._last: tuple[Floats, Floats] | None = None
 
     def information(self, probabilities: Floats) -> Floats:
-        """Expected information about the suspect in nats, `(n_candidates,)`."""
+        """Expected information about the suspect in nats, `(n_candidates,)`.
+
+        The last answer is kept: one assessment asks several times.
+        """
+        if self._last is not None and np.array_equal(self._last[0], probabilities):
+            return self._last[1]
+        found = self._information(probabilities)
+        self._last = (probabilities.copy(), found)
+        return found
+
+    def _information(self, probabilities: Floats) -> Floats:
         weights = probabilities[self._order]
         keep = weights > 1e-6
         joint = np.where(keep[:, None, None], weights[:, None, None] * self._sorted, 0.0)
