@@ -25,7 +25,8 @@ def main() -> int:
         start = time.perf_counter()
 
         def note(_: float, words: str, since: float = start, to: list = marks) -> None:
-            to.append((time.perf_counter() - since, words))
+            if not to or to[-1][1] != words:
+                to.append((time.perf_counter() - since, words))
 
         table = predict(board, note)
         taken = time.perf_counter() - start

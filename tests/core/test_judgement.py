@@ -8,8 +8,10 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.circuit.meters import MeterMode
+from loose_rail.diagnosis.predictions import live_states
 from loose_rail.judgement.judge import Verdict, absurd, judge, sound_reading
 from loose_rail.judgement.limits import limits
 from loose_rail.judgement.proof import LEVELS, level_of
@@ -230,6 +232,33 @@ class Transitions(unittest.TestCase):
         self.assertTrue(steps[0].text.startswith("Unplug"))
         self.assertTrue(steps[1].measure_bulk)
         self.assertEqual(instructions(board(), UNPLUGGED, UNPLUGGED, True, True), ())
+
+    def test_every_board_is_told_in_its_own_words(self) -> None:
+        texts = {}
+        for board_id in shipped_ids():
+            other = shipped_board(board_id)
+            for state in live_states(other):
+                steps = instructions(other, UNPLUGGED, state, True, False)
+                texts[board_id, state.key] = " / ".join(s.text for s in steps)
+                self.assertGreater(sum(step.minutes for step in steps), 0)
+                if other.adapter_fed:
+                    self.assertIn("adapter", texts[board_id, state.key])
+                    self.assertNotIn("mains", texts[board_id, state.key])
+                else:
+                    lamp = "60 W lamp" if state.lamp_watts else "straight on the mains"
+                    self.assertIn(lamp, texts[board_id, state.key])
+        low = texts["PB-3206-1", "forced/bare/lamp60"]
+        self.assertIn("CN7-1 to CN7-ground through 100 Ω", low)
+        high = texts["PB-5012-3", "forced/bare/lamp60"]
+        self.assertIn("CN8-1 to CN8-2 through 1 kΩ", high)
+
+    def test_an_adapter_needs_no_lamp_before_it_and_the_mains_always_do(self) -> None:
+        unknown = SafetyFacts(UNPLUGGED, 1.0, False)
+        for board_id in shipped_ids():
+            other = shipped_board(board_id)
+            direct = BoardState(Power.STANDBY, True, 0)
+            codes = [r.code for r in state_refusals(other, direct, unknown)]
+            self.assertEqual(codes, [] if other.adapter_fed else ["no_limiter"])
 
     def test_cables_and_jumpers_are_changed_with_the_plug_out(self) -> None:
         words = self.words(LAMP_CABLE, LAMP, False, False)

@@ -25,8 +25,9 @@ class Quantities(unittest.TestCase):
         back = parse_quantity(text.replace("−", "-"))
         self.assertIsNotNone(back, text)
         self.assertEqual(back.unit, unit)
-        least = 6e-4 * (10 ** math.floor(math.log10(number) / 3) * 1e3 if number < 1 else 1)
-        self.assertAlmostEqual(back.value, number, delta=max(0.0085 * number, least * 1e-3))
+        small = unit != "F" and (number >= 1e-3 or unit == "Ω")  # three decimals, no prefix
+        least = 5.01e-4 if small else 0.0
+        self.assertAlmostEqual(back.value, number, delta=max(0.006 * number, least))
 
     def test_rkm_values(self) -> None:
         cases = {

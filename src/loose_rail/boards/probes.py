@@ -86,7 +86,7 @@ COLD_PROBES: dict[str, tuple[tuple[str, MeterMode, str, str, str], ...]] = {
     ),
     "transformer": (("ohms", OHMS, "p1", "p2", "primary ohms"),),
     "mosfet_n": (
-        ("ds", OHMS, "D", "S", "ohms drain to source"),
+        ("ds", OHMS, "D", "S", "ohms D to S"),
         ("sd", DIODE, "S", "D", "body diode"),
     ),
     "fusible_resistor": (("ohms", OHMS, "1", "2", "ohms in place"),),
@@ -96,7 +96,7 @@ COLD_PROBES: dict[str, tuple[tuple[str, MeterMode, str, str, str], ...]] = {
     ),
     "tvs": (("rev", OHMS, "K", "A", "ohms backward"),),
     "mosfet_p": (
-        ("sd", OHMS, "S", "D", "ohms source to drain"),
+        ("sd", OHMS, "S", "D", "ohms S to D"),
         ("ds", DIODE, "D", "S", "body diode"),
     ),
     "mosfet_dual": (

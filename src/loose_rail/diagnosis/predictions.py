@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.cold_network import cold_network, part_network, variant_of
-from loose_rail.boards.live_plant import plant_of, plants_of
+from loose_rail.boards.live_plant import plants_of
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
@@ -32,6 +32,7 @@ SHORT_SIEMENS = 1e-3
 TICK_LEAST_SHARE = 0.04
 TICK_LEAST_VOLTS = 0.06
 ALIKE_SHARE = 0.01
+LIVE_FROM = 0.4
 TABLE_STEP_SECONDS = 2e-3
 """Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
 
@@ -123,19 +124,26 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
     say(0.02, "cold readings")
     _predict_cold(board, rows, candidates, low, high)
     _predict_lifted(board, rows, candidates, low, high)
-    say(0.3, "live behaviour")
-    ticking, glow = _predict_live(board, rows, candidates, (low, high, hertz))
+    say(LIVE_FROM, "live behaviour")
+    states = live_states(board)
+    plants = [plants_of(board, row.faults, states) for row in rows]
+    shorts = np.array([has_primary_short(of_row[0]) for of_row in plants])
+    ticking, glow = _predict_live(
+        states,
+        plants,
+        candidates,
+        (low, high, hertz),
+        lambda share: say(LIVE_FROM + (1.0 - LIVE_FROM) * share, "live behaviour"),
+    )
     for number, row in enumerate(rows):
         if row.suspect == OUTSIDE:
             low[number] = high[number] = np.nan
     say(1.0, "ready")
-    shorts = np.array([has_primary_short(board, row) for row in rows])
     return PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow, shorts)
 
 
-def has_primary_short(board: Board, row: Hypothesis) -> bool:
-    """Whether a row shorts the mains or the bulk: what blows fuses at full power."""
-    plant = plant_of(board, row.faults, BoardState(Power.STANDBY))
+def has_primary_short(plant: Plant) -> bool:
+    """Whether a board shorts the mains or the bulk: what blows fuses at full power."""
     return bool(
         plant.input.input_short_siemens[0] > 0 or plant.input.bulk_short_siemens[0] > SHORT_SIEMENS
     )
@@ -184,19 +192,17 @@ def _predict_lifted(
 
 
 def _predict_live(
-    board: Board,
-    rows: Sequence[Hypothesis],
+    states: Sequence[BoardState],
+    of_rows: Sequence[Sequence[Plant]],
     candidates: Sequence[Candidate],
     tables: tuple[Floats, Floats, Floats],
+    watch: Callable[[float], None],
 ) -> tuple[dict[str, Floats], dict[str, Floats]]:
-    states = live_states(board)
-    of_rows = [plants_of(board, row.faults, states) for row in rows]
+    n_rows = len(of_rows)
     record, place = simulate_unique(
-        [plants[number] for number in range(len(states)) for plants in of_rows]
+        [plants[number] for number in range(len(states)) for plants in of_rows], watch
     )
-    columns_of = {
-        state: place[k * len(rows) : (k + 1) * len(rows)] for k, state in enumerate(states)
-    }
+    columns_of = {state: place[k * n_rows : (k + 1) * n_rows] for k, state in enumerate(states)}
     low, high, hertz = tables
     for number, candidate in enumerate(candidates):
         if candidate.probe.live:
@@ -208,7 +214,9 @@ def _predict_live(
     return ticking, glow
 
 
-def simulate_unique(plants: list[Plant]) -> tuple[LiveRecord, NDArray[np.intp]]:
+def simulate_unique(
+    plants: list[Plant], watch: Callable[[float], None] | None = None
+) -> tuple[LiveRecord, NDArray[np.intp]]:
     """Run equal plants once; returns the record and each plant's column in it."""
     seen: dict[bytes, int] = {}
     unique: list[Plant] = []
@@ -219,7 +227,7 @@ def simulate_unique(plants: list[Plant]) -> tuple[LiveRecord, NDArray[np.intp]]:
             seen[key] = len(unique)
             unique.append(plant)
         place[number] = seen[key]
-    return run(stack(unique), step_seconds=TABLE_STEP_SECONDS), place
+    return run(stack(unique), step_seconds=TABLE_STEP_SECONDS, watch=watch), place
 
 
 def meter_view(

@@ -63,11 +63,10 @@ def finding_of(
     if sure:
         standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
     suspects = tuple(s for s in suspects_of(table, probabilities) if s.part == part)
-    if not sure:
+    if not direct:
         twins, together = _twins(table, part, probabilities)
         if twins and together >= limit("verdict_probability"):
-            standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
-            return Finding(part, together, standing, suspects, direct, twins)
+            return Finding(part, together, Standing.BEST_MATCH, suspects, direct, twins)
     return Finding(part, parts[part], standing, suspects, direct)
 
 

@@ -166,8 +166,8 @@ def _deviation_words(probe: Probe, number: float, sound: float) -> str:
             return "present where nothing should be"
         share = 100 * (magnitude - abs(sound)) / abs(sound)
         return f"{'high' if share > 0 else 'low'} by {abs(share):.0f} %"
-    if number <= 0:
-        return "reads short"
+    if number <= 0 or (probe.mode is MeterMode.OHMS and number < limit("short_ohms") < 0.1 * sound):
+        return "a short"
     ratio = number / sound if sound > 0 else np.inf
     if 0.7 < ratio < 1.4:
         return "a little high" if ratio > 1 else "a little low"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from loose_rail.boards.profile import Board
+from loose_rail.kernel.quantities import nominal
 from loose_rail.live.board_state import BoardState, Power
 
 
@@ -49,7 +50,7 @@ def instructions(
     if now.plugged:
         steps.append(UNPLUG)
     steps += _rewire(board, now, target)
-    steps.append(_plug_in(target))
+    steps.append(_plug_in(board, target))
     if target.power is Power.ON:
         steps.append(Instruction("Switch the set on with its own key or the remote", 0.3))
     return tuple(steps)
@@ -81,11 +82,17 @@ def _rewire(board: Board, now: BoardState, target: BoardState) -> list[Instructi
 def _jumper_words(board: Board) -> str:
     wake = board.wake
     source = wake.source_pin if wake.sense == "high" else "ground"
-    ohms = f"{wake.series_ohms / 1000:g} kΩ"
+    ohms = nominal(wake.series_ohms, "Ω")
     return f"{wake.connector}-{wake.pin} to {wake.connector}-{source} through {ohms}"
 
 
-def _plug_in(target: BoardState) -> Instruction:
+def _plug_in(board: Board, target: BoardState) -> Instruction:
+    if board.adapter_fed:
+        return Instruction(
+            "Plug the adapter in",
+            0.3,
+            "Low voltage here, mains inside the adapter: it stays closed.",
+        )
     if target.lamp_watts:
         return Instruction(
             f"Plug in through the {target.lamp_watts} W lamp",

@@ -7,6 +7,7 @@ start-up belongs to the trace, not to the reading.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -36,6 +37,7 @@ Floats = NDArray[np.float64]
 
 STEP_SECONDS = 1e-3
 METER_SECONDS = 0.25
+WATCH_STEPS = 100
 OBSERVE_SECONDS = 5e-3
 """A meter's window of a quarter second is the mean of fifty looks at the board."""
 SETTLE_SECONDS = 2.0
@@ -305,10 +307,12 @@ def run(
     trace_every: int = 0,
     step_seconds: float = STEP_SECONDS,
     simulation: Simulation | None = None,
+    watch: Callable[[float], None] | None = None,
 ) -> LiveRecord:
     """Simulate from plug-in; `trace_every` steps between trace samples, 0 for none.
 
-    One column runs on plain floats, several on arrays.
+    One column runs on plain floats, several on arrays. `watch` is told the share that is done, now
+    and then; it may raise to cancel.
     """
     if simulation is None:
         simulation = Simulation(single(plant) if plant.width == 1 else plant)
@@ -322,6 +326,8 @@ def run(
     restarts = {name: _Restarts(c, step_seconds) for name, c in simulation.converters.items()}
     for number in range(n_steps):
         simulation.step(step_seconds)
+        if watch is not None and number % WATCH_STEPS == 0:
+            watch(number / n_steps)
         lit = simulation.hot.lamp_glow
         recording = number >= settle
         lamp.add(lit, recording)
@@ -332,8 +338,8 @@ def run(
                 tracer.add(number, seen, lit)
             if due:
                 meter.add(seen)
-                for watch in restarts.values():
-                    watch.add(number * step_seconds)
+                for restart in restarts.values():
+                    restart.add(number * step_seconds)
     return LiveRecord(
         {name: _columns(values) for name, values in meter.windows.items()},
         {name: np.atleast_1d(watch.hertz) for name, watch in restarts.items()},

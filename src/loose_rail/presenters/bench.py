@@ -30,7 +30,7 @@ def job_frame(session: JobSession, task: Task | None) -> JobFrame:
         f"“{state.complaint}”",
         f"{counted(len(state.live_readings))} · limit {state.spending_limit:.2f}",
         stage_dots(state),
-        state_tokens(state, wanted),
+        state_tokens(session.board, state, wanted),
         _live_bulk(session) or bulk,
         warning_for(session.board, state, side if side is Side.HOT else None),
         session.save_problem,

@@ -41,7 +41,7 @@ def stage_dots(state: JobState) -> tuple[StageDot, ...]:
     return tuple(StageDot(key, STAGE_TITLES[key], status[k]) for k, key in enumerate(keys))
 
 
-def state_tokens(state: JobState, wanted: BoardState | None) -> tuple[Token, ...]:
+def state_tokens(board: Board, state: JobState, wanted: BoardState | None) -> tuple[Token, ...]:
     """The board's state as tokens; what must change before the next probe is an instruction."""
     now = state.board_state
     if not state.state_known:
@@ -50,8 +50,11 @@ def state_tokens(state: JobState, wanted: BoardState | None) -> tuple[Token, ...
     if now.plugged:
         tokens.append(Token("plugged in", "solid"))
         tokens.append(Token(_power_words(now), "solid"))
-        lamp = f"{now.lamp_watts} W lamp in line" if now.lamp_watts else "straight on the mains"
-        tokens.append(Token(lamp, "warn"))
+        if board.adapter_fed:
+            tokens.append(Token("on its adapter", "plain"))
+        else:
+            lamp = f"{now.lamp_watts} W lamp in line"
+            tokens.append(Token(lamp if now.lamp_watts else "straight on the mains", "warn"))
         tokens.append(Token("main cable on" if now.main_cable else "main cable off", "plain"))
     else:
         tokens.append(Token("unplugged", "solid"))
@@ -75,6 +78,8 @@ def _power_words(state: BoardState) -> str:
 def warning_for(board: Board, state: JobState, side: Side | None) -> str:
     """The caution that belongs to the board's state now."""
     if state.board_state.plugged:
+        if board.adapter_fed:
+            return ""
         if side is Side.HOT:
             return "hot side live: black on bulk minus, not chassis"
         return "hot side live"

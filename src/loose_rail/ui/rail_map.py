@@ -124,7 +124,7 @@ class RailMap(QWidget):
         role = {"good": "agrees", "wrong": "disagrees"}.get(rail.verdict, "unread")
         painter.setPen(_pen(role, 6 if rail.verdict == "good" else 5 if role != "unread" else 4))
         if rail.verdict == "wrong":
-            self._broken_line(painter, rail, place)
+            self._broken_line(painter, rail, place, layout)
         else:
             painter.drawLine(QPointF(place.left, place.y), QPointF(place.right, place.y))
         title_role = "disagrees" if rail.verdict == "wrong" else "ink"
@@ -148,7 +148,9 @@ class RailMap(QWidget):
             else:
                 self._rail_stop(painter, stop, QPointF(x, place.y), number)
 
-    def _broken_line(self, painter: QPainter, rail: RailView, place: RailPlace) -> None:
+    def _broken_line(
+        self, painter: QPainter, rail: RailView, place: RailPlace, layout: MapLayout
+    ) -> None:
         """Solid up to where it fails, a jagged step there, and on."""
         stops = place.stop_xs
         number = max(rail.fails_at, 0)
@@ -156,7 +158,8 @@ class RailMap(QWidget):
         x = 0.5 * (stops[number] + following) - 14
         y = place.y
         painter.drawLine(QPointF(place.left, y), QPointF(x, y))
-        zigzag = [(0, 0), (6, -9), (14, 9), (22, -9), (28, 0)]
+        tall = 6 if layout.compact else 9
+        zigzag = [(0, 0), (6, -tall), (14, tall), (22, -tall), (28, 0)]
         painter.drawPolyline(QPolygonF([QPointF(x + a, y + b) for a, b in zigzag]))
         painter.drawLine(QPointF(x + 28, y), QPointF(place.right, y))
 
