@@ -68,6 +68,7 @@ def press(key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoMod
 
 
 def write(text: str) -> None:
-    """Type a line and press Enter."""
-    QTest.keyClicks(focus(), text)
+    """Type a line key by key, each to whatever has the focus by then, and press Enter."""
+    for letter in text:
+        QTest.keyClick(focus(), letter)
     press(Qt.Key.Key_Return)

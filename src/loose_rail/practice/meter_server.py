@@ -144,7 +144,10 @@ def main(arguments: list[str] | None = None) -> int:
         meter = ScpiMeter(SimulatedBench(board, faults, time.monotonic), time.sleep)
     with MeterServer(meter, options.port) as server:
         threading.Thread(target=server.serve_forever, daemon=True).start()
-        print(f"port {server.server_address[1]}", flush=True)
+        try:
+            print(f"port {server.server_address[1]}", flush=True)
+        except BrokenPipeError:  # whoever started it has gone already
+            return 0
         sys.stdin.read()
     return 0
 

@@ -7,13 +7,10 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.diagnosis.forecast import Forecast, forecast
 from loose_rail.kernel.quantities import engineering, fixed
-from loose_rail.live.board_state import BoardState, Power
+from loose_rail.live.board_state import BoardState
 from loose_rail.presenters.card import NOTHING, READING, Task, card_for, lamp_card
-from loose_rail.presenters.proof_plan import proof_candidates
+from loose_rail.presenters.proof_plan import first_power, proof_candidates
 from loose_rail.presenters.states import CardState, PairView, PowerUpState
-
-LAMP_STATE = BoardState(Power.STANDBY, False, 60)
-
 
 PATTERNS = (
     ("dark", "stays dark"),
@@ -41,9 +38,8 @@ def lamp_words(pattern: str) -> str:
 def first_state(session: JobSession) -> BoardState:
     """The state of the first power-up: that of the first reading of the proof, always limited."""
     if session.engine is None:
-        return LAMP_STATE
-    state = proof_candidates(session)[0][0].state
-    return state if state.lamp_watts else LAMP_STATE
+        return first_power(session)
+    return proof_candidates(session)[0][0].state
 
 
 class ForecastKeeper:
@@ -109,8 +105,11 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
     found = keeper.get(session)
     first = first_state(session)
     cable = "on" if first.main_cable else "off"
-    title = f"First power through a {first.lamp_watts} W lamp, main cable {cable}"
+    limiter = f"through a {first.lamp_watts} W lamp" if first.lamp_watts else "on its adapter"
+    title = f"First power {limiter}, main cable {cable}"
     patterns = tuple((key, words, key == session.state.lamp_seen) for key, words in PATTERNS)
+    if not first.lamp_watts:
+        patterns = ()
     seen = lamp_words(session.state.lamp_seen) if session.state.lamp_seen else ""
     message = "" if session.state.fitted else "The part is not fitted yet: finish the rework first."
     level = proof_level(session)
@@ -147,11 +146,11 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
         tuple(found.faulty.standby.tolist()),
         tuple(found.faulty.glow.tolist()),
         found.pull_seconds,
-        f"Repaired, the bulk rises to {engineering(found.bulk_volts, 'V')} and the standby rail "
+        f"Repaired, the {'bulk' if first.lamp_watts else 'input'} rises to {engineering(found.bulk_volts, 'V')} and the standby rail "
         f"stands at {engineering(found.standby_volts, 'V')} "
         f"after {fixed(found.ready_seconds, 2)} s; "
         "the broken line shows what the fault did.",
-        _course_words(found),
+        _course_words(found, first),
         patterns,
         seen,
         card,
@@ -161,15 +160,20 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
     )
 
 
-def _course_words(found: Forecast) -> tuple[str, ...]:
+def _course_words(found: Forecast, state: BoardState) -> tuple[str, ...]:
+    ready = (
+        f"{fixed(found.ready_seconds, 2)} s: the standby rail stands at "
+        f"{engineering(found.standby_volts, 'V')}, no ticking"
+    )
+    if not state.lamp_watts:
+        return (ready, "If the rail is not there by then, or anything smells, pull the plug")
     if found.flash_seconds > 0:
         flash = f"0 s: the lamp flashes for about {fixed(found.flash_seconds, 2)} s, then dark"
     else:
         flash = "0 s: the lamp stays dark or shows a dull red for a moment: this bulk is small"
     return (
         flash,
-        f"{fixed(found.ready_seconds, 2)} s: the standby rail stands at "
-        f"{engineering(found.standby_volts, 'V')}, no ticking",
+        ready,
         f"{fixed(found.pull_seconds, 2)} s: if the lamp still glows, pull the plug",
     )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from loose_rail.app.results import judged
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.planner import reachable
-from loose_rail.diagnosis.predictions import Candidate
+from loose_rail.diagnosis.predictions import Candidate, live_states
 from loose_rail.judgement.judge import Verdict
 from loose_rail.live.board_state import BoardState, Power
 from loose_rail.presenters.card import Task
@@ -20,25 +20,35 @@ def proof_candidates(session: JobSession) -> list[tuple[Candidate, str]]:
     table = session.engine.table
     found: list[tuple[Candidate, str]] = []
     rails = [c for c in table.candidates if c.probe.rail and c.probe.live]
-    lamp = next(s for s in (c.state for c in rails) if s.lamp_watts)
+    limited = first_power(session)
     for reading in session.state.evidence:
         probe, judgement = judged(session, reading)
         if probe.live and probe.rail and judgement.verdict is Verdict.DISAGREES:
-            state = reading.state if reading.state.lamp_watts else lamp
-            candidate = next(c for c in rails if c.probe.id == probe.id and c.state == state)
+            candidate = table.candidates[table.index(reading.candidate)]
             found.append((candidate, "The same point in the same state as before the repair."))
     connectors = {connector.ref for connector in session.board.connectors}
-    pins = [c for c in rails if c.probe.stop in connectors]
-    if not found:
-        first = next(c for c in pins if c.state == lamp)
-        found.append((first, "The first rail, through the lamp."))
+    pins = [c for c in rails if c.probe.stop in connectors] or rails
+    if not any(c.state.lamp_watts == limited.lamp_watts for c, _ in found):
+        through = "through the lamp" if limited.lamp_watts else "on the adapter"
+        first = next(c for c in pins if c.state == limited)
+        found.insert(0, (first, f"The first rail, {through}."))
+    found.sort(key=lambda item: item[0].state.lamp_watts != limited.lamp_watts)
     in_set = next(c for c in pins if c.state == IN_THE_SET)
     found.append((in_set, "In the set, in standby: the rail with its real load."))
-    switched = next(c for c in pins if c.state == SWITCHED_ON and c.probe.rail != in_set.probe.rail)
-    found.append(
-        (switched, "Switched on: the main rail with its load, for the next level of proof.")
-    )
+    for candidate in pins:
+        if candidate.state == SWITCHED_ON and candidate.probe.rail != in_set.probe.rail:
+            found.append(
+                (candidate, "Switched on: a rail with its load, for the next level of proof.")
+            )
+            break
     return list(dict((c.key, (c, why)) for c, why in reversed(found)).values())[::-1]
+
+
+def first_power(session: JobSession) -> BoardState:
+    """The first powered state after a repair: behind a lamp, or on the board's own adapter."""
+    states = live_states(session.board)
+    seen = [r.state for r in session.state.evidence if r.state in states and r.state.lamp_watts]
+    return seen[0] if seen else states[0]
 
 
 def proof_task(session: JobSession) -> Task | None:

@@ -42,6 +42,8 @@ class CourseChart(QWidget):
             ("standby rail", "V", state.standby, state.faulty_standby),
             ("lamp glow", "%", _percent(state.glow), _percent(state.faulty_glow)),
         )
+        if not state.patterns:  # no lamp in line, nothing to show of it
+            rows = rows[:2]
         first = None
         for number, (name, unit, sound, faulty) in enumerate(rows):
             plot = grid.addPlot(row=number, col=0)
@@ -192,12 +194,11 @@ class PowerUpView(QWidget):
         main.addWidget(self._chart, 1)
         main.addWidget(self._sentence)
         main.addLayout(self._course)
-        main.addWidget(
-            label(
-                "What does the lamp do? (keys 1 to 5 while no reading is asked for, or click)",
-                "quiet",
-            )
+        self._question = label(
+            "What does the lamp do? (keys 1 to 5 while no reading is asked for, or click)",
+            "quiet",
         )
+        main.addWidget(self._question)
         main.addLayout(self._patterns)
         main.addWidget(self._seen)
         row.addWidget(holder, 1)
@@ -239,6 +240,7 @@ class PowerUpView(QWidget):
             item.clicked.connect(lambda _=False, p=pattern: self.lamp_seen.emit(p))
             self._patterns.addWidget(item)
         self._patterns.addStretch(1)
+        self._question.setVisible(bool(state.patterns))
         self._seen.setText(state.seen_words)
         self._seen.setVisible(bool(state.seen_words))
         self.card.show_state(state.card, has_meter)

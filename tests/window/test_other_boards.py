@@ -1,0 +1,198 @@
+"""Jobs on other boards than the demo's, through the real window by keyboard: shelf to hand-back.
+
+No simulated bench here: the shop is the user's own, readings are typed.
+"""
+
+import math
+import tempfile
+import unittest
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel
+
+from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.jobs import events as ev
+from loose_rail.storage.store import SqliteStore
+from loose_rail.ui import theme
+from loose_rail.ui.dispatch import Dispatcher
+from loose_rail.ui.job_view import JobView
+from loose_rail.ui.main_window import MainWindow
+from tests.window.helper import application, close_window, press, settle, write
+
+JOBS = (
+    ("0601", "PB-2211-1", "Sedge 22D", "The picture is black, the light is on.", "Q401:short:0"),
+    ("0602", "PB-2408-1", "Wickfield 24L", "Dead since last night.", "Q201:short:0"),
+    ("0603", "PB-1905-2", "Sedge 19M", "Dead, a bang was heard.", "F101:open:0"),
+)
+
+
+def shop(path: Path) -> None:
+    """Three jobs on three boards."""
+    store = SqliteStore(path)
+    for number, (ticket, board, title, words, _) in enumerate(JOBS, start=1):
+        events = (
+            ev.JobOpened(ticket, title, board, words, 30.0, "EUR"),
+            ev.SymptomNoted("no_light", words),
+            ev.StageEntered("cold_checks"),
+        )
+        records = [
+            ev.Record(place, f"2026-11-04T08:0{number}:0{place}", "bench 1", event)
+            for place, event in enumerate(events, start=1)
+        ]
+        store.append(number, records)
+    store.close()
+
+
+class OwnShop(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "shop.sqlite"
+        shop(self.path)
+        self.window = self.open()
+
+    def open(self) -> MainWindow:
+        application()
+        window = MainWindow(Dispatcher(True))
+        window.show()
+        window.set_workplace(Workplace(Options(False, self.path)), engine_for)
+        window.activateWindow()
+        settle(window.isActiveWindow)
+        self.addCleanup(close_window, window)
+        return window
+
+    def job(self, number: int) -> JobView:
+        """Open the job with Down and Enter on the shelf."""
+        press(Qt.Key.Key_F2) if self.window.job is not None else None
+        self.window.shelf.rows.setFocus()
+        ticket = JOBS[number][0]
+        for _ in JOBS:
+            press(Qt.Key.Key_Up)
+        for _ in JOBS:
+            press(Qt.Key.Key_Return)
+            assert self.window.job is not None
+            if self.window.job.presenter.frame().ticket == ticket:
+                return self.window.job
+            press(Qt.Key.Key_F2)
+            self.window.shelf.rows.setFocus()
+            press(Qt.Key.Key_Down)
+        raise AssertionError(f"{ticket} is not on the shelf")
+
+    def typed(self, job: JobView, key: str) -> str:
+        """What a meter would show at the offered probe, as a person would type it."""
+        task = job.presenter.task
+        table = job.presenter.session.engine.table
+        row = next(k for k, r in enumerate(table.rows) if r.key == key)
+        column = table.index(task.candidate.key)
+        low, high, hertz = (float(a[row, column]) for a in (table.low, table.high, table.hertz))
+        if math.isinf(low):
+            return "OL"
+        if hertz:
+            return f"{max(low, 0):.3g}..{high:.4g}@{hertz:.2g}Hz"
+        unit = task.candidate.probe.unit
+        if unit == "F":
+            return f"{low * 1e9:.4g}n"
+        return f"{max(low, 0):.4g}"
+
+    def diagnose(self, job: JobView, key: str) -> int:
+        for _ in range(60):
+            phase = job.bench.card.phase
+            if phase == "nothing":
+                break
+            if phase == "state":
+                press(Qt.Key.Key_B)
+            elif phase == "bulk":
+                write("0.6")
+            else:
+                text = self.typed(job, key)
+                write(text)
+                if job.bench.card.entry.text():  # an absurd value is asked about once
+                    press(Qt.Key.Key_Return)
+        message = f"{job.presenter.task} {job.notice.text()}"
+        self.assertEqual(job.bench.card.phase, "nothing", message)
+        return len(job.presenter.session.state.live_readings)
+
+    def test_three_boards_from_shelf_to_hand_back(self) -> None:
+        for number, (_, board, _, _, key) in enumerate(JOBS):
+            with self.subTest(board):
+                job = self.job(number)
+                self.assertLessEqual(self.diagnose(job, key), 16)
+                press(Qt.Key.Key_Return)
+                self.assertEqual(job.presenter.stage, "verdict")
+                part = key.split(":")[0]
+                self.assertIn(part, job.presenter.verdict().headline)
+                press(Qt.Key.Key_Return)
+                self.assertEqual(job.presenter.stage, "parts")
+                press(Qt.Key.Key_Return)
+                self.assertEqual(job.presenter.stage, "rework")
+                self.rework(job)
+                self.assertEqual(job.presenter.session.state.fitted, (part,))
+                self.assertEqual(job.presenter.stage, "power_up")
+                self.assertTrue(job.presenter.power_up().title)
+                press(Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+                self.assertEqual(job.presenter.stage, "hand_back")
+                self.assertIn(part, job.presenter.hand_back().html)
+
+    def rework(self, job: JobView) -> None:
+        for _ in range(14):
+            if job.presenter.stage != "rework":
+                return
+            state = job.presenter.session.state
+            if state.board_state.plugged:
+                press(Qt.Key.Key_U)
+            if job.presenter.rework().asks_bulk and job.rework.bulk.isVisibleTo(self.window):
+                job.rework.bulk.setFocus()
+                write("0.5")
+            press(Qt.Key.Key_Return)
+
+    def test_each_job_opens_where_it_was_after_the_window_was_closed(self) -> None:
+        places = ("verdict", "parts", "take_in")
+        for number, stage in enumerate(places):
+            job = self.job(number)
+            job.go(stage)
+        self.window.close()
+        self.window = self.open()
+        for number, stage in enumerate(places):
+            self.assertEqual(self.job(number).presenter.stage, stage)
+
+    def test_every_page_of_every_board_keeps_its_words_whole(self) -> None:
+        """Buttons are wide enough and labels are not cut, in both themes."""
+        for number in range(len(JOBS)):
+            job = self.job(number)
+            for name in ("night", "daylight"):
+                if theme.current().name != name:
+                    self.window.toggle_theme()
+                for stage in ev.STAGES:
+                    job.go(stage)
+                    settle()
+                    self.assertEqual((self.window.width(), self.window.height()), (1280, 800))
+                    page = job.pages.currentWidget()
+                    for item in page.findChildren(QAbstractButton):
+                        if item.isVisible():
+                            room = item.fontMetrics().horizontalAdvance(item.text())
+                            self.assertLessEqual(room, item.width(), f"{stage}: {item.text()}")
+                    for label in page.findChildren(QLabel):
+                        if label.isVisible() and label.text() and not label.wordWrap():
+                            room = label.fontMetrics().horizontalAdvance(label.text())
+                            message = f"{JOBS[number][1]} {stage}: {label.text()}"
+                            self.assertLessEqual(room, label.width() + 1, message)
+
+    def test_two_jobs_do_not_mix(self) -> None:
+        first = self.job(0)
+        press(Qt.Key.Key_B) if first.bench.card.phase == "state" else None
+        if first.bench.card.phase == "bulk":
+            write("0.3")
+        readings = len(first.presenter.session.state.readings)
+        bulk = first.presenter.session.state.bulk_volts
+        second = self.job(1)
+        self.assertEqual(second.presenter.session.board.id, "PB-2408-1")
+        self.assertEqual(second.presenter.session.state.readings, ())
+        again = self.job(0)
+        self.assertEqual(len(again.presenter.session.state.readings), readings)
+        self.assertEqual(again.presenter.session.state.bulk_volts, bulk)
+        QApplication.processEvents()
+
+
+if __name__ == "__main__":
+    unittest.main()
