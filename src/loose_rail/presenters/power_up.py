@@ -111,6 +111,7 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
     if not first.lamp_watts:
         patterns = ()
     seen = lamp_words(session.state.lamp_seen) if session.state.lamp_seen else ""
+    input_words = "bulk" if first.lamp_watts else "input"
     message = "" if session.state.fitted else "The part is not fitted yet: finish the rework first."
     level = proof_level(session)
     proof = f"{level.title}; open: {level.leaves_open}. Ctrl+0 hands back at this level"
@@ -146,8 +147,8 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
         tuple(found.faulty.standby.tolist()),
         tuple(found.faulty.glow.tolist()),
         found.pull_seconds,
-        f"Repaired, the {'bulk' if first.lamp_watts else 'input'} rises to {engineering(found.bulk_volts, 'V')} and the standby rail "
-        f"stands at {engineering(found.standby_volts, 'V')} "
+        f"Repaired, the {input_words} rises to {engineering(found.bulk_volts, 'V')} and the "
+        f"standby rail stands at {engineering(found.standby_volts, 'V')} "
         f"after {fixed(found.ready_seconds, 2)} s; "
         "the broken line shows what the fault did.",
         _course_words(found, first),
