@@ -18,6 +18,7 @@ from loose_rail.boards.cold_network import cold_network, part_network, variant_o
 from loose_rail.boards.faults import Fault
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.profile import Board
+from loose_rail.boards.validate import observables_of
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
 from loose_rail.circuit.meters import MeterMode
@@ -58,7 +59,18 @@ class SimulatedBench:
         self._since = self._clock() - PROBES_ON_SECONDS
 
     def probe(self, plus: str, minus: str, observable: str) -> None:
-        """Put the probes on two nets; `observable` names the live point."""
+        """Put the probes on two nets; `observable` names the live point, or `lifted:` and a part.
+
+        Two empty nets take them off. Raises KeyError for what this board does not have.
+        """
+        if plus or minus:
+            known = {net.name for net in self.board.nets}
+            if observable.startswith("lifted:"):
+                known = set(self.board.component(observable.removeprefix("lifted:")).pins.values())
+            elif observable and observable not in observables_of(self.board):
+                raise KeyError(f"no point {observable}")
+            if not {plus, minus} <= known:
+                raise KeyError(f"no nets {plus}, {minus} there")
         self._probe = (plus, minus, observable)
 
     def fit(self, part: str) -> None:
