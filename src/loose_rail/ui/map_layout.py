@@ -6,6 +6,7 @@ of their own above and below the line, so that none crosses a line or another la
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, field
 
 from PyQt6.QtCore import QPointF, QRectF
@@ -20,6 +21,7 @@ STOP_UNITS = 0.85
 BLOCK_UNITS = 1.75
 CONNECTOR_WIDTH = 104.0
 BLOCK_HEIGHT = 46.0
+LANE_AIR = 6.0
 COMPACT_BELOW = 85.0
 """Rails closer than this share their rows: title above, names and readings close below."""
 COMPACT_TOP = 96.0
@@ -106,6 +108,7 @@ def _place_hot_side(layout: MapLayout, state: RailMapState) -> None:
     units = _units_to(state)
     scale = (layout.barrier_left - 30.0) / max(units.values(), default=1.0)
     gap = 0.5 * STOP_UNITS * scale
+    tall = _block_height(layout, state)
     ends: dict[str, QPointF] = {}
     rows = 0
     for block in state.blocks:
@@ -122,7 +125,7 @@ def _place_hot_side(layout: MapLayout, state: RailMapState) -> None:
             x = point.x()
         layout.hot_lines.append(HotLine([QPointF(x, y), QPointF(x + gap, y)], _reached(block)))
         x += gap
-        box = QRectF(x, y - BLOCK_HEIGHT / 2, BLOCK_UNITS * scale, BLOCK_HEIGHT)
+        box = QRectF(x, y - tall / 2, BLOCK_UNITS * scale, tall)
         layout.blocks.append((block, box))
         x = box.right()
         for stop in block.after:
@@ -134,6 +137,13 @@ def _place_hot_side(layout: MapLayout, state: RailMapState) -> None:
         ends[block.id] = QPointF(x, y)
         if block.crosses:
             _cross(layout, state, block.lane, QPointF(box.right(), y))
+
+
+def _block_height(layout: MapLayout, state: RailMapState) -> float:
+    """The usual height, or less where two lanes lie close together."""
+    ys = sorted({_lane_y(layout, state, block.lane) for block in state.blocks})
+    gaps = [below - above for above, below in itertools.pairwise(ys)]
+    return min([BLOCK_HEIGHT, *(gap - LANE_AIR for gap in gaps)])
 
 
 def _reached(block: BlockView) -> str:

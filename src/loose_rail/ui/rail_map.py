@@ -11,6 +11,7 @@ from loose_rail.ui import theme
 from loose_rail.ui.map_layout import MapLayout, RailPlace, lay_out
 from loose_rail.ui.widgets import draw_mark, fill_round
 
+TWO_LINES = 40.0
 LEGEND = (
     "disc agrees · diamond disagrees · triangle doubtful",
     "ring not read · grey halo: suspicion",
@@ -105,6 +106,11 @@ class RailMap(QWidget):
         self._halo(painter, box.center(), 0.62 * max(box.width(), box.height()), block.suspicion)
         line = theme.color("action" if block.is_next else "ink")
         fill_round(painter, box, theme.color("card"), line, 2.6 if block.is_next else 1.6)
+        if box.height() < TWO_LINES:
+            painter.setFont(theme.font("text"))
+            painter.setPen(theme.color("ink"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, block.title)
+            return
         top = QRectF(box.left(), box.top() + 5, box.width(), box.height() / 2 - 3)
         low = QRectF(box.left(), box.center().y(), box.width(), box.height() / 2 - 5)
         painter.setFont(theme.font("text"))
