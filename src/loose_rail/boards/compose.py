@@ -16,6 +16,7 @@ from typing import Any
 import msgspec
 
 from loose_rail.boards.component_rules import RULES, winding_henries
+from loose_rail.boards.profile import Pin
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.quantities import component_value
 
@@ -37,14 +38,6 @@ class BlockUse(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     ports: dict[str, str] = {}
 
 
-class LegendPin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A pin as it is printed beside the connector, and the net it is on."""
-
-    number: int
-    label: str
-    net: str
-
-
 class Legend(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A connector, the part behind it and its pins."""
 
@@ -52,7 +45,7 @@ class Legend(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     title: str
     part: str
     load: str
-    pins: list[LegendPin]
+    pins: list[Pin]
 
 
 class Recipe(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -228,7 +221,7 @@ class _Made:
         )
         self._connector_points(legend, nets)
 
-    def _connector_points(self, legend: Legend, nets: dict[str, LegendPin]) -> None:
+    def _connector_points(self, legend: Legend, nets: dict[str, Pin]) -> None:
         signals = {signal["id"]: signal.get("net", "") for signal in self.recipe.signals}
         for net, pin in nets.items():
             where = f"{pin.label}, {legend.ref}-{pin.number}"
