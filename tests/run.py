@@ -10,6 +10,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+os.environ.setdefault("LOOSE_RAIL_REPEATABLE", "1")
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
 

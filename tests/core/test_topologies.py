@@ -107,7 +107,7 @@ class Profiles(unittest.TestCase):
     @given(st.floats(0.1, 1e7))
     def test_values_are_written_as_they_are_read(self, ohms: float) -> None:
         near = nearest_e96(ohms)
-        self.assertAlmostEqual(near / ohms, 1.0, delta=0.015)
+        self.assertAlmostEqual(near / ohms, 1.0, delta=0.0175)
         self.assertAlmostEqual(component_value(value_text(near)) / near, 1.0, delta=1e-3)
 
     def test_block_templates_have_no_loose_ends(self) -> None:
