@@ -14,22 +14,16 @@ from loose_rail.kernel.errors import BoardFileError
 
 SCHEMA = "loose-rail/board/1"
 RECIPE_SCHEMA = "loose-rail/recipe/1"
-_SCHEMA_BYTES = 200
 
 
 def decode_board(data: bytes, source: str) -> Board:
     """Decode and check one profile. Raises BoardFileError naming the first problems found."""
     try:
-        board = _decoded(data)
+        board = _decoded(data, source)
     except msgspec.MsgspecError as error:
         raise BoardFileError(
             f"{source} is not a board profile: {error}.", "See docs/formats.md for the format."
         ) from error
-    if board.schema != SCHEMA:
-        raise BoardFileError(
-            f"{source} is written in “{board.schema}”; this program reads “{SCHEMA}”.",
-            "Open it with the version that wrote it, or update Loose Rail.",
-        )
     problems = problems_of(board)
     if problems:
         more = f" and {len(problems) - 3} more" if len(problems) > 3 else ""
@@ -40,10 +34,23 @@ def decode_board(data: bytes, source: str) -> Board:
     return board
 
 
-def _decoded(data: bytes) -> Board:
+class _Head(msgspec.Struct):
+    """What is looked at first: in which format a file is written."""
+
+    schema: str
+
+
+def _decoded(data: bytes, source: str) -> Board:
     """A profile, or a recipe put together into one."""
-    if RECIPE_SCHEMA.encode() in data[:_SCHEMA_BYTES]:
+    schema = msgspec.json.decode(data, type=_Head).schema
+    if schema == RECIPE_SCHEMA:
         return msgspec.convert(compose(msgspec.json.decode(data, type=Recipe)), type=Board)
+    if schema != SCHEMA:
+        raise BoardFileError(
+            f"{source} is written in “{schema}”; this program reads “{SCHEMA}” and "
+            f"“{RECIPE_SCHEMA}”.",
+            "Open it with the version that wrote it, or update Loose Rail.",
+        )
     return msgspec.json.decode(data, type=Board)
 
 
