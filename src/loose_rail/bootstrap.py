@@ -148,5 +148,5 @@ def engine_for(board: Board, progress: Callable[[float, str], None] | None = Non
 
 def stock_of_originals(board: Board) -> tuple[Candidate, ...]:
     """Without a stock list: every electrolytic as it was, so that a like part can be chosen."""
-    parts = [p for p in board.components if p.kind == "electrolytic" and "height_mm" in p.params]
+    parts = [p for p in board.components if p.kind == "electrolytic"]
     return tuple(original_of(part) for part in parts)

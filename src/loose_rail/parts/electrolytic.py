@@ -80,11 +80,14 @@ def _rules() -> dict[str, Any]:
 
 
 def original_of(part: Component) -> Candidate:
-    """The part on the board as a candidate, fresh. Raises KeyError where the profile lacks its
-    size, and ValueError for a part that is no electrolytic."""
+    """The part on the board as a candidate, fresh; its size is NaN where the profile has none.
+
+    Raises ValueError for a part that is no electrolytic.
+    """
     if part.kind != "electrolytic":
         raise ValueError(f"{part.ref} is no electrolytic capacitor")
-    number = {key: float(part.params[key]) for key in ("diameter_mm", "height_mm", "pitch_mm")}
+    sizes = ("diameter_mm", "height_mm", "pitch_mm")
+    number = {key: float(part.params.get(key, "nan")) for key in sizes}
     return Candidate(
         f"as {part.ref} was",
         component_value(part.value),
@@ -106,19 +109,26 @@ def role_of(board: Board, ref: str) -> str:
 
 
 def check_replacement(board: Board, ref: str, candidate: Candidate) -> ReplacementCheck:
-    """Judge a candidate for a place on the board. Raises as `original_of`."""
+    """Judge a candidate for a place on the board. Raises as `original_of`.
+
+    Where the size of the old part is not known the size is not judged.
+    """
     original = original_of(board.component(ref))
     rules = _rules()
     rule = rules["roles"][role_of(board, ref)]
-    checks = (
+    checks: tuple[AttributeCheck, ...] = (
         _capacitance(rule, original, candidate),
         _voltage(rule, original, candidate),
         _temperature(rules, original, candidate),
         _esr(rules, rule, original, candidate),
-        _size("diameter", original.diameter_mm, candidate.diameter_mm, rules),
-        _size("height", original.height_mm, candidate.height_mm, rules),
-        _pitch(rules, original, candidate),
     )
+    if not math.isnan(original.diameter_mm) and not math.isnan(candidate.diameter_mm):
+        checks = (
+            *checks,
+            _size("diameter", original.diameter_mm, candidate.diameter_mm, rules),
+            _size("height", original.height_mm, candidate.height_mm, rules),
+            _pitch(rules, original, candidate),
+        )
     worst = max(checks, key=lambda check: list(Fit).index(check.fit)).fit
     return ReplacementCheck(worst, rule["title"], rule["why"], checks)
 
