@@ -23,7 +23,7 @@ from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import fold
-from loose_rail.parts.electrolytic import Candidate, original_of
+from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
@@ -100,7 +100,7 @@ class Workplace:
             hands.put(state.board_state.key)
         return JobPresenter(
             session,
-            self._stock or stock_of_originals(board),
+            self._stock,
             lambda s, price: render_html(content_of(s, price)),
             lambda s, path: write_pdf(content_of(s), path),
             self._meter_opener(),
@@ -144,9 +144,3 @@ class Workplace:
 def engine_for(board: Board, progress: Callable[[float, str], None] | None = None) -> Engine:
     """The diagnosis engine of a board (slow the first time, then from the cache)."""
     return Engine(table_for(board, platformdirs.user_cache_path(APP), progress))
-
-
-def stock_of_originals(board: Board) -> tuple[Candidate, ...]:
-    """Without a stock list: every electrolytic as it was, so that a like part can be chosen."""
-    parts = [p for p in board.components if p.kind == "electrolytic"]
-    return tuple(original_of(part) for part in parts)

@@ -23,6 +23,7 @@ from loose_rail.kernel.quantities import engineering, parse_quantity
 from loose_rail.kernel.signal import Signal
 from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.parts.electrolytic import Candidate as Capacitor
+from loose_rail.parts.electrolytic import original_of
 from loose_rail.presenters import actions
 from loose_rail.presenters.bench import bench_state, job_frame, suspect_rows
 from loose_rail.presenters.card import (
@@ -86,7 +87,7 @@ class JobPresenter:
         meter_clock: Callable[[], Callable[[], float]] = lambda: time.monotonic,
     ) -> None:
         self.session = session
-        self.stock = tuple(stock)
+        self._stock = tuple(stock)
         self.changed: Signal[None] = Signal()
         self.selected_stock = 0
         self.price: float | None = None
@@ -105,6 +106,15 @@ class JobPresenter:
     def stage(self) -> str:
         """Key of the current stage."""
         return self.session.state.stage
+
+    @property
+    def stock(self) -> tuple[Capacitor, ...]:
+        """What there is to choose from; without a stock list, the part as it was."""
+        verdict = self.session.state.verdict
+        if self._stock or verdict is None:
+            return self._stock
+        part = self.session.board.component(verdict.part)
+        return (original_of(part),) if part.kind == "electrolytic" else ()
 
     @property
     def task(self) -> Task | None:
