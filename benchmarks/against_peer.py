@@ -30,6 +30,8 @@ from loose_rail.circuit.elements import Network
 from loose_rail.circuit.meters import MeterMode
 
 VARIANTS, PROBES = 300, 60
+MOST_TOGETHER = 200
+"""The peer has been seen to hang where one process loads many more netlists."""
 MODES = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR)
 
 
@@ -51,7 +53,7 @@ def one_process(network: Network, cases: list[tuple[ngspice.Case, MeterMode]]) -
         script.append(".endc")
         deck = "\n".join([*lines, "R1 a 0 1", *script, ".end"]) + "\n"
         start = time.perf_counter()
-        ngspice.run(deck, 600.0)
+        ngspice.run(deck, 120.0)
         return time.perf_counter() - start
 
 
@@ -92,7 +94,8 @@ def main() -> int:
     start = time.perf_counter()
     found = [ngspice.reading(network, case, mode) for case, mode in cases]
     each = (time.perf_counter() - start) / len(cases)
-    together = one_process(network, cases) / len(cases)
+    some = cases[:MOST_TOGETHER]
+    together = one_process(network, some) / len(some)
     report(board.id, total, ours, each, together)
     accuracy(found, wanted)
     return 0 if together * total / ours >= 25 and each * total / ours >= 400 else 1
