@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.ui.application import make_application
 from loose_rail.ui.dispatch import Dispatcher
+from loose_rail.ui.job_view import JobView
 from loose_rail.ui.main_window import MainWindow
 
 
@@ -72,3 +73,21 @@ def write(text: str) -> None:
     for letter in text:
         QTest.keyClick(focus(), letter)
     press(Qt.Key.Key_Return)
+
+
+def follow_card(job: JobView, answer: Callable[[], str], steps: int = 60) -> int:
+    """Do what the bench's card says, typing `answer()` at each probe, until it offers no more.
+
+    Returns the readings taken; raises AssertionError where the card never comes to its end.
+    """
+    for _ in range(steps):
+        phase = job.bench.card.phase
+        if phase == "nothing":
+            return len(job.presenter.session.state.live_readings)
+        if phase == "state":
+            press(Qt.Key.Key_B)
+            continue
+        write("1.2" if phase == "bulk" else answer())
+        if job.bench.card.entry.text():  # an absurd value is asked about once
+            press(Qt.Key.Key_Return)
+    raise AssertionError(f"{job.presenter.task} {job.notice.text()}")

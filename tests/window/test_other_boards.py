@@ -6,6 +6,7 @@ No simulated bench here: the shop is the user's own, readings are typed.
 import math
 import tempfile
 import unittest
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -18,7 +19,7 @@ from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.job_view import JobView
 from loose_rail.ui.main_window import MainWindow
-from tests.window.helper import application, close_window, press, settle, write
+from tests.window.helper import application, close_window, follow_card, press, settle, write
 
 JOBS = (
     ("0601", "PB-2211-1", "Sedge 22D", "The picture is black, the light is on.", "Q401:short:0"),
@@ -95,29 +96,12 @@ class OwnShop(unittest.TestCase):
             return f"{low * 1e9:.4g}n"
         return f"{max(low, 0):.4g}"
 
-    def diagnose(self, job: JobView, key: str) -> int:
-        for _ in range(60):
-            phase = job.bench.card.phase
-            if phase == "nothing":
-                break
-            if phase == "state":
-                press(Qt.Key.Key_B)
-            elif phase == "bulk":
-                write("0.6")
-            else:
-                text = self.typed(job, key)
-                write(text)
-                if job.bench.card.entry.text():  # an absurd value is asked about once
-                    press(Qt.Key.Key_Return)
-        message = f"{job.presenter.task} {job.notice.text()}"
-        self.assertEqual(job.bench.card.phase, "nothing", message)
-        return len(job.presenter.session.state.live_readings)
-
     def test_three_boards_from_shelf_to_hand_back(self) -> None:
         for number, (_, board, _, _, key) in enumerate(JOBS):
             with self.subTest(board):
                 job = self.job(number)
-                self.assertLessEqual(self.diagnose(job, key), 16)
+                readings = follow_card(job, partial(self.typed, job, key))
+                self.assertLessEqual(readings, 16)
                 press(Qt.Key.Key_Return)
                 self.assertEqual(job.presenter.stage, "verdict")
                 part = key.split(":")[0]

@@ -12,7 +12,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.storage.store import SqliteStore
 from loose_rail.ui.job_view import JobView
 from loose_rail.ui.main_window import MainWindow
-from tests.window.helper import close_window, focus, open_window, press, settle, write
+from tests.window.helper import close_window, focus, follow_card, open_window, press, settle, write
 
 ANSWERS = {
     ("live.5vs", True): "0..0.75@1.0Hz",
@@ -60,7 +60,7 @@ class WholeJob(Window):
     def test_from_shelf_to_report_by_keyboard(self) -> None:
         job = self.open_job()
         self.assertEqual(job.presenter.stage, "cold_checks")
-        readings = self.diagnose(job)
+        readings = follow_card(job, lambda: self.answer(job))
         self.assertLessEqual(readings, 8)
         press(Qt.Key.Key_Return)
         self.assertEqual(job.presenter.stage, "verdict")
@@ -87,20 +87,6 @@ class WholeJob(Window):
             job.export(target)
             self.assertGreater(target.stat().st_size, 2000)
         self.assertIn("4.99 V", self.path.with_name("report.html").read_text("utf-8"))
-
-    def diagnose(self, job: JobView) -> int:
-        for _ in range(30):
-            phase = job.bench.card.phase
-            if phase == "nothing":
-                break
-            if phase == "state":
-                press(Qt.Key.Key_B)
-            elif phase == "bulk":
-                write("1.2")
-            else:
-                write(self.answer(job))
-        self.assertEqual(job.bench.card.phase, "nothing")
-        return len(job.presenter.session.state.live_readings)
 
     def rework(self, job: JobView) -> None:
         if job.presenter.session.state.board_state.plugged:

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from loose_rail.kernel.errors import LooseRailError
 from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.keys import KEYS
@@ -100,9 +101,7 @@ class MainWindow(QMainWindow):
             return
         try:
             self.shelf.show_state(self.workplace.shelf())
-        except Exception as error:
-            if not hasattr(error, "one_line"):
-                raise
+        except LooseRailError as error:
             self.shelf.show_problem(error.one_line())
         self.stack.setCurrentWidget(self.shelf)
         self._mark_area(self._shelf_button)
@@ -122,9 +121,7 @@ class MainWindow(QMainWindow):
             return
         try:
             presenter = self.workplace.open_job(number)
-        except Exception as error:
-            if not hasattr(error, "one_line"):
-                raise
+        except LooseRailError as error:
             self.shelf.show_problem(error.one_line())
             return
         if self.job is not None:
