@@ -17,6 +17,7 @@ from scipy.special import wrightomega
 
 from loose_rail.circuit import meters
 from loose_rail.circuit.elements import Network, Variant
+from loose_rail.circuit.junction import JunctionArray
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.circuit.newton import MeterPort
 from loose_rail.circuit.spice_write import TEMPERATURE, meter_lines, network_lines, node_names
@@ -94,13 +95,12 @@ def _shown(value: complex, mode: MeterMode, scale: int) -> float:
     return -1.0 / (2 * math.pi * meters.CAPACITANCE_HERTZ * value.imag)
 
 
-def forward(
-    volts: Floats, saturation: Floats, slope_volts: Floats, series: Floats
-) -> tuple[Floats, Floats]:
+def forward(self: JunctionArray, volts: Floats) -> tuple[Floats, Floats]:
     """The peer's junction law: Shockley down to −3·n·VT, below that a cubic for the leakage.
 
     i = −IS·(1 + (3·n·VT/(e·v))³). Solved with the series resistance by Newton's method.
     """
+    saturation, slope_volts, series = self.saturation, self.slope_volts, self.series
     drop = saturation * series
     omega = wrightomega(np.log(drop / slope_volts) + (volts + drop) / slope_volts)
     current = slope_volts / series * omega - saturation

@@ -19,7 +19,6 @@ from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.boards.faults import faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
-from loose_rail.circuit import junction
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import (
     Capacitor,
@@ -30,6 +29,7 @@ from loose_rail.circuit.elements import (
     Variant,
     Windings,
 )
+from loose_rail.circuit.junction import JunctionArray
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.circuit.spice_netlist import Netlist
 from loose_rail.circuit.spice_read import MOST_LINES, parse_netlist, spice_number
@@ -222,7 +222,7 @@ class AgainstThePeer(unittest.TestCase):
                 continue
             difference = abs(ours - peer) / max(abs(peer), 1e-3)
             if difference > 2e-3:
-                with patch.object(junction, "_forward", ngspice.forward):
+                with patch.object(JunctionArray, "_forward", ngspice.forward):
                     again, _ = self.ours(network, variant, (plus, minus), mode)
                 difference = abs(again - peer) / max(abs(peer), 1e-3)
                 self.assertLess(difference, 1e-5)

@@ -91,7 +91,7 @@ class ColdSolver:
             if not ask:
                 break
             port = MeterPort.ohms(scale.source_amps)
-            volts = self._port_volts([pairs[k] for k in ask], port)
+            volts = self._port_volts([pairs[k] for k in ask], port, waiting[:, ask])
             amps = -port.law(volts.ravel(), 1.0)[0].reshape(volts.shape)
             ohms = volts / np.maximum(amps, 1e-3 * scale.source_amps)
             fits = waiting[:, ask] & (ohms <= scale.full_scale_ohms)
@@ -132,10 +132,12 @@ class ColdSolver:
         volts = self._port_volts(pairs, MeterPort.diode())
         return np.where(volts > meters.DIODE_OVERLOAD_VOLTS, NAN_IS_OVERLOAD, volts)
 
-    def _port_volts(self, pairs: Sequence[Pair], port: MeterPort) -> Floats:
+    def _port_volts(
+        self, pairs: Sequence[Pair], port: MeterPort, wanted: NDArray[np.bool_] | None = None
+    ) -> Floats:
         plus = [self.assembly.net(red) for red, _ in pairs]
         minus = [self.assembly.net(black) for _, black in pairs]
-        return solve_ports(self, plus, minus, port)
+        return solve_ports(self, plus, minus, port, wanted)
 
     def _impedances(self, pairs: Sequence[Pair], hertz: float) -> NDArray[np.complex128]:
         """Complex impedance between each pair, `(n_variants, n_pairs)`."""

@@ -25,17 +25,38 @@ THERMAL_VOLTS = 0.025693
 
 @dataclass(frozen=True, slots=True)
 class JunctionArray:
-    """The parameters of many junctions, each of shape `(n_junctions,)`."""
+    """The parameters of many junctions, each `(n_junctions,)` or, after `some`, `(n, k)`.
+
+    `knee` is the voltage from which a junction conducts in earnest, `offset` the constant of the
+    closed form.
+    """
 
     saturation: Floats
     slope_volts: Floats
     series: Floats
     breakdown: Floats
+    knee: Floats
+    offset: Floats
+
+    @staticmethod
+    def made(
+        saturation: Floats, slope_volts: Floats, series: Floats, breakdown: Floats
+    ) -> JunctionArray:
+        """From amps, volts, ohms and volts; what follows from them is worked out once."""
+        drop = saturation * series
+        return JunctionArray(
+            saturation,
+            slope_volts,
+            series,
+            breakdown,
+            slope_volts * np.log(slope_volts / (np.sqrt(2.0) * saturation)),
+            np.log(drop / slope_volts) + drop / slope_volts,
+        )
 
     @staticmethod
     def of(junctions: Sequence[Junction]) -> JunctionArray:
         """Gather the parameters of the junctions in order."""
-        return JunctionArray(
+        return JunctionArray.made(
             np.array([j.saturation_amps for j in junctions], dtype=float),
             np.array([j.emission * THERMAL_VOLTS for j in junctions], dtype=float),
             np.array([j.series_ohms for j in junctions], dtype=float),
@@ -43,31 +64,27 @@ class JunctionArray:
         )
 
     def some(self, numbers: NDArray[np.intp]) -> JunctionArray:
-        """The junctions with these numbers."""
+        """The junctions with these numbers, in their shape."""
         return JunctionArray(
             self.saturation[numbers],
             self.slope_volts[numbers],
             self.series[numbers],
             self.breakdown[numbers],
+            self.knee[numbers],
+            self.offset[numbers],
         )
 
     def law(self, volts: Floats) -> tuple[Floats, Floats]:
         """Current in amps and slope in siemens at `volts` of shape `(..., n_junctions)`."""
-        current, slope = _forward(volts, self.saturation, self.slope_volts, self.series)
+        current, slope = self._forward(volts)
         breaks = np.isfinite(self.breakdown)
         if breaks.any():
-            reverse = -volts[..., breaks] - self.breakdown[breaks]
-            scale, series = self.slope_volts[breaks], self.series[breaks]
-            back, back_slope = _forward(reverse, self.saturation[breaks], scale, series)
-            current[..., breaks] -= back + self.saturation[breaks]
-            slope[..., breaks] += back_slope
+            back, back_slope = self._forward(np.where(breaks, -volts - self.breakdown, 0.0))
+            current -= np.where(breaks, back + self.saturation, 0.0)
+            slope += np.where(breaks, back_slope, 0.0)
         return current, slope
 
-
-def _forward(
-    volts: Floats, saturation: Floats, slope_volts: Floats, series: Floats
-) -> tuple[Floats, Floats]:
-    drop = saturation * series
-    omega = wrightomega(np.log(drop / slope_volts) + (volts + drop) / slope_volts)
-    current = slope_volts / series * omega - saturation
-    return current, omega / (series * (1.0 + omega))
+    def _forward(self, volts: Floats) -> tuple[Floats, Floats]:
+        omega = wrightomega(self.offset + volts / self.slope_volts)
+        current = self.slope_volts / self.series * omega - self.saturation
+        return current, omega / (self.series * (1.0 + omega))

@@ -57,7 +57,7 @@ class MeterPort:
         """A current source that gives way near the clamp voltage."""
         slope = 0.05
         saturation = amps * np.exp(-meters.OHMS_CLAMP_VOLTS / slope)
-        clamp = JunctionArray(
+        clamp = JunctionArray.made(
             np.array([saturation]),
             np.array([slope]),
             np.array([0.01 / amps]),
@@ -93,18 +93,21 @@ class MeterPort:
 
 @dataclass(slots=True)
 class _Problems:
-    """A chunk of problems: impedances `(n, p, p)`, junction scales `(n, j)`, the meter."""
+    """A chunk of problems: impedances `(n, p, p)`, junction scales and laws `(n, j)`, the meter."""
 
     z: Floats
     scales: Floats
     junctions: JunctionArray
     port: MeterPort
 
-    def law(self, x: Floats, rows: Ints, ramp: float) -> tuple[Floats, Floats]:
+    def some(self, rows: Ints) -> _Problems:
+        """The problems with these numbers."""
+        return _Problems(self.z[rows], self.scales[rows], self.junctions.some(rows), self.port)
+
+    def law(self, x: Floats, ramp: float) -> tuple[Floats, Floats]:
         current, slope = self.junctions.law(x[:, :-1])
-        scales = self.scales[rows]
-        current = (current - FOLDED_SIEMENS * x[:, :-1]) * scales
-        slope = (slope - FOLDED_SIEMENS) * scales
+        current = (current - FOLDED_SIEMENS * x[:, :-1]) * self.scales
+        slope = (slope - FOLDED_SIEMENS) * self.scales
         meter, meter_slope = self.port.law(x[:, -1], ramp)
         return (
             np.concatenate([current, meter[:, None]], axis=1),
@@ -117,59 +120,66 @@ class _Problems:
         Without it Newton's method can circle between two junctions for ever (junction limiting,
         as circuit simulators do it). Returns the new point and which problems were limited.
         """
-        slope = self.junctions.slope_volts
-        knee = slope * np.log(slope / (np.sqrt(2.0) * self.junctions.saturation))
+        slope, knee = self.junctions.slope_volts, self.junctions.knee
         wanted = here + step
         rise = step[:, :-1]
         steep = (wanted[:, :-1] > knee) & (rise > 2 * slope)
+        far = np.abs(step) > LARGEST_STEP_VOLTS
+        limited = np.asarray(steep.any(axis=1) | far.any(axis=1))
+        if not limited.any():
+            return wanted, limited
         base = np.maximum(here[:, :-1], knee)
         gain = np.maximum(wanted[:, :-1] - base, 0.0)
         wanted[:, :-1] = np.where(steep, base + slope * np.log1p(gain / slope), wanted[:, :-1])
-        far = np.abs(step) > LARGEST_STEP_VOLTS
         clipped = here + np.clip(step, -LARGEST_STEP_VOLTS, LARGEST_STEP_VOLTS)
         wanted = np.where(far & (np.abs(wanted - here) > LARGEST_STEP_VOLTS), clipped, wanted)
-        limited = steep.any(axis=1) | far.any(axis=1)
         return wanted, limited
 
 
 def solve_ports(
-    solver: SolvedNetwork, plus: Sequence[int], minus: Sequence[int], port: MeterPort
+    solver: SolvedNetwork,
+    plus: Sequence[int],
+    minus: Sequence[int],
+    port: MeterPort,
+    wanted: NDArray[np.bool_] | None = None,
 ) -> Floats:
     """Volts between the probes for every variant and pair, `(n_variants, n_pairs)`.
 
-    Raises CircuitError where a problem does not settle.
+    Where `wanted` is false the healthy value stands, unsolved. Raises CircuitError where a problem
+    does not settle.
     """
     red, black = np.array(plus, dtype=np.intp), np.array(minus, dtype=np.intp)
-    reduced = solver.reduced
-    everywhere = np.arange(reduced.between.shape[1])
-    first_row = np.zeros(len(red), dtype=np.intp)
-    healthy = np.zeros((len(red), len(everywhere) + 1))
-    healthy = _solve_block(solver, (first_row, red, black), port, healthy, everywhere)
-    volts = np.tile(healthy[:, -1], (len(reduced.z), 1))
-    visible, groups = _visible(solver, red, black, port, healthy)
-    jobs: list[tuple[Ints, Ints, Ints]] = []
-    for kept, pairs in groups:
+    reached = _reached(solver.reduced, red, black, port.largest_amps)
+    sizes = reached.sum(axis=1)
+    groups = [np.flatnonzero(sizes == size) for size in np.unique(sizes)]
+    kept_of = [np.nonzero(reached[pairs])[1].reshape(len(pairs), -1) for pairs in groups]
+    healthy = np.zeros((len(red), reached.shape[1] + 1))
+    for pairs, kept in zip(groups, kept_of, strict=True):
+        cases = (np.zeros(len(pairs), dtype=np.intp), red[pairs], black[pairs])
+        found = _solve_block(solver, cases, port, np.zeros((len(pairs), kept.shape[1] + 1)), kept)
+        healthy[pairs[:, None], kept] = found[:, :-1]
+        healthy[pairs, -1] = found[:, -1]
+    volts = np.tile(healthy[:, -1], (len(solver.reduced.z), 1))
+    visible = _visible(solver, red, black, port, healthy)
+    if wanted is not None:
+        visible &= wanted
+    for pairs, kept in zip(groups, kept_of, strict=True):
         rows, columns = np.nonzero(visible[:, pairs])
         for first in range(0, len(rows), CHUNK):
             part = slice(first, first + CHUNK)
-            jobs.append((kept, rows[part], pairs[columns[part]]))
-
-    for kept, variant, pair in jobs:
-        start = np.concatenate([healthy[pair][:, kept], healthy[pair, -1:]], axis=1)
-        cases = (variant, red[pair], black[pair])
-        volts[variant, pair] = _solve_block(solver, cases, port, start, kept)[:, -1]
+            variant, pair, own = rows[part], pairs[columns[part]], kept[columns[part]]
+            start = np.concatenate([healthy[pair[:, None], own], healthy[pair, -1:]], axis=1)
+            cases = (variant, red[pair], black[pair])
+            volts[variant, pair] = _solve_block(solver, cases, port, start, own)[:, -1]
     return volts
 
 
 def _visible(
     solver: SolvedNetwork, red: Ints, black: Ints, port: MeterPort, healthy: Floats
-) -> tuple[NDArray[np.bool_], list[tuple[Ints, Ints]]]:
-    """Where the healthy solution does not solve the variant, and which junctions each pair needs.
+) -> NDArray[np.bool_]:
+    """Where the healthy solution does not solve the variant, `(n_variants, n_pairs)`.
 
-    The residual of every variant at the healthy solution, without gathering a matrix for each. A
-    junction is left out of a pair where no current of the meter's size, through the probes or any
-    other junction, could put more than INVISIBLE_VOLTS across it on any variant. Pairs that keep
-    the same junctions form a group: (junctions, pairs).
+    The residual of every variant at the healthy solution, without gathering a matrix for each.
     """
     reduced, scales = solver.reduced, solver.scales
     volts = healthy[:, :-1]
@@ -177,7 +187,6 @@ def _visible(
     current = current - FOLDED_SIEMENS * volts
     meter, _ = port.law(healthy[:, -1], 1.0)
     visible = np.zeros((len(scales), len(red)), dtype=bool)
-    reach = np.zeros((len(red), volts.shape[1]))
     for row, scale in enumerate(scales):
         probe = reduced.across[row, red] - reduced.across[row, black]
         through = current * scale
@@ -186,27 +195,25 @@ def _visible(
         probes = healthy[:, -1] + np.einsum("pj,pj->p", probe, through) + own * meter
         worst = np.maximum(np.abs(junctions).max(axis=1, initial=0.0), np.abs(probes))
         visible[row] = worst > INVISIBLE_VOLTS
-        reach = np.maximum(reach, np.abs(probe))
-    return visible, _groups(reach, np.abs(reduced.between).max(axis=0), port.largest_amps)
+    return visible
 
 
-def _groups(reach: Floats, between: Floats, amps: float) -> list[tuple[Ints, Ints]]:
-    """Pairs by the junctions that their current can reach, directly or through another junction."""
+def _reached(reduced: Reduced, red: Ints, black: Ints, amps: float) -> NDArray[np.bool_]:
+    """Which junctions each pair needs, `(n_pairs, n_junctions)`.
+
+    A junction is left out where no current of the meter's size, through the probes or any other
+    junction that counts, could put more than INVISIBLE_VOLTS across it on any variant.
+    """
     least = INVISIBLE_VOLTS / amps
-    coupled = between > least
-    wanted = reach > least
-    for _ in range(between.shape[0]):
+    reach = np.abs(reduced.across[:, red] - reduced.across[:, black]).max(axis=0)
+    coupled = np.abs(reduced.between).max(axis=0) > least
+    wanted = np.asarray(reach > least)
+    for _ in range(coupled.shape[0]):
         wider = wanted | (wanted @ coupled)
         if (wider == wanted).all():
             break
         wanted = wider
-    found: dict[bytes, list[int]] = {}
-    for pair, row in enumerate(wanted):
-        found.setdefault(row.tobytes(), []).append(pair)
-    return [
-        (np.flatnonzero(wanted[pairs[0]]), np.array(pairs, dtype=np.intp))
-        for pairs in found.values()
-    ]
+    return wanted
 
 
 @dataclass(frozen=True, slots=True)
@@ -235,12 +242,13 @@ class Reduced:
         return np.asarray(at_red - (z[variant, red, black] - z[variant, black, black]))
 
     def ports(self, variant: Ints, red: Ints, black: Ints, kept: Ints) -> Floats:
-        """Exact impedances seen at the kept junctions and the probes, `(n, k + 1, k + 1)`."""
-        n, j = len(variant), len(kept)
+        """Exact impedances seen at the kept junctions `(n, k)` and the probes,
+        `(n, k + 1, k + 1)`."""
+        n, j = kept.shape
         ports = np.empty((n, j + 1, j + 1))
-        ports[:, :j, :j] = self.between[:, kept[:, None], kept[None, :]][variant]
+        ports[:, :j, :j] = self.between[variant[:, None, None], kept[:, :, None], kept[:, None, :]]
         probe = self.across[variant, red] - self.across[variant, black]
-        ports[:, :j, j] = ports[:, j, :j] = probe[:, kept]
+        ports[:, :j, j] = ports[:, j, :j] = np.take_along_axis(probe, kept, axis=1)
         ports[:, j, j] = self.own(variant, red, black)
         return ports
 
@@ -252,11 +260,11 @@ def _solve_block(
     x: Floats,
     kept: Ints,
 ) -> Floats:
-    """Solve problems from a starting point; `kept` are the junctions that matter to them."""
+    """Solve problems from a starting point; `kept` `(n, k)` are the junctions that matter."""
     variant, red, black = cases
     problems = _Problems(
         solver.reduced.ports(variant, red, black, kept),
-        solver.scales[variant][:, kept],
+        solver.scales[variant[:, None], kept],
         solver.assembly.junctions.some(kept),
         port,
     )
@@ -284,23 +292,27 @@ def _source_stepping(problems: _Problems, x: Floats, rows: Ints) -> Ints:
 def _newton(problems: _Problems, x: Floats, rows: Ints, ramp: float) -> Ints:
     """Iterate in place on the rows given; returns the rows that have not settled."""
     eye = np.eye(x.shape[1])
-    active = rows
-    current, slope = problems.law(x[active], active, ramp)
+    here = x[rows]
+    active = problems if len(rows) == len(x) else problems.some(rows)
+    current, slope = active.law(here, ramp)
     for _ in range(MOST_STEPS):
-        if not len(active):
-            break
-        here, z = x[active], problems.z[active]
-        residual = here + np.einsum("nij,nj->ni", z, current)
-        jacobian = eye + z * slope[:, None, :]
+        residual = here + (active.z @ current[:, :, None])[:, :, 0]
+        jacobian = eye + active.z * slope[:, None, :]
         step: Floats = -np.linalg.solve(jacobian, residual[:, :, None])[:, :, 0].astype(float)
-        new, limited = problems.limit(here, step)
-        x[active] = new
+        new, limited = active.limit(here, step)
+        x[rows] = new
         step = new - here
-        after, after_slope = problems.law(new, active, ramp)
+        after, after_slope = active.law(new, ramp)
         error = np.abs(after - (current + slope * step)).max(axis=1)
         scale = np.maximum(np.abs(after).max(axis=1), CURRENT_FLOOR_AMPS)
         close = error <= CURRENT_TOLERANCE * scale + CURRENT_FLOOR_AMPS
         close |= np.abs(step).max(axis=1) <= STEP_TOLERANCE_VOLTS
-        waiting = ~(close & ~limited)
-        active, current, slope = active[waiting], after[waiting], after_slope[waiting]
-    return active
+        here, current, slope = new, after, after_slope
+        settled = close & ~limited
+        if settled.any():
+            waiting = np.flatnonzero(~settled)
+            if not len(waiting):
+                return rows[:0]
+            rows, active = rows[waiting], active.some(waiting)
+            here, current, slope = new[waiting], after[waiting], after_slope[waiting]
+    return rows

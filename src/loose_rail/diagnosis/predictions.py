@@ -13,12 +13,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.live_plant import plants_of
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
-from loose_rail.circuit.cold import ColdSolver
-from loose_rail.circuit.meters import MeterMode
+from loose_rail.diagnosis.cold_predictions import beside, cold_probes
 from loose_rail.diagnosis.hypotheses import OUTSIDE, Hypothesis, hypotheses_of
 from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.live.plant import Plant, stack
@@ -32,7 +30,7 @@ SHORT_SIEMENS = 1e-3
 TICK_LEAST_SHARE = 0.04
 TICK_LEAST_VOLTS = 0.06
 ALIKE_SHARE = 0.01
-LIVE_FROM = 0.4
+LIVE_SHARE = 0.9
 TABLE_STEP_SECONDS = 2e-3
 """Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
 
@@ -112,7 +110,7 @@ def candidates_of(board: Board) -> tuple[Candidate, ...]:
 
 
 def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
-    """Work out the whole table: cold solver for the drained board, live model for the rest.
+    """Work out the whole table: cold solver for the drained board, live model beside it.
 
     `progress` is called with a share from 0 to 1 and a few words; it may raise to cancel.
     """
@@ -121,20 +119,22 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
     candidates = candidates_of(board)
     shape = (len(rows), len(candidates))
     low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
-    say(0.02, "cold readings")
-    _predict_cold(board, rows, candidates, low, high)
-    _predict_lifted(board, rows, candidates, low, high)
-    say(LIVE_FROM, "live behaviour")
+    say(0.02, "live behaviour")
     states = live_states(board)
-    plants = [plants_of(board, row.faults, states) for row in rows]
-    shorts = np.array([has_primary_short(of_row[0]) for of_row in plants])
-    ticking, glow = _predict_live(
-        states,
-        plants,
-        candidates,
-        (low, high, hertz),
-        lambda share: say(LIVE_FROM + (1.0 - LIVE_FROM) * share, "live behaviour"),
-    )
+    with beside(board) as cold:
+        plants = [plants_of(board, row.faults, states) for row in rows]
+        shorts = np.array([has_primary_short(of_row[0]) for of_row in plants])
+        ticking, glow = _predict_live(
+            states,
+            plants,
+            candidates,
+            (low, high, hertz),
+            lambda share: say(0.02 + LIVE_SHARE * share, "live behaviour"),
+        )
+        say(LIVE_SHARE, "cold readings")
+        column_of = {c.probe.id: k for k, c in enumerate(candidates) if not c.probe.live}
+        columns = [column_of[probe.id] for probe in cold_probes(board)]
+        low[:, columns] = high[:, columns] = cold.readings()
     for number, row in enumerate(rows):
         if row.suspect == OUTSIDE:
             low[number] = high[number] = np.nan
@@ -147,48 +147,6 @@ def has_primary_short(plant: Plant) -> bool:
     return bool(
         plant.input.input_short_siemens[0] > 0 or plant.input.bulk_short_siemens[0] > SHORT_SIEMENS
     )
-
-
-def _predict_cold(
-    board: Board,
-    rows: Sequence[Hypothesis],
-    candidates: Sequence[Candidate],
-    low: Floats,
-    high: Floats,
-) -> None:
-    network = cold_network(board)
-    solver = ColdSolver.of(network, [variant_of(board, network, row.faults) for row in rows])
-    for mode in MeterMode:
-        columns = [
-            k
-            for k, c in enumerate(candidates)
-            if c.probe.mode is mode and not c.probe.live and not c.probe.lifted
-        ]
-        if columns:
-            pairs = [(candidates[k].probe.plus, candidates[k].probe.minus) for k in columns]
-            low[:, columns] = high[:, columns] = solver.read(pairs, mode)
-
-
-def _predict_lifted(
-    board: Board,
-    rows: Sequence[Hypothesis],
-    candidates: Sequence[Candidate],
-    low: Floats,
-    high: Floats,
-) -> None:
-    """Parts by themselves: only the rows with a fault in the part differ from a sound one."""
-    for number, candidate in enumerate(candidates):
-        probe = candidate.probe
-        if not probe.lifted:
-            continue
-        own = [[f for f in row.faults if f.ref == probe.part] for row in rows]
-        distinct = list(dict.fromkeys(tuple(faults) for faults in own))
-        distinct.sort(key=len)
-        network = part_network(board, probe.part)
-        solver = ColdSolver.of(network, [variant_of(board, network, f) for f in distinct])
-        values = solver.read([(probe.plus, probe.minus)], probe.mode)[:, 0]
-        found = dict(zip(distinct, values, strict=True))
-        low[:, number] = high[:, number] = [found[tuple(faults)] for faults in own]
 
 
 def _predict_live(

@@ -7,7 +7,7 @@ profile (see boards.live_plant): the model knows no part names.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, fields, is_dataclass
 from typing import Any
 
@@ -215,18 +215,21 @@ class Plant:
 
     def fingerprint(self) -> bytes:
         """Bytes that are equal exactly for equal parameters."""
-        return np.concatenate(list(_arrays(self))).tobytes()
+        return np.concatenate(_arrays(self)).tobytes()
 
 
-def _arrays(item: Any) -> Iterator[Floats]:
-    if isinstance(item, np.ndarray):
-        yield item
-    elif isinstance(item, tuple):
-        for inner in item:
-            yield from _arrays(inner)
-    elif is_dataclass(item):
-        for field in fields(item):
-            yield from _arrays(getattr(item, field.name))
+def _arrays(item: Any) -> list[Floats]:
+    found: list[Floats] = []
+    waiting = [item]
+    while waiting:
+        item = waiting.pop()
+        if isinstance(item, np.ndarray):
+            found.append(item)
+        elif isinstance(item, tuple):
+            waiting.extend(item)
+        elif item is not None and not isinstance(item, str):
+            waiting.extend([getattr(item, name) for name in item.__slots__])
+    return found
 
 
 def single(plant: Plant) -> Plant:

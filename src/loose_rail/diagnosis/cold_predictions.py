@@ -1,0 +1,141 @@
+"""What every hypothesis predicts at the cold probes: in the circuit, and each part by itself.
+
+Runs in a process of its own beside the live model, so that two cores share the work and a window
+stays free: `python -m loose_rail.diagnosis.cold_predictions` reads a board profile in JSON from its
+input and writes the table as a NumPy file to its output.
+"""
+
+from __future__ import annotations
+
+import io
+import os
+import subprocess
+import sys
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from typing import IO
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.cold_network import cold_network, part_network, variant_of
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.boards.profile import Board
+from loose_rail.circuit.cold import ColdSolver
+from loose_rail.circuit.elements import Variant
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.diagnosis.hypotheses import Hypothesis, hypotheses_of
+from loose_rail.kernel.errors import CircuitError
+
+Floats = NDArray[np.float64]
+
+
+def cold_probes(board: Board) -> list[Probe]:
+    """The probes of a drained board, in the order of `probes_of`."""
+    return [probe for probe in probes_of(board) if not probe.live]
+
+
+def cold_readings(board: Board) -> Floats:
+    """Readings of every row at every cold probe, `(n_rows, n_cold_probes)`; +inf is OL."""
+    rows, probes = hypotheses_of(board), cold_probes(board)
+    found = np.zeros((len(rows), len(probes)))
+    _in_circuit(board, rows, probes, found)
+    _lifted(board, rows, probes, found)
+    return found
+
+
+@contextmanager
+def beside(board: Board) -> Iterator[_Beside]:
+    """The same in a process of its own, begun now and ended at the latest with the block."""
+    command = [sys.executable, "-m", "loose_rail.diagnosis.cold_predictions"]
+    one = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
+    process = subprocess.Popen(
+        command,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        env={**os.environ, **one},
+    )
+    try:
+        assert process.stdin is not None
+        process.stdin.write(msgspec.json.encode(board))
+        process.stdin.close()
+        process.stdin = None
+        yield _Beside(process)
+    finally:
+        process.kill()
+        process.communicate()
+
+
+class _Beside:
+    def __init__(self, process: subprocess.Popen[bytes]) -> None:
+        self._process = process
+
+    def readings(self) -> Floats:
+        """Wait for the table. Raises CircuitError where the process failed."""
+        output, errors = self._process.communicate()
+        if self._process.returncode:
+            last = errors.decode(errors="replace").strip().splitlines()[-1:]
+            raise CircuitError(
+                f"The cold readings can't be worked out: {' '.join(last)}.",
+                "Check the profile with check-board.",
+            )
+        return np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
+
+
+def _main(source: IO[bytes], target: IO[bytes]) -> None:
+    made = io.BytesIO()
+    np.save(made, cold_readings(msgspec.json.decode(source.read(), type=Board)))
+    target.write(made.getvalue())
+
+
+def _in_circuit(
+    board: Board, rows: Sequence[Hypothesis], probes: Sequence[Probe], found: Floats
+) -> None:
+    network = cold_network(board)
+    variants, place = _distinct([variant_of(board, network, row.faults) for row in rows])
+    solver = ColdSolver.of(network, variants)
+    for mode in MeterMode:
+        columns = [k for k, p in enumerate(probes) if p.mode is mode and not p.lifted]
+        if columns:
+            pairs = [(probes[k].plus, probes[k].minus) for k in columns]
+            found[:, columns] = solver.read(pairs, mode)[place]
+
+
+def _lifted(
+    board: Board, rows: Sequence[Hypothesis], probes: Sequence[Probe], found: Floats
+) -> None:
+    """Parts by themselves: only the rows with a fault in the part differ from a sound one."""
+    of_part: dict[str, list[int]] = {}
+    for number, probe in enumerate(probes):
+        if probe.lifted:
+            of_part.setdefault(probe.part, []).append(number)
+    for part, columns in of_part.items():
+        own = [tuple(f for f in row.faults if f.ref == part) for row in rows]
+        faults = sorted(dict.fromkeys(own), key=len)
+        network = part_network(board, part)
+        variants, place = _distinct([variant_of(board, network, f) for f in faults])
+        solver = ColdSolver.of(network, variants)
+        at = place[[faults.index(f) for f in own]]
+        for number in columns:
+            pair = (probes[number].plus, probes[number].minus)
+            found[:, number] = solver.read([pair], probes[number].mode)[at, 0]
+
+
+def _distinct(variants: Sequence[Variant]) -> tuple[list[Variant], NDArray[np.intp]]:
+    """Variants that differ in their elements, and the number of each row's among them."""
+    found: list[Variant] = []
+    numbers: dict[str, int] = {}
+    place = np.empty(len(variants), dtype=np.intp)
+    for row, variant in enumerate(variants):
+        key = repr((variant.replaced, variant.added))
+        if key not in numbers:
+            numbers[key] = len(found)
+            found.append(variant)
+        place[row] = numbers[key]
+    return found, place
+
+
+if __name__ == "__main__":
+    _main(sys.stdin.buffer, sys.stdout.buffer)
