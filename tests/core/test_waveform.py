@@ -13,6 +13,7 @@ from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.diagnosis.predictions import TABLE_STEP_SECONDS, live_states
 from loose_rail.live.board_state import BoardState, Power
+from loose_rail.live.boost import SETTLE_SECONDS, Boost
 from loose_rail.live.mains import (
     BRIDGE_DROP_VOLTS,
     FILAMENT_COLD_KELVIN,
@@ -20,7 +21,7 @@ from loose_rail.live.mains import (
     FILAMENT_JOULE_PER_KELVIN_WATT,
     HotSide,
 )
-from loose_rail.live.plant import InputParameters, single, stack
+from loose_rail.live.plant import BoostParameters, InputParameters, single, stack
 from loose_rail.live.simulate import Simulation, run
 from loose_rail.live.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
 from tests import ngspice
@@ -99,6 +100,63 @@ class AgainstThePeer(unittest.TestCase):
                 self.assertAlmostEqual(fine[name] / peer[name], 1.0, delta=0.01, msg=message)
                 if name != "early":
                     self.assertAlmostEqual(coarse[name] / peer[name], 1.0, delta=0.03, msg=message)
+
+
+def boost_deck(p: InputParameters, b: BoostParameters, watts: float) -> str:
+    """Bypass rectifier and a boost that takes a sine from the line: its power pulsates at 2f."""
+    peak = math.sqrt(2) * p.mains_volts
+    wish = f"{watts}+{p.bulk_farads}*v(b)*({b.set_volts}-v(b))/{SETTLE_SECONDS}"
+    given = f"min(max({wish},0),{b.limit_watts})"
+    wave = f"(v(m)/{p.mains_volts})^2"
+    return "\n".join(
+        [
+            "boost",
+            f"Vm m 0 SIN(0 {peak} {p.mains_hertz})",
+            f"Bi 0 b I=max(abs(v(m))-{BRIDGE_DROP_VOLTS}-v(b),0)/{p.line_ohms + p.fuse_ohms}",
+            f"Bp 0 b I=({given})*{wave}/max(v(b),20)",
+            f"Resr b c {p.bulk_esr_ohms}",
+            f"C1 c 0 {p.bulk_farads} IC=0",
+            f"Rl b 0 {1 / p.bulk_leak_siemens}",
+            f"Bl b 0 I={watts}/max(v(b),20)*min(max(v(b),0),1)",
+            ".options reltol=1e-5 method=gear",
+            ".control",
+            "set numdgt=9",
+            f"tran 20u {SECONDS} 0 20u uic",
+            "meas tran bulk AVG v(b) from=0.9 to=1.0",
+            "meas tran early AVG v(b) from=0.06 to=0.16",
+            "meas tran swing PP v(b) from=0.9 to=1.0",
+            ".endc",
+            ".end",
+        ]
+    )
+
+
+@unittest.skipUnless(ngspice.PRESENT, "ngspice is not installed; bin/setup test installs it")
+class BoostAgainstThePeer(unittest.TestCase):
+    def test_the_bulk_rises_and_settles_as_in_the_transient(self) -> None:
+        """Within 1 % in waveform steps, 3 % in coarse ones; 2f ripple as P/(2πf·C·V)."""
+        plant = single(plant_of(shipped_board("PB-5012-3"), (), DIRECT))
+        p, b = plant.input, plant.boost
+        assert b is not None
+        for watts in (20.0, 90.0):
+            output = ngspice.run(boost_deck(p, b, watts), 60.0)
+            peer = {m[1]: float(m[2]) for m in re.finditer(r"^(\w+)\s+=\s+(\S+)", output, re.M)}
+            for hot, dt, share in (
+                (WaveformHotSide(p), STEP_SECONDS, 0.01),
+                (HotSide(p), 1e-3, 0.03),
+            ):
+                boost, bulk = Boost(b), []
+                for _ in range(round(SECONDS / dt)):
+                    given = boost.step(True, hot.bulk, p.bulk_farads, watts, hot.available_watts)
+                    hot.step(dt, watts, given)
+                    bulk.append(hot.bulk)
+                n = len(bulk)
+                settled = float(np.mean(bulk[int(0.9 * n) :]))
+                early = float(np.mean(bulk[int(0.06 * n) : int(0.16 * n)]))
+                self.assertAlmostEqual(settled / peer["bulk"], 1.0, delta=share)
+                self.assertAlmostEqual(early / peer["early"], 1.0, delta=share)
+            ripple = watts / (2 * math.pi * p.mains_hertz * p.bulk_farads * peer["bulk"])
+            self.assertAlmostEqual(peer["swing"] / ripple, 1.0, delta=0.15)
 
 
 class Energy(unittest.TestCase):

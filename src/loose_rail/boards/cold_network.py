@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 
 from loose_rail.boards.faults import Fault, kinds
 from loose_rail.boards.profile import Board, Component
-from loose_rail.boards.typical import leakage_ohms, part_esr_ohms, part_volts
+from loose_rail.boards.typical import leakage_ohms, part_esr_ohms, part_farads, part_volts
 from loose_rail.circuit.elements import (
     Capacitor,
     Element,
@@ -32,6 +32,8 @@ DARK_COUPLER_OHMS = 1e8
 CONTROLLER_OHMS = 150e3
 GATE_FARADS = 1e-9
 GATE_ESR_OHMS = 2.0
+CHARGED_CHANNEL_OHMS = 2.0
+"""A channel barely above its threshold [E]."""
 RELAY_HENRIES = 0.3
 SHORTED_TURNS_INDUCTANCE = 0.02
 """A shorted turn leaves the leakage inductance, about 2 % [T]."""
@@ -80,6 +82,20 @@ def removed(network: Network, variant: Variant, refs: Sequence[str]) -> Variant:
     return Variant(variant.name, replaced, variant.added)
 
 
+def gate_charged(board: Board, variant: Variant, ref: str) -> Variant:
+    """The variant with charge left on a switch's gate: its channel conducts both ways.
+
+    Raises CircuitError for a part that has no insulated gate. Source: electrical reference
+    section 5; a meter's own voltage charges it, and it stays for minutes.
+    """
+    pins = board.component(ref).pins
+    ends = [pins[name] for name in ("D", "S", "C", "E", "D1", "S1") if name in pins]
+    if "mosfet" not in board.component(ref).kind and board.component(ref).kind != "igbt":
+        raise CircuitError(f"{ref} has no gate that could hold a charge.")
+    channel = Resistor(ends[0], ends[1], CHARGED_CHANNEL_OHMS)
+    return Variant(variant.name, variant.replaced, (*variant.added, channel))
+
+
 def _names(network: Network, fault: Fault) -> list[str]:
     wanted = f"{fault.ref}.{fault.element}" if fault.element else fault.ref
     return [n for n in network.elements if n == wanted or n.startswith(f"{wanted}.")]
@@ -113,7 +129,7 @@ def _suppressor(part: Component) -> Elements:
 
 
 def _electrolytic(part: Component) -> Elements:
-    plus, minus, farads = part.pins["plus"], part.pins["minus"], component_value(part.value)
+    plus, minus, farads = part.pins["plus"], part.pins["minus"], part_farads(part)
     leak = leakage_ohms(farads, part_volts(part))
     return {part.ref: Capacitor(plus, minus, farads, part_esr_ohms(part), leak)}
 

@@ -7,6 +7,7 @@ several rows to the arithmetic.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -32,6 +33,13 @@ class Fault:
     ohms: float = 0.0
     value_scale: float = 1.0
     esr_scale: float = 1.0
+    of: str = ""
+    share: float = 1.0
+
+    @property
+    def comes_and_goes(self) -> bool:
+        """Whether the part is sound for most of the time and in mode `of` for `share` of it."""
+        return self.effect == "intermittent"
 
     @property
     def suspect(self) -> str:
@@ -77,6 +85,8 @@ def faults_of(part: Component) -> list[Fault]:
                     ohms=severity.get("ohms", mode.get("ohms", 0.0)),
                     value_scale=severity.get("value", 1.0),
                     esr_scale=severity.get("esr", 1.0),
+                    of=mode.get("of", ""),
+                    share=mode.get("share", 1.0),
                 )
             )
     return found
@@ -85,6 +95,11 @@ def faults_of(part: Component) -> list[Fault]:
 def find_faults(board: Board, ref: str, mode: str) -> list[Fault]:
     """The faults of one part in one mode; empty where there is none such."""
     return [fault for fault in faults_of(board.component(ref)) if fault.mode == mode]
+
+
+def while_present(board: Board, faults: Sequence[Fault]) -> list[Fault]:
+    """The same faults at a moment when those that come and go are there."""
+    return [find_faults(board, f.ref, f.of)[0] if f.comes_and_goes else f for f in faults]
 
 
 def fault_from_key(board: Board, key: str) -> Fault:

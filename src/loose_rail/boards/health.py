@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from loose_rail.boards.faults import Fault
 from loose_rail.boards.profile import Board
-from loose_rail.boards.typical import bias_share, part_esr_ohms
+from loose_rail.boards.typical import bias_share, part_esr_ohms, part_farads
 from loose_rail.kernel.quantities import component_value
 
 OPEN_FARADS = 1e-7
@@ -92,7 +92,7 @@ class Health:
 
     def _capacitor(self, ref: str) -> tuple[float, float]:
         part = self.board.component(ref)
-        farads = component_value(part.value)
+        farads = part_farads(part)
         esr = part_esr_ohms(part) if part.kind == "electrolytic" else 0.03
         for fault in self._faults.get(ref, []):
             if fault.effect == "open":

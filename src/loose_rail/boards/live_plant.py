@@ -13,7 +13,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from loose_rail.boards.faults import Fault
+from loose_rail.boards.faults import Fault, while_present
 from loose_rail.boards.health import Health
 from loose_rail.boards.live_stages import (
     boost_parameters,
@@ -26,7 +26,16 @@ from loose_rail.boards.live_stages import (
 from loose_rail.boards.profile import Board, LoadSpec, SignalSpec, Stage
 from loose_rail.kernel.quantities import component_value
 from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.plant import InputParameters, LoadParameters, Plant, SignalParameters
+from loose_rail.live.contacts import Intermittent
+from loose_rail.live.plant import (
+    InputParameters,
+    LoadParameters,
+    Plant,
+    SignalParameters,
+    single,
+)
+from loose_rail.live.simulate import Simulation
+from loose_rail.live.waveform import waveform_simulation
 
 LINE_OHMS = 0.6
 """Mains wiring, contacts and the bridge's own resistance [E]."""
@@ -58,6 +67,30 @@ def plant_of(board: Board, faults: Sequence[Fault], state: BoardState) -> Plant:
         loads=tuple(_load(health, load, state) for load in board.loads),
         signals=tuple(_signal(health, spec, state) for spec in board.signals),
     )
+
+
+def simulation_of(
+    board: Board,
+    faults: Sequence[Fault],
+    state: BoardState,
+    seed: int = 1,
+    fine: bool = False,
+    resistor_ohms: float = 0.0,
+) -> Simulation:
+    """One board ready to run, in waveform steps where `fine`; contacts that come and go do so.
+
+    `resistor_ohms` is a resistor in line with the mains as a limiter.
+    """
+    good = _limited(plant_of(board, faults, state), resistor_ohms)
+    if not any(fault.comes_and_goes for fault in faults):
+        return waveform_simulation(good) if fine else Simulation(single(good))
+    bad = _limited(plant_of(board, while_present(board, faults), state), resistor_ohms)
+    hot = waveform_simulation(good).hot if fine else None
+    return Intermittent(good, bad, seed, hot)
+
+
+def _limited(plant: Plant, ohms: float) -> Plant:
+    return replace(plant, input=replace(plant.input, line_ohms=plant.input.line_ohms + ohms))
 
 
 def plants_of(board: Board, faults: Sequence[Fault], states: Sequence[BoardState]) -> list[Plant]:

@@ -15,6 +15,8 @@ _VOLTAGE_FACTORS = ((10.0, 1.3), (25.0, 1.0), (63.0, 0.8), (160.0, 1.2))
 LEAKAGE_SHARE_OF_LIMIT = 0.1
 LEAKAGE_AMPS_PER_FARAD_VOLT = 0.01
 LEAST_LEAKAGE_AMPS = 3e-6
+ESR_SCALE, FARADS_SCALE = "esr_scale", "farads_scale"
+"""Parameters of a part that `conditions` sets: temperature and age as factors."""
 
 
 def fresh_esr_ohms(farads: float, volts: float, series: str) -> float:
@@ -42,9 +44,16 @@ def part_volts(part: Component) -> float:
 
 
 def part_esr_ohms(part: Component) -> float:
-    """Typical fresh ESR of an electrolytic of the profile, in ohms."""
+    """Typical ESR of an electrolytic of the profile, in ohms: fresh, at 20 °C, but for
+    `conditions`."""
     series = part.params.get("series", "GP")
-    return fresh_esr_ohms(component_value(part.value), part_volts(part), series)
+    fresh = fresh_esr_ohms(component_value(part.value), part_volts(part), series)
+    return fresh * float(part.params.get(ESR_SCALE, "1"))
+
+
+def part_farads(part: Component) -> float:
+    """Capacitance of a capacitor of the profile, with what age has taken from it."""
+    return component_value(part.value) * float(part.params.get(FARADS_SCALE, "1"))
 
 
 def leakage_ohms(farads: float, volts: float) -> float:

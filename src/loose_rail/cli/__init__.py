@@ -67,6 +67,14 @@ def _add_read(commands: _Commands) -> None:
     read.add_argument(
         "--resistor", type=float, default=0.0, metavar="OHMS", help="a resistor as limiter in line"
     )
+    read.add_argument(
+        "--charged", action="append", default=[], metavar="Q", help="a switch with a charged gate"
+    )
+    read.add_argument("--celsius", type=float, default=20.0, help="temperature of the board")
+    read.add_argument("--hours", type=float, default=0.0, help="hours of use behind it")
+    read.add_argument(
+        "--can", type=float, default=70.0, help="degrees at the capacitors while in use"
+    )
     read.add_argument("--mains", type=float, metavar="VOLTS", help="mains, from 90 to 264 V")
     read.add_argument("--json", action="store_true", help="print JSON")
     read.add_argument("--trace", type=Path, metavar="CSV", help="write the waveform")

@@ -7,15 +7,21 @@ import csv
 import json
 import math
 import sys
-from dataclasses import replace
 from pathlib import Path
 
 import msgspec
 import numpy as np
 
-from loose_rail.boards.cold_network import cold_network, part_network, removed, variant_of
+from loose_rail.boards.cold_network import (
+    cold_network,
+    gate_charged,
+    part_network,
+    removed,
+    variant_of,
+)
+from loose_rail.boards.conditions import under
 from loose_rail.boards.faults import Fault, fault_from_key, faults_of
-from loose_rail.boards.live_plant import plant_of
+from loose_rail.boards.live_plant import simulation_of
 from loose_rail.boards.load import board_named
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Mains
@@ -28,7 +34,7 @@ from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, span
 from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.live.simulate import run
-from loose_rail.live.waveform import waveform_run
+from loose_rail.live.waveform import STEP_SECONDS, TRACE_EVERY
 
 CLIMB_SECONDS = (1.0, 5.0, 20.0)
 TRACE_SECONDS = 3.0
@@ -36,11 +42,15 @@ START_WINDOWS = 3
 """A slow start may reach into the record by this many meter windows."""
 MOST_NAMES = 12
 MAINS_VOLTS = (90.0, 264.0)
+CELSIUS = (-20.0, 85.0)
 
 
 def read(options: argparse.Namespace) -> int:
     """Print the reading. Raises BoardFileError and UsageError."""
     board = _at_mains(board_named(options.board), options.mains)
+    if not (CELSIUS[0] <= options.celsius <= CELSIUS[1] and options.hours >= 0):
+        raise UsageError("A board is read at −20 to 85 °C after 0 hours of use or more.")
+    board = under(board, options.celsius, options.hours, options.can)
     probe = probe_named(board, options.probe)
     state = state_named(board, options.state)
     faults = [fault_named(board, text) for text in options.fault]
@@ -49,12 +59,12 @@ def read(options: argparse.Namespace) -> int:
         raise UsageError(f"{probe.id} is read in {needs}, not in {state.key}.")
     if options.netlist:
         _write_netlist(board, probe, faults, options.netlist)
-    if options.without and probe.live:
-        raise UsageError("Parts are taken out of a dead board only.")
+    if (options.without or options.charged) and probe.live:
+        raise UsageError("Parts are taken out, and gates hold a charge, on a dead board only.")
     if probe.live:
         found = _live(board, probe, state, faults, max(options.resistor, 0.0))
     else:
-        found = _cold(board, probe, faults, options.without)
+        found = _cold(board, probe, faults, options.without, options.charged)
     if options.trace:
         _write_trace(board, state, faults, options.trace)
     answer = {"board": board.id, "probe": probe.id, "state": state.key, **found}
@@ -125,13 +135,20 @@ def _some(names: list[str]) -> str:
 # ---- readings ------------------------------------------------------------------------------
 
 
-def _cold(board: Board, probe: Probe, faults: list[Fault], without: list[str]) -> dict[str, object]:
+def _cold(
+    board: Board, probe: Probe, faults: list[Fault], without: list[str], charged: list[str]
+) -> dict[str, object]:
     if probe.lifted:
         network = part_network(board, probe.part)
         faults = [fault for fault in faults if fault.ref == probe.part]
     else:
         network = cold_network(board)
     variant = removed(network, variant_of(board, network, faults), without)
+    known = {part.ref for part in board.components}
+    for ref in charged:
+        if ref not in known:
+            raise UsageError(f"{board.id} has no part “{ref}”.")
+        variant = gate_charged(board, variant, ref)
     solver = ColdSolver.of(network, [Variant("healthy"), variant])
     pair = [(probe.plus, probe.minus)]
     value = float(solver.read(pair, probe.mode)[1, 0])
@@ -153,14 +170,14 @@ def _cold(board: Board, probe: Probe, faults: list[Fault], without: list[str]) -
 def _live(
     board: Board, probe: Probe, state: BoardState, faults: list[Fault], resistor: float
 ) -> dict[str, object]:
-    plant = plant_of(board, faults, state)
-    line = replace(plant.input, line_ohms=plant.input.line_ohms + resistor)
-    record = run(replace(plant, input=line))
+    simulation = simulation_of(board, faults, state, resistor_ohms=resistor)
+    record = run(simulation.plant, simulation=simulation)
     low, high, hertz = (
         float(value[0]) for value in meter_view(record, probe.observable, np.array([0]))
     )
     found = _shown(high if hertz else low, "V")
-    if hertz:
+    goes = any(fault.comes_and_goes for fault in faults)
+    if hertz and not goes:
         found["display"] = f"{span(low, high, 'V', 2)} ticking {engineering(hertz, 'Hz', 2)}"
         found["behaviour"] = {"form": "ticking", "low": low, "high": high, "hertz": hertz}
     else:
@@ -169,6 +186,8 @@ def _live(
         form = "steady"
         if moved > 0.04 * max(abs(windows).max(), 1e-9) and moved > 0.06:
             form = "rising" if windows[-1] > windows[0] else "falling"
+        if goes and form != "steady":
+            form = "intermittent"
         found["behaviour"] = {
             "form": form,
             "low": float(windows.min()),
@@ -193,7 +212,9 @@ def _words(probe: Probe, state: BoardState, found: dict[str, object]) -> str:
     behaviour = found["behaviour"]
     assert isinstance(behaviour, dict)
     text = f"{probe.title}, {state.words}: {found['display']}"
-    if behaviour["form"] in ("rising", "falling"):
+    if behaviour["form"] == "intermittent":
+        text += f", comes and goes down to {engineering(behaviour['low'], 'V')}"
+    elif behaviour["form"] in ("rising", "falling"):
         text += f", {behaviour['form']}"
         for seconds, ohms in behaviour.get("at_seconds", {}).items():
             shown = "OL" if ohms is None else engineering(ohms, "Ω")
@@ -221,7 +242,8 @@ def _write_netlist(board: Board, probe: Probe, faults: list[Fault], path: Path) 
 def _write_trace(board: Board, state: BoardState, faults: list[Fault], path: Path) -> None:
     if not state.plugged:
         raise UsageError("A waveform is written for a powered state only.")
-    record = waveform_run(plant_of(board, faults, state), TRACE_SECONDS)
+    board_now = simulation_of(board, faults, state, fine=True)
+    record = run(board_now.plant, TRACE_SECONDS, TRACE_EVERY, STEP_SECONDS, board_now)
     names = list(record.traces)
     try:
         with path.open("w", newline="", encoding="utf-8") as file:

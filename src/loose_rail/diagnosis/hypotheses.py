@@ -5,10 +5,13 @@ A row is one hypothesis; rows of one suspect (severities, consequences) are show
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from itertools import product
 
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import Fault, faults_of, find_faults
 from loose_rail.boards.profile import Board, CoFailure
 
@@ -17,6 +20,9 @@ OUTSIDE = "outside"
 PRIOR_NOTHING = 0.02
 PRIOR_OUTSIDE = 0.03
 """Shares of jobs where the board is sound, or has a fault that is not in the model [E]."""
+LEAST_CHAIN = 0.03
+MOST_CHAINS = 8
+"""Combinations below this chance, and beyond so many, are left out: readings find them anyway."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +40,11 @@ class Hypothesis:
         return "+".join(fault.key for fault in self.faults) or self.suspect
 
     @property
+    def share(self) -> float:
+        """Share of the time that the fault is there: 1 but for a contact that comes and goes."""
+        return min((fault.share for fault in self.faults), default=1.0)
+
+    @property
     def part(self) -> str:
         """Designator of the causing part, empty for the two rows without one."""
         return self.faults[0].ref if self.faults else ""
@@ -41,7 +52,8 @@ class Hypothesis:
 
 def hypotheses_of(board: Board) -> tuple[Hypothesis, ...]:
     """Every row, with priors that sum to 1. The first row is the healthy board."""
-    rows = [row for part in board.components for row in _rows_of_part(board, part.ref)]
+    links = co_failures_of(board)
+    rows = [row for part in board.components for row in _rows_of_part(board, part.ref, links)]
     total = sum(row.prior for row in rows)
     share = (1.0 - PRIOR_NOTHING - PRIOR_OUTSIDE) / total
     return (
@@ -51,22 +63,60 @@ def hypotheses_of(board: Board) -> tuple[Hypothesis, ...]:
     )
 
 
-def _rows_of_part(board: Board, ref: str) -> Iterator[Hypothesis]:
+def while_present_rows(rows: Sequence[Hypothesis]) -> NDArray[np.intp]:
+    """For every row the row that it is like while its fault is there, `(n_rows,)`: itself, but for
+    contacts that come and go."""
+    number_of = {row.key: number for number, row in enumerate(rows)}
+    found = np.arange(len(rows))
+    for number, row in enumerate(rows):
+        if row.share < 1.0:
+            keys = [f"{f.ref}:{f.of}:0" if f.comes_and_goes else f.key for f in row.faults]
+            found[number] = number_of["+".join(keys)]
+    return found
+
+
+def _rows_of_part(board: Board, ref: str, links: Sequence[CoFailure]) -> Iterator[Hypothesis]:
     for fault in faults_of(board.component(ref)):
-        links = [
-            link
-            for link in board.co_failures
-            if link.cause == fault.ref and link.cause_mode == fault.mode
-        ]
         title = f"{fault.ref} {fault.title}"
-        for happened in product((False, True), repeat=len(links)):
-            probability = fault.rate
-            faults = [fault]
-            for link, yes in zip(links, happened, strict=True):
-                probability *= link.probability if yes else 1.0 - link.probability
-                if yes:
-                    faults.append(_consequence(board, link, fault.severity))
-            yield Hypothesis(fault.suspect, title, tuple(faults), probability)
+        chains = _chains(board, fault, links)
+        total = sum(chains.values())
+        for faults, probability in chains.items():
+            yield Hypothesis(fault.suspect, title, faults, fault.rate * probability / total)
+
+
+def _chains(
+    board: Board, first: Fault, links: Sequence[CoFailure]
+) -> dict[tuple[Fault, ...], float]:
+    """What may have failed along with a fault, and with it in turn; rare combinations are left out.
+
+    Keys are the faults with the cause first, values the probability given the cause.
+    """
+    done: dict[tuple[Fault, ...], float] = {}
+    waiting: list[tuple[tuple[Fault, ...], int, float]] = [((first,), 0, 1.0)]
+    while waiting:
+        faults, asked, probability = waiting.pop()
+        if asked == len(faults):
+            done[faults] = done.get(faults, 0.0) + probability
+            continue
+        here = faults[asked]
+        refs = {fault.ref for fault in faults}
+        outcomes: list[tuple[tuple[Fault, ...], float]] = [(faults, probability)]
+        for link in links:
+            if (link.cause, link.cause_mode) != (here.ref, here.mode) or link.effect in refs:
+                continue
+            effect = _consequence(board, link, here.severity)
+            split = [
+                option
+                for had, chance in outcomes
+                for option in (
+                    (had, chance * (1.0 - link.probability)),
+                    ((*had, effect), chance * link.probability),
+                )
+            ]
+            outcomes = [one for one in split if one[1] >= LEAST_CHAIN]
+        waiting += [(had, asked + 1, chance) for had, chance in outcomes]
+    largest = sorted(done.items(), key=lambda item: -item[1])[:MOST_CHAINS]
+    return dict(largest) or {(first,): 1.0}
 
 
 def _consequence(board: Board, link: CoFailure, severity: int) -> Fault:

@@ -32,6 +32,8 @@ SINGLE_VALUE_OF_TICKING = 0.25
 """Chance that a ticking point is noted as one value somewhere between its ends [E]."""
 WANDERING_OF_STEADY = 0.01
 SHORT_BELOW_OHMS = 1.0
+CAUGHT_MOVING = 0.25
+"""Chance that a contact turns over while the probes are on and is noted as moving [E]."""
 
 
 class Column:
@@ -41,6 +43,7 @@ class Column:
     """
 
     def __init__(self, table: PredictionTable, number: int) -> None:
+        self.table = table
         self.board: Board = table.board
         self.probe = table.candidates[number].probe
         self.low = table.low[:, number]
@@ -73,8 +76,24 @@ class Column:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
         inside, flat = self._inside(observation)
         gross = limit("gross_error")
+        inside = self.table.mixed(inside)
+        if observation.form in (Form.TICKING, Form.RANGE):
+            inside = np.where(self.table.shares < 1.0, self._wandering(observation), inside)
         mixed = (1.0 - gross) * inside + gross * flat
         return np.where(self.outside, flat, mixed)
+
+    def _wandering(self, observation: Observation) -> Floats:
+        """Density of a point that moves between sound and faulty, by the best of its two ends."""
+        other_high = self.high[self.table.present]
+        other_low = self.low[self.table.present]
+        with np.errstate(invalid="ignore"):
+            top = np.maximum(self.high, other_high)
+            bottom = np.minimum(self.low, other_low)
+        moves = np.isfinite(top) & (top - bottom > 3.0 * self.tick_sigma)
+        reach = np.where(moves, top - bottom, self.range)
+        at_top = student4((observation.high - top) / self.tick_sigma) / self.tick_sigma
+        inside = (observation.low >= bottom - self.tick_sigma) & (observation.low <= top)
+        return np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
 
     def _inside(self, observation: Observation) -> tuple[Floats, float]:
         form = observation.form

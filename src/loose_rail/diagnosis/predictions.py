@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +18,12 @@ from loose_rail.boards.live_plant import plants_of
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.cold_predictions import beside, cold_probes
-from loose_rail.diagnosis.hypotheses import OUTSIDE, Hypothesis, hypotheses_of
+from loose_rail.diagnosis.hypotheses import (
+    OUTSIDE,
+    Hypothesis,
+    hypotheses_of,
+    while_present_rows,
+)
 from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.live.plant import Plant, stack
 from loose_rail.live.simulate import LiveRecord, run
@@ -48,12 +54,13 @@ class Candidate:
         return f"{self.probe.id}@{self.state.key}"
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class PredictionTable:
     """Predictions of every row for every candidate, and the lamp's glow per live state.
 
     `primary_short` `(n_rows,)` marks rows with a short across the mains or the bulk, whether or
-    not a fuse has opened in front of it.
+    not a fuse has opened in front of it. Rows whose fault comes and goes hold what is read while it
+    is away; `mixed` brings in what is read while it is there.
     """
 
     board: Board
@@ -65,6 +72,21 @@ class PredictionTable:
     ticking_hertz: dict[str, Floats]
     lamp_glow: dict[str, Floats]
     primary_short: NDArray[np.bool_]
+
+    @cached_property
+    def shares(self) -> Floats:
+        """Share of the time that each row's fault is there, `(n_rows,)`."""
+        return np.array([row.share for row in self.rows])
+
+    @cached_property
+    def present(self) -> NDArray[np.intp]:
+        """The row that each row is like while its fault is there, `(n_rows,)`."""
+        return while_present_rows(self.rows)
+
+    def mixed(self, values: Floats) -> Floats:
+        """Chances per row `(n_rows, ...)`, those that come and go between being there and not."""
+        there = self.shares.reshape(-1, *[1] * (values.ndim - 1))
+        return there * values[self.present] + (1.0 - there) * values
 
     def alike(self, row: int) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` that no reading tells from this one: within a hundredth everywhere."""

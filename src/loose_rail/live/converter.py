@@ -44,7 +44,12 @@ class Converter:
         self.overload = nothing(like)
         self.running = never(like)
         self.starts = nothing(like)
-        self._feedback_lost = no(finite(parameters.choke_ohms))
+        self._drive = nothing(like)
+
+    @property
+    def feedback_lost(self) -> Flag:
+        """Where the choke in front of the sensed output is open."""
+        return no(finite(self.parameters.choke_ohms))
 
     def step(self, dt: float, allowed: Flag, awake: Flag, bulk: Value, load_siemens: Value) -> Flag:
         """Advance by `dt`; returns where a protection trips in this step.
@@ -76,7 +81,7 @@ class Converter:
         self, dt: float, ceiling: Value, reference: Value, load_siemens: Value
     ) -> None:
         p = self.parameters
-        siemens = p.output_siemens + where(self._feedback_lost, 0.0, load_siemens)
+        siemens = p.output_siemens + where(self.feedback_lost, 0.0, load_siemens)
         node = dt / p.output_farads + p.output_esr_ohms
         bias = PROPORTIONAL_PER_VOLT * reference + self.integral
         open_loop = 1.0 + node * siemens
@@ -84,7 +89,7 @@ class Converter:
             open_loop + node * ceiling * PROPORTIONAL_PER_VOLT
         )
         drive = between(bias - PROPORTIONAL_PER_VOLT * regulated, 0.0, 1.0)
-        drive = where(self._feedback_lost, least(reference, 1.0), drive)
+        drive = where(self.feedback_lost, least(reference, 1.0), drive)
         self.amps = ceiling * drive
         self.volts = (self.capacitor + node * self.amps) / open_loop
         self.capacitor = self.capacitor + dt / p.output_farads * (self.amps - siemens * self.volts)
@@ -114,12 +119,12 @@ class Converter:
     @property
     def valley_volts(self) -> Value:
         """What a processor's brown-out detector sees at the pin."""
-        return where(self._feedback_lost, 0.0, self.volts - 0.2 * self.ripple_volts)
+        return where(self.feedback_lost, 0.0, self.volts - 0.2 * self.ripple_volts)
 
     @property
     def pin_volts(self) -> Value:
         """Mean voltage at the connector, behind the choke."""
-        return where(self._feedback_lost, 0.0, self.volts)
+        return where(self.feedback_lost, 0.0, self.volts)
 
     @property
     def drawn_watts(self) -> Value:

@@ -68,6 +68,12 @@ class HotSide:
         self._peak = root(2.0) * plant.mains_volts
         self._series = plant.line_ohms + where(self.fuse_whole, plant.fuse_ohms, 0.0)
 
+    def adopt(self, plant: InputParameters) -> None:
+        """Go on with other parameters: a contact opened or closed."""
+        self.plant = plant
+        self.fuse_whole &= finite(plant.fuse_ohms)
+        self._series = plant.line_ohms + where(self.fuse_whole, plant.fuse_ohms, 0.0)
+
     @property
     def lamp_ohms(self) -> Value:
         """Resistance of the filament now, 0 where there is no lamp."""
@@ -164,6 +170,11 @@ class AdapterSide:
         self.available_watts = plant.adapter_volts * plant.adapter_amps
         self._strain = nothing(like)
         self._rest = nothing(like)
+
+    def adopt(self, plant: InputParameters) -> None:
+        """Go on with other parameters: a contact opened or closed."""
+        self.plant = plant
+        self.fuse_whole &= finite(plant.fuse_ohms)
 
     def step(self, dt: float, load_watts: Value, boost_watts: Value | float = 0.0) -> None:
         """Advance by `dt` seconds with the board drawing `load_watts`."""

@@ -7,7 +7,7 @@ start-up belongs to the trace, not to the reading.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -87,9 +87,7 @@ class Simulation:
         self.signals = {s.id: SignalLine(s) for s in plant.signals}
         self.waits = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
         self.fed_volts = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
-        self._loads: dict[str, tuple[LoadParameters, ...]] = {}
-        for load in plant.loads:
-            self._loads[load.rail] = (*self._loads.get(load.rail, ()), load)
+        self._loads = _by_rail(plant.loads)
         self._nothing = nothing(plant.input.mains_volts)
         self._always = always(plant.input.mains_volts)
         self._fed: tuple[Regulator | LedDriver | Inverter, ...] = (
@@ -103,6 +101,28 @@ class Simulation:
         self._wound: dict[str, list[Winding]] = {name: [] for name in self.converters}
         for winding in self.windings.values():
             self._wound[winding.parameters.source].append(winding)
+
+    def adopt(self, plant: Plant) -> None:
+        """Go on with other parameters of the same structure: a contact opened or closed."""
+        self.plant = plant
+        self.hot.adopt(plant.input)
+        if self.boost is not None and plant.boost is not None:
+            self.boost.parameters = plant.boost
+        self._loads = _by_rail(plant.loads)
+        for converter in plant.converters:
+            self.converters[converter.id].parameters = converter
+            if converter.supply:
+                self.supplies[converter.id].parameters = converter.supply
+        for winding in plant.windings:
+            self.windings[winding.id].parameters = winding
+        for regulator in plant.regulators:
+            self.regulators[regulator.id].parameters = regulator
+        for led in plant.leds:
+            self.leds[led.id].parameters = led
+        for inverter in plant.inverters:
+            self.inverters[inverter.id].parameters = inverter
+        for signal in plant.signals:
+            self.signals[signal.id].parameters = signal
 
     def step(self, dt: float) -> None:
         """Advance everything by `dt` seconds."""
@@ -215,6 +235,13 @@ class Simulation:
         for name, line_ in self.signals.items():
             seen[name] = line_.volts
         return seen
+
+
+def _by_rail(loads: Sequence[LoadParameters]) -> dict[str, tuple[LoadParameters, ...]]:
+    found: dict[str, tuple[LoadParameters, ...]] = {}
+    for load in loads:
+        found[load.rail] = (*found.get(load.rail, ()), load)
+    return found
 
 
 def points_of(plant: Plant) -> tuple[str, ...]:

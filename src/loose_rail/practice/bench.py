@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.faults import Fault
-from loose_rail.boards.live_plant import plant_of
+from loose_rail.boards.live_plant import simulation_of
 from loose_rail.boards.profile import Board
 from loose_rail.boards.validate import observables_of
 from loose_rail.circuit.cold import ColdSolver
@@ -140,8 +140,8 @@ class _Traces:
         """Times and samples of each point; the first call for a state takes about a second."""
         with self._lock:
             if state.key not in self._found:
-                plant = plant_of(self._board, self._faults, state)
-                record = run(plant, TRACE_SECONDS, TRACE_EVERY)
+                board = simulation_of(self._board, self._faults, state)
+                record = run(board.plant, TRACE_SECONDS, TRACE_EVERY, simulation=board)
                 samples = {name: values[:, 0] for name, values in record.traces.items()}
                 self._found[state.key] = (record.trace_seconds, samples)
             return self._found[state.key]

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from loose_rail.app.results import judged
 from loose_rail.app.session import JobSession, evidence_of
+from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import kind_words
+from loose_rail.boards.profile import CoFailure
 from loose_rail.diagnosis.posterior import Suspect
 from loose_rail.diagnosis.verdict import Finding, Standing
 from loose_rail.judgement.judge import Verdict
@@ -12,6 +14,7 @@ from loose_rail.kernel.quantities import percent
 from loose_rail.presenters.states import BalanceBar, BalanceColumn, VerdictState
 
 TELLING_LOG_ODDS = 0.7
+MOST_COMPANIONS = 4
 
 
 def suspect_why(session: JobSession, suspect: Suspect) -> str:
@@ -127,10 +130,9 @@ def unproved_words(session: JobSession) -> tuple[str, ...]:
     if finding.twins:
         alike = " and ".join((finding.part, *finding.twins))
         words.append(f"{alike} read alike at every point: look at each, or try a known good one.")
-    for link in session.board.co_failures:
-        if link.cause == finding.part and not _was_read(session, link.effect):
-            mode = link.effect_mode.replace("_", " ")
-            words.append(f"{link.effect} was not read; it is {mode} too in some: {link.reason}.")
+    for link in _companions(session, finding):
+        mode = link.effect_mode.replace("_", " ")
+        words.append(f"{link.effect} was not read; it is {mode} too in some: {link.reason}.")
     unread = [
         rail.title for rail in session.board.rails[1:] if not _rail_was_read(session, rail.id)
     ]
@@ -139,6 +141,17 @@ def unproved_words(session: JobSession) -> tuple[str, ...]:
     if session.state.skipped:
         words.append(f"Could not be reached: {', '.join(session.state.skipped)}.")
     return tuple(words)
+
+
+def _companions(session: JobSession, finding: Finding) -> list[CoFailure]:
+    """Parts that often fail along and were not read, the likeliest first."""
+    leader = finding.suspects[0].key if finding.suspects else ""
+    links = [
+        link
+        for link in co_failures_of(session.board)
+        if f"{link.cause}:{link.cause_mode}" == leader and not _was_read(session, link.effect)
+    ]
+    return sorted(links, key=lambda link: (-link.probability, link.effect))[:MOST_COMPANIONS]
 
 
 def _was_read(session: JobSession, part: str) -> bool:

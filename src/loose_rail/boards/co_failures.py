@@ -1,0 +1,77 @@
+"""What fails together with what: a profile's own links, and the general table by roles.
+
+If the cause has failed in its mode, the effect has too with the link's probability. Chains follow
+from links of links: a clamp opens, the switch shorts, the fuse goes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import msgspec
+
+from loose_rail.boards.faults import find_faults
+from loose_rail.boards.profile import Board, CoFailure
+
+ANY_STAGE = "*"
+
+
+@cache
+def _table() -> dict[str, Any]:
+    text = resources.files("loose_rail.boards").joinpath("data/co_failures.json").read_bytes()
+    decoded: dict[str, Any] = msgspec.json.decode(text)
+    return decoded
+
+
+def co_failures_of(board: Board) -> list[CoFailure]:
+    """The profile's links first, then those of the general table that it does not state itself."""
+    found = {(one.cause, one.cause_mode, one.effect): one for one in board.co_failures}
+    for link in (*_general(board), *_batch(board)):
+        key = (link.cause, link.cause_mode, link.effect)
+        both = find_faults(board, link.cause, link.cause_mode) and find_faults(
+            board, link.effect, link.effect_mode
+        )
+        if both and link.cause != link.effect:
+            found.setdefault(key, link)
+    return list(found.values())
+
+
+def _general(board: Board) -> Iterator[CoFailure]:
+    for entry in _table()["links"]:
+        kinds = entry.get("stages")
+        for stage in board.stages:
+            if kinds and stage.kind not in kinds:
+                continue
+            causes = board.roles.get(entry["cause"].replace(ANY_STAGE, stage.id), [])
+            effects = board.roles.get(entry["effect"].replace(ANY_STAGE, stage.id), [])
+            for cause in causes:
+                for effect in effects:
+                    yield CoFailure(
+                        cause,
+                        entry["mode"],
+                        effect,
+                        entry["then"],
+                        entry["probability"],
+                        entry["reason"],
+                    )
+
+
+def _batch(board: Board) -> Iterator[CoFailure]:
+    """Reservoirs of one age: each takes its neighbours with it."""
+    entry = _table()["batch"]
+    refs = [
+        ref
+        for role, parts in board.roles.items()
+        if role.rpartition(".")[2] in entry["roles"]
+        for ref in parts
+        if board.component(ref).kind == entry["kind"]
+    ]
+    refs = list(dict.fromkeys(refs))
+    for cause in refs:
+        for effect in refs:
+            yield CoFailure(
+                cause, entry["mode"], effect, entry["mode"], entry["probability"], entry["reason"]
+            )
