@@ -16,7 +16,13 @@ from loose_rail.diagnosis.engine import Purpose
 from loose_rail.diagnosis.hypotheses import MOST_CHAINS, OUTSIDE, hypotheses_of
 from loose_rail.diagnosis.likelihood import Column
 from loose_rail.diagnosis.planner import LEAST_INFORMATION_NATS
-from loose_rail.diagnosis.posterior import Evidence, log_prior, posterior, suspects_of
+from loose_rail.diagnosis.posterior import (
+    Evidence,
+    bad_probabilities,
+    log_prior,
+    posterior,
+    suspects_of,
+)
 from loose_rail.diagnosis.symptoms import DEAD_SILENT, NO_LIGHT, TICKS, Symptom, symptom_likelihood
 from loose_rail.diagnosis.verdict import Standing
 from loose_rail.judgement.safety import SafetyFacts
@@ -139,9 +145,10 @@ class Posterior(unittest.TestCase):
             np.testing.assert_allclose(other, shown[0], rtol=1e-9, atol=1e-15)
 
     def test_the_story_ends_at_the_dried_reservoir(self) -> None:
-        key, probability = leader(*STORY)
+        key, _ = leader(*STORY)
         self.assertEqual(key, "C21:dried")
-        self.assertGreater(probability, 0.99)
+        probabilities = posterior(table(), evidence(*STORY), COMPLAINT)
+        self.assertGreater(bad_probabilities(table(), probabilities)["C21"], 0.99)
 
     def test_the_pair_tells_the_boards_apart(self) -> None:
         on = ("live.5vs", LAMP_CABLE, "0..0.3@1.2")
@@ -258,7 +265,14 @@ class Verdicts(unittest.TestCase):
         after = engine().assess(evidence(*STORY), COMPLAINT, DRAINED)
         self.assertEqual(after.finding.standing, Standing.CONFIRMED)
         self.assertEqual(after.finding.confirmed_by, (3,))
-        self.assertIsNone(after.next_step)
+        self.assertEqual(after.next_step.purpose, Purpose.COMPANION)
+        self.assertIn(after.next_step.offer.candidate.probe.part, dict(after.finding.companions))
+        reads = ("C22.esr", "0.04"), ("C31.esr", "0.06"), ("C9.esr", "0.6")
+        clean = [(probe, UNPLUGGED, text) for probe, text in reads]
+        done = engine().assess(evidence(*STORY, *clean), COMPLAINT, DRAINED)
+        asked = done.next_step and done.next_step.offer.candidate.probe.id
+        self.assertNotIn(asked, [probe for probe, _ in reads])
+        self.assertGreater(done.finding.probability, 0.97)
 
     def test_no_verdict_without_the_isolation_pair(self) -> None:
         found = engine().assess(evidence(STORY[0], STORY[2]), COMPLAINT, DRAINED)

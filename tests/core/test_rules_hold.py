@@ -15,6 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.__main__ import main
+from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import faults_of, kinds
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.typical import fresh_esr_ohms, leakage_ohms
@@ -150,10 +151,11 @@ class Hypotheses(unittest.TestCase):
     def test_a_consequence_never_stands_without_its_cause(self) -> None:
         for board_id in shipped_ids():
             one = shipped_board(board_id)
-            causes = {(link.cause, link.effect) for link in one.co_failures}
+            links = {(link.cause, link.cause_mode, link.effect) for link in co_failures_of(one)}
             for row in hypotheses_of(one):
-                for fault in row.faults[1:]:
-                    self.assertIn((row.faults[0].ref, fault.ref), causes, f"{board_id} {row.key}")
+                for number, fault in enumerate(row.faults[1:], start=1):
+                    before = {(f.ref, f.mode, fault.ref) for f in row.faults[:number]}
+                    self.assertTrue(before & links, f"{board_id} {row.key}")
 
     def test_stressed_parts_fail_more_often_in_proportion(self) -> None:
         part = board().component("C21")

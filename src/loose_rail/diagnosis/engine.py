@@ -13,6 +13,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.clues import Clue
 from loose_rail.diagnosis.likelihood import Column
 from loose_rail.diagnosis.outcomes import outcome_chances
 from loose_rail.diagnosis.planner import Offer, Planner, reachable
@@ -37,6 +38,11 @@ UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
 
 
+COMPANION_DOUBT = 0.03
+COMPANION_NATS = 0.05
+"""A companion is read where it is neither sure nor ruled out, and a reading tells it apart [E]."""
+
+
 class Purpose(StrEnum):
     """Why a probe is offered."""
 
@@ -45,6 +51,7 @@ class Purpose(StrEnum):
     PAIR = "pair"
     CHOSEN = "chosen"
     UNLOCK = "unlock"
+    COMPANION = "companion"
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,13 +97,14 @@ class Engine:
         facts: SafetyFacts,
         skipped: Sequence[str] = (),
         chosen: str = "",
+        clues: Sequence[Clue] = (),
     ) -> Assessment:
         """Suspects, finding and next probe for this evidence in this state of the board.
 
         `skipped` are probe ids that can't be reached; `chosen` is a candidate key that a person
-        picked instead of the offered one.
+        picked instead of the offered one; `clues` are what is known beside readings and symptoms.
         """
-        probabilities = posterior(self.table, evidence, symptoms)
+        probabilities = posterior(self.table, evidence, symptoms, clues)
         taken: dict[str, int] = {}
         for item in evidence:
             taken[item.candidate] = taken.get(item.candidate, 0) + 1
@@ -126,7 +134,7 @@ class Engine:
                 offer = self.planner.offer(pair, probabilities, facts)
                 return self._step(offer, Purpose.PAIR, probabilities)
         if finding is not None and finding.standing is Standing.CONFIRMED:
-            return None
+            return self._companion(probabilities, facts, finding, taken, skipped)
         if finding is not None and finding.standing is Standing.BEST_MATCH:
             for column in confirming_columns(self.table, finding.part, probabilities, list(taken)):
                 if self.table.candidates[column].probe.id not in skipped:
@@ -140,6 +148,35 @@ class Engine:
         if not offers:
             return None
         return self._step(offers[0], Purpose.INFORM, probabilities)
+
+    def _companion(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        finding: Finding,
+        taken: Mapping[str, int],
+        skipped: Sequence[str],
+    ) -> NextStep | None:
+        """The reading that tells most about a part that often fails along with the proven one."""
+        table = self.table
+        best: tuple[float, int] | None = None
+        for part, probability in finding.companions:
+            if not COMPANION_DOUBT < probability < 1.0 - COMPANION_DOUBT:
+                continue
+            bad = np.array([any(f.ref == part for f in row.faults) for row in table.rows])
+            for column, candidate in enumerate(table.candidates):
+                probe = candidate.probe
+                if probe.part != part or probe.live or probe.lifted or probe.id in skipped:
+                    continue
+                if candidate.key in taken or not reachable(table.board, candidate.state, facts):
+                    continue
+                told = self.planner.information_about(column, bad, probabilities)
+                if told > COMPANION_NATS and (best is None or told > best[0]):
+                    best = (told, column)
+        if best is None:
+            return None
+        offer = self.planner.offer(best[1], probabilities, facts)
+        return self._step(offer, Purpose.COMPANION, probabilities)
 
     def _unlocking(
         self,

@@ -22,7 +22,9 @@ PRIOR_OUTSIDE = 0.03
 """Shares of jobs where the board is sound, or has a fault that is not in the model [E]."""
 LEAST_CHAIN = 0.03
 MOST_CHAINS = 8
-"""Combinations below this chance, and beyond so many, are left out: readings find them anyway."""
+LEAST_ALONE = 0.02
+"""Combinations below this chance, and beyond so many, are left out: readings find them anyway. The
+cause by itself always stays."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,8 +117,9 @@ def _chains(
             ]
             outcomes = [one for one in split if one[1] >= LEAST_CHAIN]
         waiting += [(had, asked + 1, chance) for had, chance in outcomes]
-    largest = sorted(done.items(), key=lambda item: -item[1])[:MOST_CHAINS]
-    return dict(largest) or {(first,): 1.0}
+    alone = max(done.pop((first,), 0.0), LEAST_ALONE)
+    largest = sorted(done.items(), key=lambda item: -item[1])[: MOST_CHAINS - 1]
+    return {(first,): alone, **dict(largest)}
 
 
 def _consequence(board: Board, link: CoFailure, severity: int) -> Fault:

@@ -81,6 +81,17 @@ class Planner:
             _plogp(groups).sum(axis=(0, 2)) - _plogp(total).sum(axis=1) - _plogp(mass).sum()
         )
 
+    def information_about(
+        self, column: int, holds: NDArray[np.bool_], probabilities: Floats
+    ) -> float:
+        """Expected information in nats of one candidate about a yes or no `(n_rows,)`."""
+        chances = self.chances[:, column, :]
+        yes = probabilities[holds] @ chances[holds]
+        no = probabilities[~holds] @ chances[~holds]
+        share = np.array([probabilities[holds].sum(), probabilities[~holds].sum()])
+        joint = _plogp(yes).sum() + _plogp(no).sum()
+        return float(joint - _plogp(yes + no).sum() - _plogp(share).sum())
+
     def rank(
         self,
         probabilities: Floats,

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.clues import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.likelihood import Column
 from loose_rail.diagnosis.predictions import PredictionTable
-from loose_rail.diagnosis.symptoms import Symptom, symptom_likelihood
+from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.kernel.observation import Observation
 
 Floats = NDArray[np.float64]
@@ -50,12 +51,15 @@ def log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence]) -> Flo
 
 
 def posterior(
-    table: PredictionTable, evidence: Sequence[Evidence], symptoms: Sequence[Symptom]
+    table: PredictionTable,
+    evidence: Sequence[Evidence],
+    symptoms: Sequence[Symptom],
+    clues: Sequence[Clue] = (),
 ) -> Floats:
-    """Probabilities of the rows `(n_rows,)` after symptoms and readings; they sum to 1."""
+    """Probabilities of the rows `(n_rows,)` after all evidence; they sum to 1."""
+    told = [*(symptom_clue(table, symptom) for symptom in symptoms), *clues]
     log = log_prior(table) + log_likelihoods(table, evidence).sum(axis=0)
-    for symptom in symptoms:
-        log = log + np.log(symptom_likelihood(table, symptom))
+    log = log + joint_log(told, len(table.rows))
     weights = np.exp(log - log.max())
     return np.asarray(weights / weights.sum())
 
@@ -69,6 +73,15 @@ def suspects_of(table: PredictionTable, probabilities: Floats) -> list[Suspect]:
         first.setdefault(row.suspect, (row.title, row.part))
     found = [Suspect(key, *first[key], sums[key]) for key in sums]
     return sorted(found, key=lambda suspect: (-suspect.probability, suspect.key))
+
+
+def bad_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str, float]:
+    """Probability that each part is bad, as cause or as consequence; they sum to more than 1."""
+    sums: dict[str, float] = {}
+    for row, probability in zip(table.rows, probabilities, strict=True):
+        for ref in {fault.ref for fault in row.faults}:
+            sums[ref] = sums.get(ref, 0.0) + float(probability)
+    return sums
 
 
 def part_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str, float]:

@@ -54,7 +54,7 @@ class Candidate:
         return f"{self.probe.id}@{self.state.key}"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class PredictionTable:
     """Predictions of every row for every candidate, and the lamp's glow per live state.
 
@@ -100,10 +100,11 @@ class PredictionTable:
 
     def index(self, candidate_key: str) -> int:
         """Column of a candidate. Raises KeyError for an unknown one."""
-        for number, candidate in enumerate(self.candidates):
-            if candidate.key == candidate_key:
-                return number
-        raise KeyError(candidate_key)
+        return self._index[candidate_key]
+
+    @cached_property
+    def _index(self) -> dict[str, int]:
+        return {candidate.key: number for number, candidate in enumerate(self.candidates)}
 
 
 def live_states(board: Board) -> tuple[BoardState, ...]:

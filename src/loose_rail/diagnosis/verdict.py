@@ -15,13 +15,20 @@ from numpy.typing import NDArray
 
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.likelihood import Column
-from loose_rail.diagnosis.posterior import Evidence, Suspect, part_probabilities, suspects_of
+from loose_rail.diagnosis.posterior import (
+    Evidence,
+    Suspect,
+    bad_probabilities,
+    part_probabilities,
+    suspects_of,
+)
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.judgement.judge import Verdict, judge, sound_reading
 from loose_rail.judgement.limits import limit
 
 Floats = NDArray[np.float64]
 
+COMPANION_PROBABILITY = 0.05
 TELLING_LOG_ODDS = 1.0
 """A direct reading confirms where it favours its part by more than e to 1."""
 
@@ -39,6 +46,7 @@ class Finding:
     """The leading part: probability, standing, its suspects, and the readings that confirm it.
 
     `twins` are parts whose fault no reading tells from it; the probability is theirs together.
+    `companions` are other parts that may be bad as well, with their probabilities.
     """
 
     part: str
@@ -47,18 +55,26 @@ class Finding:
     suspects: tuple[Suspect, ...]
     confirmed_by: tuple[int, ...]
     twins: tuple[str, ...] = ()
+    companions: tuple[tuple[str, float], ...] = ()
 
 
 def finding_of(
     table: PredictionTable, probabilities: Floats, evidence: Sequence[Evidence]
 ) -> Finding | None:
-    """The leading part and how well it is proved; None where no part leads."""
-    parts = part_probabilities(table, probabilities)
-    if not parts:
+    """The leading part and how well it is proved; None where no part leads.
+
+    The part that is the likeliest cause leads; how sure that it is bad counts the rows where it
+    is a consequence too, so that two that fail together don't keep each other in doubt.
+    """
+    causes = part_probabilities(table, probabilities)
+    if not causes:
         return None
-    part = max(parts, key=lambda ref: (parts[ref], ref))
+    parts = bad_probabilities(table, probabilities)
+    part = max(causes, key=lambda ref: (causes[ref], ref))
     sure = parts[part] >= limit("verdict_probability")
     direct = direct_confirmations(table, part, evidence)
+    others = sorted(((ref, p) for ref, p in parts.items() if ref != part), key=_likeliest)
+    companions = tuple((ref, p) for ref, p in others if p >= COMPANION_PROBABILITY)
     standing = Standing.OPEN
     if sure:
         standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
@@ -66,8 +82,12 @@ def finding_of(
     if not direct:
         twins, together = _twins(table, part, probabilities)
         if twins and together >= limit("verdict_probability"):
-            return Finding(part, together, Standing.BEST_MATCH, suspects, direct, twins)
-    return Finding(part, parts[part], standing, suspects, direct)
+            return Finding(part, together, Standing.BEST_MATCH, suspects, direct, twins, companions)
+    return Finding(part, parts[part], standing, suspects, direct, (), companions)
+
+
+def _likeliest(item: tuple[str, float]) -> tuple[float, str]:
+    return -item[1], item[0]
 
 
 def _twins(

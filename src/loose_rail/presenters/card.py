@@ -57,6 +57,7 @@ def task_of_step(session: JobSession, step: NextStep) -> Task:
         Purpose.CONFIRM: "Next probe · confirms the best match",
         Purpose.PAIR: "Before the verdict · power board or main board?",
         Purpose.CHOSEN: "Your choice",
+        Purpose.COMPANION: "Fails along with it · is it bad too?",
         Purpose.UNLOCK: "Before full power · is nothing shorted?",
     }[step.purpose]
     header = f"{lead} · {minutes_text(step.offer.minutes)}"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from loose_rail.app.session import JobSession
+from loose_rail.diagnosis.symptoms import symptom_words
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.quantities import fixed
 from loose_rail.presenters.states import RecordState, SuspectRow
@@ -42,5 +43,4 @@ def record_state(session: JobSession, suspects: tuple[SuspectRow, ...]) -> Recor
 def _symptom_words(symptom: ev.SymptomNoted) -> str:
     if symptom.symptom == "ticks" and symptom.hertz:
         return f"“{symptom.words}”: restarts, {fixed(symptom.hertz, 2)} a second"
-    words = {"no_light": "no light at all", "dead_silent": "dead and silent", "ticks": "restarts"}
-    return f"“{symptom.words}”: {words.get(symptom.symptom, symptom.symptom)}"
+    return f"“{symptom.words}”: {symptom_words(symptom.symptom)}"

@@ -103,6 +103,8 @@ def why_text(engine: Engine, step: NextStep, probabilities: Floats) -> str:
             f"{part} is the best match. This reading at {part} itself confirms it or clears it: "
             "no part is condemned without one."
         )
+    if step.purpose is Purpose.COMPANION:
+        return f"{column.probe.part} often fails along with what is proved. N leaves it out."
     if step.purpose is Purpose.PAIR:
         return (
             "The standby rail with the main cable off: wrong here too, it is the power board; good "
