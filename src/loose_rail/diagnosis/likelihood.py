@@ -72,6 +72,10 @@ class Column:
         finite = self.high[np.isfinite(self.high)]
         return float(finite.max()) if len(finite) else 0.0
 
+    def flat(self, observation: Observation) -> float:
+        """Density or chance of the observation as a gross error."""
+        return self._inside(observation)[1]
+
     def likelihood(self, observation: Observation) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
         inside, flat = self._inside(observation)

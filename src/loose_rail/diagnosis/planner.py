@@ -58,6 +58,20 @@ class Planner:
         self._starts = np.flatnonzero(np.r_[True, np.diff(groups) > 0])
         self._sorted = chances[self._order]
         self._last: tuple[Floats, Floats] | None = None
+        self._parts: tuple[Floats, tuple[str, ...]] | None = None
+
+    def part_rows(self) -> tuple[Floats, tuple[str, ...]]:
+        """Which rows hold each part bad, `(n_parts, n_rows)` of 0 and 1, and the parts."""
+        if self._parts is None:
+            rows = self.table.rows
+            parts = tuple(dict.fromkeys(f.ref for row in rows for f in row.faults))
+            number = {ref: k for k, ref in enumerate(parts)}
+            found = np.zeros((len(parts), len(rows)))
+            for column, row in enumerate(rows):
+                for fault in row.faults:
+                    found[number[fault.ref], column] = 1.0
+            self._parts = (found, parts)
+        return self._parts
 
     def information(self, probabilities: Floats) -> Floats:
         """Expected information about the suspect in nats, `(n_candidates,)`.
