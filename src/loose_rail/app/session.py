@@ -14,6 +14,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.engine import Assessment, Engine, NextStep
 from loose_rail.diagnosis.posterior import Evidence
 from loose_rail.diagnosis.predictions import Candidate
+from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, Reading, fold, reading_event, redo_target, undo_target
@@ -77,20 +78,12 @@ class JobSession:
         """The bulk was read and is no short, and the posterior leaves no room for one."""
         if self.assessment is None or self.engine is None:
             return False
-        bulk = self.board.roles["bulk"][0]
-        sound = any(
-            r.probe == f"{bulk}.ohms" and r.observation.low > limit("bulk_sound_ohms")
-            for r in self.state.live_readings
+        return short_excluded(
+            self.engine.table,
+            self.assessment.probabilities,
+            evidence_of(self.state.live_readings),
+            self.state.lamp_seen,
         )
-        sound = sound or any(
-            r.probe == "live.bulk"
-            and r.state.lamp_watts > 0
-            and r.observation.low > limit("bulk_through_lamp_share") * self.board.mains.volts
-            for r in self.state.live_readings
-        )
-        seen_dark = self.state.lamp_seen in ("dark", "flash_dark")
-        share = float(self.assessment.probabilities[self.engine.table.primary_short].sum())
-        return (sound or seen_dark) and share < limit("short_excluded_probability")
 
     @property
     def drained(self) -> bool:

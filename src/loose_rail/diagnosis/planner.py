@@ -139,6 +139,10 @@ class Planner:
             self.table.candidates[column], column, worth, self._minutes(column, facts), 0.0
         )
 
+    def allowed_offers(self, probabilities: Floats, facts: SafetyFacts) -> list[Offer]:
+        """Every candidate that safety allows, whether it tells anything or not."""
+        return [self.offer(c, probabilities, facts) for c in self._allowed(facts, {}, set())]
+
     def _allowed(
         self, facts: SafetyFacts, taken: Mapping[str, int], skipped: set[str]
     ) -> list[int]:

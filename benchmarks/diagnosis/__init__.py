@@ -1,0 +1,1 @@
+"""Closed-loop benchmark of the diagnosis: simulated sets worked through by several rules."""

@@ -1,0 +1,210 @@
+"""The jobs of the benchmark: sets with hidden faults, what their owners say, and how it went."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, replace
+from pathlib import Path
+
+import numpy as np
+
+from loose_rail.boards.faults import Fault
+from loose_rail.boards.load import shipped_board
+from loose_rail.diagnosis.cache import table_for
+from loose_rail.diagnosis.clues import Clue
+from loose_rail.diagnosis.engine import Engine
+from loose_rail.diagnosis.hypotheses import NOTHING, OUTSIDE, Hypothesis
+from loose_rail.diagnosis.levels import NO_FAULT_HERE, board_level_of, board_shares
+from loose_rail.diagnosis.posterior import suspects_of
+from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.symptoms import Symptom, kinds, symptom_likelihood
+from loose_rail.diagnosis.verdict import Finding, Standing
+from loose_rail.judgement.limits import limit
+from loose_rail.practice.simulated_sets import SimulatedSet, simulated_sets
+from loose_rail.practice.technician import Outcome, Rule, work_through
+
+ALSO_REPLACED = 0.5
+"""A companion is replaced as well where it is more likely bad than good."""
+SAID_NOTHING = 0.4
+RATE_MISCOUNTED_LOG = 0.25
+BATCH = 24
+Job = tuple[SimulatedSet, int, tuple[Symptom, ...]]
+
+
+@dataclass
+class Result:
+    """One job done by one rule; `kind` is single, pair or left_out."""
+
+    board: str
+    kind: str
+    rule: str
+    truth: str
+    named: str
+    probability: float
+    standing: str
+    right_board: bool
+    right_repair: bool
+    silent: bool
+    in_vain: int
+    minutes: float
+    readings: int
+    state_changes: int
+    unsafe: int
+    slips: int
+
+    def plain(self) -> dict[str, object]:
+        """As JSON."""
+        return asdict(self)
+
+
+def engine_of(board_id: str, directory: Path) -> Engine:
+    """The engine of a shipped board, its table from the cache."""
+    return Engine(table_for(shipped_board(board_id), directory))
+
+
+def draw_rows(
+    table: PredictionTable, kind: str, number: int, rng: np.random.Generator
+) -> list[int]:
+    """Rows drawn from the priors: single faults, or pairs and more that fail together."""
+    fits = np.array(
+        [(len(row.faults) == 1) if kind != "pair" else len(row.faults) > 1 for row in table.rows]
+    )
+    prior = np.where(fits, [row.prior for row in table.rows], 0.0)
+    return [int(k) for k in rng.choice(len(prior), number, p=prior / prior.sum())]
+
+
+def draw_jobs(
+    table: PredictionTable, kind: str, number: int, rng: np.random.Generator
+) -> list[Job]:
+    """Sets with hidden faults and what their owners say."""
+    found: list[Job] = []
+    for start in range(0, number, BATCH):
+        rows = draw_rows(table, kind, min(BATCH, number - start), rng)
+        sets = simulated_sets(table.board, [table.rows[row].faults for row in rows], rng)
+        found += [
+            (one, row, tuple(complaint(table, row, rng)))
+            for one, row in zip(sets, rows, strict=True)
+        ]
+    return found
+
+
+def complaint(table: PredictionTable, row: int, rng: np.random.Generator) -> list[Symptom]:
+    """What the owner of such a set would say: of each family one thing, or nothing."""
+    families: dict[str, list[str]] = {}
+    for kind, entry in kinds().items():
+        families.setdefault(entry["family"], []).append(kind)
+    found = []
+    for members in families.values():
+        chances = np.array([symptom_likelihood(table, Symptom(k))[row] for k in members])
+        if rng.random() < SAID_NOTHING:
+            continue
+        kind = members[int(rng.choice(len(members), p=chances / chances.sum()))]
+        hertz = float(max(t[row] for t in table.ticking_hertz.values()))
+        hertz *= float(np.exp(RATE_MISCOUNTED_LOG * rng.standard_normal()))
+        found.append(Symptom(kind, hertz if kinds()[kind].get("rate") and hertz else None))
+    return found
+
+
+def without(table: PredictionTable, truth: Hypothesis) -> PredictionTable:
+    """The table with every row of the true cause left out."""
+    cause = truth.faults[0]
+    keep = np.array([not any(_same(f, cause) for f in row.faults) for row in table.rows])
+    total = sum(row.prior for row, kept in zip(table.rows, keep, strict=True) if kept)
+    rows = tuple(
+        replace(row, prior=row.prior / total)
+        for row, kept in zip(table.rows, keep, strict=True)
+        if kept
+    )
+    return PredictionTable(
+        table.board,
+        rows,
+        table.candidates,
+        table.low[keep],
+        table.high[keep],
+        table.hertz[keep],
+        {key: values[keep] for key, values in table.ticking_hertz.items()},
+        {key: values[keep] for key, values in table.lamp_glow.items()},
+        table.primary_short[keep],
+    )
+
+
+def _same(fault: Fault, cause: Fault) -> bool:
+    return fault.ref == cause.ref and cause.mode in (fault.mode, fault.of)
+
+
+def do(
+    engine: Engine,
+    full: PredictionTable,
+    job: Job,
+    kind: str,
+    rule: tuple[str, Rule],
+    seed: Sequence[int],
+    clues: Sequence[Clue] = (),
+) -> Result:
+    """Work through one job and hold the verdict against the truth."""
+    simulated, row, symptoms = job
+    rng = np.random.default_rng(seed)
+    went = work_through(engine, simulated, symptoms, rule[1], rng, clues=clues)
+    return judged(engine, full, row, kind, rule[0], went)
+
+
+def judged(
+    engine: Engine, full: PredictionTable, row: int, kind: str, rule: str, went: Outcome
+) -> Result:
+    """The outcome of a job held against what was wrong."""
+    table, truth = engine.table, full.rows[row]
+    finding = went.assessment.finding
+    named = named_parts(went)
+    failed = {fault.ref for fault in truth.faults}
+    covered = named | _twins_of(finding)
+    level = board_shares(table, went.assessment.probabilities)[0]
+    right_board = level.name == board_level_of(table.board, truth)
+    silent = _reads_sound(full, row)
+    if silent and level.name == NO_FAULT_HERE:
+        right_board = True
+    return Result(
+        table.board.id,
+        kind,
+        rule,
+        truth.key,
+        "+".join(sorted(named)) or suspects_of(table, went.assessment.probabilities)[0].key,
+        finding.probability if finding else 0.0,
+        str(finding.standing) if finding else str(Standing.OPEN),
+        right_board,
+        failed <= covered,
+        silent,
+        len(named - failed),
+        went.minutes,
+        went.readings,
+        went.state_changes,
+        len(went.unsafe),
+        went.slips,
+    )
+
+
+def named_parts(went: Outcome) -> set[str]:
+    """The parts that would be replaced now: none where the verdict stands open."""
+    finding = went.assessment.finding
+    if finding is None or finding.standing is Standing.OPEN:
+        return set()
+    also = {ref for ref, share in finding.companions if share >= ALSO_REPLACED}
+    return {finding.part} | also
+
+
+def _twins_of(finding: Finding | None) -> set[str]:
+    return set(finding.twins) if finding and finding.standing is not Standing.OPEN else set()
+
+
+def _reads_sound(table: PredictionTable, row: int) -> bool:
+    """Whether no safe reading tells the fault from a sound board."""
+    return bool(table.alike(row)[0])
+
+
+def is_left_out(row: Hypothesis) -> bool:
+    """Rows without a fault of their own."""
+    return row.suspect in (NOTHING, OUTSIDE)
+
+
+def verdict_limit() -> float:
+    """The probability that a verdict asks for."""
+    return limit("verdict_probability")
