@@ -13,18 +13,17 @@ from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.clues import Clue
 from loose_rail.diagnosis.engine import Engine
-from loose_rail.diagnosis.hypotheses import NOTHING, OUTSIDE, Hypothesis
-from loose_rail.diagnosis.levels import NO_FAULT_HERE, board_level_of, board_shares
+from loose_rail.diagnosis.hypotheses import Hypothesis
+from loose_rail.diagnosis.levels import board_level_of, board_shares
 from loose_rail.diagnosis.posterior import suspects_of
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.diagnosis.symptoms import Symptom, kinds, symptom_likelihood
 from loose_rail.diagnosis.verdict import Finding, Standing
-from loose_rail.judgement.limits import limit
 from loose_rail.practice.simulated_sets import SimulatedSet, simulated_sets
 from loose_rail.practice.technician import Outcome, Rule, work_through
 
-ALSO_REPLACED = 0.5
-"""A companion is replaced as well where it is more likely bad than good."""
+ALSO_REPLACED = 0.35
+"""A companion is replaced as well from here: `stopping.ShopCosts` has the sum."""
 SAID_NOTHING = 0.4
 RATE_MISCOUNTED_LOG = 0.25
 BATCH = 24
@@ -37,14 +36,16 @@ class Result:
 
     board: str
     kind: str
+    job: int
     rule: str
     truth: str
     named: str
     probability: float
     standing: str
     right_board: bool
+    right_lead: bool
     right_repair: bool
-    silent: bool
+    right_with_groups: bool
     in_vain: int
     minutes: float
     readings: int
@@ -145,34 +146,40 @@ def do(
     simulated, row, symptoms = job
     rng = np.random.default_rng(seed)
     went = work_through(engine, simulated, symptoms, rule[1], rng, clues=clues)
-    return judged(engine, full, row, kind, rule[0], went)
+    return judged(engine, full, row, kind, rule[0], seed[-1], went)
 
 
 def judged(
-    engine: Engine, full: PredictionTable, row: int, kind: str, rule: str, went: Outcome
+    engine: Engine,
+    full: PredictionTable,
+    row: int,
+    kind: str,
+    rule: str,
+    number: int,
+    went: Outcome,
 ) -> Result:
     """The outcome of a job held against what was wrong."""
     table, truth = engine.table, full.rows[row]
     finding = went.assessment.finding
     named = named_parts(went)
     failed = {fault.ref for fault in truth.faults}
-    covered = named | _twins_of(finding)
-    level = board_shares(table, went.assessment.probabilities)[0]
-    right_board = level.name == board_level_of(table.board, truth)
-    silent = _reads_sound(full, row)
-    if silent and level.name == NO_FAULT_HERE:
-        right_board = True
+    twins = _twins_of(finding)
+    may_be = {ref for ref, _ in finding.companions} if finding and named else set()
+    level = board_shares(table, went.assessment.probabilities)[0].name
+    levels = {level} | {_level_of_part(table, ref) for ref in twins}
     return Result(
         table.board.id,
         kind,
+        number,
         rule,
         truth.key,
         "+".join(sorted(named)) or suspects_of(table, went.assessment.probabilities)[0].key,
         finding.probability if finding else 0.0,
         str(finding.standing) if finding else str(Standing.OPEN),
-        right_board,
-        failed <= covered,
-        silent,
+        board_level_of(table.board, truth) in levels,
+        bool(failed & (twins | ({finding.part} if finding and named else set()))),
+        failed <= named,
+        failed <= named | twins | may_be,
         len(named - failed),
         went.minutes,
         went.readings,
@@ -195,16 +202,5 @@ def _twins_of(finding: Finding | None) -> set[str]:
     return set(finding.twins) if finding and finding.standing is not Standing.OPEN else set()
 
 
-def _reads_sound(table: PredictionTable, row: int) -> bool:
-    """Whether no safe reading tells the fault from a sound board."""
-    return bool(table.alike(row)[0])
-
-
-def is_left_out(row: Hypothesis) -> bool:
-    """Rows without a fault of their own."""
-    return row.suspect in (NOTHING, OUTSIDE)
-
-
-def verdict_limit() -> float:
-    """The probability that a verdict asks for."""
-    return limit("verdict_probability")
+def _level_of_part(table: PredictionTable, ref: str) -> str:
+    return board_level_of(table.board, next(row for row in table.rows if row.part == ref))

@@ -28,15 +28,19 @@ def _table() -> dict[str, Any]:
 
 def co_failures_of(board: Board) -> list[CoFailure]:
     """The profile's links first, then those of the general table that it does not state itself."""
-    found = {(one.cause, one.cause_mode, one.effect): one for one in board.co_failures}
+    stated = {(one.cause, one.cause_mode, one.effect) for one in board.co_failures}
+    found = {(*_key(one), one.effect_mode): one for one in board.co_failures}
     for link in (*_general(board), *_batch(board)):
-        key = (link.cause, link.cause_mode, link.effect)
         both = find_faults(board, link.cause, link.cause_mode) and find_faults(
             board, link.effect, link.effect_mode
         )
-        if both and link.cause != link.effect:
-            found.setdefault(key, link)
+        if both and link.cause != link.effect and _key(link) not in stated:
+            found.setdefault((*_key(link), link.effect_mode), link)
     return list(found.values())
+
+
+def _key(link: CoFailure) -> tuple[str, str, str]:
+    return link.cause, link.cause_mode, link.effect
 
 
 def _general(board: Board) -> Iterator[CoFailure]:

@@ -21,12 +21,13 @@ from loose_rail.diagnosis.hypotheses import hypotheses_of
 from loose_rail.diagnosis.predictions import (
     PredictionTable,
     Progress,
+    as_noticed,
     candidates_of,
     live_states,
     predict,
 )
 
-MODELS_VERSION = 8
+MODELS_VERSION = 9
 """Raise when the solver or the live model changes what it answers."""
 
 
@@ -47,6 +48,7 @@ def cache_key(board: Board) -> str:
     digest.update(msgspec.json.encode(board))
     for package, name in (
         ("loose_rail.boards", "data/kinds.json"),
+        ("loose_rail.boards", "data/co_failures.json"),
         ("loose_rail.judgement", "data/limits.json"),
     ):
         digest.update(resources.files(package).joinpath(name).read_bytes())
@@ -63,7 +65,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
     if arrays.get("low", np.empty(0)).shape != (len(rows), len(candidates)):
         return None
     keys = [state.key for state in live_states(board)]
-    return PredictionTable(
+    table = PredictionTable(
         board,
         rows,
         candidates,
@@ -74,6 +76,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
         dict(zip(keys, arrays["glow"], strict=True)),
         arrays["shorts"],
     )
+    return as_noticed(table)
 
 
 def _write(table: PredictionTable, path: Path) -> None:

@@ -7,14 +7,14 @@ calls, so undo is simply asking again without the reading.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.clues import Clue
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import Column, column_of
 from loose_rail.diagnosis.outcomes import outcome_chances
 from loose_rail.diagnosis.planner import Offer, Planner, reachable
 from loose_rail.diagnosis.posterior import (
@@ -22,6 +22,7 @@ from loose_rail.diagnosis.posterior import (
     Suspect,
     log_likelihoods,
     log_prior,
+    part_probabilities,
     posterior,
     suspects_of,
 )
@@ -38,9 +39,22 @@ UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
 
 
-COMPANION_DOUBT = 0.03
-COMPANION_NATS = 0.05
-"""A companion is read where it is neither sure nor ruled out, and a reading tells it apart [E]."""
+COMPANION_DOUBT = 0.004
+COMPANION_SURE = 0.97
+COMPANION_SHARE = 0.3
+"""Companions are read as a matter of course: where one is neither sure nor ruled out, and a cold
+reading settles at least this share of the doubt [E]."""
+MOST_IN_GROUP = 4
+LEAST_LEADER = 0.2
+GROUP_NATS_PER_MINUTE = 0.02
+"""Suspects are one group where no reading tells them apart at more than this rate [E]."""
+LEAST_NATS_PER_MINUTE = 0.006
+"""Testing on ends where half an hour would tell less than a coin's toss [E]."""
+
+
+def _entropy(share: float) -> float:
+    """Entropy of a yes or no, in nats."""
+    return float(-share * np.log(share) - (1.0 - share) * np.log1p(-share))
 
 
 class Purpose(StrEnum):
@@ -110,9 +124,36 @@ class Engine:
             taken[item.candidate] = taken.get(item.candidate, 0) + 1
         finding = finding_of(self.table, probabilities, evidence)
         offers = self.planner.rank(probabilities, facts, taken, skipped)
+        if finding is not None and finding.standing is Standing.OPEN:
+            finding = self._group(finding, probabilities, offers)
         step = self._next(probabilities, facts, finding, offers, (taken, skipped, chosen))
         suspects = tuple(suspects_of(self.table, probabilities))
         return Assessment(probabilities, suspects, finding, step, tuple(offers))
+
+    def _group(self, finding: Finding, probabilities: Floats, offers: Sequence[Offer]) -> Finding:
+        """The finding as a group of parts that no reading on offer tells apart, where they are sure
+        together; else as it is."""
+        causes = part_probabilities(self.table, probabilities)
+        members: list[str] = []
+        together = 0.0
+        for part in sorted(causes, key=lambda ref: (-causes[ref], ref))[:MOST_IN_GROUP]:
+            members.append(part)
+            together += causes[part]
+            if together >= limit("verdict_probability"):
+                break
+        sure = together >= limit("verdict_probability")
+        if not sure or len(members) == 1 or causes[members[0]] < LEAST_LEADER:
+            return finding
+        inside = np.array([row.part in members for row in self.table.rows])
+        told = self.planner.information(np.where(inside, probabilities, 0.0) / together)
+        if any(told[o.column] > GROUP_NATS_PER_MINUTE * o.minutes for o in offers):
+            return finding
+        return replace(
+            finding,
+            probability=together,
+            standing=Standing.BEST_MATCH,
+            twins=tuple(ref for ref in members if ref != finding.part),
+        )
 
     def _next(
         self,
@@ -130,7 +171,8 @@ class Engine:
                 return self._step(offer, Purpose.CHOSEN, probabilities)
         if finding is not None and finding.standing is not Standing.OPEN:
             pair = self._missing_pair(finding, taken, skipped, facts)
-            if pair is not None and finding.standing is Standing.CONFIRMED:
+            of_board = self.table.board.component(finding.part).kind == "load"
+            if pair is not None and (finding.standing is Standing.CONFIRMED or of_board):
                 offer = self.planner.offer(pair, probabilities, facts)
                 return self._step(offer, Purpose.PAIR, probabilities)
         if finding is not None and finding.standing is Standing.CONFIRMED:
@@ -145,7 +187,9 @@ class Engine:
         if key is not None:
             offer = self.planner.offer(key, probabilities, facts)
             return self._step(offer, Purpose.UNLOCK, probabilities)
-        if not offers:
+        if probabilities[0] >= limit("verdict_probability"):
+            return None
+        if not any(o.information > LEAST_NATS_PER_MINUTE * o.minutes for o in offers):
             return None
         return self._step(offers[0], Purpose.INFORM, probabilities)
 
@@ -159,20 +203,23 @@ class Engine:
     ) -> NextStep | None:
         """The reading that tells most about a part that often fails along with the proven one."""
         table = self.table
+        membership, parts = self.planner.part_rows()
+        with_it = membership * membership[parts.index(finding.part)]
+        shares = dict(zip(parts, (with_it @ probabilities).tolist(), strict=True))
         best: tuple[float, int] | None = None
-        for part, probability in finding.companions:
-            if not COMPANION_DOUBT < probability < 1.0 - COMPANION_DOUBT:
+        for column, candidate in enumerate(table.candidates):
+            probe = candidate.probe
+            share = shares.get(probe.part, 0.0)
+            if probe.part == finding.part or not COMPANION_DOUBT < share < COMPANION_SURE:
                 continue
-            bad = np.array([any(f.ref == part for f in row.faults) for row in table.rows])
-            for column, candidate in enumerate(table.candidates):
-                probe = candidate.probe
-                if probe.part != part or probe.live or probe.lifted or probe.id in skipped:
-                    continue
-                if candidate.key in taken or not reachable(table.board, candidate.state, facts):
-                    continue
-                told = self.planner.information_about(column, bad, probabilities)
-                if told > COMPANION_NATS and (best is None or told > best[0]):
-                    best = (told, column)
+            if probe.live or probe.lifted or probe.id in skipped or candidate.key in taken:
+                continue
+            if not reachable(table.board, candidate.state, facts):
+                continue
+            bad = membership[parts.index(probe.part)] > 0
+            told = self.planner.information_about(column, bad, probabilities)
+            if told > COMPANION_SHARE * _entropy(share) and (best is None or told > best[0]):
+                best = (told, column)
         if best is None:
             return None
         offer = self.planner.offer(best[1], probabilities, facts)
@@ -239,7 +286,7 @@ class Engine:
         return [candidate for candidate in found if candidate.probe.live]
 
     def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:
-        column = Column(self.table, offer.column)
+        column = column_of(self.table, offer.column)
         odd = self._odd_share(column, probabilities)
         leader = suspects_of(self.table, probabilities)[0].key
         return NextStep(offer, purpose, odd, leader)

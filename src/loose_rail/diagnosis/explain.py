@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.clues import Clue
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import Column, column_of
 from loose_rail.diagnosis.posterior import Evidence, log_likelihoods, log_prior
 from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.judgement.limits import limit
@@ -105,7 +105,7 @@ def contrast(
     """Where two rows differ most among the usable candidates; None where they read alike."""
     best: tuple[float, int] | None = None
     for number in usable:
-        column = Column(table, number)
+        column = column_of(table, number)
         distance = _distance(column, first, second) / (1.0 + column.probe.minutes)
         if distance > 0 and (best is None or distance > best[0]):
             best = (distance, number)

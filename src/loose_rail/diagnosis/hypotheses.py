@@ -110,16 +110,22 @@ def _chains(
             split = [
                 option
                 for had, chance in outcomes
-                for option in (
-                    (had, chance * (1.0 - link.probability)),
-                    ((*had, effect), chance * link.probability),
-                )
+                for option in _split(had, effect, chance, link.probability)
             ]
             outcomes = [one for one in split if one[1] >= LEAST_CHAIN]
         waiting += [(had, asked + 1, chance) for had, chance in outcomes]
     alone = max(done.pop((first,), 0.0), LEAST_ALONE)
     largest = sorted(done.items(), key=lambda item: -item[1])[: MOST_CHAINS - 1]
     return {(first,): alone, **dict(largest)}
+
+
+def _split(
+    had: tuple[Fault, ...], effect: Fault, chance: float, probability: float
+) -> list[tuple[tuple[Fault, ...], float]]:
+    """Without and with a consequence; a part that has failed already does not fail again."""
+    if any(fault.ref == effect.ref for fault in had):
+        return [(had, chance)]
+    return [(had, chance * (1.0 - probability)), ((*had, effect), chance * probability)]
 
 
 def _consequence(board: Board, link: CoFailure, severity: int) -> Fault:

@@ -36,6 +36,18 @@ CAUGHT_MOVING = 0.25
 """Chance that a contact turns over while the probes are on and is noted as moving [E]."""
 
 
+MOST_KNOWN = 32
+"""Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
+
+
+def column_of(table: PredictionTable, number: int) -> Column:
+    """The column of a candidate, prepared once for a table."""
+    if number not in table.prepared:
+        table.prepared[number] = Column(table, number)
+    found: Column = table.prepared[number]
+    return found
+
+
 class Column:
     """The predictions of every row at one candidate, prepared for likelihoods.
 
@@ -58,6 +70,7 @@ class Column:
         self.sigma = sigma(self.board, self.probe, finite)
         self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high))
         self.range = self._scale_range()
+        self._known: dict[Observation, Floats] = {}
 
     def _scale_range(self) -> float:
         if self.probe.mode is MeterMode.DIODE:
@@ -78,6 +91,13 @@ class Column:
 
     def likelihood(self, observation: Observation) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
+        if observation not in self._known:
+            if len(self._known) >= MOST_KNOWN:
+                self._known.clear()
+            self._known[observation] = self._likelihood(observation)
+        return self._known[observation]
+
+    def _likelihood(self, observation: Observation) -> Floats:
         inside, flat = self._inside(observation)
         gross = limit("gross_error")
         inside = self.table.mixed(inside)

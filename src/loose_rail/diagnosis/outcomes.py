@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import Column, column_of
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.judgement.limits import limit
 
@@ -30,7 +30,7 @@ def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:
     chances = np.zeros((n_rows, n_candidates, MOST_OUTCOMES))
     order = np.argsort(-weights)
     for number in range(n_candidates):
-        column = Column(table, number)
+        column = column_of(table, number)
         distances = _distances_to_centres(column, order)
         likely = np.exp(-0.5 * np.minimum(distances, 200.0)) + 1e-30
         likely /= likely.sum(axis=1, keepdims=True)

@@ -30,6 +30,7 @@ RISK_MINUTES_NO_LIMITER = 1.5
 RISK_MINUTES_FORCED = 1.0
 """What a risk is worth in bench minutes; set so that a safe probe of equal worth goes first [E]."""
 LEAST_INFORMATION_NATS = 0.004
+LEFT_OUT_OF_DOUBT = 0.01
 REPEAT_SHARE = 0.3
 """A second reading at the same point shares the first one's slips: less than half of it is new."""
 
@@ -51,14 +52,21 @@ class Planner:
     def __init__(self, table: PredictionTable, chances: Floats) -> None:
         self.table = table
         self.chances = chances
-        keys = [row.suspect for row in table.rows]
-        unique = {key: number for number, key in enumerate(dict.fromkeys(keys))}
-        self._order = np.argsort([unique[key] for key in keys], kind="stable")
-        groups = np.array([unique[keys[row]] for row in self._order])
-        self._starts = np.flatnonzero(np.r_[True, np.diff(groups) > 0])
-        self._sorted = chances[self._order]
+        suspects = table.suspects
+        self._order = np.argsort(suspects.of_row, kind="stable")
+        self._groups = suspects.of_row[self._order]
+        n_rows, n_candidates, _ = chances.shape
+        self._sorted = chances[self._order].reshape(n_rows, -1).astype(np.float32)
+        self._entropies = -_plogp(chances[self._order]).sum(axis=2)
+        self._shape = (-1, n_candidates, chances.shape[2])
         self._last: tuple[Floats, Floats] | None = None
         self._parts: tuple[Floats, tuple[str, ...]] | None = None
+        self._keys = [candidate.key for candidate in table.candidates]
+        self._may = [
+            not (c.probe.live and reference_refusals(table.board, c.probe))
+            for c in table.candidates
+        ]
+        self._between: dict[tuple[BoardState, BoardState, bool, bool], float] = {}
 
     def part_rows(self) -> tuple[Floats, tuple[str, ...]]:
         """Which rows hold each part bad, `(n_parts, n_rows)` of 0 and 1, and the parts."""
@@ -85,15 +93,28 @@ class Planner:
         return found
 
     def _information(self, probabilities: Floats) -> Floats:
+        """H(outcome) − H(outcome | suspect) over the rows that matter, in single precision.
+
+        A suspect with one row left needs no logarithms: its entropies are prepared.
+        """
         weights = probabilities[self._order]
-        keep = weights > 1e-6
-        joint = np.where(keep[:, None, None], weights[:, None, None] * self._sorted, 0.0)
-        groups = np.add.reduceat(joint, self._starts, axis=0)
-        mass = np.add.reduceat(np.where(keep, weights, 0.0), self._starts)
-        total = groups.sum(axis=0)
-        return np.asarray(
-            _plogp(groups).sum(axis=(0, 2)) - _plogp(total).sum(axis=1) - _plogp(mass).sum()
-        )
+        rows = _rows_that_matter(weights, self.table.suspects.sums(probabilities))
+        weights = weights[rows] / weights[rows].sum()
+        starts = np.flatnonzero(np.r_[True, np.diff(self._groups[rows]) > 0])
+        sizes = np.diff(np.r_[starts, len(rows)])
+        mass = np.add.reduceat(weights, starts)
+        alone = np.repeat(sizes == 1, sizes)
+        total = weights.astype(np.float32) @ self._sorted[rows]
+        given = weights[alone] @ self._entropies[rows[alone]]
+        if not alone.all():
+            some = rows[~alone]
+            joint = self._sorted[some] * weights[~alone, None].astype(np.float32)
+            inner = np.flatnonzero(np.r_[True, np.diff(self._groups[some]) > 0])
+            several = np.add.reduceat(joint, inner, axis=0).reshape(self._shape)
+            given = given + _plogp(mass[sizes > 1]).sum()
+            given = given - _plogp(several).sum(axis=(0, 2), dtype=np.float64)
+        of_outcomes = -_plogp(total.reshape(self._shape[1:])).sum(axis=1, dtype=np.float64)
+        return np.asarray(of_outcomes - given)
 
     def information_about(
         self, column: int, holds: NDArray[np.bool_], probabilities: Floats
@@ -120,7 +141,7 @@ class Planner:
         offers: list[tuple[int, float, float]] = []
         for column in allowed:
             worth = float(information[column])
-            worth *= REPEAT_SHARE ** taken.get(self.table.candidates[column].key, 0)
+            worth *= REPEAT_SHARE ** taken.get(self._keys[column], 0)
             if worth > LEAST_INFORMATION_NATS:
                 offers.append((column, worth, self._minutes(column, facts)))
         if not offers:
@@ -150,9 +171,9 @@ class Planner:
         states: dict[BoardState, bool] = {}
         found: list[int] = []
         for column, candidate in enumerate(self.table.candidates):
-            if candidate.probe.id in skipped or taken.get(candidate.key, 0) >= 2:
+            if candidate.probe.id in skipped or taken.get(self._keys[column], 0) >= 2:
                 continue
-            if candidate.probe.live and reference_refusals(board, candidate.probe):
+            if not self._may[column]:
                 continue
             if candidate.state not in states:
                 states[candidate.state] = reachable(board, candidate.state, facts)
@@ -163,14 +184,10 @@ class Planner:
     def _minutes(self, column: int, facts: SafetyFacts) -> float:
         candidate = self.table.candidates[column]
         drained = facts.bulk_volts is not None
-        minutes = minutes_between(
-            self.table.board,
-            facts.state,
-            candidate.state,
-            drained,
-            candidate.probe.mode.needs_dead_board,
-        )
-        return minutes + candidate.probe.minutes + _risk_minutes(candidate)
+        way = (facts.state, candidate.state, drained, candidate.probe.mode.needs_dead_board)
+        if way not in self._between:
+            self._between[way] = minutes_between(self.table.board, *way)
+        return self._between[way] + candidate.probe.minutes + _risk_minutes(candidate)
 
 
 def reachable(board: Board, target: BoardState, facts: SafetyFacts) -> bool:
@@ -187,5 +204,13 @@ def _risk_minutes(candidate: Candidate) -> float:
     return risk + (RISK_MINUTES_FORCED if candidate.state.power is Power.FORCED else 0.0)
 
 
+def _rows_that_matter(weights: Floats, sums: Floats) -> NDArray[np.intp]:
+    """Rows in order without the lightest, which together hold a hundredth of the doubt."""
+    doubt = 1.0 - float(sums.max())
+    order = np.argsort(weights)
+    dropped = int(np.searchsorted(np.cumsum(weights[order]), LEFT_OUT_OF_DOUBT * doubt))
+    return np.asarray(np.sort(order[min(dropped, len(order) - 1) :]))
+
+
 def _plogp(p: Floats) -> Floats:
-    return np.where(p > 0, p * np.log(np.where(p > 0, p, 1.0)), 0.0)
+    return np.asarray(p * np.log(np.maximum(p, np.float32(1e-30))))

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.clues import Clue, joint_log, symptom_clue
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.kernel.observation import Observation
@@ -45,7 +45,7 @@ def log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence]) -> Flo
     """Log-likelihood of every piece of evidence, `(n_evidence, n_rows)`."""
     rows = np.zeros((len(evidence), len(table.rows)))
     for number, item in enumerate(evidence):
-        column = Column(table, table.index(item.candidate))
+        column = column_of(table, table.index(item.candidate))
         rows[number] = np.log(column.likelihood(item.observation))
     return rows
 
@@ -66,12 +66,9 @@ def posterior(
 
 def suspects_of(table: PredictionTable, probabilities: Floats) -> list[Suspect]:
     """Suspects in order of probability, the most probable first (ties by key)."""
-    sums: dict[str, float] = {}
-    first: dict[str, tuple[str, str]] = {}
-    for row, probability in zip(table.rows, probabilities, strict=True):
-        sums[row.suspect] = sums.get(row.suspect, 0.0) + float(probability)
-        first.setdefault(row.suspect, (row.title, row.part))
-    found = [Suspect(key, *first[key], sums[key]) for key in sums]
+    index = table.suspects
+    sums = index.sums(probabilities).tolist()
+    found = [Suspect(*one) for one in zip(index.keys, index.titles, index.parts, sums, strict=True)]
     return sorted(found, key=lambda suspect: (-suspect.probability, suspect.key))
 
 
@@ -87,7 +84,8 @@ def bad_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str
 def part_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str, float]:
     """Probability that the cause lies in each part."""
     sums: dict[str, float] = {}
-    for row, probability in zip(table.rows, probabilities, strict=True):
-        if row.part:
-            sums[row.part] = sums.get(row.part, 0.0) + float(probability)
+    index = table.suspects
+    for part, probability in zip(index.parts, index.sums(probabilities).tolist(), strict=True):
+        if part:
+            sums[part] = sums.get(part, 0.0) + probability
     return sums

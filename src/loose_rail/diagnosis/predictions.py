@@ -8,8 +8,9 @@ its entries are NaN and the likelihood gives it a flat density.
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +25,7 @@ from loose_rail.diagnosis.hypotheses import (
     hypotheses_of,
     while_present_rows,
 )
+from loose_rail.judgement.spread import sigma
 from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.live.plant import Plant, stack
 from loose_rail.live.simulate import LiveRecord, run
@@ -36,6 +38,9 @@ SHORT_SIEMENS = 1e-3
 TICK_LEAST_SHARE = 0.04
 TICK_LEAST_VOLTS = 0.06
 ALIKE_SHARE = 0.01
+UNNOTICED_SHARE = 0.1
+NOTICED_SIGMAS = 2.0
+"""What is left of the prior of a fault that moves no rail by twice its scatter [E]."""
 LIVE_SHARE = 0.9
 TABLE_STEP_SECONDS = 2e-3
 """Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
@@ -98,6 +103,16 @@ class PredictionTable:
                 near &= (same | (np.isinf(values) & np.isinf(own))).all(axis=1)
         return near
 
+    @cached_property
+    def prepared(self) -> dict[int, Any]:
+        """What `likelihood.column_of` has worked out for candidates, by number."""
+        return {}
+
+    @cached_property
+    def suspects(self) -> SuspectIndex:
+        """Which suspect, and which part as the cause, each row belongs to."""
+        return SuspectIndex(self.rows)
+
     def index(self, candidate_key: str) -> int:
         """Column of a candidate. Raises KeyError for an unknown one."""
         return self._index[candidate_key]
@@ -105,6 +120,24 @@ class PredictionTable:
     @cached_property
     def _index(self) -> dict[str, int]:
         return {candidate.key: number for number, candidate in enumerate(self.candidates)}
+
+
+class SuspectIndex:
+    """Rows gathered into suspects: `of_row` `(n_rows,)` numbers them in order of the rows."""
+
+    def __init__(self, rows: Sequence[Hypothesis]) -> None:
+        first: dict[str, Hypothesis] = {}
+        for row in rows:
+            first.setdefault(row.suspect, row)
+        self.keys = tuple(first)
+        self.titles = tuple(row.title for row in first.values())
+        self.parts = tuple(row.part for row in first.values())
+        number = {key: k for k, key in enumerate(self.keys)}
+        self.of_row = np.array([number[row.suspect] for row in rows], dtype=np.intp)
+
+    def sums(self, probabilities: Floats) -> Floats:
+        """Probability of each suspect `(n_suspects,)`."""
+        return np.asarray(np.bincount(self.of_row, probabilities, len(self.keys)), dtype=float)
 
 
 def live_states(board: Board) -> tuple[BoardState, ...]:
@@ -162,7 +195,30 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
         if row.suspect == OUTSIDE:
             low[number] = high[number] = np.nan
     say(1.0, "ready")
-    return PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow, shorts)
+    table = PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow, shorts)
+    return as_noticed(table)
+
+
+def as_noticed(table: PredictionTable) -> PredictionTable:
+    """The table with the priors of sets that somebody brings in: a fault that no one can notice in
+    use, because no rail moves, rarely comes to the bench by itself. The priors sum to 1."""
+    seen = noticed(table)
+    seen |= np.array([not row.faults for row in table.rows])
+    priors = np.array([row.prior for row in table.rows]) * np.where(seen, 1.0, UNNOTICED_SHARE)
+    priors /= priors.sum()
+    rows = zip(table.rows, priors.tolist(), strict=True)
+    return replace(table, rows=tuple(replace(row, prior=prior) for row, prior in rows))
+
+
+def noticed(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` that move a live point away from a sound board's in use or in standby."""
+    found = np.zeros(len(table.rows), dtype=bool)
+    for number, candidate in enumerate(table.candidates):
+        if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
+            low, high = table.low[:, number], table.high[:, number]
+            width = NOTICED_SIGMAS * float(sigma(table.board, candidate.probe, low[0]))
+            found |= (np.abs(low - low[0]) > width) | (np.abs(high - high[0]) > width)
+    return found[table.present] | found
 
 
 def has_primary_short(plant: Plant) -> bool:

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.clues import Clue, joint_log
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.posterior import Evidence, log_likelihoods, log_prior
 from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.judgement.limits import limit
@@ -70,7 +70,7 @@ def slips_of(
 
 def _gross_chance(table: PredictionTable, item: Evidence, log: Floats, weights: Floats) -> float:
     """Posterior chance that this reading is a gross error, given all the others."""
-    column = Column(table, table.index(item.candidate))
+    column = column_of(table, table.index(item.candidate))
     flat = column.flat(item.observation)
     known = ~column.outside
     likely = float((weights * np.exp(log))[known].sum())
@@ -93,7 +93,7 @@ def _said_twice(evidence: Sequence[Evidence], number: int) -> bool:
 def _likely_slip(table: PredictionTable, item: Evidence, weights: Floats) -> str:
     best, chosen = FITS_TIMES, "misread or mistyped: read it again"
     for words, candidate, observation in _slipped(table, item):
-        column = Column(table, table.index(candidate))
+        column = column_of(table, table.index(candidate))
         known = ~column.outside
         likely = column.likelihood(observation)
         times = float((weights * likely)[known].sum()) / (

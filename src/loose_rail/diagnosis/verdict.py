@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.posterior import (
     Evidence,
     Suspect,
@@ -71,7 +71,7 @@ def finding_of(
         return None
     parts = bad_probabilities(table, probabilities)
     part = max(causes, key=lambda ref: (causes[ref], ref))
-    sure = parts[part] >= limit("verdict_probability")
+    sure = parts[part] >= sure_from(table, part)
     direct = direct_confirmations(table, part, evidence)
     others = sorted(((ref, p) for ref, p in parts.items() if ref != part), key=_likeliest)
     companions = tuple((ref, p) for ref, p in others if p >= COMPANION_PROBABILITY)
@@ -84,6 +84,12 @@ def finding_of(
         if twins and together >= limit("verdict_probability"):
             return Finding(part, together, Standing.BEST_MATCH, suspects, direct, twins, companions)
     return Finding(part, parts[part], standing, suspects, direct, (), companions)
+
+
+def sure_from(table: PredictionTable, part: str) -> float:
+    """The probability that a verdict on a part asks for: more for a whole board than for a part."""
+    is_board = table.board.component(part).kind == "load"
+    return limit("board_verdict_probability" if is_board else "verdict_probability")
 
 
 def _likeliest(item: tuple[str, float]) -> tuple[float, str]:
@@ -115,7 +121,7 @@ def direct_confirmations(
     """
     found: list[int] = []
     for item in evidence:
-        column = Column(table, table.index(item.candidate))
+        column = column_of(table, table.index(item.candidate))
         if column.probe.part != part or column.probe.live:
             continue
         sound = sound_reading(table.board, column.probe, float(column.low[0]))
@@ -133,7 +139,7 @@ def _pair_confirmation(
     for item in evidence:
         candidate = table.candidates[table.index(item.candidate)]
         if candidate.probe.live and candidate.probe.rail:
-            column = Column(table, table.index(item.candidate))
+            column = column_of(table, table.index(item.candidate))
             sound = sound_reading(table.board, column.probe, float(column.low[0]))
             good = judge(column.probe, item.observation, sound).verdict is Verdict.AGREES
             seen[candidate.probe.id, candidate.state.main_cable] = (item.number, good)
@@ -158,7 +164,7 @@ def confirming_columns(
         probe = candidate.probe
         if probe.part != part or probe.live or candidate.key in taken:
             continue
-        column = Column(table, number)
+        column = column_of(table, number)
         if column.open[0] != column.open[leader]:
             found.append((int(probe.lifted), -99.0, number))
             continue

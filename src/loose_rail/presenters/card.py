@@ -14,7 +14,7 @@ from loose_rail.boards.health import Health
 from loose_rail.boards.probes import Probe
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.engine import NextStep, Purpose
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.diagnosis.verdict import Standing
 from loose_rail.judgement.judge import expected_text, sound_reading
@@ -189,7 +189,7 @@ def _expectation(session: JobSession, probe: Probe, candidate: Candidate) -> tup
     """Expected range in words, and for ESR the value above which a part is replaced."""
     assert session.engine is not None
     table = session.engine.table
-    column = Column(table, table.index(candidate.key))
+    column = column_of(table, table.index(candidate.key))
     sound = sound_reading(session.board, probe, float(column.low[0]))
     replace = ""
     if probe.mode is MeterMode.ESR:

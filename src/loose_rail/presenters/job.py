@@ -11,7 +11,7 @@ from loose_rail.app.measure import take_series
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.events import STAGES
@@ -228,7 +228,7 @@ class JobPresenter:
     def _question(self, candidate: Candidate, seen: Observation) -> str:
         assert self.session.engine is not None
         table = self.session.engine.table
-        column = Column(table, table.index(candidate.key))
+        column = column_of(table, table.index(candidate.key))
         return absurd(candidate.probe, seen, column.highest)
 
     # ---- meter -----------------------------------------------------------------------------

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board, Side
 from loose_rail.diagnosis.engine import Engine, NextStep, Purpose
-from loose_rail.diagnosis.likelihood import Column
+from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.posterior import suspects_of
 from loose_rail.jobs.fold import JobState
 from loose_rail.judgement.limits import limit
@@ -91,7 +91,7 @@ def warning_for(board: Board, state: JobState, side: Side | None) -> str:
 def why_text(engine: Engine, step: NextStep, probabilities: Floats) -> str:
     """Why this probe: what an odd reading would point to, and what a sound one would."""
     table = engine.table
-    column = Column(table, step.offer.column)
+    column = column_of(table, step.offer.column)
     gap = np.abs(column.y - column.y[0]) / column.sigma[0]
     odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
     odd |= column.steady & (gap > 3.0)
