@@ -16,10 +16,10 @@ from loose_rail.diagnosis.engine import Engine
 from loose_rail.diagnosis.hypotheses import Hypothesis
 from loose_rail.diagnosis.levels import board_level_of, board_shares
 from loose_rail.diagnosis.posterior import suspects_of
-from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.predictions import PredictionTable, noticed
 from loose_rail.diagnosis.symptoms import Symptom, kinds, symptom_likelihood
 from loose_rail.diagnosis.verdict import Finding, Standing
-from loose_rail.practice.simulated_sets import SimulatedSet, simulated_sets
+from loose_rail.practice.simulated_sets import SimulatedSet, as_row, simulated_sets
 from loose_rail.practice.technician import Outcome, Rule, work_through
 
 ALSO_REPLACED = 0.35
@@ -77,20 +77,23 @@ def draw_rows(
 def draw_jobs(
     table: PredictionTable, kind: str, number: int, rng: np.random.Generator
 ) -> list[Job]:
-    """Sets with hidden faults and what their owners say."""
+    """Sets with hidden faults and what their owners say of what these very sets do.
+
+    A set in which nothing can be noticed is not brought in: another is drawn in its place.
+    """
     found: list[Job] = []
-    for start in range(0, number, BATCH):
-        rows = draw_rows(table, kind, min(BATCH, number - start), rng)
+    while len(found) < number:
+        rows = draw_rows(table, kind, min(BATCH, number + 4 - len(found)), rng)
         sets = simulated_sets(table.board, [table.rows[row].faults for row in rows], rng)
-        found += [
-            (one, row, tuple(complaint(table, row, rng)))
-            for one, row in zip(sets, rows, strict=True)
-        ]
-    return found
+        for one, row in zip(sets, rows, strict=True):
+            own = as_row(one, table, row)
+            if noticed(own)[1]:
+                found.append((one, row, tuple(complaint(own, 1, rng))))
+    return found[:number]
 
 
 def complaint(table: PredictionTable, row: int, rng: np.random.Generator) -> list[Symptom]:
-    """What the owner of such a set would say: of each family one thing, or nothing."""
+    """What the owner of this very set would say: of each family one thing, or nothing."""
     families: dict[str, list[str]] = {}
     for kind, entry in kinds().items():
         families.setdefault(entry["family"], []).append(kind)

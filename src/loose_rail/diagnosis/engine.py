@@ -13,6 +13,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.closing import Closing
 from loose_rail.diagnosis.clues import Clue
 from loose_rail.diagnosis.likelihood import Column, column_of
 from loose_rail.diagnosis.outcomes import outcome_chances
@@ -26,12 +27,12 @@ from loose_rail.diagnosis.posterior import (
     posterior,
     suspects_of,
 )
-from loose_rail.diagnosis.predictions import Candidate, PredictionTable
+from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.diagnosis.verdict import Finding, Standing, confirming_columns, finding_of
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts
-from loose_rail.live.board_state import UNPLUGGED, Power
+from loose_rail.live.board_state import UNPLUGGED
 
 Floats = NDArray[np.float64]
 
@@ -39,22 +40,12 @@ UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
 
 
-COMPANION_DOUBT = 0.004
-COMPANION_SURE = 0.97
-COMPANION_SHARE = 0.3
-"""Companions are read as a matter of course: where one is neither sure nor ruled out, and a cold
-reading settles at least this share of the doubt [E]."""
 MOST_IN_GROUP = 4
 LEAST_LEADER = 0.2
 GROUP_NATS_PER_MINUTE = 0.02
 """Suspects are one group where no reading tells them apart at more than this rate [E]."""
 LEAST_NATS_PER_MINUTE = 0.006
 """Testing on ends where half an hour would tell less than a coin's toss [E]."""
-
-
-def _entropy(share: float) -> float:
-    """Entropy of a yes or no, in nats."""
-    return float(-share * np.log(share) - (1.0 - share) * np.log1p(-share))
 
 
 class Purpose(StrEnum):
@@ -66,6 +57,7 @@ class Purpose(StrEnum):
     CHOSEN = "chosen"
     UNLOCK = "unlock"
     COMPANION = "companion"
+    AGAIN = "again"
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +118,8 @@ class Engine:
         offers = self.planner.rank(probabilities, facts, taken, skipped)
         if finding is not None and finding.standing is Standing.OPEN:
             finding = self._group(finding, probabilities, offers)
-        step = self._next(probabilities, facts, finding, offers, (taken, skipped, chosen))
+        choice = (taken, skipped, chosen)
+        step = self._next(probabilities, facts, finding, evidence, offers, choice)
         suspects = tuple(suspects_of(self.table, probabilities))
         return Assessment(probabilities, suspects, finding, step, tuple(offers))
 
@@ -160,6 +153,7 @@ class Engine:
         probabilities: Floats,
         facts: SafetyFacts,
         finding: Finding | None,
+        evidence: Sequence[Evidence],
         offers: Sequence[Offer],
         choice: tuple[Mapping[str, int], Sequence[str], str],
     ) -> NextStep | None:
@@ -167,22 +161,15 @@ class Engine:
         if chosen:
             column = self.table.index(chosen)
             if reachable(self.table.board, self.table.candidates[column].state, facts):
-                offer = self.planner.offer(column, probabilities, facts)
+                offer = self.planner.offer(column, probabilities, facts, taken)
                 return self._step(offer, Purpose.CHOSEN, probabilities)
         if finding is not None and finding.standing is not Standing.OPEN:
-            pair = self._missing_pair(finding, taken, skipped, facts)
-            of_board = self.table.board.component(finding.part).kind == "load"
-            if pair is not None and (finding.standing is Standing.CONFIRMED or of_board):
-                offer = self.planner.offer(pair, probabilities, facts)
-                return self._step(offer, Purpose.PAIR, probabilities)
-        if finding is not None and finding.standing is Standing.CONFIRMED:
-            return self._companion(probabilities, facts, finding, taken, skipped)
-        if finding is not None and finding.standing is Standing.BEST_MATCH:
-            for column in confirming_columns(self.table, finding.part, probabilities, list(taken)):
-                if self.table.candidates[column].probe.id not in skipped:
-                    offer = self.planner.offer(column, probabilities, facts)
-                    return self._step(offer, Purpose.CONFIRM, probabilities)
-            return None
+            closing = Closing(self.planner, probabilities, facts, taken, skipped)
+            last = self._before_verdict(finding, evidence, closing)
+            if last is None:
+                return None
+            offer = self.planner.offer(last[1], probabilities, facts, taken)
+            return self._step(offer, last[0], probabilities)
         key = self._unlocking(probabilities, facts, offers, taken, skipped)
         if key is not None:
             offer = self.planner.offer(key, probabilities, facts)
@@ -193,37 +180,29 @@ class Engine:
             return None
         return self._step(offers[0], Purpose.INFORM, probabilities)
 
-    def _companion(
-        self,
-        probabilities: Floats,
-        facts: SafetyFacts,
-        finding: Finding,
-        taken: Mapping[str, int],
-        skipped: Sequence[str],
-    ) -> NextStep | None:
-        """The reading that tells most about a part that often fails along with the proven one."""
-        table = self.table
-        membership, parts = self.planner.part_rows()
-        with_it = membership * membership[parts.index(finding.part)]
-        shares = dict(zip(parts, (with_it @ probabilities).tolist(), strict=True))
-        best: tuple[float, int] | None = None
-        for column, candidate in enumerate(table.candidates):
-            probe = candidate.probe
-            share = shares.get(probe.part, 0.0)
-            if probe.part == finding.part or not COMPANION_DOUBT < share < COMPANION_SURE:
-                continue
-            if probe.live or probe.lifted or probe.id in skipped or candidate.key in taken:
-                continue
-            if not reachable(table.board, candidate.state, facts):
-                continue
-            bad = membership[parts.index(probe.part)] > 0
-            told = self.planner.information_about(column, bad, probabilities)
-            if told > COMPANION_SHARE * _entropy(share) and (best is None or told > best[0]):
-                best = (told, column)
-        if best is None:
-            return None
-        offer = self.planner.offer(best[1], probabilities, facts)
-        return self._step(offer, Purpose.COMPANION, probabilities)
+    def _before_verdict(
+        self, finding: Finding, evidence: Sequence[Evidence], closing: Closing
+    ) -> tuple[Purpose, int] | None:
+        """The next check before the verdict stands, None where it does."""
+        confirmed = finding.standing is Standing.CONFIRMED
+        of_board = self.table.board.component(finding.part).kind == "load"
+        if not confirmed:
+            taken = list(closing.taken)
+            columns = confirming_columns(self.table, finding.part, closing.probabilities, taken)
+            for column in columns:
+                if self.table.candidates[column].probe.id not in closing.skipped:
+                    return Purpose.CONFIRM, column
+        again = closing.doubtful(finding.part, evidence)
+        if again is not None:
+            return Purpose.AGAIN, again
+        pair = closing.missing_pair(finding) if confirmed or of_board else None
+        if pair is not None:
+            return Purpose.PAIR, pair
+        if confirmed:
+            companion = closing.companion(finding)
+            return None if companion is None else (Purpose.COMPANION, companion)
+        witness = closing.second_witness(finding, evidence)
+        return None if witness is None else (Purpose.CONFIRM, witness)
 
     def _unlocking(
         self,
@@ -251,39 +230,6 @@ class Engine:
         if wider[0].information < UNLOCK_TIMES * best:
             return None
         return table.index(f"{key}@{UNPLUGGED.key}")
-
-    def _missing_pair(
-        self,
-        finding: Finding,
-        taken: Mapping[str, int],
-        skipped: Sequence[str],
-        facts: SafetyFacts,
-    ) -> int | None:
-        """The rail reading that still isolates power board from main board, None where it exists,
-        can't be reached, or a fault of the hot side's input leaves nothing to compare."""
-        board = self.table.board
-        own = [k for k, row in enumerate(self.table.rows) if row.part == finding.part]
-        if self.table.primary_short[own].any() or not board.rails:
-            return None
-        if finding.part in board.roles.get("input.path", []):
-            return None
-        on_rail = {
-            c.probe.rail for c in self.table.candidates if c.probe.observable == board.standby_point
-        }
-        if any(c.probe.rail in on_rail and not c.state.main_cable for c in self._live(list(taken))):
-            return None
-        for number, candidate in enumerate(self.table.candidates):
-            state, probe = candidate.state, candidate.probe
-            fits = probe.observable == board.standby_point
-            bare = not state.main_cable and state.power is Power.STANDBY
-            free = fits and bare and probe.id not in skipped
-            if free and reachable(board, state, facts):
-                return number
-        return None
-
-    def _live(self, keys: Sequence[str]) -> list[Candidate]:
-        found = [self.table.candidates[self.table.index(key)] for key in keys]
-        return [candidate for candidate in found if candidate.probe.live]
 
     def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:
         column = column_of(self.table, offer.column)

@@ -1,6 +1,7 @@
 """How likely an observation is under each row: Student's t around the prediction over a floor.
 
-p(observation | row) = (1 − e)·f + e·flat with e the share of gross errors. For one observation all
+p(observation | row) = (1 − e)·f + e·flat with e the share of gross errors; on a powered board that
+a fault disturbs, e holds the doubt about what else the fault does to it. For one observation all
 rows are measured alike (a density on the probe's scale, or a probability), so that ratios mean
 something. The row outside the model is flat everywhere.
 """
@@ -70,6 +71,8 @@ class Column:
         self.sigma = sigma(self.board, self.probe, finite)
         self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high))
         self.range = self._scale_range()
+        doubt = limit("consequence_doubt") * table.disturbed[:, number]
+        self.gross = limit("gross_error") + doubt
         self._known: dict[Observation, Floats] = {}
 
     def _scale_range(self) -> float:
@@ -99,11 +102,10 @@ class Column:
 
     def _likelihood(self, observation: Observation) -> Floats:
         inside, flat = self._inside(observation)
-        gross = limit("gross_error")
         inside = self.table.mixed(inside)
         if observation.form in (Form.TICKING, Form.RANGE):
             inside = np.where(self.table.shares < 1.0, self._wandering(observation), inside)
-        mixed = (1.0 - gross) * inside + gross * flat
+        mixed = (1.0 - self.gross) * inside + self.gross * flat
         return np.where(self.outside, flat, mixed)
 
     def _wandering(self, observation: Observation) -> Floats:

@@ -35,7 +35,7 @@ def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:
         likely = np.exp(-0.5 * np.minimum(distances, 200.0)) + 1e-30
         likely /= likely.sum(axis=1, keepdims=True)
         n = likely.shape[1]
-        gross = limit("gross_error")
+        gross = column.gross[:, None]
         likely = (1.0 - gross) * likely + gross / n
         likely[column.outside] = 1.0 / n
         chances[:, number, :n] = likely

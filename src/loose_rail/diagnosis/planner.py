@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.probes import LIFT_MINUTES
 from loose_rail.boards.profile import Board, Side
 from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.judgement.safety import (
@@ -143,7 +144,7 @@ class Planner:
             worth = float(information[column])
             worth *= REPEAT_SHARE ** taken.get(self._keys[column], 0)
             if worth > LEAST_INFORMATION_NATS:
-                offers.append((column, worth, self._minutes(column, facts)))
+                offers.append((column, worth, self._minutes(column, facts, taken)))
         if not offers:
             return []
         best = max(worth / minutes for _, worth, minutes in offers)
@@ -153,12 +154,17 @@ class Planner:
         ]
         return sorted(ranked, key=lambda offer: (-offer.score, offer.candidate.key))
 
-    def offer(self, column: int, probabilities: Floats, facts: SafetyFacts) -> Offer:
+    def offer(
+        self,
+        column: int,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        taken: Mapping[str, int] | None = None,
+    ) -> Offer:
         """One candidate chosen by a person, with its figures."""
         worth = float(self.information(probabilities)[column])
-        return Offer(
-            self.table.candidates[column], column, worth, self._minutes(column, facts), 0.0
-        )
+        minutes = self._minutes(column, facts, taken or {})
+        return Offer(self.table.candidates[column], column, worth, minutes, 0.0)
 
     def allowed_offers(self, probabilities: Floats, facts: SafetyFacts) -> list[Offer]:
         """Every candidate that safety allows, whether it tells anything or not."""
@@ -181,13 +187,16 @@ class Planner:
                 found.append(column)
         return found
 
-    def _minutes(self, column: int, facts: SafetyFacts) -> float:
+    def _minutes(self, column: int, facts: SafetyFacts, taken: Mapping[str, int]) -> float:
+        """Bench minutes; a leg that has been lifted once is lifted already."""
         candidate = self.table.candidates[column]
+        lifted = candidate.probe.lifted and self._keys[column] in taken
         drained = facts.bulk_volts is not None
         way = (facts.state, candidate.state, drained, candidate.probe.mode.needs_dead_board)
         if way not in self._between:
             self._between[way] = minutes_between(self.table.board, *way)
-        return self._between[way] + candidate.probe.minutes + _risk_minutes(candidate)
+        minutes = self._between[way] + candidate.probe.minutes + _risk_minutes(candidate)
+        return minutes - LIFT_MINUTES * lifted
 
 
 def reachable(board: Board, target: BoardState, facts: SafetyFacts) -> bool:

@@ -40,6 +40,7 @@ TICK_LEAST_VOLTS = 0.06
 ALIKE_SHARE = 0.01
 UNNOTICED_SHARE = 0.1
 NOTICED_SIGMAS = 2.0
+DISTURBED_SIGMAS = 3.5
 """What is left of the prior of a fault that moves no rail by twice its scatter [E]."""
 LIVE_SHARE = 0.9
 TABLE_STEP_SECONDS = 2e-3
@@ -102,6 +103,22 @@ class PredictionTable:
                 same = np.abs(values - own) <= ALIKE_SHARE * np.abs(own) + 1e-9
                 near &= (same | (np.isinf(values) & np.isinf(own))).all(axis=1)
         return near
+
+    @cached_property
+    def disturbed(self) -> NDArray[np.bool_]:
+        """Where a row's fault moves the powered board, `(n_rows, n_candidates)`: all readings of a
+        state in which any point is away from a sound board's."""
+        found = np.zeros(self.low.shape, dtype=bool)
+        columns: dict[BoardState, list[int]] = {}
+        for number, candidate in enumerate(self.candidates):
+            if candidate.probe.live:
+                columns.setdefault(candidate.state, []).append(number)
+        for numbers in columns.values():
+            moved = np.zeros(len(self.rows), dtype=bool)
+            for number in numbers:
+                moved |= _moved(self, number, DISTURBED_SIGMAS)
+            found[:, numbers] = moved[:, None]
+        return found
 
     @cached_property
     def prepared(self) -> dict[int, Any]:
@@ -215,10 +232,15 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     found = np.zeros(len(table.rows), dtype=bool)
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
-            low, high = table.low[:, number], table.high[:, number]
-            width = NOTICED_SIGMAS * float(sigma(table.board, candidate.probe, low[0]))
-            found |= (np.abs(low - low[0]) > width) | (np.abs(high - high[0]) > width)
+            found |= _moved(table, number, NOTICED_SIGMAS)
     return found[table.present] | found
+
+
+def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` that read away from a sound board at a live candidate."""
+    low, high = table.low[:, number], table.high[:, number]
+    width = sigmas * float(sigma(table.board, table.candidates[number].probe, low[0]))
+    return np.asarray((np.abs(low - low[0]) > width) | (np.abs(high - high[0]) > width))
 
 
 def has_primary_short(plant: Plant) -> bool:

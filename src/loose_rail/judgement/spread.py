@@ -27,6 +27,7 @@ FULL_SCALE = {
 _UNCERTAIN_ABOVE_OHMS = 2000.0
 _UNCERTAIN_DECADES = 2.0
 _LEAST_FARADS = 1e-12
+RESISTORS = ("resistor", "fusible_resistor")
 
 
 def scaled(values: Floats | float, mode: MeterMode) -> Floats:
@@ -60,6 +61,8 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
     if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         decades = np.log10(np.maximum(finite, 1e-3) / _UNCERTAIN_ABOVE_OHMS)
         share = np.clip(decades / _UNCERTAIN_DECADES, 0.0, 1.0)
+        if probe.lifted and board.component(probe.part).kind in RESISTORS:
+            return np.full_like(finite, limit("spread_lifted_ohms_log"))
         narrow, wide = limit("spread_ohms_log"), limit("spread_high_ohms_log")
         leads = limit("lead_scatter_ohms") / (np.maximum(finite, 0.0) + limit("lead_ohms"))
         return np.hypot(narrow + (wide - narrow) * share * 0.7, leads)

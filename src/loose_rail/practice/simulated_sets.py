@@ -21,7 +21,13 @@ from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import ESR_SCALE, FARADS_SCALE
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Element, Junction, Network, Variant, Windings
-from loose_rail.diagnosis.predictions import Candidate, candidates_of, live_states, meter_view
+from loose_rail.diagnosis.predictions import (
+    Candidate,
+    PredictionTable,
+    candidates_of,
+    live_states,
+    meter_view,
+)
 from loose_rail.kernel.quantities import component_value
 from loose_rail.live.plant import stack
 from loose_rail.live.simulate import run
@@ -40,9 +46,10 @@ LIVE_STEP_SECONDS = 1e-3
 
 @dataclass(frozen=True)
 class SimulatedSet:
-    """One set: its hidden faults and what a perfect meter shows, `(n_candidates,)` each.
+    """One set: its hidden faults and what a perfect meter shows, `(2, n_candidates)` each.
 
-    Rows of the arrays: 0 while its faults are there, 1 while one that comes and goes is away.
+    Rows of the arrays: 0 while its faults are there, 1 while one that comes and goes is away. The
+    rate of restarts and the lamp's glow are `(2,)` for each powered state.
     """
 
     board: Board
@@ -50,6 +57,8 @@ class SimulatedSet:
     low: Floats
     high: Floats
     hertz: Floats
+    ticking_hertz: dict[str, Floats]
+    lamp_glow: dict[str, Floats]
 
     @property
     def share(self) -> float:
@@ -67,9 +76,44 @@ def simulated_sets(
     low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
     there = [tuple(while_present(board, faults)) for faults in hidden]
     away = [tuple(f for f in faults if not f.comes_and_goes) for faults in hidden]
-    _read_live(drawn, (there, away), candidates, (low, high, hertz))
+    ticking, glow = _read_live(drawn, (there, away), candidates, (low, high, hertz))
     _read_cold(board, drawn, (there, away), candidates, (low, high), rng)
-    return [SimulatedSet(board, hidden[k], low[k], high[k], hertz[k]) for k in range(len(hidden))]
+    return [
+        SimulatedSet(
+            board,
+            hidden[k],
+            low[k],
+            high[k],
+            hertz[k],
+            {key: values[k] for key, values in ticking.items()},
+            {key: values[k] for key, values in glow.items()},
+        )
+        for k in range(len(hidden))
+    ]
+
+
+def as_row(simulated: SimulatedSet, table: PredictionTable, row: int) -> PredictionTable:
+    """A table of two or three rows: a sound board as predicted; this very set, its faults away if
+    they come and go; and the set while they are there. Row 1 is what its owner lives with."""
+    there = int(table.present[row])
+    goes = there != row
+    rows = [0, row, there] if goes else [0, row]
+    order = [1, 0] if goes else [0]
+
+    def joined(of_table: Floats, of_set: Floats) -> Floats:
+        return np.concatenate([of_table[:1], of_set[order]])
+
+    return PredictionTable(
+        table.board,
+        tuple(table.rows[k] for k in rows),
+        table.candidates,
+        joined(table.low, simulated.low),
+        joined(table.high, simulated.high),
+        joined(table.hertz, simulated.hertz),
+        {k: joined(table.ticking_hertz[k], of) for k, of in simulated.ticking_hertz.items()},
+        {k: joined(table.lamp_glow[k], of) for k, of in simulated.lamp_glow.items()},
+        table.primary_short[rows],
+    )
 
 
 def _factor(rng: np.random.Generator, spread: float) -> float:
@@ -109,7 +153,7 @@ def _read_live(
     faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
     candidates: Sequence[Candidate],
     tables: tuple[Floats, Floats, Floats],
-) -> None:
+) -> tuple[dict[str, Floats], dict[str, Floats]]:
     states = live_states(drawn[0])
     plants = []
     places: list[tuple[int, int]] = []
@@ -128,6 +172,14 @@ def _read_live(
             found = meter_view(record, candidate.probe.observable, at)
             for table, values in zip(tables, found, strict=True):
                 table[numbers, rows, column] = values
+    ticking, glow = {}, {}
+    restarts = record.restarts("")
+    for number, state in enumerate(states):
+        at = np.arange(len(places)) * len(states) + number
+        ticking[state.key], glow[state.key] = np.zeros((2, len(drawn), 2))
+        ticking[state.key][numbers, rows] = restarts[at]
+        glow[state.key][numbers, rows] = record.lamp_glow[at]
+    return ticking, glow
 
 
 # ---- cold ----------------------------------------------------------------------------------
