@@ -6,7 +6,7 @@ Each check returns the candidate's column, or None where nothing is missing or c
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,10 +14,9 @@ from numpy.typing import NDArray
 
 from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.planner import Planner, reachable
-from loose_rail.diagnosis.posterior import Evidence, log_likelihoods
+from loose_rail.diagnosis.posterior import Evidence, log_likelihoods, log_prior
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.diagnosis.verdict import Finding
-from loose_rail.judgement.judge import Verdict, judge, sound_reading
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma
 from loose_rail.live.board_state import Power
@@ -29,11 +28,13 @@ COMPANION_SURE = 0.97
 COMPANION_SHARE = 0.3
 """Companions are read as a matter of course: where one is neither sure nor ruled out, and a cold
 reading settles at least this share of the doubt [E]."""
-FALLS_TO = 0.5
+FALLS_TO = 0.75
 """A verdict that falls below this without one reading hangs on that reading: it is taken again."""
-WITNESSES = 2
-"""Readings away from sound that a best match must explain before it may stand [E]."""
-TELLING_SIGMAS = 3.0
+WITNESSES, WITNESS_TIMES = 2, 1.5
+LEAST_UNLIKE_NATS = 0.25
+"""Readings that must be so much likelier under a best match than on average before it may stand, as
+far as there are such [E]."""
+AT_ODDS_SIGMAS = 3.0
 
 
 @dataclass(frozen=True)
@@ -69,42 +70,32 @@ class Closing:
         return worst[1] if worst else None
 
     def second_witness(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
-        """The quickest unread reading where the leading fault shows, while fewer than two do."""
+        """The unread reading where the leading fault reads most unlike the average suspect, for its
+        minutes, while fewer than two readings speak for it so."""
         table = self.planner.table
         own = np.array([row.part == finding.part for row in table.rows])
         row = int(np.argmax(np.where(own, self.probabilities, -1.0)))
         if self._witnesses(row, evidence) >= WITNESSES:
             return None
-        found = [
-            (self.planner.offer(k, self.probabilities, self.facts).minutes, k)
-            for k in self._telling(row)
+        unlike = self.planner.unlike_the_average(row)
+        worth = [
+            (unlike[k] / self.planner.offer(k, self.probabilities, self.facts).minutes, k)
+            for k in map(int, np.flatnonzero(unlike > LEAST_UNLIKE_NATS))
             if self._free(k)
         ]
-        return min(found)[1] if found else None
+        return max(worth)[1] if worth else None
 
     def _witnesses(self, row: int, evidence: Sequence[Evidence]) -> int:
+        """Probes whose reading is much likelier under a row than under the average one."""
         table = self.planner.table
+        prior = np.exp(log_prior(table))
         probes = set()
         for item in evidence:
             column = column_of(table, table.index(item.candidate))
-            sound = sound_reading(table.board, column.probe, float(column.low[0]))
-            odd = judge(column.probe, item.observation, sound).verdict is Verdict.DISAGREES
             likely = column.likelihood(item.observation)
-            if odd and likely[row] > likely[0]:
+            if likely[row] > WITNESS_TIMES * float(prior @ likely):
                 probes.add(column.probe.id)
         return len(probes)
-
-    def _telling(self, row: int) -> Iterator[int]:
-        """Columns where a row reads away from sound."""
-        table = self.planner.table
-        for number in range(len(table.candidates)):
-            column = column_of(table, number)
-            if column.open[row] != column.open[0] or column.ticks[row] != column.ticks[0]:
-                yield number
-            elif not column.open[row]:
-                gap = abs(float(column.y[row] - column.y[0])) / float(column.sigma[0])
-                if gap > TELLING_SIGMAS:
-                    yield number
 
     def companion(self, finding: Finding) -> int | None:
         """The reading that tells most about a part that often fails along with the proven one."""
@@ -167,7 +158,7 @@ def _at_odds(table: PredictionTable, same: Sequence[Evidence]) -> bool:
     if not np.isfinite(first.centre + second.centre):
         return False
     gap = scaled(first.centre, probe.mode) - scaled(second.centre, probe.mode)
-    return bool(abs(gap) > TELLING_SIGMAS * sigma(table.board, probe, first.centre))
+    return bool(abs(gap) > AT_ODDS_SIGMAS * sigma(table.board, probe, first.centre))
 
 
 def _entropy(share: float) -> float:

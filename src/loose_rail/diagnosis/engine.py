@@ -29,7 +29,13 @@ from loose_rail.diagnosis.posterior import (
 )
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.diagnosis.symptoms import Symptom
-from loose_rail.diagnosis.verdict import Finding, Standing, confirming_columns, finding_of
+from loose_rail.diagnosis.verdict import (
+    Finding,
+    Standing,
+    confirming_columns,
+    finding_of,
+    sure_from,
+)
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.live.board_state import UNPLUGGED
@@ -128,13 +134,13 @@ class Engine:
         together; else as it is."""
         causes = part_probabilities(self.table, probabilities)
         members: list[str] = []
-        together = 0.0
+        together, wanted = 0.0, sure_from(self.table, finding.part)
         for part in sorted(causes, key=lambda ref: (-causes[ref], ref))[:MOST_IN_GROUP]:
             members.append(part)
             together += causes[part]
-            if together >= limit("verdict_probability"):
+            if together >= wanted:
                 break
-        sure = together >= limit("verdict_probability")
+        sure = together >= wanted
         if not sure or len(members) == 1 or causes[members[0]] < LEAST_LEADER:
             return finding
         inside = np.array([row.part in members for row in self.table.rows])

@@ -61,6 +61,7 @@ class Planner:
         self._entropies = -_plogp(chances[self._order]).sum(axis=2)
         self._shape = (-1, n_candidates, chances.shape[2])
         self._last: tuple[Floats, Floats] | None = None
+        self._average: Floats | None = None
         self._parts: tuple[Floats, tuple[str, ...]] | None = None
         self._keys = [candidate.key for candidate in table.candidates]
         self._may = [
@@ -127,6 +128,16 @@ class Planner:
         share = np.array([probabilities[holds].sum(), probabilities[~holds].sum()])
         joint = _plogp(yes).sum() + _plogp(no).sum()
         return float(joint - _plogp(yes + no).sum() - _plogp(share).sum())
+
+    def unlike_the_average(self, row: int) -> Floats:
+        """How far a row's outcomes lie from those of the average row before any reading, as
+        Kullback-Leibler divergence in nats `(n_candidates,)` (textbook)."""
+        if self._average is None:
+            prior = np.array([one.prior for one in self.table.rows])
+            self._average = np.tensordot(prior, self.chances, axes=1)
+        own = self.chances[row]
+        ratio = np.log(np.maximum(own, 1e-30) / np.maximum(self._average, 1e-30))
+        return np.asarray((own * ratio).sum(axis=1))
 
     def rank(
         self,

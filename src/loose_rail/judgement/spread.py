@@ -61,10 +61,10 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
     if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         decades = np.log10(np.maximum(finite, 1e-3) / _UNCERTAIN_ABOVE_OHMS)
         share = np.clip(decades / _UNCERTAIN_DECADES, 0.0, 1.0)
-        if probe.lifted and board.component(probe.part).kind in RESISTORS:
-            return np.full_like(finite, limit("spread_lifted_ohms_log"))
-        narrow, wide = limit("spread_ohms_log"), limit("spread_high_ohms_log")
         leads = limit("lead_scatter_ohms") / (np.maximum(finite, 0.0) + limit("lead_ohms"))
+        if probe.lifted and board.component(probe.part).kind in RESISTORS:
+            return np.hypot(limit("spread_lifted_ohms_log"), leads)
+        narrow, wide = limit("spread_ohms_log"), limit("spread_high_ohms_log")
         return np.hypot(narrow + (wide - narrow) * share * 0.7, leads)
     if probe.mode is MeterMode.ESR:
         return np.full_like(finite, limit("spread_esr_log"))
