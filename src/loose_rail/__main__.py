@@ -23,6 +23,10 @@ def main(arguments: list[str] | None = None) -> int:
             from loose_rail.cli.read import read
 
             return read(options)
+        if options.command == "diagnose":
+            from loose_rail.cli.diagnose import diagnose
+
+            return diagnose(options)
         if options.command == "behaviours":
             from loose_rail.cli.behaviours import behaviours
 

@@ -21,6 +21,7 @@ from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
+from loose_rail.diagnosis.predictions import PredictionTable, Progress
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import fold
 from loose_rail.parts.electrolytic import Candidate
@@ -143,4 +144,9 @@ class Workplace:
 
 def engine_for(board: Board, progress: Callable[[float, str], None] | None = None) -> Engine:
     """The diagnosis engine of a board (slow the first time, then from the cache)."""
-    return Engine(table_for(board, platformdirs.user_cache_path(APP), progress))
+    return Engine(table_of(board, progress))
+
+
+def table_of(board: Board, progress: Progress | None = None) -> PredictionTable:
+    """The prediction table of a board, kept in the user's cache directory."""
+    return table_for(board, platformdirs.user_cache_path(APP), progress)

@@ -179,7 +179,7 @@ def _plugged(health: Health, ref: str, state: BoardState) -> bool:
     connector = health.refs(f"{ref}.connector") or health.refs("output.connector")
     cracked = any(f.effect == "contact" for name in connector for f in health.faults_at(name))
     own = ref not in health.refs("load.main")
-    return not cracked and (own or state.main_cable)
+    return not cracked and ref != state.without and (own or state.main_cable)
 
 
 def _contact(health: Health, ref: str) -> float:

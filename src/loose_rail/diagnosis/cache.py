@@ -7,6 +7,7 @@ at any time.
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import zipfile
@@ -27,7 +28,7 @@ from loose_rail.diagnosis.predictions import (
     predict,
 )
 
-MODELS_VERSION = 9
+MODELS_VERSION = 10
 """Raise when the solver or the live model changes what it answers."""
 
 
@@ -38,7 +39,8 @@ def table_for(board: Board, directory: Path, progress: Progress | None = None) -
     if found is not None:
         return found
     table = predict(board, progress)
-    _write(table, path)
+    with contextlib.suppress(OSError):  # a cache that can't be written costs time, nothing else
+        _write(table, path)
     return table
 
 

@@ -37,6 +37,10 @@ CAUGHT_MOVING = 0.25
 """Chance that a contact turns over while the probes are on and is noted as moving [E]."""
 
 
+FLAT_SHARE_OF_DOUBT = 0.5
+DOUBTFUL_SPREAD_SHARE = 0.15
+"""Half of the doubt about a consequence is that it is a little other than predicted, by a sixth;
+half that it is another altogether [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -71,8 +75,8 @@ class Column:
         self.sigma = sigma(self.board, self.probe, finite)
         self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high))
         self.range = self._scale_range()
-        doubt = limit("consequence_doubt") * table.disturbed[:, number]
-        self.gross = limit("gross_error") + doubt
+        self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
+        self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt
         self._known: dict[Observation, Floats] = {}
 
     def _scale_range(self) -> float:
@@ -141,6 +145,11 @@ class Column:
         magnitude = abs(number) if self.probe.unit == "V" else number
         y = float(scaled(magnitude, self.probe.mode))
         density = student4((y - self.y) / self.sigma) / self.sigma
+        if self.probe.live:
+            wide = np.hypot(self.sigma, DOUBTFUL_SPREAD_SHARE * np.abs(self.y))
+            near = student4((y - self.y) / wide) / wide
+            share = (1.0 - FLAT_SHARE_OF_DOUBT) * self.doubt
+            density = (1.0 - share) * density + share * near
         low = np.where(self.ticks, self.low, 0.0) - self.tick_sigma
         high = np.where(self.ticks, self.high, 0.0) + self.tick_sigma
         reach = high - low

@@ -169,7 +169,16 @@ def live_states(board: Board) -> tuple[BoardState, ...]:
         found += [BoardState(Power.STANDBY, cable, watts) for cable in (True, False)]
         if board.wake.sense in ("high", "low"):
             found.append(BoardState(Power.FORCED, False, watts))
-    return (*found, BoardState(Power.ON, True, 0))
+    on = BoardState(Power.ON, True, 0)
+    return (*found, on, *(replace(on, without=load) for load in loads_by_themselves(board)))
+
+
+def loads_by_themselves(board: Board) -> list[str]:
+    """Loads with a connector of their own: they can be unplugged while the main board still asks
+    for their rails, which tells a dragging load from a weak supply."""
+    parts = dict.fromkeys(load.part for load in board.loads)
+    main = set(board.roles.get("load.main", []))
+    return [part for part in parts if part not in main and f"{part}.connector" in board.roles]
 
 
 def candidates_of(board: Board) -> tuple[Candidate, ...]:
@@ -178,6 +187,8 @@ def candidates_of(board: Board) -> tuple[Candidate, ...]:
     powered = live_states(board)
     for probe in probes_of(board):
         states = powered if probe.live else (UNPLUGGED,)
+        if not probe.rail:
+            states = tuple(state for state in states if not state.without)
         found += [Candidate(probe, state) for state in states]
     return tuple(found)
 

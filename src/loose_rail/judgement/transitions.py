@@ -58,6 +58,7 @@ def instructions(
 
 def _only_switches_on(now: BoardState, target: BoardState) -> bool:
     same = now.main_cable == target.main_cable and now.lamp_watts == target.lamp_watts
+    same = same and now.without == target.without
     powers = {now.power, target.power}
     return same and powers == {Power.STANDBY, Power.ON}
 
@@ -69,6 +70,11 @@ def _rewire(board: Board, now: BoardState, target: BoardState) -> list[Instructi
         steps.append(Instruction(f"Main cable on {cable}", 0.4))
     else:
         steps.append(Instruction(f"Main cable off {cable}, by the latch, not the wires", 0.4))
+    if now.without and now.without != target.without:
+        steps.append(Instruction(f"{_cable_of(board, now.without)} on again", 0.4))
+    if target.without and target.without != now.without:
+        where = _cable_of(board, target.without)
+        steps.append(Instruction(f"{where} off, the main cable stays on", 0.5))
     jumper = _jumper_words(board)
     if target.power is Power.FORCED:
         steps.append(
@@ -77,6 +83,11 @@ def _rewire(board: Board, now: BoardState, target: BoardState) -> list[Instructi
     elif now.power is Power.FORCED:
         steps.append(Instruction(f"Take the jumper {jumper} off", 0.3))
     return steps
+
+
+def _cable_of(board: Board, load: str) -> str:
+    refs = " and ".join(board.roles.get(f"{load}.connector", []))
+    return f"Cable {refs} to the {board.component(load).duty}"
 
 
 def _jumper_words(board: Board) -> str:

@@ -17,11 +17,13 @@ class Power(StrEnum):
 
 @dataclass(frozen=True, slots=True, order=True)
 class BoardState:
-    """Mains, wake, main cable and limiter; `lamp_watts` 0 means straight on the mains."""
+    """Mains, wake, main cable and limiter; `lamp_watts` 0 means straight on the mains, `without`
+    names a load behind another connector that is unplugged."""
 
     power: Power
     main_cable: bool = False
     lamp_watts: int = 0
+    without: str = ""
 
     @property
     def key(self) -> str:
@@ -30,7 +32,8 @@ class BoardState:
             return "unplugged"
         cable = "cable" if self.main_cable else "bare"
         limiter = f"lamp{self.lamp_watts}" if self.lamp_watts else "direct"
-        return f"{self.power}/{cable}/{limiter}"
+        load = f"/no-{self.without}" if self.without else ""
+        return f"{self.power}/{cable}/{limiter}{load}"
 
     @property
     def words(self) -> str:
@@ -39,6 +42,8 @@ class BoardState:
             return "drained"
         parts = ["lamp" if self.lamp_watts else "direct", str(self.power)]
         parts.append("cable on" if self.main_cable else "cable off")
+        if self.without:
+            parts.append(f"{self.without} unplugged")
         return ", ".join(parts)
 
     @property
@@ -54,6 +59,7 @@ def state_of(key: str) -> BoardState:
     """The state with this key. Raises ValueError where there is none such."""
     if key == "unplugged":
         return UNPLUGGED
-    power, cable, limiter = key.split("/")
+    power, cable, limiter, *load = key.split("/")
     watts = int(limiter.removeprefix("lamp")) if limiter.startswith("lamp") else 0
-    return BoardState(Power(power), cable == "cable", watts)
+    without = load[0].removeprefix("no-") if load else ""
+    return BoardState(Power(power), cable == "cable", watts, without)

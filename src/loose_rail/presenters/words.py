@@ -56,6 +56,8 @@ def state_tokens(board: Board, state: JobState, wanted: BoardState | None) -> tu
             lamp = f"{now.lamp_watts} W lamp in line"
             tokens.append(Token(lamp if now.lamp_watts else "straight on the mains", "warn"))
         tokens.append(Token("main cable on" if now.main_cable else "main cable off", "plain"))
+        if now.without:
+            tokens.append(Token(f"{now.without} unplugged", "plain"))
     else:
         tokens.append(Token("unplugged", "solid"))
         drained = state.bulk_volts is not None and abs(state.bulk_volts) < limit("drained_volts")

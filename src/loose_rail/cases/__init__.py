@@ -1,0 +1,1 @@
+"""Job files from anywhere: read loosely, diagnosed, answered in words and JSON."""

@@ -1,0 +1,99 @@
+"""`loose-rail diagnose`: what a job file's evidence says, and what to read next."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from typing import Any
+
+from loose_rail.boards.profile import Board
+from loose_rail.bootstrap import table_of
+from loose_rail.cases.answer import answer
+from loose_rail.cases.read import read_case
+from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.kernel.errors import UsageError
+
+MOST_STEPS = 20
+
+
+def diagnose(options: argparse.Namespace) -> int:
+    """Print the answer. Raises UsageError, JobError and BoardFileError."""
+    if not 0 <= options.steps <= MOST_STEPS:
+        raise UsageError(f"--steps takes 0 to {MOST_STEPS}.")
+    found = answer(read_case(options.file, _table), options.steps)
+    text = json.dumps(found, ensure_ascii=False, indent=2) if options.json else words_of(found)
+    sys.stdout.write(f"{text}\n")
+    return 0
+
+
+def _table(board: Board) -> PredictionTable:
+    def say(share: float, words: str) -> None:
+        if sys.stderr.isatty():
+            sys.stderr.write(f"\rpredictions {100 * share:3.0f} % {words:24s}")
+            if share >= 1.0:
+                sys.stderr.write("\r" + " " * 48 + "\r")
+
+    return table_of(board, say)
+
+
+def words_of(found: dict[str, Any]) -> str:
+    """The answer as a page of text."""
+    lines = [f"{found['board']['title']} ({found['board']['topology']})", ""]
+    lines += ["Boards"]
+    lines += [f"  {_percent(one)}  {one['board']}" for one in found["suspects"]["boards"]]
+    lines += ["Sections"]
+    lines += [f"  {_percent(one)}  {one['section']}" for one in found["suspects"]["sections"][:6]]
+    lines += ["Parts"]
+    for one in found["suspects"]["parts"]:
+        bad = f" · bad with {100 * one['part_bad']:.0f} %" if one["part"] else ""
+        lines.append(f"  {_percent(one)}  {one['title']}{bad}")
+        lines += [f"           + {why['words']} ({why['strength']})" for why in one["for"]]
+        lines += [f"           − {why['words']} ({why['strength']})" for why in one["against"]]
+    lines += _finding_words(found)
+    for step in found["next"]:
+        lines += ["", *_step_words(step)]
+    if found["plan"]:
+        lines += ["", "Then", *(f"  {line}" for line in found["plan"])]
+    lines += _block("Read again", [f"{s['reading']}: {s['likely']}" for s in found["read_again"]])
+    if found["soak"]:
+        lines += _block("Comes and goes", [found["soak"]["do"]])
+    lines += _block("Warnings", found["warnings"])
+    lines += _block("Unproved", found["unproved"])
+    lines += _block("Understood", found["understood"]["words"])
+    lines += _block("Not used", [f"{one['what']}: {one['why']}" for one in found["not_used"]])
+    return "\n".join(lines)
+
+
+def _percent(one: dict[str, Any]) -> str:
+    return f"{100 * one['probability']:5.1f} %"
+
+
+def _block(title: str, entries: list[str]) -> list[str]:
+    return ["", title, *(f"  {entry}" for entry in entries)] if entries else []
+
+
+def _finding_words(found: dict[str, Any]) -> list[str]:
+    finding, stop = found["finding"], found["stop"]
+    lines = []
+    if finding:
+        lines += ["", f"{finding['part']}: {finding['words']} ({_percent(finding).strip()})"]
+    if stop and stop["repair_now"] and finding and finding["standing"] != "open":
+        lines.append(
+            f"Repairing {stop['part']} now risks {stop['loss_now']:.1f}, less than testing on."
+        )
+    if found["differ"]:
+        lines.append(found["differ"])
+    return lines
+
+
+def _step_words(step: dict[str, Any]) -> list[str]:
+    lines = [
+        f"Next: {step['title']} · {step['state_words']} · {step['minutes']:.0f} min",
+        f"  {step['why']}; {step['setting']}, red on {step['red']}, black on {step['black']}",
+        f"  a sound board shows {step['expected_sound']}",
+        f"  good: {step['if_good']}",
+        f"  bad:  {step['if_bad']}",
+    ]
+    lines += [f"  before: {one}" for one in step["before"]]
+    return lines + [f"  caution: {one}" for one in step["cautions"]]
