@@ -106,10 +106,11 @@ class Column:
 
     def _likelihood(self, observation: Observation) -> Floats:
         inside, flat = self._inside(observation)
-        inside = self.table.mixed(inside)
+        mixed = self.table.mixed((1.0 - self.gross) * inside + self.gross * flat)
         if observation.form in (Form.TICKING, Form.RANGE):
-            inside = np.where(self.table.shares < 1.0, self._wandering(observation), inside)
-        mixed = (1.0 - self.gross) * inside + self.gross * flat
+            gross = limit("gross_error")
+            wandering = (1.0 - gross) * self._wandering(observation) + gross * flat
+            mixed = np.where(self.table.shares < 1.0, wandering, mixed)
         return np.where(self.outside, flat, mixed)
 
     def _wandering(self, observation: Observation) -> Floats:
