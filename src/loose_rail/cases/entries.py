@@ -26,7 +26,7 @@ _BARE = re.compile(
 )
 _CABLE_ON = re.compile(r"(cable|main board|connector)s? (is |was )?(on|in|connected)")
 _LAMP = re.compile(r"lamp|bulb|limiter|series")
-_STANDBY = re.compile(r"stand.?by|stb|plugged|mains (on|in|applied)|live|powered|ac applied")
+_STANDBY = re.compile(r"stand.?by|stb|(?<!un)plugged|mains (on|in|applied)|live|powered|ac applied")
 
 MODES = (
     (r"esr", MeterMode.ESR),
@@ -47,7 +47,7 @@ def state_in(text: str, board: Board) -> BoardState | None:
     """The state that words mean, None where they say nothing about it."""
     lowered = text.lower().strip()
     for state in (UNPLUGGED, *live_states(board)):
-        if lowered == state.key:
+        if lowered == state.key.lower():
             return state
     for state in live_states(board):
         if state.without and _is_without(lowered, board, state.without):

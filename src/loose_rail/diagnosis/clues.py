@@ -1,7 +1,7 @@
 """Evidence that is no meter reading: each clue has a log-likelihood per row and a written reason.
 
 Clues of one family overlap (a dark indicator and a silent set), so the joint likelihood ratio of a
-family is capped at 20 (electrical reference section 14).
+family is capped at 20 (electrical reference section 14); what is not, says UNCAPPED.
 """
 
 from __future__ import annotations
@@ -35,6 +35,10 @@ SEEN_ON_OUTSIDE = 0.1
 HELPED_BAD, HELPED_OTHER = 0.9, 0.05
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
 """Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
+UNCAPPED = ("removed:", "learned")
+"""Families that count in full: a part measured by itself, and the shop's own counts."""
+MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
+"""Chance that a part out of the board measures as it is, and as it is not [E]."""
 LAMP_PATTERNS = {
     "dark": (0.0, 0.03),
     "flash_dark": (0.0, 0.03),
@@ -62,8 +66,9 @@ def joint_log(clues: Sequence[Clue], n_rows: int) -> Floats:
     families: dict[str, Floats] = {}
     for clue in clues:
         families[clue.family] = families.get(clue.family, np.zeros(n_rows)) + clue.log
-    for log in families.values():
-        total += np.maximum(log, log.max() - np.log(MOST_RATIO_OF_FAMILY))
+    for family, log in families.items():
+        whole = family.startswith(UNCAPPED)
+        total += log if whole else np.maximum(log, log.max() - np.log(MOST_RATIO_OF_FAMILY))
     return total
 
 
@@ -172,7 +177,7 @@ def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
 
     def chance(row: Hypothesis) -> float:
         has = any(fault.ref == part for fault in row.faults)
-        return 0.97 if has is not good else 0.01
+        return MEASURED_RIGHT if has is not good else MEASURED_WRONG
 
     words = f"{part} measured {'good' if good else 'bad'} out of the board"
     reason = "nothing beside it can hide or fake anything"

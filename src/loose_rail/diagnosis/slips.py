@@ -69,12 +69,13 @@ def slips_of(
 
 
 def _gross_chance(table: PredictionTable, item: Evidence, log: Floats, weights: Floats) -> float:
-    """Posterior chance that this reading is a gross error, given all the others."""
+    """Posterior chance that this reading is a gross error, or something that no suspect foresees,
+    given all the others."""
     column = column_of(table, table.index(item.candidate))
     flat = column.flat(item.observation)
     known = ~column.outside
     likely = float((weights * np.exp(log))[known].sum())
-    gross = limit("gross_error") * flat * float(weights[known].sum())
+    gross = flat * float((weights * column.gross)[known].sum())
     return min(gross / likely, 1.0) if likely > 0 else 1.0
 
 
