@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.live_plant import plants_of
+from loose_rail.boards.parallels import in_parallel
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.cold_predictions import beside, cold_probes
@@ -119,6 +120,13 @@ class PredictionTable:
                 moved |= _moved(self, number, DISTURBED_SIGMAS)
             found[:, numbers] = moved[:, None]
         return found
+
+    @cached_property
+    def hidden(self) -> dict[str, bool]:
+        """Parts whose short can't be told in place from one in a part beside them, and which can be
+        lifted to tell."""
+        lifted = {c.probe.part for c in self.candidates if c.probe.lifted}
+        return {ref: bool(in_parallel(self.board, ref)) for ref in lifted}
 
     @cached_property
     def prepared(self) -> dict[int, Any]:

@@ -117,6 +117,7 @@ def direct_confirmations(
 ) -> tuple[int, ...]:
     """Numbers of the cold readings at the part itself that disagree with a sound board.
 
+    A low reading in place proves nothing where a part beside it would read the same; lifted does.
     For a board behind a connector the pair of readings with its cable on and off takes that place.
     """
     found: list[int] = []
@@ -125,7 +126,10 @@ def direct_confirmations(
         if column.probe.part != part or column.probe.live:
             continue
         sound = sound_reading(table.board, column.probe, float(column.low[0]))
-        if judge(column.probe, item.observation, sound).verdict is Verdict.DISAGREES:
+        if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:
+            continue
+        lower = item.observation.centre < float(column.low[0])
+        if not (lower and table.hidden.get(part, False) and not column.probe.lifted):
             found.append(item.number)
     return tuple(found) or _pair_confirmation(table, part, evidence)
 
