@@ -17,10 +17,11 @@ import platformdirs
 from loose_rail.app.clock import SystemClock
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
-from loose_rail.boards.load import shipped_board
+from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
+from loose_rail.diagnosis.learning import ClosedJob, role_of_part
 from loose_rail.diagnosis.predictions import PredictionTable, Progress
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import fold
@@ -89,12 +90,26 @@ class Workplace:
         jobs = [(j.job, fold(self.store.load(j.job))) for j in self.store.jobs()]
         return shelf_state(self.shop, jobs)
 
+    def closed_jobs(self, leave_out: int = 0) -> list[ClosedJob]:
+        """What the shop's own handed-back jobs ended at; a job never teaches itself."""
+        found: list[ClosedJob] = []
+        for one in self.store.jobs():
+            state = fold(self.store.load(one.job)) if one.job != leave_out else None
+            if state is None or state.handed_back is None or state.verdict is None:
+                continue
+            if state.verdict.suspect and state.board_id in shipped_ids():
+                board = shipped_board(state.board_id)
+                role = role_of_part(board, state.verdict.part)
+                found.append(ClosedJob(board.id, board.topology, state.verdict.suspect, role))
+        return found
+
     def open_job(self, job: int) -> JobPresenter:
         """Open a job; its predictions are set later with `engine_for`."""
         state = fold(self.store.load(job))
         board = shipped_board(state.board_id)
         hands: Hands | None = self._hands
-        session = JobSession(self.store, job, board, SystemClock(), hands)
+        closed = self.closed_jobs(leave_out=job)
+        session = JobSession(self.store, job, board, SystemClock(), hands, closed)
         if hands is not None:
             for part in state.fitted:
                 hands.fit(part)

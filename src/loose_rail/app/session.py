@@ -11,13 +11,23 @@ from collections.abc import Sequence
 from loose_rail.app.ports import Clock, Hands, Store
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.clues import Clue, finding_clue, history_clue, symptom_clue
 from loose_rail.diagnosis.engine import Assessment, Engine, NextStep
+from loose_rail.diagnosis.learning import ClosedJob, learned_clue
 from loose_rail.diagnosis.posterior import Evidence
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, Reading, fold, reading_event, redo_target, undo_target
+from loose_rail.jobs.fold import (
+    JobState,
+    Reading,
+    fold,
+    reading_event,
+    redo_target,
+    undo_target,
+    voided_sequences,
+)
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import (
     Refusal,
@@ -37,7 +47,13 @@ class JobSession:
     """A job being worked on. `changed` is emitted after every accepted command."""
 
     def __init__(
-        self, store: Store, job: int, board: Board, clock: Clock, hands: Hands | None = None
+        self,
+        store: Store,
+        job: int,
+        board: Board,
+        clock: Clock,
+        hands: Hands | None = None,
+        closed_jobs: Sequence[ClosedJob] = (),
     ) -> None:
         self.job = job
         self.board = board
@@ -48,6 +64,7 @@ class JobSession:
         self._store = store
         self._clock = clock
         self._hands = hands
+        self.closed_jobs = tuple(closed_jobs)
         self._records = store.load(job)
         self._unsaved: list[ev.Record] = []
         self.state: JobState = fold(self._records)
@@ -64,6 +81,31 @@ class JobSession:
         self.engine = engine
         self._assess()
         self.changed.emit(None)
+
+    @property
+    def evidence(self) -> list[Evidence]:
+        """The readings that count for the diagnosis."""
+        return evidence_of(self.state.evidence)
+
+    @property
+    def clues(self) -> tuple[Clue, ...]:
+        """What is known beside readings and symptoms: history, findings, the shop's own jobs."""
+        if self.engine is None:
+            return ()
+        table = self.engine.table
+        found = [history_clue(table, one.fact) for one in self.state.history]
+        found += [finding_clue(table, one.part, one.seen) for one in self.state.findings]
+        learned = learned_clue(table, self.closed_jobs)
+        return (*found, learned) if learned is not None else tuple(found)
+
+    @property
+    def all_clues(self) -> tuple[Clue, ...]:
+        """The same with the symptoms, for explanations."""
+        if self.engine is None:
+            return ()
+        table = self.engine.table
+        symptoms = [Symptom(s.symptom, s.hertz) for s in self.state.symptoms]
+        return (*(symptom_clue(table, one) for one in symptoms), *self.clues)
 
     @property
     def facts(self) -> SafetyFacts:
@@ -170,6 +212,7 @@ class JobSession:
                 finding.probability,
                 str(finding.standing),
                 list(unproved),
+                finding.suspects[0].key,
             )
         )
 
@@ -200,6 +243,14 @@ class JobSession:
         words = self.state.redo_words
         self._do(ev.Restored(target.sequence))
         return words
+
+    def take_back(self, event: ev.AnyEvent) -> None:
+        """Take back the last standing event that equals this one; nothing where there is none."""
+        gone = voided_sequences(self._records)
+        for record in reversed(self._records):
+            if record.event == event and record.sequence not in gone:
+                self._do(ev.Voided(record.sequence))
+                return
 
     def retry_save(self) -> None:
         """Try again to write what could not be written."""
@@ -236,6 +287,7 @@ class JobSession:
             SafetyFacts(self.state.board_state, self.state.bulk_volts, self.primary_short_excluded),
             self.state.skipped,
             self.state.chosen,
+            self.clues,
         )
 
 

@@ -49,6 +49,20 @@ class SymptomNoted(Event, tag="symptom_noted", frozen=True):
     hertz: float | None = None
 
 
+class HistoryNoted(Event, tag="history_noted", frozen=True):
+    """A fact of the set's history, confirmed by a person; `words` are the customer's."""
+
+    fact: str
+    words: str = ""
+
+
+class FindingNoted(Event, tag="finding_noted", frozen=True):
+    """What was seen on a part; the last one on a part counts."""
+
+    part: str
+    seen: str
+
+
 class NoteWritten(Event, tag="note_written", frozen=True):
     """A note at a stage."""
 
@@ -109,6 +123,7 @@ class VerdictAccepted(Event, tag="verdict_accepted", frozen=True):
     probability: float
     standing: str
     unproved: list[str]
+    suspect: str = ""
 
 
 class ReplacementChosen(Event, tag="replacement_chosen", frozen=True):
@@ -168,6 +183,8 @@ class Restored(Event, tag="restored", frozen=True):
 AnyEvent = (
     JobOpened
     | SymptomNoted
+    | HistoryNoted
+    | FindingNoted
     | NoteWritten
     | StageEntered
     | StateConfirmed

@@ -47,6 +47,8 @@ class JobState:
     stage: str = "take_in"
     visited: frozenset[str] = frozenset()
     symptoms: tuple[ev.SymptomNoted, ...] = ()
+    history: tuple[ev.HistoryNoted, ...] = ()
+    findings: tuple[ev.FindingNoted, ...] = ()
     notes: tuple[tuple[str, str, str], ...] = ()
     board_state: BoardState = UNPLUGGED
     state_known: bool = False
@@ -137,6 +139,11 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
         return replace(state, stage=event.stage, visited=state.visited | {event.stage})
     if isinstance(event, ev.SymptomNoted):
         return replace(state, symptoms=(*state.symptoms, event))
+    if isinstance(event, ev.HistoryNoted):
+        return replace(state, history=(*state.history, event))
+    if isinstance(event, ev.FindingNoted):
+        others = tuple(one for one in state.findings if one.part != event.part)
+        return replace(state, findings=(*others, event))
     if isinstance(event, ev.NoteWritten):
         return replace(state, notes=(*state.notes, (event.stage, event.text, record.at)))
     if isinstance(event, ev.ProbeSkipped):
@@ -267,7 +274,11 @@ def _plain_words(event: ev.AnyEvent) -> str:
     if isinstance(event, ev.NoteWritten):
         return "note"
     if isinstance(event, ev.SymptomNoted):
-        return f"symptom {event.symptom}"
+        return f"symptom {event.symptom.replace('_', ' ')}"
+    if isinstance(event, ev.HistoryNoted):
+        return f"history {event.fact.replace('_', ' ')}"
+    if isinstance(event, ev.FindingNoted):
+        return f"{event.part} {event.seen.replace('_', ' ')}"
     if isinstance(event, ev.LampSeen):
         return f"lamp {event.pattern.replace('_', ', then ')}"
     if isinstance(event, ev.HandedBack):

@@ -20,6 +20,7 @@ from loose_rail.diagnosis.verdict import Standing
 from loose_rail.judgement.judge import expected_text, sound_reading
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import engineering, minutes_text, percent
+from loose_rail.presenters.reasoning import branch_words
 from loose_rail.presenters.states import CardState
 from loose_rail.presenters.verdict import finding_title
 from loose_rail.presenters.words import why_text
@@ -41,6 +42,7 @@ class Task:
     candidate: Candidate
     header: str
     why: str
+    branch: tuple[str, ...] = ()
 
 
 def waiting_card(words: str) -> CardState:
@@ -59,10 +61,11 @@ def task_of_step(session: JobSession, step: NextStep) -> Task:
         Purpose.CHOSEN: "Your choice",
         Purpose.COMPANION: "Fails along with it · is it bad too?",
         Purpose.UNLOCK: "Before full power · is nothing shorted?",
+        Purpose.AGAIN: "Once more · the verdict hangs on this reading",
     }[step.purpose]
     header = f"{lead} · {minutes_text(step.offer.minutes)}"
     why = why_text(session.engine, step, session.assessment.probabilities)
-    return Task(step.offer.candidate, header, why)
+    return Task(step.offer.candidate, header, why, branch_words(session, step))
 
 
 def card_for(session: JobSession, task: Task | None) -> CardState:
@@ -101,6 +104,7 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
         replace,
         task.why,
         "Take reading" if phase == READING else "Done, it is so",
+        branch=task.branch,
     )
 
 

@@ -150,6 +150,7 @@ class CardState:
     action: str = ""
     drain_seconds: float = 0.0
     drain_words: str = ""
+    branch: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,9 +176,8 @@ class EntryEcho:
 
 @dataclass(frozen=True, slots=True)
 class BalanceBar:
-    """One reading on the balance of a suspect, in log-odds (nats), above zero speaks for it."""
+    """One piece of evidence on the balance of a suspect, in log-odds (nats), above zero for it."""
 
-    number: int
     words: str
     log_odds: float
 
@@ -203,6 +203,7 @@ class VerdictState:
     action: str
     can_accept: bool
     accepted: bool
+    reasoning: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

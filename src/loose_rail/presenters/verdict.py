@@ -8,9 +8,11 @@ from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import kind_words
 from loose_rail.boards.profile import CoFailure
 from loose_rail.diagnosis.posterior import Suspect
+from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.diagnosis.verdict import Finding, Standing
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.quantities import percent
+from loose_rail.presenters.reasoning import all_reasons, reasoning_blocks
 from loose_rail.presenters.states import BalanceBar, BalanceColumn, VerdictState
 
 TELLING_LOG_ODDS = 0.7
@@ -43,13 +45,11 @@ def verdict_state(session: JobSession) -> VerdictState:
     if session.assessment is None or session.engine is None:
         return VerdictState("Working out the predictions", "", (), (), (), "Wait", False, False)
     finding = session.assessment.finding
-    evidence = evidence_of(session.state.evidence)
+    names = {item.number: _bar_words(session, item.number) for item in session.evidence}
     columns = []
     for suspect in session.assessment.suspects[:3]:
-        weights = session.engine.weights_for(suspect.key, evidence)
-        bars = tuple(
-            BalanceBar(w.number, _bar_words(session, w.number), w.log_odds) for w in weights
-        )
+        reasons = all_reasons(session, suspect, names)
+        bars = tuple(BalanceBar(reason.words, reason.log_odds) for reason in reasons)
         title = suspect.title.replace("MB ", "Main board ")
         columns.append(BalanceColumn(title, percent(suspect.probability), bars))
     ready = finding is not None and finding.standing is not Standing.OPEN
@@ -76,6 +76,7 @@ def verdict_state(session: JobSession) -> VerdictState:
         action if ready or accepted else "Back to the bench",
         ready,
         accepted,
+        tuple(reasoning_blocks(session, ShopCosts())),
     )
 
 

@@ -99,6 +99,16 @@ def why_text(engine: Engine, step: NextStep, probabilities: Floats) -> str:
     odd |= column.steady & (gap > 3.0)
     wrong = _leaders(engine, np.where(odd & ~column.outside, probabilities, 0.0))
     sound = _leaders(engine, np.where(~odd & ~column.outside, probabilities, 0.0))
+    if step.purpose is Purpose.AGAIN:
+        return (
+            "Without this one reading the leading part would not be sure: a slip there would "
+            "condemn a good part. Lift the probes, look at the setting, and read it again."
+        )
+    if step.purpose is Purpose.CONFIRM and column.probe.live:
+        return (
+            "The best match can't be measured at the part itself. It reads here unlike most other "
+            "suspects: a second witness before it may stand."
+        )
     if step.purpose is Purpose.CONFIRM:
         part = column.probe.part
         return (

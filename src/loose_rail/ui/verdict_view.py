@@ -13,6 +13,7 @@ from loose_rail.ui.widgets import label
 
 FULL_NATS = 5.0
 ROW = 22.0
+MOST_BARS = 7
 
 
 class Balance(QWidget):
@@ -42,9 +43,9 @@ class Balance(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         top = 4.0
         for column in self._columns:
-            top = self._column(painter, column, top) + 16
-            if top > self.height():
+            if top > 4.0 and top + 50 + ROW * len(column.bars[:MOST_BARS]) > self.height():
                 break
+            top = self._column(painter, column, top) + 16
         painter.end()
 
     def _column(self, painter: QPainter, column: BalanceColumn, top: float) -> float:
@@ -54,7 +55,7 @@ class Balance(QWidget):
         width = float(self.width())
         middle = width * 0.63
         reach = width - middle - 46
-        bars = column.bars[-8:]
+        bars = column.bars[:MOST_BARS]
         bottom = top + 44 + ROW * len(bars)
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))
@@ -122,6 +123,7 @@ class VerdictView(Page):
         blocks += [("", words) for words in state.covered] or [("quiet", "No board verdict yet.")]
         blocks.append(("strong", "Still unproved"))
         blocks += [("", words) for words in state.unproved] or [("quiet", "Nothing on the list.")]
+        blocks += state.reasoning
         if state.accepted:
             blocks.append(("good", "This verdict has been accepted."))
         self.fill_side(blocks)
