@@ -94,6 +94,10 @@ class Planner:
         self._last = (probabilities.copy(), found)
         return found
 
+    def forget(self) -> None:
+        """Forget the last answer, for those who time the next."""
+        self._last = None
+
     def _information(self, probabilities: Floats) -> Floats:
         """H(outcome) − H(outcome | suspect) over the rows that matter, in single precision.
 

@@ -83,7 +83,7 @@ class RailMap(QWidget):
 
     def _legend(self, painter: QPainter, layout: MapLayout) -> None:
         for number, words in enumerate(LEGEND):
-            point = QPointF(layout.barrier_right + 14, layout.height - 22 + 15 * number)
+            point = QPointF(16, layout.height - 22 + 15 * number)
             self._text(painter, point, words, "quiet", size="small")
 
     # ---- hot side --------------------------------------------------------------------------
