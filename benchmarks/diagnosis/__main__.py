@@ -69,7 +69,14 @@ def main() -> int:
     parser.add_argument("--cache", type=Path, default=Path(".venv/predictions"))
     parser.add_argument("--raw", type=Path, metavar="JSON", help="write every job's result")
     parser.add_argument("--out", type=Path, metavar="DIR", help="write table and plot")
+    parser.add_argument(
+        "--again", type=Path, metavar="JSON", help="report on results written before"
+    )
     options = parser.parse_args()
+    if options.again:
+        told = [Result(**one) for one in json.loads(options.again.read_text())]
+        report(told, options.seed, options.out)
+        return 0
     boards = options.boards.split(",") if options.boards else shipped_ids()
     number = max(1, options.jobs // len(boards))
     rules = options.rules.split(",")

@@ -25,6 +25,7 @@ from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.parts.electrolytic import Candidate as Capacitor
 from loose_rail.parts.electrolytic import original_of
 from loose_rail.presenters import actions
+from loose_rail.presenters.before import BeforeTheProbes
 from loose_rail.presenters.bench import bench_state, job_frame, suspect_rows
 from loose_rail.presenters.card import (
     BULK,
@@ -97,6 +98,7 @@ class JobPresenter:
         self._hands = hands
         self._meter_clock = meter_clock
         self._asked = ""
+        self.before = BeforeTheProbes(session, lambda: self.changed.emit(None))
         self.forecast = ForecastKeeper()
         session.changed.subscribe(lambda _: self.changed.emit(None))
 

@@ -36,6 +36,7 @@ class MapBuilder:
         shown: Sequence[Shown],
         parts: Mapping[str, float],
         next_probe: Probe | None,
+        looked_at: str = "",
     ) -> None:
         self.board = board
         self._latest: dict[str, Shown] = {}
@@ -48,6 +49,7 @@ class MapBuilder:
                 self._latest[item.probe.stop] = item
         self._parts = parts
         self._next = next_probe
+        self._looked_at = looked_at or (next_probe.stop if next_probe else "")
         self._on_stops = {ref for s in board.sections for ref in (*s.before, *s.after)}
         self._on_stops |= {ref for rail in board.rails for ref in rail.stops}
 
@@ -57,7 +59,8 @@ class MapBuilder:
         lanes = self._lanes(hot)
         blocks = tuple(self._block(section, lanes) for section in hot)
         rails = tuple(self._rail(rail, lanes) for rail in self.board.rails)
-        label = _short_label(self._next) if self._next else ""
+        label = f"look at {self._looked_at}" if self._looked_at else ""
+        label = _short_label(self._next) if self._next else label
         return RailMapState(
             blocks,
             rails,
@@ -95,7 +98,7 @@ class MapBuilder:
         subtitle = section.subtitle
         if leader and self._parts.get(leader, 0.0) > 0.1:
             subtitle = f"{leader}?"
-        is_next = self._next is not None and self._next.stop in inside
+        is_next = bool(self._looked_at) and self._looked_at in inside
         reading, verdict = self._latest_of(inside)
         return BlockView(
             section.id,
@@ -124,7 +127,7 @@ class MapBuilder:
 
     def _stop(self, ref: str) -> StopView:
         item = self._latest.get(ref)
-        is_next = self._next is not None and self._next.stop == ref
+        is_next = self._looked_at == ref
         return StopView(
             ref,
             ref,
@@ -157,7 +160,7 @@ class MapBuilder:
         connector = self.board.connectors[0]
         loads = [part.ref for part in self.board.components if part.kind == "load"]
         suspicion = sum(self._parts.get(ref, 0.0) for ref in (*loads, connector.ref))
-        is_next = self._next is not None and self._next.stop == connector.ref
+        is_next = self._looked_at == connector.ref
         pins = tuple(self._pin_text(pin.number, pin.label, pin.net) for pin in connector.pins)
         return ConnectorView(connector.ref, connector.title, pins, suspicion, is_next)
 
@@ -172,7 +175,8 @@ class MapBuilder:
         """The map in words, for screen readers."""
         words = {"good": "good", "wrong": "wrong", "unread": "not read"}
         parts = [f"{rail.title}: {words[rail.verdict]}" for rail in rails]
-        next_part = f". Next probe: {self._next.title}" if self._next else ""
+        next_part = f". Look at {self._looked_at}" if self._looked_at else ""
+        next_part = f". Next probe: {self._next.title}" if self._next else next_part
         return "Rail map. " + "; ".join(parts) + next_part
 
 

@@ -21,11 +21,13 @@ from loose_rail.ui.card import NextProbeCard
 from loose_rail.ui.dispatch import Dispatcher, Task
 from loose_rail.ui.frame import Banner, StageTrack, StateStrip, TitleStrip
 from loose_rail.ui.hand_back_view import HandBackView
+from loose_rail.ui.intake_view import IntakeView
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.parts_view import PartsView
 from loose_rail.ui.power_up_view import PowerUpView
 from loose_rail.ui.record_view import RecordView
 from loose_rail.ui.rework_view import ReworkView
+from loose_rail.ui.survey_view import SurveyView
 from loose_rail.ui.verdict_view import VerdictView
 from loose_rail.ui.widgets import label, set_role
 
@@ -80,12 +82,16 @@ class JobView(QWidget):
 
     def _make_pages(self) -> None:
         self.record, self.bench, self.verdict = RecordView(), BenchView(), VerdictView()
+        self.intake, self.survey = IntakeView(), SurveyView()
         self.parts, self.rework = PartsView(), ReworkView()
         self.power_up, self.hand_back = PowerUpView(), HandBackView()
-        for page in (self.record, self.verdict, self.parts, self.rework, self.hand_back):
+        plain = (self.record, self.intake, self.survey, self.verdict, self.parts, self.rework)
+        for page in (*plain, self.hand_back):
             page.went_on.connect(self.go_on)
         for page in (
             self.record,
+            self.intake,
+            self.survey,
             self.bench,
             self.verdict,
             self.parts,
@@ -95,6 +101,7 @@ class JobView(QWidget):
         ):
             self.pages.addWidget(page)
         self.record.note.clicked.connect(self.write_note)
+        self._connect_first_stages()
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
         self.hand_back.price_named.connect(lambda text: self._say(self.presenter.set_price(text)))
@@ -106,6 +113,30 @@ class JobView(QWidget):
             card.commanded.connect(self.command)
             card.typed.connect(lambda text, c=card: self._typed(c, text))
             card.other_chosen.connect(lambda key: self._say(self.presenter.choose(key)))
+
+    def _connect_first_stages(self) -> None:
+        self.intake.note.clicked.connect(self.write_note)
+        self.intake.typed.connect(self._echo_words)
+        self.intake.confirmed.connect(self._confirm_words)
+        self.intake.dropped.connect(lambda key: self._say(self.presenter.before.drop_noted(key)))
+        self.intake.checked.connect(
+            lambda fact: self._say(self.presenter.before.answer_check(fact))
+        )
+        self.survey.noted.connect(
+            lambda number: self._say(self.presenter.before.note_finding(number))
+        )
+        self.survey.moved.connect(lambda step: self.presenter.before.move_survey(step))
+        self.survey.rest_clean.connect(lambda: self._say(self.presenter.before.rest_is_clean()))
+
+    def _echo_words(self, text: str) -> None:
+        self.intake.show_echo(self.presenter.before.words_echo(text))
+
+    def _confirm_words(self, text: str) -> None:
+        notice = self.presenter.before.confirm_words(text)
+        if notice.kind == "info":
+            self.intake.entry.clear()
+        self._say(notice)
+        self._echo_words(self.intake.entry.text())
 
     def _make_shortcuts(self) -> None:
         actions: dict[str, Callable[[], None]] = {
@@ -148,6 +179,8 @@ class JobView(QWidget):
             self._start_forecast()
         else:
             page, state = {
+                "take_in": (self.intake, self.presenter.before.intake),
+                "look_over": (self.survey, self.presenter.before.survey),
                 "verdict": (self.verdict, self.presenter.verdict),
                 "parts": (self.parts, self.presenter.parts),
                 "rework": (self.rework, self.presenter.rework),
@@ -155,6 +188,8 @@ class JobView(QWidget):
             }.get(stage, (self.record, self.presenter.record))
             page.show_state(state())
             self.pages.setCurrentWidget(page)
+            if page is self.intake:
+                self._echo_words(self.intake.entry.text())
         if self.pages.currentWidget() is not before:
             self.focus_work()
 

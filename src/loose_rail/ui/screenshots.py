@@ -60,6 +60,10 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     assert job is not None
     job.go("take_in")
     shoot("02-take-in")
+    job.go("look_over")
+    for key in (0, 6):
+        job.survey.noted.emit(key)
+    shoot("12-look-over")
     job.go("cold_checks")
     shoot("03-next-probe")
     _follow(window, shoot)

@@ -1,0 +1,64 @@
+"""The stages before the probes: taking in and looking over, commands in and states out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from loose_rail.app.session import JobSession
+from loose_rail.presenters import intake, survey
+from loose_rail.presenters.bench import suspect_rows
+from loose_rail.presenters.first_states import IntakeState, SurveyState
+from loose_rail.presenters.states import EntryEcho, Notice
+
+
+class BeforeTheProbes:
+    """Take in and look over of one job. `looking_at` counts the parts in survey order from 0."""
+
+    def __init__(self, session: JobSession, redraw: Callable[[], None]) -> None:
+        self._session = session
+        self._redraw = redraw
+        self.looking_at = 0
+
+    def intake(self) -> IntakeState:
+        """Take in."""
+        return intake.intake_state(self._session, suspect_rows(self._session))
+
+    def survey(self) -> SurveyState:
+        """Look over."""
+        return survey.survey_state(self._session, self.looking_at, suspect_rows(self._session))
+
+    def words_echo(self, text: str) -> EntryEcho:
+        """How the customer's words are understood."""
+        return intake.words_echo(self._session, text)
+
+    def confirm_words(self, text: str) -> Notice:
+        """What the words propose counts; without words, what the complaint proposes."""
+        return intake.confirm_words(self._session, text or self._session.state.complaint)
+
+    def drop_noted(self, key: str) -> Notice:
+        """A symptom or fact counts no longer."""
+        return intake.drop_noted(self._session, key)
+
+    def answer_check(self, fact: str) -> Notice:
+        """A check before opening is answered."""
+        return intake.answer_check(self._session, fact)
+
+    def move_survey(self, step: int) -> None:
+        """Look at another part."""
+        last = len(survey.survey_order(self._session)) - 1
+        self.looking_at = min(max(self.looking_at + step, 0), last)
+        self._redraw()
+
+    def note_finding(self, number: int) -> Notice:
+        """What is seen on the part; then the next one that was not looked at."""
+        at = self.looking_at
+        before = len(self._session.state.findings)
+        notice = survey.note_finding(self._session, at, number)
+        if len(self._session.state.findings) > before:
+            self.looking_at = survey.next_unseen(self._session, at)
+            self._redraw()
+        return notice
+
+    def rest_is_clean(self) -> Notice:
+        """Nothing is seen on all the rest."""
+        return survey.rest_is_clean(self._session)

@@ -1,0 +1,160 @@
+"""Take in: the customer's words, how they were understood, the checks before opening."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QListWidget, QVBoxLayout
+
+from loose_rail.presenters.first_states import IntakeState
+from loose_rail.presenters.states import EntryEcho
+from loose_rail.ui.board_shares import BoardShares
+from loose_rail.ui.page import Page
+from loose_rail.ui.suspects import SuspectList
+from loose_rail.ui.widgets import button, clear_layout, label, set_role
+
+CHECK_KEYS = ("F5", "F6", "F7", "F8")
+KEYS_OF_CHECKS = (Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F7, Qt.Key.Key_F8)
+
+
+class IntakeView(Page):
+    """The take-in page; the entry line takes the customer's words."""
+
+    typed = pyqtSignal(str)
+    confirmed = pyqtSignal(str)
+    dropped = pyqtSignal(str)
+    checked = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._set = label(role="title")
+        self._board = label(role="quiet", wrap=True)
+        self._complaint = label(role="strong", wrap=True)
+        self.entry = QLineEdit()
+        self.entry.setObjectName("words")
+        self.entry.setAccessibleName("More in the customer's words")
+        self.entry.setPlaceholderText("More in the customer's words: what it does, when it began")
+        self.entry.textChanged.connect(self.typed)
+        self.entry.installEventFilter(self)
+        self._echo = label(wrap=True)
+        self._echo.setMinimumHeight(18)
+        self._noted_title = label("Counts as evidence", "strong")
+        self.noted = QListWidget()
+        self.noted.setAccessibleName("Counts as evidence; Delete takes one back")
+        self.noted.installEventFilter(self)
+        self._keys: tuple[str, ...] = ()
+        self._checks = QGridLayout()
+        self._check_keys: tuple[str, ...] = ()
+        self._notes = QVBoxLayout()
+        self.note = button("Write a note", "Ctrl+N")
+        for widget in (self._set, self._board, self._complaint, self.entry, self._echo):
+            self.main.addWidget(widget)
+        self.main.addWidget(label("Before opening", "strong"))
+        self.main.addLayout(self._checks)
+        self.main.addWidget(self._noted_title)
+        self.main.addWidget(self.noted, 1)
+        self.main.addLayout(self._notes)
+        row = QHBoxLayout()
+        row.addWidget(self.note)
+        row.addStretch(1)
+        self.main.addLayout(row)
+        self._boards = BoardShares()
+        self._suspects = SuspectList()
+        self._suspects.setMinimumHeight(250)
+        self._worth = QVBoxLayout()
+        self.side.addWidget(label("Which board, as it stands", "strong"))
+        self.side.addWidget(self._boards)
+        self.side.addWidget(label("Worth opening?", "strong"))
+        self.side.addLayout(self._worth)
+        self.side.addWidget(self._suspects)
+
+    def show_state(self, state: IntakeState) -> None:
+        """Draw the page; what is being typed stays."""
+        self._set.setText(state.set_text)
+        self._board.setText(f"Board {state.board_text}")
+        self._complaint.setText(f"“{state.complaint}”")
+        self._show_checks(state)
+        self._show_noted(state)
+        clear_layout(self._notes)
+        for at, words in state.notes:
+            self._notes.addWidget(label(f"{at}  {words}", "quiet", wrap=True))
+        self._boards.show_state(state.boards)
+        clear_layout(self._worth)
+        for words in state.worth or ("Working out the predictions.",):
+            self._worth.addWidget(label(words, wrap=True))
+        self._suspects.show_state("Leading suspects", state.suspects)
+        self.set_action(state.action)
+
+    def _show_checks(self, state: IntakeState) -> None:
+        clear_layout(self._checks)
+        keys: list[str] = []
+        for row, check in enumerate(state.checks):
+            self._checks.addWidget(label(check.title), row, 0)
+            for column, (key, words) in enumerate(check.options, start=1):
+                chosen = key == check.chosen
+                made = button(
+                    f"{words} ✓" if chosen else words,
+                    CHECK_KEYS[len(keys)],
+                    "chosen" if chosen else "",
+                )
+                made.setAccessibleName(f"{check.title}: {words}")
+                made.clicked.connect(lambda _, fact=key: self.checked.emit(fact))
+                self._checks.addWidget(made, row, column)
+                keys.append(key)
+        self._check_keys = tuple(keys)
+
+    def _show_noted(self, state: IntakeState) -> None:
+        row = self.noted.currentRow()
+        self._keys = tuple(item.key for item in state.noted)
+        self.noted.clear()
+        for item in state.noted:
+            rests = f"“{item.rests_on}” → " if item.rests_on else ""
+            self.noted.addItem(f"{rests}{item.words}\n      {item.reason}")
+        if self._keys and self.noted.hasFocus():
+            self.noted.setCurrentRow(min(max(row, 0), len(self._keys) - 1))
+        elif not self._keys:
+            self.noted.addItem("Nothing yet: type what the customer says; Enter takes it over.")
+
+    def show_echo(self, echo: EntryEcho) -> None:
+        """The mapping of what is typed."""
+        self._echo.setText(echo.text)
+        set_role(self._echo, "quiet" if echo.error else "good")
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter confirms words or goes on; F5 to F8 answer the checks; Delete takes back."""
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() in KEYS_OF_CHECKS:
+            number = KEYS_OF_CHECKS.index(Qt.Key(event.key()))
+            if number < len(self._check_keys):
+                self.checked.emit(self._check_keys[number])
+            return True
+        if source is self.entry:
+            return self._entry_key(event)
+        if source is self.noted and event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_Return):
+            self.noted.clearSelection()
+            self.entry.setFocus()
+            return True
+        if source is self.noted and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            if 0 <= self.noted.currentRow() < len(self._keys):
+                self.dropped.emit(self._keys[self.noted.currentRow()])
+            return True
+        return super().eventFilter(source, event)
+
+    def _entry_key(self, event: QKeyEvent) -> bool:
+        text = self.entry.text()
+        if event.text() == "+" and not text:
+            self.confirmed.emit("")
+            return True
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.confirmed.emit(text) if text.strip() else self.went_on.emit()
+            return True
+        if event.key() == Qt.Key.Key_Down and self._keys:
+            self.noted.setFocus()
+            self.noted.setCurrentRow(0)
+            return True
+        return False
+
+    def focus_work(self) -> None:
+        """The entry line."""
+        self.entry.setFocus()
