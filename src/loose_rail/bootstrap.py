@@ -17,7 +17,6 @@ import platformdirs
 from loose_rail.app.clock import SystemClock
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
-from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
@@ -30,11 +29,13 @@ from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.presenters.job import JobPresenter
+from loose_rail.presenters.new_job import NewJob
 from loose_rail.presenters.shelf import shelf_state
 from loose_rail.presenters.states import ShelfState
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
+from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.store import SqliteStore
 
 APP = "loose-rail"
@@ -59,9 +60,12 @@ class Workplace:
         self._temporary: tempfile.TemporaryDirectory[str] | None = None
         self._bench: SimulatedBenchProcess | None = None
         self._hands: BenchHands | None = None
+        self._board_on_bench = ""
         self._stock: tuple[Candidate, ...] = ()
         self.shop = "Your shop"
-        self.store = SqliteStore(self._store_path())
+        path = self._store_path()
+        self.store = SqliteStore(path)
+        self.book = BoardBook(path.parent / "boards")
         if options.demo:
             self._set_up_demo()
 
@@ -78,8 +82,9 @@ class Workplace:
         self.shop, self._stock = demo.shop, tuple(demo.stock)
         if not self.store.jobs():
             fill_store(self.store)
+        self._board_on_bench = demo.jobs[0][0][1].board_id  # type: ignore[union-attr]
         self._bench = SimulatedBenchProcess(
-            demo.jobs[0][0][1].board_id,  # type: ignore[union-attr]
+            self._board_on_bench,
             demo.fault,
             self.options.quick_meter,
         )
@@ -97,17 +102,22 @@ class Workplace:
             state = fold(self.store.load(one.job)) if one.job != leave_out else None
             if state is None or state.handed_back is None or state.verdict is None:
                 continue
-            if state.verdict.suspect and state.board_id in shipped_ids():
-                board = shipped_board(state.board_id)
+            if state.verdict.suspect:
+                board = self.book.board(state.board_id)
                 role = role_of_part(board, state.verdict.part)
                 found.append(ClosedJob(board.id, board.topology, state.verdict.suspect, role))
         return found
 
+    def new_job(self) -> NewJob:
+        """The form for a set that comes in; tickets have four digits."""
+        return NewJob(self.book, self.store, SystemClock(), lambda number: f"{number:04d}")
+
     def open_job(self, job: int) -> JobPresenter:
         """Open a job; its predictions are set later with `engine_for`."""
         state = fold(self.store.load(job))
-        board = shipped_board(state.board_id)
-        hands: Hands | None = self._hands
+        board = self.book.board(state.board_id)
+        on_bench = self.options.demo and board.id == self._board_on_bench
+        hands: Hands | None = self._hands if on_bench else None
         closed = self.closed_jobs(leave_out=job)
         session = JobSession(self.store, job, board, SystemClock(), hands, closed)
         if hands is not None:
@@ -119,7 +129,7 @@ class Workplace:
             self._stock,
             lambda s, price: render_html(content_of(s, price)),
             lambda s, path: write_pdf(content_of(s), path),
-            self._meter_opener(),
+            self._meter_opener() if on_bench or not self.options.demo else None,
             hands,
             self._meter_clock,
         )

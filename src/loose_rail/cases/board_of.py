@@ -135,7 +135,8 @@ def _with_labels(board: Board, labels: Sequence[str], notes: Notes) -> tuple[Boa
         volts = volts_in(label)
         if volts is not None and volts > 0 and abs(volts / rail.volts - 1.0) > 0.01:
             board = _at_volts(board, rail, volts)
-            notes.understood.append(f"“{label}” is the {rail.title.lower()}, at {volts:g} V")
+            title = rail.title[:1].lower() + rail.title[1:]
+            notes.understood.append(f"“{label}” is the {title}, at {volts:g} V")
     return board, meaning
 
 

@@ -20,7 +20,21 @@ SAID_BY = {
     "starts_then_stops": ("restarts",),
 }
 IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")
-YEARS = re.compile(r"(\d+(?:[.,]\d+)?) ?(?:years?|yrs?|y)\b(?: old)?")
+NUMBERS = {
+    "one": 1,
+    "two": 2,
+    "three": 3,
+    "four": 4,
+    "five": 5,
+    "six": 6,
+    "seven": 7,
+    "eight": 8,
+    "nine": 9,
+    "ten": 10,
+    "eleven": 11,
+    "twelve": 12,
+}
+YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBERS)}) ?(?:years?|yrs?|y)\b(?: old)?")
 YOUNG_YEARS, OLD_YEARS = 3.0, 8.0
 
 
@@ -51,7 +65,8 @@ def proposals(text: str) -> list[Proposal]:
         found.pop("surge", None)
     years = YEARS.search(lowered)
     if years:
-        fact = age_fact(float(years[1].replace(",", ".")))
+        number = NUMBERS.get(years[1]) or float(years[1].replace(",", "."))
+        fact = age_fact(float(number))
         if fact:
             found[fact] = Proposal(fact, years[0], is_history=True)
     return list(found.values())

@@ -16,7 +16,9 @@ def shelf_state(shop: str, jobs: Sequence[tuple[int, JobState]]) -> ShelfState:
     rows.sort(key=lambda row: row.waits_for == "handed back")
     open_jobs = sum(row.waits_for != "handed back" for row in rows)
     if not rows:
-        summary = "No job on the shelf yet. loose-rail demo opens a made-up shop to try things on."
+        summary = (
+            "No job on the shelf yet. F3 takes in a set; loose-rail demo opens a made-up shop."
+        )
     else:
         summary = f"{open_jobs} open of {len(rows)}. Enter opens the one that is marked."
     return ShelfState(shop, tuple(rows), summary)

@@ -18,6 +18,7 @@ class Key:
 KEYS = (
     Key("F1", "help", "These keys", "window"),
     Key("F2", "shelf", "The shelf", "window"),
+    Key("F3", "take_in", "Take in a set", "window"),
     Key("F11", "full_screen", "Full screen", "window"),
     Key("F12", "theme", "Daylight or night", "window"),
     Key("Ctrl+Q", "quit", "Close; everything is on disk already", "window"),

@@ -24,6 +24,7 @@ from loose_rail.kernel.errors import LooseRailError
 from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.keys import KEYS
+from loose_rail.ui.new_job_view import NewJobView
 from loose_rail.ui.shelf_view import ShelfView
 from loose_rail.ui.widgets import label
 
@@ -53,6 +54,11 @@ class MainWindow(QMainWindow):
         self.shelf = ShelfView()
         self.shelf.opened.connect(self.open_job)
         self.stack.addWidget(self.shelf)
+        self.new_job = NewJobView()
+        self.new_job.created.connect(self.open_job)
+        self.new_job.left.connect(self.show_shelf)
+        self.shelf.take_in_asked.connect(self.take_in)
+        self.stack.addWidget(self.new_job)
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
         self._shortcuts()
@@ -79,6 +85,7 @@ class MainWindow(QMainWindow):
         actions = {
             "help": self.show_help,
             "shelf": self.show_shelf,
+            "take_in": self.take_in,
             "full_screen": self.toggle_full_screen,
             "theme": self.toggle_theme,
             "quit": self.close,
@@ -106,6 +113,15 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentWidget(self.shelf)
         self._mark_area(self._shelf_button)
         self.shelf.rows.setFocus()
+
+    def take_in(self) -> None:
+        """F3: a set comes in."""
+        if self.workplace is None:
+            return
+        self.new_job.begin(self.workplace.new_job())
+        self.stack.setCurrentWidget(self.new_job)
+        self._mark_area(self._shelf_button)
+        self.new_job.focus_work()
 
     def show_job(self) -> None:
         """The open job."""

@@ -13,6 +13,14 @@ from pathlib import Path
 
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
+NEW_JOB = {
+    "set_name": "Alderfield 39",
+    "numbers": "AF39-PSU, 4C-1187",
+    "topology": "standby flyback, PFC, LLC, LED",
+    "labels": "5VSB, 13V, 24V, PS-ON, BL-ON",
+    "complaint": "No backlight, sound is fine. Getting worse for months, nine years old.",
+    "limit": "60",
+}
 
 
 def render_all(directory: Path) -> int:
@@ -55,6 +63,11 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
 
     assert isinstance(window, MainWindow)
     shoot("01-shelf")
+    window.take_in()
+    for key, text in NEW_JOB.items():
+        window.new_job.fields[key].setText(text)
+    shoot("13-new-job")
+    window.show_shelf()
     window.open_job(1)
     job = window.job
     assert job is not None

@@ -6,10 +6,10 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.ui import theme
-from loose_rail.ui.widgets import fill_round, label
+from loose_rail.ui.widgets import button, fill_round, label
 
 if TYPE_CHECKING:
     from loose_rail.presenters.states import ShelfRow, ShelfState
@@ -115,6 +115,7 @@ class ShelfView(QWidget):
     """The shelf screen."""
 
     opened = pyqtSignal(int)
+    take_in_asked = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -126,7 +127,12 @@ class ShelfView(QWidget):
         self._summary = label(role="quiet", wrap=True)
         self.rows = ShelfRows()
         self.rows.opened.connect(self.opened)
-        layout.addWidget(self._title)
+        head = QHBoxLayout()
+        head.addWidget(self._title, 1)
+        self.take_in = button("Take in a set", "F3", "action")
+        self.take_in.clicked.connect(self.take_in_asked)
+        head.addWidget(self.take_in)
+        layout.addLayout(head)
         layout.addWidget(self._summary)
         layout.addWidget(self.rows, 1)
 

@@ -50,21 +50,20 @@ class SurveyView(Page):
         self.main.setContentsMargins(0, 0, 0, 0)
         self.main.addWidget(self.rail_map, 13)
         self.main.addWidget(self.table, 9)
-        self._part = label(role="title")
-        self._words = label(role="strong", wrap=True)
+        self._part = label(role="title", wrap=True)
         self._hint = label(role="quiet", wrap=True)
         self._options = QGridLayout()
         self._options.setSpacing(4)
         self._done = label(role="quiet", wrap=True)
-        self.rest = button("Nothing on all the rest", "A")
+        self.rest = button("nor on the rest", "A")
+        self.rest.setAccessibleName("Nothing to be seen on all the rest")
         self.rest.clicked.connect(self.rest_clean)
         self._boards = BoardShares()
         self._selected = 0
         self._count = 0
-        for widget in (self._part, self._words, self._hint):
+        for widget in (self._part, self._hint):
             self.side.addWidget(widget)
         self.side.addLayout(self._options)
-        self.side.addWidget(self.rest)
         self.side.addWidget(self._done)
         self.side.addWidget(label("Which board, as it stands", "strong"))
         self.side.addWidget(self._boards)
@@ -74,8 +73,7 @@ class SurveyView(Page):
         """Draw another moment of the survey."""
         self.rail_map.show_state(state.rail_map)
         self._selected, self._count = state.selected, len(state.options)
-        self._part.setText(state.part)
-        self._words.setText(state.part_words)
+        self._part.setText(f"{state.part} · {state.part_words}")
         self._hint.setText(state.hint)
         self._done.setText(state.done)
         self._show_options(state)
@@ -85,6 +83,7 @@ class SurveyView(Page):
         self.set_action(state.action)
 
     def _show_options(self, state: SurveyState) -> None:
+        self._options.removeWidget(self.rest)
         clear_layout(self._options)
         last = len(state.options) - 1
         for number, (key, words) in enumerate(state.options):
@@ -93,7 +92,8 @@ class SurveyView(Page):
             made = button(f"{words} ✓" if chosen else words, sign, "chosen" if chosen else "")
             made.setAccessibleName(words)
             made.clicked.connect(lambda _, n=number: self.noted.emit(n))
-            self._options.addWidget(made, number, 0)
+            self._options.addWidget(made, number, 0, 1, 1 if number == last else 2)
+        self._options.addWidget(self.rest, last, 1)
 
     def _show_rows(self, state: SurveyState) -> None:
         self.table.setRowCount(len(state.rows))

@@ -1,0 +1,82 @@
+"""The board book: profiles that ship with the application, and the shop's own beside its database.
+
+Own profiles are plain profile files, one a board, written in one move; a damaged one is told by its
+name and never deleted.
+"""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import msgspec
+
+from loose_rail.boards.load import decode_board, read_board, shipped_board, shipped_ids
+from loose_rail.boards.profile import Board
+from loose_rail.kernel.errors import BoardFileError
+
+ALLOWED = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_."
+
+
+class BoardBook:
+    """All boards that the shop knows. `directory` holds its own; it is made when first needed."""
+
+    def __init__(self, directory: Path) -> None:
+        self._directory = directory
+
+    def board(self, board_id: str) -> Board:
+        """A board by its id. Raises BoardFileError."""
+        own = self._path(board_id)
+        if own.is_file():
+            return read_board(own)
+        return shipped_board(board_id)
+
+    def own_ids(self) -> list[str]:
+        """The shop's own boards, in order."""
+        if not self._directory.is_dir():
+            return []
+        return sorted(path.stem for path in self._directory.glob("*.json"))
+
+    def match(self, number: str) -> Board | None:
+        """The board that has this number as its id, title or alias; None where none has it.
+
+        Raises BoardFileError for an own profile that is damaged.
+        """
+        wanted = _plain(number)
+        if not wanted:
+            return None
+        for board_id in (*self.own_ids(), *shipped_ids()):
+            board = self.board(board_id)
+            if wanted in {_plain(name) for name in (board.id, board.title, *board.aliases)}:
+                return board
+        return None
+
+    def keep(self, board: Board, number: str, aliases: list[str]) -> Board:
+        """Write a board under a number of the shop's own and return it as it was written.
+
+        Raises BoardFileError where it can't be written or makes no sense.
+        """
+        name = "".join(letter if letter in ALLOWED else "-" for letter in number.strip())
+        if not name.strip("-."):
+            raise BoardFileError("A board needs a number.", "Type what is printed on it.")
+        made = msgspec.structs.replace(board, id=name, aliases=aliases)
+        data = msgspec.json.format(msgspec.json.encode(made), indent=1)
+        checked = decode_board(data, f"{name}.json")
+        try:
+            self._directory.mkdir(parents=True, exist_ok=True)
+            partial = self._path(name).with_suffix(f".{os.getpid()}.partial")
+            partial.write_bytes(data)
+            partial.replace(self._path(name))
+        except OSError as error:
+            raise BoardFileError(
+                f"The board can't be kept in {self._directory}: {error.strerror}.",
+                "Make room or change its permissions, then try again.",
+            ) from error
+        return checked
+
+    def _path(self, board_id: str) -> Path:
+        return self._directory / f"{board_id.replace('/', '-')}.json"
+
+
+def _plain(text: str) -> str:
+    return "".join(letter for letter in text.lower() if letter.isalnum())

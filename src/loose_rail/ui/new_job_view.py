@@ -1,0 +1,126 @@
+"""Taking in a set: six lines, what they are taken for beside them, Enter through all of them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QGridLayout, QLineEdit
+
+from loose_rail.presenters.new_job import Form
+from loose_rail.ui.page import Page
+from loose_rail.ui.widgets import label, set_role
+
+FIELDS = (
+    ("set_name", "Set", "name or model, as on the back"),
+    ("numbers", "Board numbers", "the one for ordering first, then sticker and etched: A-1, B-2"),
+    ("topology", "Kind of supply", "standby flyback, PFC, LLC, LED; or adapter; plasma; CCFL"),
+    ("labels", "Printed labels", "at the connectors, with volts: 5VSB, 12V, 24V, PS-ON, BL-ON"),
+    ("wake", "Start pin", "high, low, none; leave empty where it is not known"),
+    ("complaint", "Complaint", "in the customer's words"),
+    ("limit", "Spending limit", "an amount, or nothing"),
+)
+ONLY_UNKNOWN = ("topology", "labels", "wake")
+
+
+class NewJobView(Page):
+    """The form; `presenter` is a `presenters.new_job.NewJob`."""
+
+    created = pyqtSignal(int)
+    left = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.presenter: Any = None
+        self.main.addWidget(label("Take in a set", "title"))
+        grid = QGridLayout()
+        grid.setVerticalSpacing(10)
+        grid.setHorizontalSpacing(14)
+        self.fields: dict[str, QLineEdit] = {}
+        self._names = {}
+        for row, (key, title, hint) in enumerate(FIELDS):
+            field = QLineEdit()
+            field.setObjectName("words")
+            field.setAccessibleName(title)
+            field.setPlaceholderText(hint)
+            field.textChanged.connect(self._echo)
+            field.installEventFilter(self)
+            self._names[key] = label(title)
+            grid.addWidget(self._names[key], row, 0)
+            grid.addWidget(field, row, 1)
+            self.fields[key] = field
+        self.main.addLayout(grid)
+        self._problem = label(role="bad", wrap=True)
+        self.main.addWidget(self._problem)
+        self.main.addStretch(1)
+        self._board = label(wrap=True)
+        self._words = label(wrap=True)
+        self.side.addWidget(label("The board", "strong"))
+        self.side.addWidget(self._board)
+        self.side.addWidget(label("What the words say", "strong"))
+        self.side.addWidget(self._words)
+        self.side.addWidget(
+            label(
+                "No customer's name is asked for. Photographs and accessories go into the notes "
+                "of the job.",
+                "quiet",
+                wrap=True,
+            )
+        )
+        self.set_action("Take it in")
+        self.went_on.connect(self._create)
+
+    def begin(self, presenter: Any) -> None:
+        """An empty form."""
+        self.presenter = presenter
+        for field in self.fields.values():
+            field.clear()
+        self._problem.setText("")
+        self._echo()
+        self.focus_work()
+
+    def form(self) -> Form:
+        """What stands in the fields."""
+        return Form(**{key: field.text() for key, field in self.fields.items()})
+
+    def _echo(self) -> None:
+        if self.presenter is None:
+            return
+        form = self.form()
+        known = self.presenter.knows(form.numbers)
+        for key in ONLY_UNKNOWN:
+            self.fields[key].setEnabled(not known)
+            self._names[key].setEnabled(not known)
+        board = self.presenter.board_echo(form)
+        self._board.setText(board.text)
+        set_role(self._board, "bad" if board.error else "good")
+        self._words.setText(self.presenter.words_echo(form).text)
+
+    def _create(self) -> None:
+        answer = self.presenter.create(self.form())
+        if isinstance(answer, int):
+            self.created.emit(answer)
+        else:
+            self._problem.setText(answer.text)
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter goes to the next line, from the last one it takes the set in; Escape leaves."""
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+            return True
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            open_fields = [field for field in self.fields.values() if field.isEnabled()]
+            place = open_fields.index(source) if source in open_fields else 0
+            if place + 1 < len(open_fields):
+                open_fields[place + 1].setFocus()
+            else:
+                self._create()
+            return True
+        return super().eventFilter(source, event)
+
+    def focus_work(self) -> None:
+        """The first line."""
+        self.fields["set_name"].setFocus()
