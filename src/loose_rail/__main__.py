@@ -27,6 +27,10 @@ def main(arguments: list[str] | None = None) -> int:
             from loose_rail.cli.diagnose import diagnose
 
             return diagnose(options)
+        if options.command == "learned":
+            from loose_rail.cli.learned import learned
+
+            return learned(options)
         if options.command == "behaviours":
             from loose_rail.cli.behaviours import behaviours
 

@@ -97,16 +97,7 @@ class Workplace:
 
     def closed_jobs(self, leave_out: int = 0) -> list[ClosedJob]:
         """What the shop's own handed-back jobs ended at; a job never teaches itself."""
-        found: list[ClosedJob] = []
-        for one in self.store.jobs():
-            state = fold(self.store.load(one.job)) if one.job != leave_out else None
-            if state is None or state.handed_back is None or state.verdict is None:
-                continue
-            if state.verdict.suspect:
-                board = self.book.board(state.board_id)
-                role = role_of_part(board, state.verdict.part)
-                found.append(ClosedJob(board.id, board.topology, state.verdict.suspect, role))
-        return found
+        return [one for _, _, one in lessons(self.store, self.book, leave_out)]
 
     def new_job(self) -> NewJob:
         """The form for a set that comes in; tickets have four digits."""
@@ -165,6 +156,30 @@ class Workplace:
         self.store.close()
         if self._temporary is not None:
             self._temporary.cleanup()
+
+
+def lessons(
+    store: SqliteStore, book: BoardBook, leave_out: int = 0
+) -> list[tuple[int, str, ClosedJob]]:
+    """Job number, ticket and lesson of every handed-back job that was not told to be forgotten."""
+    found: list[tuple[int, str, ClosedJob]] = []
+    for one in store.jobs():
+        state = fold(store.load(one.job))
+        verdict = state.verdict
+        done = state.handed_back is not None and not state.forgotten
+        if one.job == leave_out or not done or verdict is None or not verdict.suspect:
+            continue
+        board = book.board(state.board_id)
+        role = role_of_part(board, verdict.part)
+        lesson = ClosedJob(board.id, board.topology, verdict.suspect, role)
+        found.append((one.job, state.ticket, lesson))
+    return found
+
+
+def shop_files(data: Path | None) -> tuple[SqliteStore, BoardBook]:
+    """The shop's database and board book, where no window is wanted."""
+    path = data or platformdirs.user_data_path(APP) / STORE_NAME
+    return SqliteStore(path), BoardBook(path.parent / "boards")
 
 
 def engine_for(board: Board, progress: Callable[[float, str], None] | None = None) -> Engine:

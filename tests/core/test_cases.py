@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from loose_rail.__main__ import main
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
+from loose_rail.bootstrap import shop_files
 from loose_rail.cases.board_of import CaseBoard, board_of
 from loose_rail.cases.entries import mode_in, observation_of, state_in
 from loose_rail.cases.notes import Notes
@@ -23,6 +24,7 @@ from loose_rail.cases.read import KNOWN
 from loose_rail.cases.words import volts_in
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.predictions import candidates_of, live_states
+from loose_rail.jobs import events as ev
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.observation import Form
@@ -283,6 +285,38 @@ class BadFiles(unittest.TestCase):
         self.assertAlmostEqual(
             sum(one["probability"] for one in json.loads(out)["suspects"]["boards"]), 1.0, places=2
         )
+
+
+class Learned(unittest.TestCase):
+    def test_what_closed_jobs_teach_is_shown_and_forgotten(self) -> None:
+        """A handed-back job counts, until it is told to be forgotten; the job itself stays."""
+        with tempfile.TemporaryDirectory() as folder:
+            data = Path(folder) / "shop.sqlite"
+            store, _ = shop_files(data)
+            events = [
+                ev.JobOpened("0007", "Set", "PB-4310-2", "dead", 0.0, ""),
+                ev.VerdictAccepted("C21", "C21 dried", 0.99, "confirmed", [], "C21:dried"),
+                ev.HandedBack("in the set"),
+            ]
+            records = [ev.Record(k, "2026-11-02T09:00:00", "b", e) for k, e in enumerate(events, 1)]
+            store.append(1, records)
+            store.close()
+
+            def told(*arguments: str) -> str:
+                out, err = io.StringIO(), io.StringIO()
+                with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+                    main(["--data", str(data), "learned", *arguments])
+                return out.getvalue() + err.getvalue()
+
+            self.assertIn("C21:dried: in 1 of 1 jobs", told())
+            counts = json.loads(told("--json"))[0]["counts"]
+            self.assertEqual((counts[0]["count"], counts[0]["of"]), (1, 1))
+            self.assertIn("There are 0007", told("--forget", "0008"))
+            self.assertIn("Forgotten", told("--forget", "0007"))
+            self.assertIn("No closed job", told())
+            store, _ = shop_files(data)
+            self.assertEqual(len(store.load(1)), 4)
+            store.close()
 
 
 class Words(unittest.TestCase):

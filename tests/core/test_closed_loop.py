@@ -234,9 +234,10 @@ class BeforeTheVerdict(unittest.TestCase):
         closing = Closing(
             engine().planner, probabilities, SafetyFacts(UNPLUGGED, 1.4, False), {key: 2}, []
         )
-        leader = max((row for row in table().rows if row.part == "R12"), key=lambda row: row.prior)
-        asked = closing.doubtful(leader.part, twice)
-        self.assertTrue(asked is None or table().candidates[asked].key == key)
+        self.assertEqual(closing.doubtful(["R12"], twice), table().index(key))
+        agree = [twice[0], replace(twice[0], number=2)]
+        sure = Closing(engine().planner, posterior(table(), agree, []), closing.facts, {key: 2}, [])
+        self.assertIsNone(sure.doubtful(["R12"], agree))
 
     def test_the_row_outside_the_model_is_the_last(self) -> None:
         """Spread clues and warnings lean on it."""

@@ -47,14 +47,15 @@ class Closing:
     taken: Mapping[str, int]
     skipped: Sequence[str]
 
-    def doubtful(self, part: str, evidence: Sequence[Evidence]) -> int | None:
-        """The single reading that the verdict hangs on: without it the part is no longer likely."""
+    def doubtful(self, parts: Sequence[str], evidence: Sequence[Evidence]) -> int | None:
+        """The single reading that a verdict on a part or a group of parts hangs on: without it they
+        are no longer likely."""
         table = self.planner.table
         logs = log_likelihoods(table, evidence)
         with np.errstate(divide="ignore"):
             base = np.log(self.probabilities)
-        membership, parts = self.planner.part_rows()
-        bad = membership[parts.index(part)] > 0
+        membership, known = self.planner.part_rows()
+        bad = membership[[known.index(part) for part in parts]].max(axis=0) > 0
         worst: tuple[float, int] | None = None
         for candidate in dict.fromkeys(item.candidate for item in evidence):
             own = [k for k, item in enumerate(evidence) if item.candidate == candidate]

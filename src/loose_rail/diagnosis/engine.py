@@ -198,7 +198,7 @@ class Engine:
             for column in columns:
                 if self.table.candidates[column].probe.id not in closing.skipped:
                     return Purpose.CONFIRM, column
-        again = closing.doubtful(finding.part, evidence)
+        again = closing.doubtful((finding.part, *finding.twins), evidence)
         if again is not None:
             return Purpose.AGAIN, again
         pair = closing.missing_pair(finding) if confirmed or of_board else None

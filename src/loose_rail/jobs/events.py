@@ -167,6 +167,12 @@ class HandedBack(Event, tag="handed_back", frozen=True):
     price: float | None = None
 
 
+class LessonForgotten(Event, tag="lesson_forgotten", frozen=True):
+    """The outcome of this job no longer teaches the shop's priors; the job itself stays."""
+
+    reason: str = ""
+
+
 class Voided(Event, tag="voided", frozen=True):
     """Takes an earlier event back; it stays in the log and is shown struck through."""
 
@@ -198,6 +204,7 @@ AnyEvent = (
     | PartFitted
     | LampSeen
     | HandedBack
+    | LessonForgotten
     | Voided
     | Restored
 )

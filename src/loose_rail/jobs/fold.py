@@ -63,6 +63,7 @@ class JobState:
     fitted_at: str = ""
     lamp_seen: str = ""
     handed_back: ev.HandedBack | None = None
+    forgotten: bool = False
     undo_words: str = ""
     redo_words: str = ""
 
@@ -166,6 +167,8 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
         return replace(state, lamp_seen=event.pattern)
     if isinstance(event, ev.HandedBack):
         return replace(state, handed_back=event)
+    if isinstance(event, ev.LessonForgotten):
+        return replace(state, forgotten=True)
     return state
 
 
@@ -283,4 +286,6 @@ def _plain_words(event: ev.AnyEvent) -> str:
         return f"lamp {event.pattern.replace('_', ', then ')}"
     if isinstance(event, ev.HandedBack):
         return "hand back"
+    if isinstance(event, ev.LessonForgotten):
+        return "forgetting what this job taught"
     return event.__struct_config__.tag.__str__().replace("_", " ")

@@ -8,7 +8,7 @@ from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.kernel.quantities import percent
 from loose_rail.presenters.first_states import BoardShare
 
-MOST_BOARDS = 5
+MOST_BOARDS = 4
 LEAST_SHARE = 0.005
 DIAGNOSIS_MINUTES = 20.0
 """Mean minutes of a diagnosis, docs/benchmarks/diagnosis.md, rounded up [E]."""

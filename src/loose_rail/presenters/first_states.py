@@ -80,3 +80,16 @@ class SurveyState:
     suspects: tuple[SuspectRow, ...]
     done: str
     action: str
+
+
+@dataclass(frozen=True, slots=True)
+class Form:
+    """What was typed. `labels` are printed at the connectors, parted by commas or semicolons."""
+
+    set_name: str
+    numbers: str
+    topology: str
+    labels: str
+    wake: str
+    complaint: str
+    limit: str

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
@@ -16,6 +15,7 @@ from loose_rail.diagnosis.customer_words import proposal_words, proposals
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.quantities import parse_quantity
+from loose_rail.presenters.first_states import Form
 from loose_rail.presenters.states import EntryEcho, Notice
 
 MOST_LIMIT = 1e6
@@ -27,19 +27,6 @@ class Book(Protocol):
 
     def match(self, number: str) -> Board | None: ...
     def keep(self, board: Board, number: str, aliases: list[str]) -> Board: ...
-
-
-@dataclass(frozen=True, slots=True)
-class Form:
-    """What was typed. `labels` are printed at the connectors, parted by commas or semicolons."""
-
-    set_name: str
-    numbers: str
-    topology: str
-    labels: str
-    wake: str
-    complaint: str
-    limit: str
 
 
 class NewJob:

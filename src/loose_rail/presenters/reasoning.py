@@ -9,6 +9,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.branches import Branch, branches
 from loose_rail.diagnosis.engine import NextStep
 from loose_rail.diagnosis.explain import Reason, contrast, leading_row, reasons_for, would_clear
+from loose_rail.diagnosis.learning import counts_of
 from loose_rail.diagnosis.posterior import Suspect
 from loose_rail.diagnosis.slips import slips_of
 from loose_rail.diagnosis.soak import soak_plan
@@ -120,6 +121,14 @@ def stop_words(session: JobSession, costs: ShopCosts) -> str:
     return f"One more reading pays: {after} with it, {risk} when acting on {advice.part} now."
 
 
+def known_words(session: JobSession) -> tuple[str, ...]:
+    """The shop's own counts on this board, with their denominators."""
+    counts = counts_of(session.board, session.closed_jobs)
+    return tuple(
+        f"{count.suspect.replace(':', ' ')} {count.words}." for count in counts[:MOST_SLIPS]
+    )
+
+
 def soak_words(session: JobSession) -> str:
     """What to watch where a contact that comes and goes is suspected."""
     if session.engine is None or session.assessment is None:
@@ -136,6 +145,7 @@ def reasoning_blocks(session: JobSession, costs: ShopCosts) -> Sequence[tuple[st
         ("What would change the mind", _if_any(differ_words(session))),
         ("Stop or go on", _if_any(stop_words(session, costs))),
         ("Comes and goes", _if_any(soak_words(session))),
+        ("Known on this board", known_words(session)),
     ):
         if texts:
             blocks.append(("strong", title))

@@ -15,6 +15,7 @@ from loose_rail.boards.load import decode_board, read_board, shipped_board, ship
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError
 
+LEAST_PART = 4
 ALLOWED = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_."
 
 
@@ -38,18 +39,23 @@ class BoardBook:
         return sorted(path.stem for path in self._directory.glob("*.json"))
 
     def match(self, number: str) -> Board | None:
-        """The board that has this number as its id, title or alias; None where none has it.
+        """The board that has this number as its id, title or alias, or as a part of one where only
+        one board has it; None where none or several do.
 
         Raises BoardFileError for an own profile that is damaged.
         """
         wanted = _plain(number)
         if not wanted:
             return None
+        partly: list[Board] = []
         for board_id in (*self.own_ids(), *shipped_ids()):
             board = self.board(board_id)
-            if wanted in {_plain(name) for name in (board.id, board.title, *board.aliases)}:
+            names = {_plain(name) for name in (board.id, board.title, *board.aliases)}
+            if wanted in names:
                 return board
-        return None
+            if len(wanted) >= LEAST_PART and any(wanted in name for name in names):
+                partly.append(board)
+        return partly[0] if len(partly) == 1 else None
 
     def keep(self, board: Board, number: str, aliases: list[str]) -> Board:
         """Write a board under a number of the shop's own and return it as it was written.

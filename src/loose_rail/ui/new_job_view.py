@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGridLayout, QLineEdit
 
-from loose_rail.presenters.new_job import Form
+from loose_rail.presenters.first_states import Form
 from loose_rail.ui.page import Page
 from loose_rail.ui.widgets import label, set_role
 

@@ -53,7 +53,7 @@ class SurveyView(Page):
         self._part = label(role="title", wrap=True)
         self._hint = label(role="quiet", wrap=True)
         self._options = QGridLayout()
-        self._options.setSpacing(4)
+        self._options.setSpacing(2)
         self._done = label(role="quiet", wrap=True)
         self.rest = button("nor on the rest", "A")
         self.rest.setAccessibleName("Nothing to be seen on all the rest")
@@ -65,7 +65,6 @@ class SurveyView(Page):
             self.side.addWidget(widget)
         self.side.addLayout(self._options)
         self.side.addWidget(self._done)
-        self.side.addWidget(label("Which board, as it stands", "strong"))
         self.side.addWidget(self._boards)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 

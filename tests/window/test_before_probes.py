@@ -1,0 +1,215 @@
+"""Taking in and looking over, by keyboard through the real widgets, over several boards."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from loose_rail.storage.board_book import BoardBook
+from loose_rail.ui.main_window import MainWindow
+from tests.window.helper import close_window, focus, open_window, press, settle
+
+INTAKES = (
+    ("Wickfield 24L", "PB2408", "ticks about once a second, no light", "power board"),
+    ("Sedge 19M", "1905-2", "goes off after two seconds", "power board"),
+    ("Brindle 43K", "4310-2 REV B", "red light on but does not switch on, no click", "main board"),
+    ("Harrow 50E", "5012-3", "no backlight but you can see a picture with a torch", "power board"),
+    (
+        "Tarn 39H",
+        "3920-4",
+        "dead after a storm, the breaker tripped, there was a bang",
+        "power board",
+    ),
+    ("Oakum 42P", "OK42-SMPS", "starts then goes off again, it hums", "power board"),
+)
+
+
+def type_line(text: str) -> int:
+    """Type into whatever has the focus and press Enter; returns the keystrokes."""
+    for letter in text:
+        QTest.keyClick(focus(), letter)
+    press(Qt.Key.Key_Return)
+    return len(text) + 1
+
+
+class BeforeTheProbes(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        self.data = Path(self.folder.name) / "shop.sqlite"
+        self.window: MainWindow = open_window(self.data)
+
+    def tearDown(self) -> None:
+        close_window(self.window)
+        self.folder.cleanup()
+
+    def take_in(self, *lines: str) -> int:
+        """F3, then the lines; returns the keystrokes until the job is open."""
+        QTest.keyClick(self.window, Qt.Key.Key_F3)
+        QApplication.processEvents()
+        strokes = 1 + sum(type_line(line) for line in lines)
+        settle(lambda: self.window.stack.currentWidget() is self.window.job)
+        return strokes
+
+    def job(self):  # type: ignore[no-untyped-def]
+        assert self.window.job is not None
+        return self.window.job
+
+    def test_six_complaints_over_six_boards_rank_what_they_should(self) -> None:
+        """Name, number, complaint and limit are enough; the ranking is of this very complaint."""
+        seen = {}
+        for name, number, complaint, wanted in INTAKES:
+            self.take_in(name, number, complaint, "")
+            session = self.job().presenter.session
+            settle(lambda session=session: session.assessment is not None, 60)
+            self.assertEqual(session.state.set_name, name)
+            self.assertTrue(session.state.symptoms or session.state.history, complaint)
+            state = self.job().presenter.before.intake()
+            first = [one.name.lower() for one in state.boards[:2]]
+            self.assertTrue(any(wanted in one for one in first), (complaint, first))
+            self.assertTrue(state.worth)
+            seen[number] = tuple(one.title for one in state.suspects[:3])
+        self.assertEqual(len(set(seen.values())), len(INTAKES))
+
+    def test_a_board_is_made_from_its_legend_alone(self) -> None:
+        """Under two minutes of typing: at 150 keys a minute that is 300 strokes."""
+        strokes = self.take_in(
+            "Fernlea 39",
+            "FL39-PSU, 7C-220",
+            "standby flyback, PFC, LLC, LED",
+            "5VSB, 13V, 24V, PS-ON, BL-ON",
+            "",
+            "no backlight",
+            "40",
+        )
+        self.assertLess(strokes, 300)
+        session = self.job().presenter.session
+        settle(lambda: session.assessment is not None, 60)
+        self.assertEqual(session.board.id, "FL39-PSU")
+        self.assertEqual({r.volts for r in session.board.rails} & {13.0, 24.0}, {13.0, 24.0})
+        self.assertEqual(session.board.wake.sense, "unknown")
+        step = session.assessment.next_step
+        assert step is not None
+        self.assertFalse(
+            step.offer.candidate.state.plugged and not step.offer.candidate.state.lamp_watts
+        )
+        self.assertFalse(any("forced" in o.candidate.key for o in session.assessment.others))
+        book = BoardBook(self.data.parent / "boards")
+        again = book.match("7c220")
+        self.assertEqual(again.id if again else "", "FL39-PSU")
+        self.take_in("Fernlea 39", "7C-220", "dead", "")
+        self.assertEqual(self.job().presenter.session.board.id, "FL39-PSU")
+
+    def test_words_propose_and_the_person_confirms_and_takes_back(self) -> None:
+        self.take_in("Brindle 43K", "PB-4310-2", "does not come on", "")
+        job = self.job()
+        job.go("take_in")
+        session = job.presenter.session
+        settle(lambda: session.assessment is not None, 60)
+        before = session.assessment.probabilities.copy()
+        QTest.keyClicks(focus(), "ticks every two seconds, nine years old")
+        self.assertIn("→", job.intake._echo.text())
+        press(Qt.Key.Key_Return)
+        self.assertEqual(job.intake.entry.text(), "")
+        self.assertIn("ticks", {s.symptom for s in session.state.symptoms})
+        self.assertIn("old", {h.fact for h in session.state.history})
+        self.assertGreater(abs(session.assessment.probabilities - before).max(), 0.01)
+        press(Qt.Key.Key_Down)
+        for _ in range(job.intake.noted.count()):
+            press(Qt.Key.Key_Delete)
+        self.assertEqual(session.state.symptoms, ())
+        self.assertEqual(session.state.history, ())
+        both = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+        for _ in range(2):
+            QTest.keyClick(job, Qt.Key.Key_Z, both)
+        self.assertEqual(len(session.state.symptoms) + len(session.state.history), 2)
+
+    def test_checks_before_opening_are_one_of_two_and_count(self) -> None:
+        self.window.open_job(1)
+        job = self.job()
+        job.go("take_in")
+        session = job.presenter.session
+        for fact in [h.fact for h in session.state.history]:
+            job.presenter.before.drop_noted(f"history:{fact}")
+        job.focus_work()
+        press(Qt.Key.Key_F6)
+        self.assertEqual([h.fact for h in session.state.history], ["outlet_dead"])
+        dead = float(session.assessment.probabilities[0])
+        press(Qt.Key.Key_F5)
+        self.assertEqual([h.fact for h in session.state.history], ["outlet_tried"])
+        self.assertLess(float(session.assessment.probabilities[0]), dead)
+        press(Qt.Key.Key_F5)
+        self.assertEqual(session.state.history, ())
+
+    def test_looking_over_moves_the_suspects_and_undoes_by_name(self) -> None:
+        self.window.open_job(1)
+        job = self.job()
+        job.go("look_over")
+        job.focus_work()
+        session = job.presenter.session
+        first = job.presenter.before.survey().part
+        before = session.assessment.probabilities.copy()
+        QTest.keyClick(job.survey, "1")
+        self.assertEqual(session.state.findings[0].part, first)
+        self.assertEqual(session.state.findings[0].seen, "domed")
+        self.assertGreater(abs(session.assessment.probabilities - before).max(), 0.02)
+        self.assertNotEqual(job.presenter.before.survey().part, first)
+        QTest.keyClick(job.survey, "0")
+        self.assertEqual(session.state.findings[-1].seen, "nothing_seen")
+        QTest.keyClick(job.survey, "a")
+        self.assertEqual(session.state.findings[-1].part, "")
+        self.assertIn("nothing seen", session.state.undo_words)
+        for _ in range(3):
+            QTest.keyClick(job, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(session.state.findings, ())
+        self.assertAlmostEqual(abs(session.assessment.probabilities - before).max(), 0.0)
+        job.survey.noted.emit(40)
+        self.assertIn("things to choose", job.notice.text())
+        QTest.keyClick(job.survey, Qt.Key.Key_Down)
+        self.assertNotEqual(job.presenter.before.survey().part, first)
+
+    def test_a_form_with_gaps_says_what_is_missing_and_keeps_what_was_typed(self) -> None:
+        view = self.window.new_job
+        self.window.take_in()
+        for fill, words in (
+            ({}, "What set is it"),
+            ({"set_name": "Fernlea"}, "number that stands on the board"),
+            ({"set_name": "Fernlea", "numbers": "PB-4310-2", "limit": "lots"}, "no amount"),
+            ({"set_name": "Fernlea", "numbers": "///"}, "needs a number"),
+        ):
+            for key, field in view.fields.items():
+                field.setText(fill.get(key, ""))
+            view.went_on.emit()
+            self.assertIn(words, view._problem.text())
+            self.assertEqual(view.fields["set_name"].text(), fill.get("set_name", ""))
+        jobs = len(self.window.workplace.store.jobs())
+        QTest.keyClick(view.fields["limit"], Qt.Key.Key_Escape)
+        self.assertIs(self.window.stack.currentWidget(), self.window.shelf)
+        self.assertEqual(len(self.window.workplace.store.jobs()), jobs)
+
+
+class TheBook(unittest.TestCase):
+    def test_damaged_and_unwritable_boards_are_told_by_name(self) -> None:
+        from loose_rail.boards.load import shipped_board
+        from loose_rail.kernel.errors import BoardFileError
+
+        with tempfile.TemporaryDirectory() as folder:
+            book = BoardBook(Path(folder) / "boards")
+            kept = book.keep(shipped_board("PB-4310-2"), "A/1 x", ["9-9"])
+            self.assertEqual(kept.id, "A-1-x")
+            self.assertEqual(book.own_ids(), ["A-1-x"])
+            found = book.match("9.9")
+            self.assertEqual(found.id if found else "", "A-1-x")
+            (Path(folder) / "boards" / "A-1-x.json").write_text("{")
+            with self.assertRaises(BoardFileError) as caught:
+                book.match("9-9")
+            self.assertIn("A-1-x.json", caught.exception.message)
+            blocked = BoardBook(Path(folder) / "boards" / "A-1-x.json" / "deeper")
+            with self.assertRaises(BoardFileError):
+                blocked.keep(shipped_board("PB-4310-2"), "B", [])
+
+
+if __name__ == "__main__":
+    unittest.main()
