@@ -145,7 +145,8 @@ class Bench(RuleBasedStateMachine):
         for state in (p.frame(), p.bench(), p.verdict(), p.parts(), p.rework()):
             self.assertion(state is not None, "nothing drawn")
         if p.stage in ev.STAGES[:3]:
-            self.assertion(bool(p.record().suspects), "no estimate at intake")
+            before = (p.before.intake(), p.before.strip(), p.before.survey())
+            self.assertion(bool(before[0].suspects and before[2].rows), "no estimate at intake")
         self.assertion(p.power_up().title != "" and p.hand_back().html != "", "nothing drawn")
 
     @invariant()

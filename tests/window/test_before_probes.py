@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from loose_rail.presenters.strip_down import next_step
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.ui.main_window import MainWindow
 from tests.window.helper import close_window, focus, open_window, press, settle
@@ -169,6 +170,47 @@ class BeforeTheProbes(unittest.TestCase):
         self.assertIn("things to choose", job.notice.text())
         QTest.keyClick(job.survey, Qt.Key.Key_Down)
         self.assertNotEqual(job.presenter.before.survey().part, first)
+
+    def test_forty_steps_come_off_and_go_back_with_one_missing_and_one_left(self) -> None:
+        """A line and Enter for each step; reassembly in reverse names what does not add up."""
+        self.window.open_job(1)
+        job = self.job()
+        job.go("strip_down")
+        job.focus_work()
+        kinds = ("long M4 edge", "short M3 board", "clips top", "foil tapes ribbon", "ribbon CN7")
+        for number in range(39):
+            type_line(f"{1 + number % 4} {kinds[number % len(kinds)]}")
+        type_line("+")
+        steps = job.presenter.session.state.steps
+        self.assertEqual(len(steps), 40)
+        self.assertEqual(steps[39].event, steps[38].event)
+        came_off = sum(step.event.count for step in steps)
+        self.assertEqual(came_off, sum(int(n) for _, n in job.presenter.before.strip().totals))
+        type_line("0 screws")
+        self.assertIn("can't be counted", job.notice.text())
+        job.strip.entry.clear()
+        press(Qt.Key.Key_F9)
+        order = []
+        of_kind = [step for step in steps if step.event.kind_words == "short M3"]
+        short = next(step for step in of_kind if step.event.count > 1)
+        while (now := next_step(job.presenter.session.state.steps)) is not None:
+            order.append(now.number)
+            if now.number == short.number:
+                type_line(str(now.event.count + 3))
+                self.assertIn("came off", job.notice.text())
+                job.strip.entry.clear()
+                type_line(str(now.event.count - 1))
+            else:
+                press(Qt.Key.Key_Return)
+        self.assertEqual(order, list(range(40, 0, -1)))
+        type_line("left 1 short M3")
+        state = job.presenter.before.strip()
+        self.assertEqual(len(state.account), 2)
+        self.assertIn(f"1 short M3 missing at step {short.number}", state.account[0])
+        self.assertIn(f"it belongs to step {short.number}", state.account[1])
+        self.assertEqual(state.done, "40 of 40 put back")
+        QTest.keyClick(job, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(len(job.presenter.before.strip().account), 1)
 
     def test_a_form_with_gaps_says_what_is_missing_and_keeps_what_was_typed(self) -> None:
         view = self.window.new_job

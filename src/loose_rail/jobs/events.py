@@ -63,6 +63,32 @@ class FindingNoted(Event, tag="finding_noted", frozen=True):
     seen: str
 
 
+class StripStep(Event, tag="strip_step", frozen=True):
+    """Something came off: how many of what, where; `group` is what kind of thing it is."""
+
+    count: int
+    kind_words: str
+    place: str
+    group: str
+    latch: str = ""
+    key_pin: str = ""
+    colours: str = ""
+
+
+class PutBack(Event, tag="put_back", frozen=True):
+    """A step of the strip-down, counted from 1, was played back with so many parts."""
+
+    step: int
+    count: int
+
+
+class LeftOver(Event, tag="left_over", frozen=True):
+    """Something was left over at reassembly."""
+
+    count: int
+    kind_words: str
+
+
 class NoteWritten(Event, tag="note_written", frozen=True):
     """A note at a stage."""
 
@@ -191,6 +217,9 @@ AnyEvent = (
     | SymptomNoted
     | HistoryNoted
     | FindingNoted
+    | StripStep
+    | PutBack
+    | LeftOver
     | NoteWritten
     | StageEntered
     | StateConfirmed

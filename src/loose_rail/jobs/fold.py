@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.strip_down import Step, steps_of
 from loose_rail.kernel.errors import JobError
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
@@ -64,6 +65,8 @@ class JobState:
     lamp_seen: str = ""
     handed_back: ev.HandedBack | None = None
     forgotten: bool = False
+    steps: tuple[Step, ...] = ()
+    left_over: tuple[ev.LeftOver, ...] = ()
     undo_words: str = ""
     redo_words: str = ""
 
@@ -108,6 +111,7 @@ def fold(records: Sequence[ev.Record]) -> JobState:
     undo, redo = undo_target(records), redo_target(records)
     return replace(
         state,
+        steps=tuple(steps_of(records, gone)),
         undo_words=words_of(undo.event) if undo else "",
         redo_words=words_of(redo.event) if redo else "",
     )
@@ -169,6 +173,8 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
         return replace(state, handed_back=event)
     if isinstance(event, ev.LessonForgotten):
         return replace(state, forgotten=True)
+    if isinstance(event, ev.LeftOver):
+        return replace(state, left_over=(*state.left_over, event))
     return state
 
 
@@ -288,4 +294,8 @@ def _plain_words(event: ev.AnyEvent) -> str:
         return "hand back"
     if isinstance(event, ev.LessonForgotten):
         return "forgetting what this job taught"
+    if isinstance(event, ev.StripStep | ev.LeftOver):
+        return f"{event.count} {event.kind_words}"
+    if isinstance(event, ev.PutBack):
+        return f"step {event.step} put back"
     return event.__struct_config__.tag.__str__().replace("_", " ")

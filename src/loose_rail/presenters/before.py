@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from loose_rail.app.session import JobSession
-from loose_rail.presenters import intake, survey
+from loose_rail.presenters import intake, strip_down, survey
 from loose_rail.presenters.bench import suspect_rows
-from loose_rail.presenters.first_states import IntakeState, SurveyState
+from loose_rail.presenters.first_states import IntakeState, StripState, SurveyState
 from loose_rail.presenters.states import EntryEcho, Notice
 
 
@@ -18,6 +18,7 @@ class BeforeTheProbes:
         self._session = session
         self._redraw = redraw
         self.looking_at = 0
+        self.putting_back = False
 
     def intake(self) -> IntakeState:
         """Take in."""
@@ -26,6 +27,23 @@ class BeforeTheProbes:
     def survey(self) -> SurveyState:
         """Look over."""
         return survey.survey_state(self._session, self.looking_at, suspect_rows(self._session))
+
+    def strip(self) -> StripState:
+        """Strip down, or reassembly."""
+        return strip_down.strip_state(self._session, self.putting_back)
+
+    def strip_echo(self, text: str) -> EntryEcho:
+        """What a line of the ledger is understood as."""
+        return strip_down.strip_echo(self._session, text, self.putting_back)
+
+    def strip_enter(self, text: str) -> Notice:
+        """A step more, or a step back."""
+        return strip_down.enter(self._session, text, self.putting_back)
+
+    def turn_around(self) -> None:
+        """From taking apart to putting back, and again."""
+        self.putting_back = not self.putting_back
+        self._redraw()
 
     def words_echo(self, text: str) -> EntryEcho:
         """How the customer's words are understood."""

@@ -40,7 +40,6 @@ from loose_rail.presenters.hand_back import hand_back_state
 from loose_rail.presenters.parts import parts_state
 from loose_rail.presenters.power_up import ForecastKeeper, lamp_words, power_up_screen
 from loose_rail.presenters.proof_plan import proof_task
-from loose_rail.presenters.record import record_state
 from loose_rail.presenters.rework import rework_state
 from loose_rail.presenters.states import (
     BenchState,
@@ -50,7 +49,6 @@ from loose_rail.presenters.states import (
     Notice,
     PartsState,
     PowerUpState,
-    RecordState,
     ReworkState,
     SuspectRow,
     VerdictState,
@@ -139,10 +137,6 @@ class JobPresenter:
     def suspects(self) -> tuple[SuspectRow, ...]:
         """The leading suspects, and all others as one row."""
         return suspect_rows(self.session)
-
-    def record(self) -> RecordState:
-        """Take in, strip down, look over."""
-        return record_state(self.session, self.suspects())
 
     def verdict(self) -> VerdictState:
         """The verdict screen."""

@@ -325,18 +325,6 @@ class HandBackState:
 
 
 @dataclass(frozen=True, slots=True)
-class RecordState:
-    """A stage that is kept as a record for now: what was noted there, and how to go on."""
-
-    title: str
-    intro: str
-    facts: tuple[tuple[str, str], ...]
-    notes: tuple[tuple[str, str], ...]
-    suspects: tuple[SuspectRow, ...]
-    action: str
-
-
-@dataclass(frozen=True, slots=True)
 class ShelfRow:
     """A job on the shelf; `position` is its stage from 0 to 9."""
 

@@ -29,6 +29,7 @@ HINTS = {
     "controller": "Body cracked or holed, above all at the driver pins.",
     "led_strip": "Connectors burnt, lenses fallen off.",
 }
+MOST_NOTE = 70
 GENERAL_HINT = "Body, legs and joints, with a lens and raking light."
 
 
@@ -94,9 +95,18 @@ def survey_state(
         rail_map,
         boards_of(session),
         suspects,
-        f"{looked} of {len(rows)} looked at, {odd} odd. A clean board proves nothing.",
+        f"{looked} of {len(rows)} looked at, {odd} odd. A clean board proves nothing."
+        + _last_note(session),
         "Go to cold checks",
     )
+
+
+def _last_note(session: JobSession) -> str:
+    notes = [text for stage, text, _ in session.state.notes if stage == "look_over"]
+    if not notes:
+        return ""
+    last = notes[-1]
+    return f" Noted: {last if len(last) <= MOST_NOTE else last[: MOST_NOTE - 1] + '…'}"
 
 
 def note_finding(session: JobSession, selected: int, number: int) -> Notice:

@@ -25,8 +25,8 @@ from loose_rail.ui.intake_view import IntakeView
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.parts_view import PartsView
 from loose_rail.ui.power_up_view import PowerUpView
-from loose_rail.ui.record_view import RecordView
 from loose_rail.ui.rework_view import ReworkView
+from loose_rail.ui.strip_view import StripView
 from loose_rail.ui.survey_view import SurveyView
 from loose_rail.ui.verdict_view import VerdictView
 from loose_rail.ui.widgets import label, set_role
@@ -81,16 +81,17 @@ class JobView(QWidget):
         presenter.changed.subscribe(lambda _: self.refresh())
 
     def _make_pages(self) -> None:
-        self.record, self.bench, self.verdict = RecordView(), BenchView(), VerdictView()
-        self.intake, self.survey = IntakeView(), SurveyView()
+        self.bench, self.verdict = BenchView(), VerdictView()
+        self.intake, self.strip, self.survey = IntakeView(), StripView(), SurveyView()
         self.parts, self.rework = PartsView(), ReworkView()
         self.power_up, self.hand_back = PowerUpView(), HandBackView()
-        plain = (self.record, self.intake, self.survey, self.verdict, self.parts, self.rework)
+        first = (self.intake, self.strip, self.survey)
+        plain = (*first, self.verdict, self.parts, self.rework)
         for page in (*plain, self.hand_back):
             page.went_on.connect(self.go_on)
         for page in (
-            self.record,
             self.intake,
+            self.strip,
             self.survey,
             self.bench,
             self.verdict,
@@ -100,7 +101,6 @@ class JobView(QWidget):
             self.hand_back,
         ):
             self.pages.addWidget(page)
-        self.record.note.clicked.connect(self.write_note)
         self._connect_first_stages()
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
@@ -115,21 +115,27 @@ class JobView(QWidget):
             card.other_chosen.connect(lambda key: self._say(self.presenter.choose(key)))
 
     def _connect_first_stages(self) -> None:
+        before = self.presenter.before
         self.intake.note.clicked.connect(self.write_note)
         self.intake.typed.connect(self._echo_words)
         self.intake.confirmed.connect(self._confirm_words)
-        self.intake.dropped.connect(lambda key: self._say(self.presenter.before.drop_noted(key)))
-        self.intake.checked.connect(
-            lambda fact: self._say(self.presenter.before.answer_check(fact))
-        )
-        self.survey.noted.connect(
-            lambda number: self._say(self.presenter.before.note_finding(number))
-        )
-        self.survey.moved.connect(lambda step: self.presenter.before.move_survey(step))
-        self.survey.rest_clean.connect(lambda: self._say(self.presenter.before.rest_is_clean()))
+        self.intake.dropped.connect(lambda key: self._say(before.drop_noted(key)))
+        self.intake.checked.connect(lambda fact: self._say(before.answer_check(fact)))
+        self.strip.typed.connect(lambda text: self.strip.show_echo(before.strip_echo(text)))
+        self.strip.entered.connect(self._strip_entered)
+        self.strip.turned.connect(before.turn_around)
+        self.survey.noted.connect(lambda number: self._say(before.note_finding(number)))
+        self.survey.moved.connect(before.move_survey)
+        self.survey.rest_clean.connect(lambda: self._say(before.rest_is_clean()))
 
     def _echo_words(self, text: str) -> None:
         self.intake.show_echo(self.presenter.before.words_echo(text))
+
+    def _strip_entered(self, text: str) -> None:
+        notice = self.presenter.before.strip_enter(text)
+        if notice.kind == "info":
+            self.strip.entry.clear()
+        self._say(notice)
 
     def _confirm_words(self, text: str) -> None:
         notice = self.presenter.before.confirm_words(text)
@@ -180,16 +186,19 @@ class JobView(QWidget):
         else:
             page, state = {
                 "take_in": (self.intake, self.presenter.before.intake),
+                "strip_down": (self.strip, self.presenter.before.strip),
                 "look_over": (self.survey, self.presenter.before.survey),
                 "verdict": (self.verdict, self.presenter.verdict),
                 "parts": (self.parts, self.presenter.parts),
                 "rework": (self.rework, self.presenter.rework),
                 "hand_back": (self.hand_back, self.presenter.hand_back),
-            }.get(stage, (self.record, self.presenter.record))
+            }[stage]
             page.show_state(state())
             self.pages.setCurrentWidget(page)
             if page is self.intake:
                 self._echo_words(self.intake.entry.text())
+            elif page is self.strip:
+                self.strip.show_echo(self.presenter.before.strip_echo(self.strip.entry.text()))
         if self.pages.currentWidget() is not before:
             self.focus_work()
 

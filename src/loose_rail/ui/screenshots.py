@@ -13,6 +13,17 @@ from pathlib import Path
 
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
+STRIP_DOWN = (
+    "12 long M4 round the edge",
+    "4 short M4 stand",
+    "2 clips top",
+    "back cover",
+    "hidden lead button board bottom left",
+    "cable CN2 latch towards the edge, pin 1 left, red black",
+    "ribbon panel flip latch",
+    "2 foil tapes over the ribbon",
+    "6 M3 board",
+)
 NEW_JOB = {
     "set_name": "Alderfield 39",
     "numbers": "AF39-PSU, 4C-1187",
@@ -73,6 +84,10 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     assert job is not None
     job.go("take_in")
     shoot("02-take-in")
+    job.go("strip_down")
+    for line in STRIP_DOWN:
+        job.presenter.before.strip_enter(line)
+    shoot("14-strip-down")
     job.go("look_over")
     for key in (0, 6):
         job.survey.noted.emit(key)
