@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from loose_rail.diagnosis.history import history_phrases, history_words
 from loose_rail.diagnosis.symptoms import TICKS, kinds, symptom_words, vocabulary
+from loose_rail.kernel.number_words import NUMBER_WORDS
 
 DEAD = "dead_silent"
 SAID_BY = {
@@ -20,21 +21,7 @@ SAID_BY = {
     "starts_then_stops": ("restarts",),
 }
 IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")
-NUMBERS = {
-    "one": 1,
-    "two": 2,
-    "three": 3,
-    "four": 4,
-    "five": 5,
-    "six": 6,
-    "seven": 7,
-    "eight": 8,
-    "nine": 9,
-    "ten": 10,
-    "eleven": 11,
-    "twelve": 12,
-}
-YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBERS)}) ?(?:years?|yrs?|y)\b(?: old)?")
+YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBER_WORDS)}) ?(?:years?|yrs?|y)\b(?: old)?")
 YOUNG_YEARS, OLD_YEARS = 3.0, 8.0
 
 
@@ -65,7 +52,7 @@ def proposals(text: str) -> list[Proposal]:
         found.pop("surge", None)
     years = YEARS.search(lowered)
     if years:
-        number = NUMBERS.get(years[1]) or float(years[1].replace(",", "."))
+        number = NUMBER_WORDS.get(years[1]) or float(years[1].replace(",", "."))
         fact = age_fact(float(number))
         if fact:
             found[fact] = Proposal(fact, years[0], is_history=True)

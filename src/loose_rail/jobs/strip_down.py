@@ -13,21 +13,9 @@ from dataclasses import dataclass
 
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import BadEntryError
+from loose_rail.kernel.number_words import NUMBER_WORDS
 
-COUNTS = {
-    "a": 1,
-    "one": 1,
-    "two": 2,
-    "three": 3,
-    "four": 4,
-    "five": 5,
-    "six": 6,
-    "seven": 7,
-    "eight": 8,
-    "nine": 9,
-    "ten": 10,
-    "twelve": 12,
-}
+COUNTS = {"a": 1, **NUMBER_WORDS}
 GROUPS = (
     ("connector", r"cables?|connectors?|ribbons?|plugs?|flex(?:es)?|CN\d+"),
     ("lead", r"(?:hidden |ground |earth )?leads?|wires?|earth"),

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QKeyEvent
-from PyQt6.QtWidgets import QHeaderView, QLineEdit, QTableWidget, QTableWidgetItem, QVBoxLayout
+from PyQt6.QtWidgets import QLineEdit, QTableWidgetItem, QVBoxLayout
 
 from loose_rail.presenters.first_states import StripState
 from loose_rail.presenters.states import EntryEcho
 from loose_rail.ui import theme
 from loose_rail.ui.page import Page
-from loose_rail.ui.widgets import button, clear_layout, label, set_role
+from loose_rail.ui.widgets import button, clear_layout, label, plain_table, set_role
 
 COLUMNS = ("#", "What came off", "Kind", "Reassembly")
 
@@ -34,19 +34,7 @@ class StripView(Page):
         self.entry.installEventFilter(self)
         self._echo = label(wrap=True)
         self._echo.setMinimumHeight(18)
-        self.table = QTableWidget(0, len(COLUMNS))
-        self.table.setAccessibleName("Ledger of the strip-down")
-        self.table.setHorizontalHeaderLabels(list(COLUMNS))
-        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
-        self.table.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.table.setShowGrid(False)
-        vertical, header = self.table.verticalHeader(), self.table.horizontalHeader()
-        assert vertical is not None and header is not None
-        vertical.hide()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.table = plain_table(COLUMNS, "Ledger of the strip-down", 1)
         for widget in (self._title, self._now, self._caution, self.entry, self._echo):
             self.main.addWidget(widget)
         self.main.addWidget(self.table, 1)

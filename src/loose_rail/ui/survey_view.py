@@ -4,20 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QKeyEvent
-from PyQt6.QtWidgets import (
-    QAbstractItemView,
-    QGridLayout,
-    QHeaderView,
-    QTableWidget,
-    QTableWidgetItem,
-)
+from PyQt6.QtWidgets import QGridLayout, QTableWidgetItem
 
 from loose_rail.presenters.first_states import SurveyState
 from loose_rail.ui import theme
 from loose_rail.ui.board_shares import BoardShares
 from loose_rail.ui.page import Page
 from loose_rail.ui.rail_map import RailMap
-from loose_rail.ui.widgets import button, clear_layout, label
+from loose_rail.ui.widgets import button, clear_layout, label, plain_table
 
 COLUMNS = ("Part", "What it does", "Bad, chance", "Seen")
 NUMBER_COLUMN = 2
@@ -33,19 +27,7 @@ class SurveyView(Page):
     def __init__(self) -> None:
         super().__init__()
         self.rail_map = RailMap()
-        self.table = QTableWidget(0, len(COLUMNS))
-        self.table.setAccessibleName("Parts in order of suspicion")
-        self.table.setHorizontalHeaderLabels(list(COLUMNS))
-        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.table.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.table.setShowGrid(False)
-        vertical, header = self.table.verticalHeader(), self.table.horizontalHeader()
-        assert vertical is not None and header is not None
-        vertical.hide()
-        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setStretchLastSection(True)
-        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.table = plain_table(COLUMNS, "Parts in order of suspicion", 3)
         self.table.cellClicked.connect(lambda row, _: self.moved.emit(row - self._selected))
         self.main.setContentsMargins(0, 0, 0, 0)
         self.main.addWidget(self.rail_map, 13)

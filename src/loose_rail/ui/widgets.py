@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
-from PyQt6.QtWidgets import QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QLabel,
+    QLayout,
+    QPushButton,
+    QSizePolicy,
+    QTableWidget,
+    QWidget,
+)
 
 from loose_rail.ui import theme
 
@@ -40,6 +49,24 @@ def button(text: str, key: str = "", role: str = "") -> QPushButton:
     made.setAutoDefault(False)
     if role:
         made.setProperty("role", role)
+    return made
+
+
+def plain_table(columns: tuple[str, ...], name: str, stretched: int) -> QTableWidget:
+    """A table that is only looked at: whole rows, no grid, one column takes the room."""
+    made = QTableWidget(0, len(columns))
+    made.setAccessibleName(name)
+    made.setHorizontalHeaderLabels(list(columns))
+    made.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+    made.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+    made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    made.setShowGrid(False)
+    vertical, header = made.verticalHeader(), made.horizontalHeader()
+    assert vertical is not None and header is not None
+    vertical.hide()
+    header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    header.setSectionResizeMode(stretched, QHeaderView.ResizeMode.Stretch)
+    header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
     return made
 
 
