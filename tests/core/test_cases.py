@@ -146,7 +146,7 @@ class WholeFiles(unittest.TestCase):
             "colour": "black",
             "complaint": ["hums a bit", 7],
             "symptoms": [{"kind": "ticks", "hertz": -3}, "purple", "no_light"],
-            "history": {"age_years": "eleven", "hours": 40000, "moon": "full", "surge": True},
+            "history": {"age_years": "ancient", "hours": 40000, "moon": "full", "surge": True},
             "findings": [{"part": "C99", "seen": "domed"}, {"part": "C21", "seen": "strange"}],
             "readings": [
                 {"point": "C21", "mode": "ohms", "state": "standby", "value": 3},
@@ -173,7 +173,7 @@ class WholeFiles(unittest.TestCase):
                 "7",
                 "-3",
                 "purple",
-                "eleven",
+                "ancient",
                 "moon",
                 "C99",
                 "strange",

@@ -116,7 +116,8 @@ class Store(Folder):
             "from loose_rail.practice.demo import fill_store\n"
             "from loose_rail.jobs import events as ev\n"
             "s = SqliteStore(pathlib.Path(sys.argv[1])); fill_store(s)\n"
-            "s.append(1, [ev.Record(12, 't', 'b', ev.LampSeen('dark'))])\n"
+            "n = len(s.load(1)) + 1\n"
+            "s.append(1, [ev.Record(n, 't', 'b', ev.LampSeen('dark'))])\n"
             "os.kill(os.getpid(), 9)\n"
         )
         done = subprocess.run([sys.executable, "-c", script, str(self.path)], check=False)
