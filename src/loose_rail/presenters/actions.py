@@ -10,6 +10,7 @@ from loose_rail.parts.electrolytic import check_replacement
 from loose_rail.presenters.parts import FIT_WORDS
 from loose_rail.presenters.rework import rework_state
 from loose_rail.presenters.states import Notice
+from loose_rail.presenters.strip_down import following
 from loose_rail.presenters.verdict import verdict_state
 
 if TYPE_CHECKING:
@@ -19,7 +20,10 @@ if TYPE_CHECKING:
 def go_on(presenter: JobPresenter) -> Notice:
     """Do the action of the current stage and, where it is done, go to the next one."""
     session, stage = presenter.session, presenter.stage
-    if stage in ("take_in", "strip_down", "look_over"):
+    if stage == "strip_down":
+        session.enter_stage(following(session))
+        return Notice("")
+    if stage in ("take_in", "look_over"):
         session.enter_stage(ev.STAGES[ev.STAGES.index(stage) + 1])
         return Notice("")
     if stage in ("cold_checks", "live_checks"):

@@ -42,8 +42,13 @@ def strip_state(session: JobSession, back: bool) -> StripState:
         f"{done} of {len(steps)} put back" if back else f"{len(steps)} steps",
         WARNINGS if not steps else (),
         tuple(text for stage, text, _ in session.state.notes if stage == "strip_down"),
-        "Go to look over" if not back else "Leave it there",
+        "It is back" if current else f"Go to {following(session).replace('_', ' ')}",
     )
+
+
+def following(session: JobSession) -> str:
+    """The stage after the ledger: the sheet where the repair is done, else looking over."""
+    return "hand_back" if session.state.fitted else "look_over"
 
 
 def _status(step: Step, back: bool, current: Step | None) -> str:

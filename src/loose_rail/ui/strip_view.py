@@ -43,11 +43,13 @@ class StripView(Page):
         self._side = QVBoxLayout()
         self.side.addLayout(self._side)
         self.side.addWidget(self.turn)
-        self._is_back = False
+        self._plays = False
+        self.action.clicked.disconnect()
+        self.action.clicked.connect(self._act)
 
     def show_state(self, state: StripState) -> None:
         """Draw the ledger; what is being typed stays."""
-        self._is_back = state.back
+        self._plays = bool(state.now)
         self._title.setText(state.title)
         self._now.setText(state.now)
         self._now.setVisible(bool(state.now))
@@ -86,6 +88,10 @@ class StripView(Page):
             self.table.selectRow(max(0, state.current))
             self.table.scrollToItem(self.table.item(max(0, state.current), 0))
 
+    def _act(self) -> None:
+        """The page's action: this step is back, or on to the next stage."""
+        self.entered.emit(self.entry.text()) if self._plays else self.went_on.emit()
+
     def show_echo(self, echo: EntryEcho) -> None:
         """What the line is understood as."""
         self._echo.setText(echo.text)
@@ -100,10 +106,7 @@ class StripView(Page):
             return True
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             text = self.entry.text()
-            if text.strip() or self._is_back:
-                self.entered.emit(text)
-            else:
-                self.went_on.emit()
+            self.entered.emit(text) if text.strip() else self._act()
             return True
         return super().eventFilter(source, event)
 
