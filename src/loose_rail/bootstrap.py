@@ -30,12 +30,13 @@ from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.presenters.job import JobPresenter
 from loose_rail.presenters.new_job import NewJob
-from loose_rail.presenters.shelf import shelf_state
+from loose_rail.presenters.shelf import found_state, shelf_state
 from loose_rail.presenters.states import ShelfState
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
 from loose_rail.storage.board_book import BoardBook
+from loose_rail.storage.find import WORD, Finder
 from loose_rail.storage.store import SqliteStore
 
 APP = "loose-rail"
@@ -66,6 +67,7 @@ class Workplace:
         path = self._store_path()
         self.store = SqliteStore(path)
         self.book = BoardBook(path.parent / "boards")
+        self._finder = Finder(self.store)
         if options.demo:
             self._set_up_demo()
 
@@ -94,6 +96,13 @@ class Workplace:
         """The shelf as it is now."""
         jobs = [(j.job, fold(self.store.load(j.job))) for j in self.store.jobs()]
         return shelf_state(self.shop, jobs)
+
+    def find(self, text: str) -> ShelfState:
+        """The jobs in which words stand; the whole shelf for no words."""
+        if not WORD.search(text):
+            return self.shelf()
+        hits = [(hit.job, hit.snippet) for hit in self._finder.find(text)]
+        return found_state(self.shelf(), text.strip(), hits)
 
     def closed_jobs(self, leave_out: int = 0) -> list[ClosedJob]:
         """What the shop's own handed-back jobs ended at; a job never teaches itself."""
@@ -153,6 +162,7 @@ class Workplace:
             self._hands.close()
         if self._bench is not None:
             self._bench.close()
+        self._finder.close()
         self.store.close()
         if self._temporary is not None:
             self._temporary.cleanup()

@@ -231,6 +231,41 @@ class BeforeTheProbes(unittest.TestCase):
         self.assertIs(self.window.stack.currentWidget(), self.window.shelf)
         self.assertEqual(len(self.window.workplace.store.jobs()), jobs)
 
+    def test_words_are_found_across_the_shop(self) -> None:
+        """Said, noted, seen and read; taken-back words are found no more; Escape shows all."""
+        self.take_in("Fernlea 24", "PB2408", "it hums and smells of fish", "")
+        job = self.job()
+        number = job.presenter.session.job
+        job.presenter.add_note("Remote with a cracked corner")
+        self.window.show_shelf()
+        self.assertEqual(len(self.window.shelf.rows._rows), 2)
+        QTest.keyClick(self.window.shelf.rows, "/")
+        for text, wanted in (
+            ("fish", [number]),
+            ("crack corner", [number]),
+            ("ticks once", [1]),
+            ("latch marked", [1]),
+            ("fern", [number]),
+            ("zebra", []),
+            ("\"'(* -", [1, number]),
+        ):
+            self.window.shelf.find.setText(text)
+            found = [row.job for row in self.window.shelf.rows._rows]
+            self.assertEqual(sorted(found), sorted(wanted), text)
+        self.window.shelf.find.setText("corner")
+        self.assertIn("corner", self.window.shelf.rows._rows[0].complaint)
+        job.presenter.undo()
+        self.window.shelf.find.setText("corner ")
+        self.assertEqual(self.window.shelf.rows._rows, ())
+        QTest.keyClick(self.window.shelf.find, Qt.Key.Key_Escape)
+        self.assertEqual(len(self.window.shelf.rows._rows), 2)
+        QTest.keyClick(self.window.shelf.rows, "/")
+        QTest.keyClicks(focus(), "fish")
+        press(Qt.Key.Key_Return)
+        press(Qt.Key.Key_Return)
+        self.assertIs(self.window.stack.currentWidget(), self.window.job)
+        self.assertEqual(self.job().presenter.session.job, number)
+
 
 class TheBook(unittest.TestCase):
     def test_damaged_and_unwritable_boards_are_told_by_name(self) -> None:

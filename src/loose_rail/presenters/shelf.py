@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from loose_rail.jobs.events import STAGES
 from loose_rail.jobs.fold import JobState
@@ -20,8 +21,25 @@ def shelf_state(shop: str, jobs: Sequence[tuple[int, JobState]]) -> ShelfState:
             "No job on the shelf yet. F3 takes in a set; loose-rail demo opens a made-up shop."
         )
     else:
-        summary = f"{open_jobs} open of {len(rows)}. Enter opens the one that is marked."
+        summary = (
+            f"{open_jobs} open of {len(rows)}. Enter opens the one that is marked; / finds words "
+            "in all of them."
+        )
     return ShelfState(shop, tuple(rows), summary)
+
+
+def found_state(shelf: ShelfState, text: str, hits: Sequence[tuple[int, str]]) -> ShelfState:
+    """The shelf with only the jobs in which words were found, where they stand in place of the
+    complaint."""
+    by_job = {row.job: row for row in shelf.rows}
+    rows = tuple(replace(by_job[job], complaint=snippet) for job, snippet in hits if job in by_job)
+    count = f"{len(rows)} job{'' if len(rows) == 1 else 's'}"
+    words = (
+        f"“{text}” stands in {count}. Escape shows all."
+        if rows
+        else (f"“{text}” stands in no job. Escape shows all.")
+    )
+    return replace(shelf, rows=rows, summary=words)
 
 
 def _row(job: int, state: JobState) -> ShelfRow:

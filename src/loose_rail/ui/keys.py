@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Key:
-    """A key, what it does, and where it works: window, job or bench (empty entry line)."""
+    """A key, what it does, and where it works: window, shelf, job or bench (empty line)."""
 
     sequence: str
     action: str
@@ -27,6 +27,7 @@ KEYS = (
     Key("Ctrl+P", "print", "Print or save the report", "job"),
     Key("Ctrl+N", "note", "Write a note at this stage", "job"),
     *(Key(f"Ctrl+{k % 10}", f"stage_{k - 1}", f"Stage {k}", "job") for k in range(1, 11)),
+    Key("/", "find", "Find words in all jobs", "shelf"),
     Key("Enter", "enter", "Take the reading, or do what the button says", "bench"),
     Key("Space", "meter", "Take the reading from the meter; again to let go", "bench"),
     Key("B", "confirm", "The board is as the card says", "bench"),

@@ -58,6 +58,7 @@ class MainWindow(QMainWindow):
         self.new_job.created.connect(self.open_job)
         self.new_job.left.connect(self.show_shelf)
         self.shelf.take_in_asked.connect(self.take_in)
+        self.shelf.find_typed.connect(self.find)
         self.stack.addWidget(self.new_job)
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
@@ -113,6 +114,13 @@ class MainWindow(QMainWindow):
         self.stack.setCurrentWidget(self.shelf)
         self._mark_area(self._shelf_button)
         self.shelf.rows.setFocus()
+
+    def find(self, text: str) -> None:
+        """Only the jobs in which these words stand."""
+        try:
+            self.shelf.show_state(self.workplace.find(text))
+        except LooseRailError as error:
+            self.shelf.show_problem(error.one_line())
 
     def take_in(self) -> None:
         """F3: a set comes in."""
@@ -198,7 +206,12 @@ class MainWindow(QMainWindow):
         grid = QGridLayout(dialog)
         grid.setContentsMargins(24, 18, 24, 18)
         grid.setHorizontalSpacing(18)
-        scopes = {"window": "Everywhere", "job": "In a job", "bench": "At the entry line, empty"}
+        scopes = {
+            "window": "Everywhere",
+            "shelf": "On the shelf",
+            "job": "In a job",
+            "bench": "At the entry line, empty",
+        }
         for column, (scope, title) in enumerate(scopes.items()):
             grid.addWidget(label(title, "strong"), 0, 2 * column, 1, 2)
             for line, key in enumerate([k for k in KEYS if k.scope == scope], start=1):

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.ui import theme
 from loose_rail.ui.widgets import button, fill_round, label
@@ -23,6 +23,7 @@ class ShelfRows(QWidget):
     """Rows that can be walked with the arrow keys and opened with Enter."""
 
     opened = pyqtSignal(int)
+    find_asked = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -50,6 +51,8 @@ class ShelfRows(QWidget):
         if step:
             self._current = min(max(self._current + step, 0), len(self._rows) - 1)
             self.update()
+        elif event.text() == "/":
+            self.find_asked.emit()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._rows:
             self.opened.emit(self._rows[self._current].job)
         else:
@@ -116,6 +119,7 @@ class ShelfView(QWidget):
 
     opened = pyqtSignal(int)
     take_in_asked = pyqtSignal()
+    find_typed = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -133,8 +137,36 @@ class ShelfView(QWidget):
         self.take_in.clicked.connect(self.take_in_asked)
         head.addWidget(self.take_in)
         layout.addLayout(head)
+        self.find = QLineEdit()
+        self.find.setObjectName("words")
+        self.find.setAccessibleName("Find in all jobs")
+        self.find.setPlaceholderText("Find in all jobs: words that were said, noted, read, decided")
+        self.find.textChanged.connect(self.find_typed)
+        self.find.installEventFilter(self)
+        self.find.hide()
+        self.rows.find_asked.connect(self.begin_find)
         layout.addWidget(self._summary)
+        layout.addWidget(self.find)
         layout.addWidget(self.rows, 1)
+
+    def begin_find(self) -> None:
+        """/: the line for what to find."""
+        self.find.show()
+        self.find.setFocus()
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Escape shows all jobs again; Enter and Down go to the rows."""
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() == Qt.Key.Key_Escape:
+            self.find.clear()
+            self.find.hide()
+            self.rows.setFocus()
+            return True
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Down):
+            self.rows.setFocus()
+            return True
+        return super().eventFilter(source, event)
 
     def show_state(self, state: ShelfState) -> None:
         """Show the shelf."""
