@@ -19,6 +19,7 @@ from loose_rail.cases.words import meant, plain, volts_in, words
 
 WAKE_SENSES = ("high", "low", "none", "unknown")
 SAME_RAIL_SHARE = 0.35
+SAME_VOLTS_SHARE = 0.001
 MAINS_FROM, MAINS_TO = 85.0, 270.0
 
 
@@ -133,7 +134,7 @@ def _with_labels(board: Board, labels: Sequence[str], notes: Notes) -> tuple[Boa
             continue
         meaning[plain(label)] = rail.id
         volts = volts_in(label)
-        if volts is not None and volts > 0 and abs(volts / rail.volts - 1.0) > 0.01:
+        if volts is not None and volts > 0 and abs(volts / rail.volts - 1.0) > SAME_VOLTS_SHARE:
             board = _at_volts(board, rail, volts)
             title = rail.title[:1].lower() + rail.title[1:]
             notes.understood.append(f"“{label}” is the {title}, at {volts:g} V")

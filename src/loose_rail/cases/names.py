@@ -8,6 +8,7 @@ from loose_rail.boards.faults import kind_words
 from loose_rail.cases.board_of import CaseBoard
 
 _PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})(?:-| pin )(\d{1,2})\b(?:, ground)?")
+_REF = re.compile(r"\b[A-Z]{1,3}\d{1,4}\b")
 _TWICE = re.compile(r"\b([\w][\w ]{3,}), \1\b")
 
 
@@ -31,6 +32,8 @@ class Names:
     def __call__(self, ref: str) -> str:
         part = self.board.component(ref)
         duty = part.duty or kind_words(part.kind)
+        if self.generic:
+            duty = _REF.sub(self._plain_duty, duty)
         if part.kind == "load":
             return duty
         if self.generic:
@@ -46,6 +49,13 @@ class Names:
             r"\b[A-Z]{1,3}\d{0,4}\b", lambda m: self(m[0]) if m[0] in known else m[0], text
         )
         return _TWICE.sub(r"\1", text)
+
+    def _plain_duty(self, match: re.Match[str]) -> str:
+        """What a part that is named in another's duty does."""
+        if match[0] not in self._refs:
+            return match[0]
+        part = self.board.component(match[0])
+        return f"the {part.duty or kind_words(part.kind)}"
 
     def _pin(self, match: re.Match[str]) -> str:
         label = self._labels.get((match[1], match[2]))
