@@ -18,6 +18,7 @@ Z95 = 1.96
 RESAMPLES = 2000
 HIGHEST_LISTED = 12
 CONFIRMED = "confirmed"
+TITLE = "Minutes to the verdict: median, quartiles, 10 to 90 %"
 NOTES = (
     "“Pair” is two or more faults that fail together. “With groups” counts a verdict that names a",
     "group of parts no safe reading tells apart, or lists the part among those that may be bad as",
@@ -55,7 +56,10 @@ def report(results: Sequence[Result], seed: int, out: Path | None) -> None:
     if out is not None:
         out.mkdir(parents=True, exist_ok=True)
         (out / "diagnosis.md").write_text(text, encoding="utf-8")
-        renderSVG.drawToFile(_plot(results), str(out / "diagnosis.svg"))
+        drawn = renderSVG.drawToString(_plot(results))
+        drawn = drawn.replace("<title>...</title>", f"<title>{TITLE}</title>")
+        drawn = drawn.replace("<desc>...</desc>", "")
+        (out / "diagnosis.svg").write_text(drawn, encoding="utf-8")
 
 
 def _lines(results: Sequence[Result], seed: int) -> list[str]:
@@ -176,7 +180,9 @@ def _misses(known: Sequence[Result]) -> list[str]:
     return lines
 
 
-INK, SOFT, BAR, OTHER = (HexColor(c) for c in ("#22302b", "#8a958f", "#2f7d5b", "#b9a37a"))
+INK, SOFT, BAR, OTHER, PAPER = (
+    HexColor(code) for code in ("#22302b", "#5f6b65", "#2f7d5b", "#b9a37a", "#fcfaf6")
+)
 
 
 def _plot(results: Sequence[Result]) -> Drawing:
@@ -186,6 +192,7 @@ def _plot(results: Sequence[Result]) -> Drawing:
     width, height, left, bar = 720, 60 + 46 * len(rules), 110, 20
     most = max(float(np.percentile([o.minutes for o in known if o.rule == r], 90)) for r in rules)
     drawing = Drawing(width, height)
+    drawing.add(Rect(0, 0, width, height, fillColor=PAPER, strokeColor=None))
     scale = (width - left - 40) / most
 
     def words(x: float, y: float, text: str, size: int = 12, colour: HexColor = INK) -> None:
@@ -218,5 +225,5 @@ def _plot(results: Sequence[Result]) -> Drawing:
             10,
             SOFT,
         )
-    words(10, height - 22, "Minutes to the verdict: median, quartiles, 10 to 90 %", 13)
+    words(10, height - 22, TITLE, 13)
     return drawing
