@@ -34,7 +34,7 @@ def level_of(good_states: Sequence[BoardState]) -> ProofLevel:
 def _rank(state: BoardState) -> int:
     if not state.plugged:
         return 0
-    if state.power is Power.ON:
+    if state.power is Power.ON and not state.without:
         return 4
     if state.main_cable:
         return 3
