@@ -161,7 +161,7 @@ class NamesThatMeanSomething(unittest.TestCase):
 
 
 class BoardsFromWords(unittest.TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=150, deadline=None)
     @given(st.floats(3.5, 7.0), st.floats(9.0, 15.5), st.floats(19.0, 30.0))
     def test_printed_volts_become_the_board_s(self, low: float, mid: float, high: float) -> None:
         labels = [f"{low:.1f}V STANDBY", f"{mid:.1f}V", f"+{high:.1f} V"]
@@ -175,6 +175,15 @@ class BoardsFromWords(unittest.TestCase):
         self.assertAlmostEqual(volts["lamp"], round(high, 1), places=6)
         stages = {stage.id: stage.volts for stage in case.board.stages}
         self.assertAlmostEqual(stages["standby"], volts["standby"], places=6)
+
+    def test_the_same_label_twice_is_the_same_rail(self) -> None:
+        """Two pins carry 12 V: neither is taken for the next rail."""
+        rails = ["5VSB", "12.5V", "12.5V", "19V"]
+        notes = Notes()
+        case = board_of({"topology": "standby, PFC, LLC, LED", "rails": rails}, Path(), notes)
+        volts = {rail.id: rail.volts for rail in case.board.rails}
+        self.assertEqual((volts["main"], volts["lamp"]), (12.5, 19.0))
+        self.assertEqual(notes.not_used, [])
 
     def test_what_fits_no_rail_is_told(self) -> None:
         notes = Notes()

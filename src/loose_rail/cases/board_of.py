@@ -128,7 +128,7 @@ def _with_labels(board: Board, labels: Sequence[str], notes: Notes) -> tuple[Boa
         if found in SIGNALS:
             meaning[plain(label)] = found
             continue
-        rail = _rail_of(board, label, found)
+        rail = _rail_of(board, label, found, set(meaning.values()))
         if rail is None:
             notes.leave(label, f"no rail of topology {board.topology} fits this label")
             continue
@@ -141,15 +141,23 @@ def _with_labels(board: Board, labels: Sequence[str], notes: Notes) -> tuple[Boa
     return board, meaning
 
 
-def _rail_of(board: Board, label: str, role: str) -> Rail | None:
+def _rail_of(board: Board, label: str, role: str, named: set[str]) -> Rail | None:
+    """The rail that a label means, by what it says and else by its volts. A rail that has its label
+    already is meant again by the same volts only."""
     for rail in board.rails:
         if role and (rail.id == role or role in rail.title.lower()):
             return rail
     volts = volts_in(label)
     if volts is None or volts <= 0:
         return None
-    nearest = min(board.rails, key=lambda rail: abs(rail.volts / volts - 1.0))
-    return nearest if abs(nearest.volts / volts - 1.0) <= SAME_RAIL_SHARE else None
+    for rail in board.rails:
+        if rail.id in named and abs(rail.volts / volts - 1.0) <= SAME_VOLTS_SHARE:
+            return rail
+    free = [rail for rail in board.rails if rail.id not in named]
+    nearest = min(free, key=lambda rail: abs(rail.volts / volts - 1.0), default=None)
+    if nearest is None or abs(nearest.volts / volts - 1.0) > SAME_RAIL_SHARE:
+        return None
+    return nearest
 
 
 def _at_volts(board: Board, rail: Rail, volts: float) -> Board:
