@@ -24,6 +24,7 @@ from loose_rail.diagnosis.learning import ClosedJob, role_of_part
 from loose_rail.diagnosis.predictions import PredictionTable, Progress
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import fold
+from loose_rail.kernel.errors import BoardFileError
 from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
@@ -179,9 +180,13 @@ def lessons(
         done = state.handed_back is not None and not state.forgotten
         if one.job == leave_out or not done or verdict is None or not verdict.suspect:
             continue
-        board = book.board(state.board_id)
-        role = role_of_part(board, verdict.part)
-        lesson = ClosedJob(board.id, board.topology, verdict.suspect, role)
+        topology = role = ""
+        try:
+            board = book.board(state.board_id)
+            topology, role = board.topology, role_of_part(board, verdict.part)
+        except BoardFileError:  # told when that job is opened; its count on its own board stays
+            pass
+        lesson = ClosedJob(state.board_id, topology, verdict.suspect, role)
         found.append((one.job, state.ticket, lesson))
     return found
 

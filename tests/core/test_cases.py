@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from loose_rail.__main__ import main
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
-from loose_rail.bootstrap import shop_files
+from loose_rail.bootstrap import lessons, shop_files
 from loose_rail.cases.board_of import CaseBoard, board_of
 from loose_rail.cases.entries import mode_in, observation_of, state_in
 from loose_rail.cases.notes import Notes
@@ -309,6 +309,14 @@ class Learned(unittest.TestCase):
                 return out.getvalue() + err.getvalue()
 
             self.assertIn("C21:dried: in 1 of 1 jobs", told())
+            boards = Path(folder) / "boards"
+            boards.mkdir()
+            (boards / "PB-4310-2.json").write_text("{")
+            store, book = shop_files(data)
+            lesson = lessons(store, book)[0][2]
+            self.assertEqual((lesson.suspect, lesson.topology), ("C21:dried", ""))
+            store.close()
+            (boards / "PB-4310-2.json").unlink()
             counts = json.loads(told("--json"))[0]["counts"]
             self.assertEqual((counts[0]["count"], counts[0]["of"]), (1, 1))
             self.assertIn("There are 0007", told("--forget", "0008"))

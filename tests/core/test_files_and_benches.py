@@ -18,7 +18,7 @@ from loose_rail.diagnosis.posterior import posterior, suspects_of
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.practice.simulated_sets import SimulatedSet, simulated_sets
 from loose_rail.practice.technician import by_plan, work_through
-from tests.shared import board, engine, table
+from tests.shared import board, table
 
 SEED = 5
 FAULTS = ("C21:dried:1", "Q1:short:0", "R12:open:0", "MB:never_asserts:0", "D9:short:0")
@@ -160,9 +160,6 @@ class OtherBoards(unittest.TestCase):
             if own.adapter_fed:
                 self.assertFalse(any("lamp" in state for state in states))
             self.assertFalse(any("forced" in state for state in states))
-
-    def test_the_engine_of_the_shared_board_is_one(self) -> None:
-        self.assertIs(engine().table, table())
 
 
 if __name__ == "__main__":
