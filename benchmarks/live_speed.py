@@ -17,7 +17,7 @@ from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.diagnosis.predictions import live_states
 from loose_rail.live.plant import stack
-from loose_rail.live.simulate import run
+from loose_rail.live.record import run
 from loose_rail.live.waveform import waveform_run
 
 SECONDS = 3.0

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from unittest import mock
 
 import numpy as np
 
@@ -9,10 +10,11 @@ from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.diagnosis.forecast import forecast
 from loose_rail.diagnosis.predictions import live_states, meter_view
+from loose_rail.live import record
 from loose_rail.live.board_state import BoardState, Power, state_of
 from loose_rail.live.mains import HotSide
 from loose_rail.live.plant import Plant, stack
-from loose_rail.live.simulate import run
+from loose_rail.live.record import run
 from tests.shared import board, table
 
 LAMP_BARE = BoardState(Power.STANDBY, False, 60)
@@ -120,6 +122,21 @@ class Behaviour(unittest.TestCase):
             alone = run(plant(key), 3.0)
             for name, windows in together.windows.items():
                 np.testing.assert_allclose(windows[:, number], alone.windows[name][:, 0], atol=1e-9)
+
+    def test_leaving_out_what_rests_changes_no_reading(self) -> None:
+        """Faults in every state: windows, restarts, lamp and fuse as when stepped to the end."""
+        rows, states = table().rows, live_states(board())
+        plants = stack([plant_of(board(), row.faults, s) for row in rows[::3] for s in states])
+        thin = run(plants, step_seconds=2e-3)
+        with mock.patch.object(record, "LEAST_WIDTH_TO_THIN", math.inf):
+            whole = run(plants, step_seconds=2e-3)
+        for point, windows in whole.windows.items():
+            np.testing.assert_allclose(thin.windows[point], windows, 2e-4, 1e-4, err_msg=point)
+        for name, hertz in whole.hertz.items():
+            np.testing.assert_allclose(thin.hertz[name], hertz, err_msg=name)
+        np.testing.assert_allclose(thin.lamp_glow, whole.lamp_glow, 1e-3, 1e-4)
+        np.testing.assert_allclose(thin.flash_seconds, whole.flash_seconds, atol=5e-3)
+        np.testing.assert_array_equal(thin.fuse_whole, whole.fuse_whole)
 
     def test_small_movement_counts_as_steady(self) -> None:
         record = run(plant(), 3.0)

@@ -27,7 +27,7 @@ from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.quantities import component_value
 from loose_rail.live.board_state import BoardState, Power
 from loose_rail.live.plant import stack
-from loose_rail.live.simulate import LiveRecord, run
+from loose_rail.live.record import LiveRecord, run
 from tests.core.test_spice import random_network
 
 ON = BoardState(Power.ON, True, 0)

@@ -22,7 +22,8 @@ from loose_rail.live.mains import (
     HotSide,
 )
 from loose_rail.live.plant import BoostParameters, InputParameters, single, stack
-from loose_rail.live.simulate import Simulation, run
+from loose_rail.live.record import run
+from loose_rail.live.simulate import Simulation
 from loose_rail.live.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
 from tests import ngspice
 

@@ -16,7 +16,7 @@ from loose_rail.diagnosis.predictions import live_states, meter_view
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, fixed, span
 from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.simulate import LiveRecord, run
+from loose_rail.live.record import LiveRecord, run
 
 TRACE_EVERY = 10
 SECONDS = 8.0

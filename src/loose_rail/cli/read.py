@@ -33,7 +33,7 @@ from loose_rail.diagnosis.predictions import live_states, meter_view
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, span
 from loose_rail.live.board_state import UNPLUGGED, BoardState
-from loose_rail.live.simulate import run
+from loose_rail.live.record import run
 from loose_rail.live.waveform import STEP_SECONDS, TRACE_EVERY
 
 CLIMB_SECONDS = (1.0, 5.0, 20.0)

@@ -1,8 +1,9 @@
 """What every hypothesis predicts at the cold probes: in the circuit, and each part by itself.
 
-Runs in a process of its own beside the live model, so that two cores share the work and a window
-stays free: `python -m loose_rail.diagnosis.cold_predictions` reads a board profile in JSON from its
-input and writes the table as a NumPy file to its output.
+What is read in the circuit is worked out in a process of its own beside the live model, so that
+two cores share the work and a window stays free: `python -m loose_rail.diagnosis.cold_predictions`
+reads a board profile in JSON from its input and writes the table as a NumPy file to its output. The
+parts by themselves, which are quick, are left to the one who waits.
 """
 
 from __future__ import annotations
@@ -25,7 +26,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.hypotheses import Hypothesis, hypotheses_of
+from loose_rail.diagnosis.hypotheses import hypotheses_of
 from loose_rail.kernel.errors import CircuitError
 
 Floats = NDArray[np.float64]
@@ -38,10 +39,8 @@ def cold_probes(board: Board) -> list[Probe]:
 
 def cold_readings(board: Board) -> Floats:
     """Readings of every row at every cold probe, `(n_rows, n_cold_probes)`; +inf is OL."""
-    rows, probes = hypotheses_of(board), cold_probes(board)
-    found = np.zeros((len(rows), len(probes)))
-    _in_circuit(board, rows, probes, found)
-    _lifted(board, rows, probes, found)
+    found = _in_circuit(board)
+    _lifted(board, found)
     return found
 
 
@@ -62,18 +61,21 @@ def beside(board: Board) -> Iterator[_Beside]:
         process.stdin.write(msgspec.json.encode(board))
         process.stdin.close()
         process.stdin = None
-        yield _Beside(process)
+        yield _Beside(board, process)
     finally:
         process.kill()
         process.communicate()
 
 
 class _Beside:
-    def __init__(self, process: subprocess.Popen[bytes]) -> None:
+    def __init__(self, board: Board, process: subprocess.Popen[bytes]) -> None:
+        self._board = board
         self._process = process
 
     def readings(self) -> Floats:
         """Wait for the table. Raises CircuitError where the process failed."""
+        alone = np.zeros((len(hypotheses_of(self._board)), len(cold_probes(self._board))))
+        _lifted(self._board, alone)
         output, errors = self._process.communicate()
         if self._process.returncode:
             last = errors.decode(errors="replace").strip().splitlines()[-1:]
@@ -81,18 +83,22 @@ class _Beside:
                 f"The cold readings can't be worked out: {' '.join(last)}.",
                 "Check the profile with check-board.",
             )
-        return np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
+        found = np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
+        lifted = [number for number, p in enumerate(cold_probes(self._board)) if p.lifted]
+        found[:, lifted] = alone[:, lifted]
+        return found
 
 
 def _main(source: IO[bytes], target: IO[bytes]) -> None:
     made = io.BytesIO()
-    np.save(made, cold_readings(msgspec.json.decode(source.read(), type=Board)))
+    np.save(made, _in_circuit(msgspec.json.decode(source.read(), type=Board)))
     target.write(made.getvalue())
 
 
-def _in_circuit(
-    board: Board, rows: Sequence[Hypothesis], probes: Sequence[Probe], found: Floats
-) -> None:
+def _in_circuit(board: Board) -> Floats:
+    """Readings with every part in place; zero in the columns of parts by themselves."""
+    rows, probes = hypotheses_of(board), cold_probes(board)
+    found = np.zeros((len(rows), len(probes)))
     network = cold_network(board)
     variants, place = _distinct([variant_of(board, network, row.faults) for row in rows])
     solver = ColdSolver.of(network, variants)
@@ -101,12 +107,12 @@ def _in_circuit(
         if columns:
             pairs = [(probes[k].plus, probes[k].minus) for k in columns]
             found[:, columns] = solver.read(pairs, mode)[place]
+    return found
 
 
-def _lifted(
-    board: Board, rows: Sequence[Hypothesis], probes: Sequence[Probe], found: Floats
-) -> None:
+def _lifted(board: Board, found: Floats) -> None:
     """Parts by themselves: only the rows with a fault in the part differ from a sound one."""
+    rows, probes = hypotheses_of(board), cold_probes(board)
     of_part: dict[str, list[int]] = {}
     for number, probe in enumerate(probes):
         if probe.lifted:

@@ -16,7 +16,7 @@ from loose_rail.boards.faults import Fault
 from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.profile import Board
 from loose_rail.live.board_state import BoardState
-from loose_rail.live.simulate import run
+from loose_rail.live.record import run
 
 Floats = NDArray[np.float64]
 

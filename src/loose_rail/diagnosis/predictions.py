@@ -29,7 +29,7 @@ from loose_rail.diagnosis.hypotheses import (
 from loose_rail.judgement.spread import sigma
 from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.live.plant import Plant, stack
-from loose_rail.live.simulate import LiveRecord, run
+from loose_rail.live.record import LiveRecord, run
 
 Floats = NDArray[np.float64]
 Progress = Callable[[float, str], None]

@@ -60,7 +60,8 @@ class Converter:
         p = self.parameters
         fresh = allowed & no(self.running)
         self.starts += fresh
-        self.age = where(allowed, where(fresh, 0.0, self.age + dt), 0.0)
+        age = least(self.age + dt, self.parameters.soft_start_seconds)
+        self.age = where(allowed, where(fresh, 0.0, age), 0.0)
         self.integral = where(fresh, 0.0, self.integral)
         self.overload = where(fresh, 0.0, self.overload)
         self.running = allowed

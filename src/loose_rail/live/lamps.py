@@ -70,7 +70,7 @@ class Inverter:
         p = self.parameters
         self._shut &= signal
         running = signal & (p.path > 0) & no(self._shut) & (source > LEAST_FEED_VOLTS)
-        self._on = where(running, self._on + dt, 0.0)
+        self._on = where(running, least(self._on + dt, p.patience_seconds + STRIKE_SECONDS), 0.0)
         struck = running & (self._on > STRIKE_SECONDS)
         self.volts = where(struck, TUBE_SENSE_VOLTS * p.tubes, 0.0)
         self._shut |= running & (p.tubes < 1.0) & (self._on > p.patience_seconds)

@@ -15,6 +15,8 @@ PULLED_LOW_VOLTS = 0.15
 FORCED_SHARE = 0.75
 """A start pin tied to the standby rail through the jumper's resistor [T]."""
 NEEDED_SHARE = 0.85
+DONE_SECONDS = 0.01
+"""A clock that has run past its mark stops here: a state at rest must not change."""
 
 
 class SignalLine:
@@ -34,7 +36,7 @@ class SignalLine:
             self.given = always(self.parameters.asks)
             return
         fine = (rail > p.good_volts) & needed
-        self._good = where(fine, self._good + dt, 0.0)
+        self._good = where(fine, least(self._good + dt, p.after_seconds + DONE_SECONDS), 0.0)
         asks = (self._good > p.after_seconds) & (p.asks > 0)
         forced = (p.forced > 0) & (rail > 1.0)
         active = asks | forced

@@ -193,7 +193,7 @@ class AdapterSide:
         over = live & (amps > plant.adapter_amps)
         self._strain = where(over, self._strain + dt, 0.0)
         self._rest = where(
-            self._strain > ADAPTER_STRAIN_SECONDS, ADAPTER_REST_SECONDS, self._rest - dt
+            self._strain > ADAPTER_STRAIN_SECONDS, ADAPTER_REST_SECONDS, most(self._rest - dt, 0.0)
         )
         self.fuse_heat += dt * most(
             (amps - source * before) ** 2 - (FUSE_HOLDS_TIMES * plant.fuse_amps) ** 2, 0.0

@@ -1,14 +1,11 @@
-"""Runs a plant in time and records what a meter would show at each live point.
+"""A powered board stepped in time: every stage of a plant, and how they hang together.
 
-Fixed steps; one millisecond is the envelope resolution, a tenth of it the waveform resolution (see
-`waveform`). The meter averages over METER_SECONDS; the record starts after SETTLE_SECONDS so that
-start-up belongs to the trace, not to the reading.
+Not what is noted of it, see `record`. Each stage looks at what stood at the end of the last step.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,50 +21,18 @@ from loose_rail.live.maths import (
     always,
     finite,
     most,
-    never,
-    no,
     nothing,
     where,
 )
 from loose_rail.live.outputs import Regulator, Winding
-from loose_rail.live.plant import LoadParameters, Plant, single
+from loose_rail.live.plant import LoadParameters, Plant
 from loose_rail.live.supply import ControllerSupply
 
 Floats = NDArray[np.float64]
 
-STEP_SECONDS = 1e-3
-METER_SECONDS = 0.25
-WATCH_STEPS = 100
-OBSERVE_SECONDS = 5e-3
-"""A meter's window of a quarter second is the mean of fifty looks at the board."""
-SETTLE_SECONDS = 2.0
-RECORD_SECONDS = 4.0
 MAIN_OFF_VOLTS = 8.5
 INPUT_POINTS = ("mains", "after_fuse", "bridge_ac", "bulk")
 BULK = "bulk"
-
-
-@dataclass(frozen=True, slots=True)
-class LiveRecord:
-    """Meter windows `(n_windows, n)` per point, restart rates `(n,)` per converter, lamp and fuse.
-
-    `trace_seconds` and `traces` hold finer samples where a trace was asked for. `lamp_glow` is
-    the mean brightness over the record; `flash_seconds` how long the lamp glowed from plug-in.
-    """
-
-    windows: dict[str, Floats]
-    hertz: dict[str, Floats]
-    fuse_whole: NDArray[np.bool_]
-    lamp_glow: Floats
-    flash_seconds: Floats
-    trace_seconds: Floats
-    traces: dict[str, Floats]
-
-    def restarts(self, observable: str) -> Floats:
-        """Restart rate in hertz that moves a point: its own converter's, else the standby's."""
-        own = self.hertz.get(observable.split(".")[0])
-        first = next(iter(self.hertz.values()), np.zeros(len(self.lamp_glow)))
-        return first if own is None else np.asarray(np.where(own > 0, own, first))
 
 
 class Simulation:
@@ -247,137 +212,3 @@ def _by_rail(loads: Sequence[LoadParameters]) -> dict[str, tuple[LoadParameters,
 def points_of(plant: Plant) -> tuple[str, ...]:
     """Every point that a plant of this structure can be read at."""
     return tuple(Simulation(plant).observe())
-
-
-class _Meter:
-    """Averages every point over METER_SECONDS, and times the restarts of one converter."""
-
-    def __init__(self, width: int, step_seconds: float) -> None:
-        self.width = width
-        self.window = round(METER_SECONDS / step_seconds)
-        self.sums: dict[str, Value] = {}
-        self.windows: dict[str, list[Value]] = {}
-        self.count = 0
-
-    def add(self, seen: dict[str, Value]) -> None:
-        self.count += 1
-        for name, values in seen.items():
-            total = self.sums[name] + values if name in self.sums else values
-            if self.count % self.window == 0:
-                self.windows.setdefault(name, []).append(total / self.window)
-                total = 0.0 * values
-            self.sums[name] = total
-
-
-class _Restarts:
-    """Rate of a converter's starts: intervals between the first and the last one seen."""
-
-    def __init__(self, converter: Converter, step_seconds: float) -> None:
-        self.converter = converter
-        self.step_seconds = step_seconds
-        self.last_count = 1.0 * converter.starts
-        self.seen = nothing(self.last_count)
-        self.first = nothing(self.last_count)
-        self.last = nothing(self.last_count)
-
-    def add(self, seconds: float) -> None:
-        new = self.converter.starts > self.last_count
-        self.first = where(new & (self.seen == 0), seconds, self.first)
-        self.last = where(new, seconds, self.last)
-        self.seen += new
-        self.last_count = 1.0 * self.converter.starts
-
-    @property
-    def hertz(self) -> Value:
-        spread = most(self.last - self.first, self.step_seconds)
-        return where(self.seen >= 3, (self.seen - 1) / spread, 0.0)
-
-
-class _Lamp:
-    """Mean glow over the record and the length of the first flash."""
-
-    def __init__(self, like: Value, step_seconds: float) -> None:
-        self.step_seconds = step_seconds
-        self.glow = nothing(like)
-        self.flash = nothing(like)
-        self.dark = never(like)
-
-    def add(self, lit: Value, recording: bool) -> None:
-        glows = lit > 0
-        self.dark |= no(glows) & (self.flash > 0)
-        self.flash += where(glows & no(self.dark), self.step_seconds, 0.0)
-        if recording:
-            self.glow += lit
-
-
-class _Tracer:
-    """Fine samples of every point and the lamp."""
-
-    def __init__(self, every: int, step_seconds: float) -> None:
-        self.every = every
-        self.step_seconds = step_seconds
-        self.times: list[float] = []
-        self.samples: dict[str, list[Value]] = {}
-
-    def due(self, number: int) -> bool:
-        return bool(self.every) and number % self.every == 0
-
-    def add(self, number: int, seen: dict[str, Value], lit: Value) -> None:
-        self.times.append((number + 1) * self.step_seconds)
-        for name, values in {**seen, "lamp_glow": lit}.items():
-            self.samples.setdefault(name, []).append(values)
-
-
-def run(
-    plant: Plant,
-    seconds: float | None = None,
-    trace_every: int = 0,
-    step_seconds: float = STEP_SECONDS,
-    simulation: Simulation | None = None,
-    watch: Callable[[float], None] | None = None,
-) -> LiveRecord:
-    """Simulate from plug-in; `trace_every` steps between trace samples, 0 for none.
-
-    One column runs on plain floats, several on arrays. `watch` is told the share that is done, now
-    and then; it may raise to cancel.
-    """
-    if simulation is None:
-        simulation = Simulation(single(plant) if plant.width == 1 else plant)
-    plant = simulation.plant
-    total = SETTLE_SECONDS + RECORD_SECONDS if seconds is None else seconds
-    n_steps = round(total / step_seconds)
-    settle = round(min(SETTLE_SECONDS, total / 3) / step_seconds)
-    observe_every = max(1, round(OBSERVE_SECONDS / step_seconds))
-    meter = _Meter(plant.width, observe_every * step_seconds)
-    lamp, tracer = _Lamp(plant.input.mains_volts, step_seconds), _Tracer(trace_every, step_seconds)
-    restarts = {name: _Restarts(c, step_seconds) for name, c in simulation.converters.items()}
-    for number in range(n_steps):
-        simulation.step(step_seconds)
-        if watch is not None and number % WATCH_STEPS == 0:
-            watch(number / n_steps)
-        lit = simulation.hot.lamp_glow
-        recording = number >= settle
-        lamp.add(lit, recording)
-        due = recording and number % observe_every == 0
-        if due or tracer.due(number):
-            seen = simulation.observe()
-            if tracer.due(number):
-                tracer.add(number, seen, lit)
-            if due:
-                meter.add(seen)
-                for restart in restarts.values():
-                    restart.add(number * step_seconds)
-    return LiveRecord(
-        {name: _columns(values) for name, values in meter.windows.items()},
-        {name: np.atleast_1d(watch.hertz) for name, watch in restarts.items()},
-        np.atleast_1d(simulation.hot.fuse_whole),
-        np.atleast_1d(lamp.glow / max(n_steps - settle, 1)),
-        np.atleast_1d(lamp.flash),
-        np.array(tracer.times),
-        {name: _columns(values) for name, values in tracer.samples.items()},
-    )
-
-
-def _columns(values: list[Value]) -> Floats:
-    """Samples `(n_samples, n)`, also where each sample is one float."""
-    return np.array(values, dtype=float).reshape(len(values), -1)

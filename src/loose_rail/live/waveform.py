@@ -17,7 +17,8 @@ from loose_rail.live.mains import (
 )
 from loose_rail.live.maths import Value, most, no, nothing, sine, where
 from loose_rail.live.plant import InputParameters, Plant, single
-from loose_rail.live.simulate import LiveRecord, Simulation, run
+from loose_rail.live.record import LiveRecord, run
+from loose_rail.live.simulate import Simulation
 
 STEP_SECONDS = 2e-4
 TRACE_EVERY = 2

@@ -24,7 +24,7 @@ from loose_rail.circuit.elements import Variant
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.predictions import live_states
 from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
-from loose_rail.live.simulate import METER_SECONDS, STEP_SECONDS, run
+from loose_rail.live.record import METER_SECONDS, STEP_SECONDS, run
 
 TRACE_EVERY = 10
 TRACE_SECONDS = 8.0

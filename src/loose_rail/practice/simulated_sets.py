@@ -30,7 +30,7 @@ from loose_rail.diagnosis.predictions import (
 )
 from loose_rail.kernel.quantities import component_value
 from loose_rail.live.plant import stack
-from loose_rail.live.simulate import run
+from loose_rail.live.record import run
 
 Floats = NDArray[np.float64]
 
