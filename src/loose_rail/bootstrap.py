@@ -38,6 +38,7 @@ from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.find import WORD, Finder
+from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.store import SqliteStore
 
 APP = "loose-rail"
@@ -68,6 +69,7 @@ class Workplace:
         path = self._store_path()
         self.store = SqliteStore(path)
         self.book = BoardBook(path.parent / "boards")
+        self.photos = PhotoFolder(path.parent / "photos")
         self._finder = Finder(self.store)
         if options.demo:
             self._set_up_demo()
@@ -133,6 +135,7 @@ class Workplace:
             self._meter_opener() if on_bench or not self.options.demo else None,
             hands,
             self._meter_clock,
+            self.photos,
         )
 
     def _meter_clock(self) -> Callable[[], float]:

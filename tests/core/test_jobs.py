@@ -6,7 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import fold, observation_of, reading_event
+from loose_rail.jobs.fold import fold
+from loose_rail.jobs.observations import observation_of, reading_event
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import JobError, StoreLockedError, UnsafeStepError
 from loose_rail.live.board_state import UNPLUGGED, BoardState, Power, state_of

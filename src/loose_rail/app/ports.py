@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Protocol
 
 from loose_rail.jobs.events import Record
@@ -48,6 +49,15 @@ class Hands(Protocol):
     def probe(self, plus: str, minus: str, observable: str) -> None: ...
     def fit(self, part: str) -> None: ...
     def close(self) -> None: ...
+
+
+class Photos(Protocol):
+    """Keeps photographs by content. Every method raises PhotoError with a sentence, and may take a
+    second: not on the main thread."""
+
+    def add(self, data: bytes, name: str = ...) -> str: ...
+    def path(self, digest: str) -> Path: ...
+    def thumbnail(self, digest: str) -> Path: ...
 
 
 class Clock(Protocol):

@@ -19,15 +19,8 @@ from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import (
-    JobState,
-    Reading,
-    fold,
-    reading_event,
-    redo_target,
-    undo_target,
-    voided_sequences,
-)
+from loose_rail.jobs.fold import JobState, Reading, fold, redo_target, undo_target, voided_sequences
+from loose_rail.jobs.observations import reading_event
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import (
     Refusal,

@@ -89,6 +89,32 @@ class LeftOver(Event, tag="left_over", frozen=True):
     kind_words: str
 
 
+class DetailNoted(Event, tag="detail_noted", frozen=True):
+    """Paperwork of the set: `detail` is customer, accessories, number_label, number_sticker,
+    number_etched or order_by (which number counts for ordering); the last one counts."""
+
+    detail: str
+    text: str
+
+
+class PhotoAdded(Event, tag="photo_added", frozen=True):
+    """A photograph belongs to the job; `about` is such as stage:take_in, step:3, part:C205 or
+    reading:4. Named again with the same `photo` (its digest), the last one counts."""
+
+    photo: str
+    about: str
+    caption: str = ""
+
+
+class PhotoPointed(Event, tag="photo_pointed", frozen=True):
+    """A point on a photograph, as shares of its width and height from the top left."""
+
+    photo: str
+    x: float
+    y: float
+    words: str
+
+
 class NoteWritten(Event, tag="note_written", frozen=True):
     """A note at a stage."""
 
@@ -220,6 +246,9 @@ AnyEvent = (
     | StripStep
     | PutBack
     | LeftOver
+    | DetailNoted
+    | PhotoAdded
+    | PhotoPointed
     | NoteWritten
     | StageEntered
     | StateConfirmed

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.event_words import words_of
+from loose_rail.jobs.observations import observation_of
 from loose_rail.jobs.strip_down import Step, steps_of
 from loose_rail.kernel.errors import JobError
-from loose_rail.kernel.observation import Form, Observation
+from loose_rail.kernel.observation import Observation
 from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
 
 
@@ -50,6 +51,9 @@ class JobState:
     symptoms: tuple[ev.SymptomNoted, ...] = ()
     history: tuple[ev.HistoryNoted, ...] = ()
     findings: tuple[ev.FindingNoted, ...] = ()
+    details: tuple[ev.DetailNoted, ...] = ()
+    photos: tuple[ev.PhotoAdded, ...] = ()
+    photo_points: tuple[ev.PhotoPointed, ...] = ()
     notes: tuple[tuple[str, str, str], ...] = ()
     board_state: BoardState = UNPLUGGED
     state_known: bool = False
@@ -69,6 +73,10 @@ class JobState:
     left_over: tuple[ev.LeftOver, ...] = ()
     undo_words: str = ""
     redo_words: str = ""
+
+    def detail(self, name: str) -> str:
+        """A detail of the paperwork, empty where it was not noted."""
+        return next((one.text for one in self.details if one.detail == name), "")
 
     @property
     def live_readings(self) -> tuple[Reading, ...]:
@@ -149,6 +157,8 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
     if isinstance(event, ev.FindingNoted):
         others = tuple(one for one in state.findings if one.part != event.part)
         return replace(state, findings=(*others, event))
+    if isinstance(event, ev.DetailNoted | ev.PhotoAdded | ev.PhotoPointed):
+        return _apply_papers(state, event)
     if isinstance(event, ev.NoteWritten):
         return replace(state, notes=(*state.notes, (event.stage, event.text, record.at)))
     if isinstance(event, ev.ProbeSkipped):
@@ -156,6 +166,20 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
     if isinstance(event, ev.ProbeChosen):
         return replace(state, chosen=event.candidate)
     return _apply_repair(state, record, event)
+
+
+def _apply_papers(
+    state: JobState, event: ev.DetailNoted | ev.PhotoAdded | ev.PhotoPointed
+) -> JobState:
+    if isinstance(event, ev.DetailNoted):
+        rest = tuple(one for one in state.details if one.detail != event.detail)
+        return replace(state, details=(*rest, event) if event.text else rest)
+    if isinstance(event, ev.PhotoPointed):
+        return replace(state, photo_points=(*state.photo_points, event))
+    if any(one.photo == event.photo for one in state.photos):
+        kept = tuple(event if one.photo == event.photo else one for one in state.photos)
+        return replace(state, photos=kept)
+    return replace(state, photos=(*state.photos, event))
 
 
 def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> JobState:
@@ -203,35 +227,6 @@ def _add_reading(
     return replace(state, readings=(*state.readings, reading), chosen=chosen)
 
 
-def observation_of(event: ev.ReadingTaken) -> Observation:
-    """The observation that an event carries; open ends come back as infinities."""
-    form = Form(event.form)
-    low = math.nan if event.low is None else event.low
-    high = math.nan if event.high is None else event.high
-    if form is Form.OPEN:
-        low = high = math.inf
-    elif event.low is not None and event.high is None:
-        high = math.inf
-    return Observation(form, low, high, event.unit, event.hertz)
-
-
-def reading_event(
-    probe: str, state: BoardState, seen: Observation, instrument: str, typed: str
-) -> ev.ReadingTaken:
-    """The event that carries an observation; infinities and NaN are left out of the JSON."""
-    return ev.ReadingTaken(
-        probe=probe,
-        state=state.key,
-        form=str(seen.form),
-        unit=seen.unit,
-        low=seen.low if math.isfinite(seen.low) else None,
-        high=seen.high if math.isfinite(seen.high) else None,
-        hertz=seen.hertz,
-        instrument=instrument,
-        typed=typed,
-    )
-
-
 NOT_UNDOABLE = (ev.JobOpened, ev.StateConfirmed, ev.Voided, ev.Restored, ev.StageEntered)
 
 
@@ -256,46 +251,3 @@ def redo_target(records: Sequence[ev.Record]) -> ev.Record | None:
         if not isinstance(record.event, (ev.Voided, ev.Restored, ev.StageEntered)):
             return None
     return None
-
-
-def words_of(event: ev.AnyEvent) -> str:
-    """An event in a few words, for undo, redo and the history."""
-    if isinstance(event, ev.ReadingTaken):
-        return f"reading {observation_of(event).text()} at {event.probe.removeprefix('live.')}"
-    if isinstance(event, ev.BulkMeasured):
-        return f"bulk reading {event.volts:g} V"
-    if isinstance(event, ev.ProbeSkipped):
-        return f"can't reach {event.probe}"
-    if isinstance(event, ev.ProbeChosen):
-        return f"choice of {event.candidate.split('@')[0].removeprefix('live.')}"
-    if isinstance(event, ev.VerdictAccepted):
-        return f"verdict {event.title}"
-    if isinstance(event, ev.ReplacementChosen):
-        return f"replacement for {event.part}"
-    if isinstance(event, ev.ReworkStepDone):
-        return f"rework step {event.step}"
-    if isinstance(event, ev.PartFitted):
-        return f"{event.part} fitted"
-    return _plain_words(event)
-
-
-def _plain_words(event: ev.AnyEvent) -> str:
-    if isinstance(event, ev.NoteWritten):
-        return "note"
-    if isinstance(event, ev.SymptomNoted):
-        return f"symptom {event.symptom.replace('_', ' ')}"
-    if isinstance(event, ev.HistoryNoted):
-        return f"history {event.fact.replace('_', ' ')}"
-    if isinstance(event, ev.FindingNoted):
-        return f"{event.part} {event.seen.replace('_', ' ')}"
-    if isinstance(event, ev.LampSeen):
-        return f"lamp {event.pattern.replace('_', ', then ')}"
-    if isinstance(event, ev.HandedBack):
-        return "hand back"
-    if isinstance(event, ev.LessonForgotten):
-        return "forgetting what this job taught"
-    if isinstance(event, ev.StripStep | ev.LeftOver):
-        return f"{event.count} {event.kind_words}"
-    if isinstance(event, ev.PutBack):
-        return f"step {event.step} put back"
-    return event.__struct_config__.tag.__str__().replace("_", " ")

@@ -104,6 +104,12 @@ class MeterError(LooseRailError):
     code = "LR701"
 
 
+class PhotoError(LooseRailError):
+    """A photograph can't be read, kept or found."""
+
+    code = "LR506"
+
+
 class UsageError(LooseRailError):
     """The command line cannot be understood, or names a file that is not there."""
 

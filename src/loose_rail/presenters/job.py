@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Protocol
 
 from loose_rail.app.measure import take_series
-from loose_rail.app.ports import Hands, Meter
+from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.session import JobSession
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.likelihood import column_of
@@ -25,6 +25,7 @@ from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.parts.electrolytic import Candidate as Capacitor
 from loose_rail.parts.electrolytic import original_of
 from loose_rail.presenters import actions
+from loose_rail.presenters.album import Album
 from loose_rail.presenters.before import BeforeTheProbes
 from loose_rail.presenters.bench import bench_state, job_frame, suspect_rows
 from loose_rail.presenters.card import (
@@ -84,6 +85,7 @@ class JobPresenter:
         meter: Callable[[], Meter] | None = None,
         hands: Hands | None = None,
         meter_clock: Callable[[], Callable[[], float]] = lambda: time.monotonic,
+        photos: Photos | None = None,
     ) -> None:
         self.session = session
         self._stock = tuple(stock)
@@ -96,6 +98,7 @@ class JobPresenter:
         self._hands = hands
         self._meter_clock = meter_clock
         self._asked = ""
+        self.album = Album(session, photos)
         self.before = BeforeTheProbes(session, lambda: self.changed.emit(None))
         self.forecast = ForecastKeeper()
         session.changed.subscribe(lambda _: self.changed.emit(None))

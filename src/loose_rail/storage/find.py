@@ -13,7 +13,8 @@ from dataclasses import dataclass
 
 from loose_rail.app.ports import Store
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import voided_sequences, words_of
+from loose_rail.jobs.event_words import words_of
+from loose_rail.jobs.fold import voided_sequences
 from loose_rail.kernel.errors import StoreError
 
 MOST_HITS = 60

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence, QShortcut
+from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QStackedWidget, QVBoxLayout, QWidget
 
 from loose_rail.presenters.states import Notice
@@ -24,6 +24,7 @@ from loose_rail.ui.hand_back_view import HandBackView
 from loose_rail.ui.intake_view import IntakeView
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.parts_view import PartsView
+from loose_rail.ui.photo_view import PhotoView
 from loose_rail.ui.power_up_view import PowerUpView
 from loose_rail.ui.rework_view import ReworkView
 from loose_rail.ui.strip_view import StripView
@@ -57,6 +58,7 @@ class JobView(QWidget):
         self._dispatcher = dispatcher
         self._measuring: Task | None = None
         self._forecasting = False
+        self._photos_over = ""
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -101,6 +103,11 @@ class JobView(QWidget):
             self.hand_back,
         ):
             self.pages.addWidget(page)
+        self.photos = PhotoView(self.presenter.album, self._dispatcher)
+        self.photos.left.connect(self.leave_photos)
+        self.photos.said.connect(self._say)
+        self.pages.addWidget(self.photos)
+        self.setAcceptDrops(True)
         self._connect_first_stages()
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
@@ -150,6 +157,7 @@ class JobView(QWidget):
             "redo": lambda: self._say(self.presenter.redo()),
             "print": self.ask_export,
             "note": self.write_note,
+            "photos": self.show_photos,
             **{f"stage_{k}": (lambda key=key: self.go(key)) for k, key in enumerate(STAGES)},
         }
         for key in KEYS:
@@ -175,6 +183,9 @@ class JobView(QWidget):
 
     def _show_page(self) -> None:
         stage = self.presenter.stage
+        if self.pages.currentWidget() is self.photos and stage == self._photos_over:
+            self.photos.show_album()
+            return
         before = self.pages.currentWidget()
         if stage in ("cold_checks", "live_checks"):
             self.bench.show_state(self.presenter.bench())
@@ -377,6 +388,34 @@ class JobView(QWidget):
     def _forecast_failed(self, error: Exception) -> None:
         self._forecasting = False
         self.say(f"The prediction failed: {error}", "problem")
+
+    # ---- photographs -----------------------------------------------------------------------
+
+    def show_photos(self) -> None:
+        """The album in front of the stage; Escape goes back."""
+        self._photos_over = self.presenter.stage
+        self.pages.setCurrentWidget(self.photos)
+        self.photos.show_album()
+        self.photos.focus_work()
+
+    def leave_photos(self) -> None:
+        """Back to the stage."""
+        self._photos_over = ""
+        self.refresh()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """Files and pictures may be dropped on any page."""
+        data = event.mimeData() if event is not None else None
+        if event is not None and data is not None and (data.hasUrls() or data.hasImage()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """They hang on what is being worked at."""
+        assert event is not None
+        if self.photos.add_mime(event.mimeData()):
+            event.acceptProposedAction()
+        else:
+            self.say("What was dropped is no file and no picture.", "problem")
 
     # ---- paper -----------------------------------------------------------------------------
 

@@ -1,0 +1,48 @@
+"""Every event in a few words, for undo, redo and the history."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from loose_rail.jobs import events as ev
+from loose_rail.jobs.observations import observation_of
+
+
+def _plain(name: str) -> str:
+    return name.replace("_", " ")
+
+
+def _reading(event: ev.ReadingTaken) -> str:
+    return f"reading {observation_of(event).text()} at {event.probe.removeprefix('live.')}"
+
+
+_WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
+    ev.ReadingTaken: _reading,
+    ev.BulkMeasured: lambda e: f"bulk reading {e.volts:g} V",
+    ev.ProbeSkipped: lambda e: f"can't reach {e.probe}",
+    ev.ProbeChosen: lambda e: f"choice of {e.candidate.split('@')[0].removeprefix('live.')}",
+    ev.VerdictAccepted: lambda e: f"verdict {e.title}",
+    ev.ReplacementChosen: lambda e: f"replacement for {e.part}",
+    ev.ReworkStepDone: lambda e: f"rework step {e.step}",
+    ev.PartFitted: lambda e: f"{e.part} fitted",
+    ev.NoteWritten: lambda e: "note",
+    ev.DetailNoted: lambda e: f"{_plain(e.detail)} {e.text}".strip(),
+    ev.PhotoAdded: lambda e: f"photograph {e.caption}".strip(),
+    ev.PhotoPointed: lambda e: f"point {e.words} on a photograph",
+    ev.SymptomNoted: lambda e: f"symptom {_plain(e.symptom)}",
+    ev.HistoryNoted: lambda e: f"history {_plain(e.fact)}",
+    ev.FindingNoted: lambda e: f"{e.part} {_plain(e.seen)}",
+    ev.LampSeen: lambda e: f"lamp {e.pattern.replace('_', ', then ')}",
+    ev.HandedBack: lambda e: "hand back",
+    ev.LessonForgotten: lambda e: "forgetting what this job taught",
+    ev.StripStep: lambda e: f"{e.count} {e.kind_words}",
+    ev.LeftOver: lambda e: f"{e.count} {e.kind_words}",
+    ev.PutBack: lambda e: f"step {e.step} put back",
+}
+
+
+def words_of(event: ev.AnyEvent) -> str:
+    """An event in a few words."""
+    words = _WORDS.get(type(event))
+    return words(event) if words else _plain(str(event.__struct_config__.tag))

@@ -1,0 +1,132 @@
+"""Photographs beside the shop's database: stored by content, upright, without place or owner.
+
+A file's name is the SHA-256 of its bytes, so that the same photograph is kept once and a changed
+one can't go unseen. What a camera writes beside the picture (place, time, owner, rotation) is
+applied or dropped on the way in: a photograph may be handed on. JPEG, PNG, WebP and BMP are read;
+HEIC needs a licensed decoder and is refused with what to do. Thumbnails are made when asked for,
+which may take a tenth of a second: not on the main thread.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+from pathlib import Path
+
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from loose_rail.kernel.errors import PhotoError
+
+MOST_BYTES = 60_000_000
+MOST_PIXELS = 120_000_000
+LONGEST_SIDE = 6000
+THUMBNAIL_SIDE = 240
+JPEG_QUALITY = 92
+HEIC_BRANDS = (b"heic", b"heix", b"hevc", b"mif1", b"msf1", b"heim", b"avif")
+READABLE = ("JPEG", "PNG", "WEBP", "BMP")
+DAMAGED_HINT = "Copy it from the camera again; the file was left as it is."
+
+
+class PhotoFolder:
+    """The folder of photographs of a shop; made when the first one comes."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+
+    def add(self, data: bytes, name: str = "the picture") -> str:
+        """Keep a photograph; returns its digest. Raises PhotoError with what to do."""
+        picture = upright(data, name)
+        made = io.BytesIO()
+        if picture.format_kept == "PNG":
+            picture.image.save(made, "PNG", optimize=False)
+        else:
+            picture.image.convert("RGB").save(made, "JPEG", quality=JPEG_QUALITY)
+        kept = made.getvalue()
+        digest = hashlib.sha256(kept).hexdigest()
+        ending = ".png" if picture.format_kept == "PNG" else ".jpg"
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+            target = self.folder / f"{digest}{ending}"
+            if not target.exists():
+                waiting = target.with_suffix(".part")
+                waiting.write_bytes(kept)
+                waiting.replace(target)
+        except OSError as error:
+            raise PhotoError(
+                f"{name} can't be kept: {error.strerror}.", "Check the disk and its rights."
+            ) from error
+        return digest
+
+    def path(self, digest: str) -> Path:
+        """The file of a photograph. Raises PhotoError where it is gone or no longer the same."""
+        for ending in (".jpg", ".png"):
+            found = self.folder / f"{digest}{ending}"
+            if found.exists():
+                if hashlib.sha256(found.read_bytes()).hexdigest() != digest:
+                    raise PhotoError(
+                        f"The photograph {digest[:8]} was changed on the disk.",
+                        "Put the file back from a copy; the job itself is whole.",
+                    )
+                return found
+        raise PhotoError(
+            f"The photograph {digest[:8]} is not in {self.folder}.",
+            "Put the folder of photographs back beside the database.",
+        )
+
+    def thumbnail(self, digest: str) -> Path:
+        """A small picture, made once. Raises PhotoError as `path` does."""
+        small = self.folder / "small" / f"{digest}.jpg"
+        if small.exists():
+            return small
+        source = self.path(digest)
+        try:
+            small.parent.mkdir(parents=True, exist_ok=True)
+            with Image.open(source) as image:
+                image.thumbnail((THUMBNAIL_SIDE, THUMBNAIL_SIDE))
+                image.convert("RGB").save(small, "JPEG", quality=85)
+        except OSError as error:
+            raise PhotoError(f"{source} can't be read: {error}.", DAMAGED_HINT) from error
+        return small
+
+
+class _Upright:
+    def __init__(self, image: Image.Image, format_kept: str) -> None:
+        self.image = image
+        self.format_kept = format_kept
+
+
+def upright(data: bytes, name: str) -> _Upright:
+    """The picture turned as the camera was held, with nothing beside its pixels.
+
+    Raises PhotoError for HEIC, for what is no picture, a damaged or an enormous one.
+    """
+    if data[4:8] == b"ftyp" and data[8:12] in HEIC_BRANDS:
+        raise PhotoError(
+            f"{name} is a HEIC photograph, which can't be read here.",
+            "Set the camera to JPEG (“most compatible”), or save this one as JPEG.",
+        )
+    if len(data) > MOST_BYTES:
+        raise PhotoError(f"{name} has {len(data) // 1_000_000} MB.", "Save it smaller, as JPEG.")
+    try:
+        with Image.open(io.BytesIO(data)) as source:
+            if source.format not in READABLE:
+                raise PhotoError(f"{name} is a {source.format} file.", "Save it as JPEG or PNG.")
+            if source.width * source.height > MOST_PIXELS:
+                raise PhotoError(
+                    f"{name} has {source.width} × {source.height} pixels.", "Save it smaller."
+                )
+            source.load()
+            turned = ImageOps.exif_transpose(source)
+            kept = "PNG" if source.format == "PNG" else "JPEG"
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        raise PhotoError(f"{name} is damaged or no picture: {error}.", DAMAGED_HINT) from error
+    except Image.DecompressionBombError as error:
+        raise PhotoError(f"{name} is too large: {error}.", "Save it smaller.") from error
+    if max(turned.size) > LONGEST_SIDE:
+        turned.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+    bare = Image.new(turned.mode, turned.size)
+    if turned.mode == "P":
+        turned = turned.convert("RGBA")
+        bare = Image.new(turned.mode, turned.size)
+    bare.paste(turned)
+    return _Upright(bare, kept)
