@@ -23,7 +23,8 @@ from loose_rail.diagnosis.engine import Engine
 from loose_rail.diagnosis.learning import ClosedJob, role_of_part
 from loose_rail.diagnosis.predictions import PredictionTable, Progress
 from loose_rail.instruments.visa_meter import VisaMeter
-from loose_rail.jobs.fold import fold
+from loose_rail.jobs.fold import JobState, fold
+from loose_rail.jobs.strip_down import WATCHED_GROUPS
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
@@ -43,6 +44,7 @@ from loose_rail.storage.store import SqliteStore
 
 APP = "loose-rail"
 STORE_NAME = "shop.sqlite"
+MOST_WARNINGS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,6 +138,7 @@ class Workplace:
             hands,
             self._meter_clock,
             self.photos,
+            warnings_for(self.store, job, state),
         )
 
     def _meter_clock(self) -> Callable[[], float]:
@@ -192,6 +195,24 @@ def lessons(
         lesson = ClosedJob(state.board_id, topology, verdict.suspect, role)
         found.append((one.job, state.ticket, lesson))
     return found
+
+
+def warnings_for(store: SqliteStore, job: int, state: JobState) -> list[str]:
+    """What earlier sets of the same name or board left to watch for when one is taken apart: their
+    notes at the strip-down, hidden leads and glued boards, and what was left over."""
+    found: list[str] = []
+    for one in store.jobs():
+        if one.job == job:
+            continue
+        earlier = fold(store.load(one.job))
+        same = earlier.set_name.strip().lower() == state.set_name.strip().lower()
+        if not same and earlier.board_id != state.board_id:
+            continue
+        said = [text for stage, text, _ in earlier.notes if stage == "strip_down"]
+        said += [s.words for s in earlier.steps if s.event.group in WATCHED_GROUPS]
+        said += [f"left over: {item.count} {item.kind_words}" for item in earlier.left_over]
+        found += [f"Last time ({earlier.ticket}): {text}." for text in said]
+    return found[:MOST_WARNINGS]
 
 
 def shop_files(data: Path | None) -> tuple[SqliteStore, BoardBook]:

@@ -31,6 +31,9 @@ LATCHES = r"slide|flip|press|friction|lock|lever|squeeze"
 COLOURS = r"red|black|white|blue|green|yellow|grey|brown|orange|purple|pink"
 MOST_COUNT = 200
 GLUED = "glued: lift from one edge, warm, never by the lead"
+WATCHED_GROUPS = ("lead", "foil", "button board")
+"""What tears or is forgotten: told first when the next set of this kind is taken apart."""
+
 CAUTIONS = {
     "button board": GLUED,
     "lead": "a short lead tears: feel for it before the back comes away",

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from loose_rail.app.session import JobSession
-from loose_rail.presenters import intake, strip_down, survey
+from loose_rail.presenters import intake, papers, strip_down, survey
 from loose_rail.presenters.bench import suspect_rows
 from loose_rail.presenters.first_states import IntakeState, StripState, SurveyState
 from loose_rail.presenters.states import EntryEcho, Notice
@@ -14,9 +14,15 @@ from loose_rail.presenters.states import EntryEcho, Notice
 class BeforeTheProbes:
     """Take in and look over of one job. `looking_at` counts the parts in survey order from 0."""
 
-    def __init__(self, session: JobSession, redraw: Callable[[], None]) -> None:
+    def __init__(
+        self,
+        session: JobSession,
+        redraw: Callable[[], None],
+        known_warnings: Sequence[str] = (),
+    ) -> None:
         self._session = session
         self._redraw = redraw
+        self._known_warnings = tuple(known_warnings)
         self.looking_at = 0
         self.putting_back = False
 
@@ -30,7 +36,7 @@ class BeforeTheProbes:
 
     def strip(self) -> StripState:
         """Strip down, or reassembly."""
-        return strip_down.strip_state(self._session, self.putting_back)
+        return strip_down.strip_state(self._session, self.putting_back, self._known_warnings)
 
     def strip_echo(self, text: str) -> EntryEcho:
         """What a line of the ledger is understood as."""
@@ -52,6 +58,14 @@ class BeforeTheProbes:
     def confirm_words(self, text: str) -> Notice:
         """What the words propose counts; without words, what the complaint proposes."""
         return intake.confirm_words(self._session, text or self._session.state.complaint)
+
+    def note_detail(self, key: str, text: str) -> Notice:
+        """A line of the paperwork."""
+        return papers.note_detail(self._session, key, text)
+
+    def order_by_next(self) -> Notice:
+        """Another number counts for ordering."""
+        return papers.order_by_next(self._session)
 
     def drop_noted(self, key: str) -> Notice:
         """A symptom or fact counts no longer."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.presenters.papers import PapersState
 from loose_rail.presenters.states import RailMapState, SuspectRow
 
 
@@ -49,6 +50,8 @@ class IntakeState:
     boards: tuple[BoardShare, ...]
     suspects: tuple[SuspectRow, ...]
     worth: tuple[str, ...]
+    papers: PapersState
+    reset_seconds: int
     action: str
 
 

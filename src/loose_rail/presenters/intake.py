@@ -8,9 +8,11 @@ from loose_rail.diagnosis.history import history_facts, history_words
 from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.diagnosis.symptoms import reason_of, symptom_words
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import fixed
 from loose_rail.presenters.estimate import boards_of, worth_words
 from loose_rail.presenters.first_states import CheckItem, IntakeState, NotedItem
+from loose_rail.presenters.papers import papers_state
 from loose_rail.presenters.states import EntryEcho, Notice, SuspectRow
 
 CHECKS = (
@@ -40,6 +42,8 @@ def intake_state(session: JobSession, suspects: tuple[SuspectRow, ...]) -> Intak
         boards_of(session),
         suspects,
         worth_words(session, ShopCosts()),
+        papers_state(session),
+        round(limit("reset_seconds")),
         "Go to strip down",
     )
 

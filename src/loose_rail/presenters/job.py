@@ -86,6 +86,7 @@ class JobPresenter:
         hands: Hands | None = None,
         meter_clock: Callable[[], Callable[[], float]] = lambda: time.monotonic,
         photos: Photos | None = None,
+        known_warnings: Sequence[str] = (),
     ) -> None:
         self.session = session
         self._stock = tuple(stock)
@@ -99,7 +100,7 @@ class JobPresenter:
         self._meter_clock = meter_clock
         self._asked = ""
         self.album = Album(session, photos)
-        self.before = BeforeTheProbes(session, lambda: self.changed.emit(None))
+        self.before = BeforeTheProbes(session, lambda: self.changed.emit(None), known_warnings)
         self.forecast = ForecastKeeper()
         session.changed.subscribe(lambda _: self.changed.emit(None))
 

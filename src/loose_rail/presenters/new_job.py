@@ -16,6 +16,15 @@ from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.presenters.first_states import Form
+from loose_rail.presenters.legend import (
+    GROUND,
+    LegendState,
+    bare_label,
+    legend_of_board,
+    legend_of_labels,
+    numbered_labels,
+)
+from loose_rail.presenters.papers import NUMBERS
 from loose_rail.presenters.states import EntryEcho, Notice
 
 MOST_LIMIT = 1e6
@@ -61,6 +70,20 @@ class NewJob:
         head = f"Not in the board book: made from topology {case.board.topology}."
         return EntryEcho(" ".join([head, "; ".join(said[-MOST_SAID:])]).strip(), False)
 
+    def legend(self, form: Form, around: bool) -> LegendState:
+        """The connector as it is seen: of the known board, or as it is typed."""
+        try:
+            known = self._matched(form.numbers)
+            if known is not None:
+                return legend_of_board(known, around)
+            labels = labels_of(form.labels)
+            if not labels:
+                return LegendState("", (), "")
+            case, _ = self._made(form)
+        except LooseRailError:  # the line above says what is wrong with it
+            return LegendState("", (), "")
+        return legend_of_labels(case.board, numbered_labels(labels), case.labels, around)
+
     def words_echo(self, form: Form) -> EntryEcho:
         """How the complaint is understood."""
         found = proposals(form.complaint)
@@ -97,6 +120,8 @@ class NewJob:
             "",
         )
         events: list[ev.AnyEvent] = [opened]
+        for (key, _), text in zip(NUMBERS, numbers_of(form.numbers), strict=False):
+            events.append(ev.DetailNoted(key, text))
         for one in proposals(form.complaint):
             if one.is_history:
                 events.append(ev.HistoryNoted(one.kind, one.phrase))
@@ -116,7 +141,8 @@ class NewJob:
 
     def _made(self, form: Form) -> tuple[CaseBoard, Notes]:
         notes = Notes()
-        labels = [part.strip() for part in re.split(r"[,;]", form.labels) if part.strip()]
+        labels = [bare_label(one) for one in labels_of(form.labels)]
+        labels = [one for one in labels if not GROUND.match(one)]
         wake = form.wake if form.wake in WAKE_SENSES else "unknown"
         given = {"topology": form.topology, "rails": labels, "wake": wake}
         return board_of(given, Path(), notes), notes
@@ -125,6 +151,11 @@ class NewJob:
         case, _ = self._made(form)
         numbers = numbers_of(form.numbers)
         return self._book.keep(case.board, numbers[0], numbers[1:])
+
+
+def labels_of(text: str) -> list[str]:
+    """The printed labels typed, parted by commas, in the order of the pins."""
+    return [part.strip() for part in re.split(r"[,;]", text) if part.strip()]
 
 
 def numbers_of(text: str) -> list[str]:

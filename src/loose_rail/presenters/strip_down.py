@@ -15,13 +15,21 @@ WARNINGS = (
 )
 
 
-def strip_state(session: JobSession, back: bool) -> StripState:
-    """The ledger as it stands; `back` plays it in reverse."""
+def strip_state(
+    session: JobSession, back: bool, known_warnings: tuple[str, ...] = ()
+) -> StripState:
+    """The ledger as it stands; `back` plays it in reverse. `known_warnings` come from earlier
+    sets of this kind."""
     steps = session.state.steps
     current = next_step(steps) if back else None
     ordered = steps[::-1] if back else steps
     rows = tuple(
-        StripRow(str(step.number), step.words, step.event.group, _status(step, back, current))
+        StripRow(
+            str(step.number),
+            step.words + _pictures(session, step),
+            step.event.group,
+            _status(step, back, current),
+        )
         for step in ordered
     )
     done = sum(step.back is not None for step in steps)
@@ -40,10 +48,15 @@ def strip_state(session: JobSession, back: bool) -> StripState:
         tuple((kind, str(count)) for kind, count in totals_of(steps)),
         tuple(account),
         f"{done} of {len(steps)} put back" if back else f"{len(steps)} steps",
-        WARNINGS if not steps else (),
+        (*known_warnings, *(WARNINGS if not steps else ())) if not back else (),
         tuple(text for stage, text, _ in session.state.notes if stage == "strip_down"),
         "It is back" if current else f"Go to {following(session).replace('_', ' ')}",
     )
+
+
+def _pictures(session: JobSession, step: Step) -> str:
+    count = sum(one.about == f"step:{step.number}" for one in session.state.photos)
+    return f"  · {count} photo{'' if count == 1 else 's'}" if count else ""
 
 
 def following(session: JobSession) -> str:

@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QListWidget, QVBoxLayout
+from PyQt6.QtWidgets import (
+    QApplication,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from loose_rail.presenters.first_states import IntakeState
 from loose_rail.presenters.states import EntryEcho
 from loose_rail.ui.board_shares import BoardShares
 from loose_rail.ui.page import Page
+from loose_rail.ui.papers_panel import PapersPanel
 from loose_rail.ui.suspects import SuspectList
 from loose_rail.ui.widgets import button, clear_layout, label, set_role
 
@@ -45,17 +55,38 @@ class IntakeView(Page):
         self._keys: tuple[str, ...] = ()
         self._checks = QGridLayout()
         self._check_keys: tuple[str, ...] = ()
+        self._reset_seconds = self._seconds_left = 0
+        self._timed = False
+        self._timer = QTimer(self)
+        self._timer.setInterval(1000)
+        self._timer.timeout.connect(self._tick)
         self._notes = QVBoxLayout()
         self.note = button("Write a note", "Ctrl+N")
         for widget in (self._set, self._board, self._complaint, self.entry, self._echo):
             self.main.addWidget(widget)
-        self.main.addWidget(label("Before opening", "strong"))
-        self.main.addLayout(self._checks)
-        self.main.addWidget(self._noted_title)
-        self.main.addWidget(self.noted, 1)
-        self.main.addLayout(self._notes)
+        self._before = QWidget()
+        before = QVBoxLayout(self._before)
+        before.setContentsMargins(0, 0, 0, 0)
+        before.addWidget(label("Before opening", "strong"))
+        before.addLayout(self._checks)
+        self.main.addWidget(self._before)
+        self.papers = PapersPanel()
+        self.papers.left.connect(self.show_evidence)
+        evidence = QWidget()
+        column = QVBoxLayout(evidence)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self._noted_title)
+        column.addWidget(self.noted, 1)
+        column.addLayout(self._notes)
+        self._lower = QStackedWidget()
+        self._lower.addWidget(evidence)
+        self._lower.addWidget(self.papers)
+        self.main.addWidget(self._lower, 1)
         row = QHBoxLayout()
+        self._papers_button = button("Numbers, accessories, customer", "F4")
+        self._papers_button.clicked.connect(self.turn_papers)
         row.addWidget(self.note)
+        row.addWidget(self._papers_button)
         row.addStretch(1)
         self.main.addLayout(row)
         self._boards = BoardShares()
@@ -78,6 +109,8 @@ class IntakeView(Page):
         clear_layout(self._notes)
         for at, words in state.notes:
             self._notes.addWidget(label(f"{at}  {words}", "quiet", wrap=True))
+        self.papers.show_state(state.papers)
+        self._reset_seconds = state.reset_seconds
         self._boards.show_state(state.boards)
         clear_layout(self._worth)
         for words in state.worth or ("Working out the predictions.",):
@@ -102,6 +135,49 @@ class IntakeView(Page):
                 self._checks.addWidget(made, row, column)
                 keys.append(key)
         self._check_keys = tuple(keys)
+        self._timer_button = button("", "", "")
+        self._timer_button.clicked.connect(self.start_timer)
+        self._show_timer()
+        self._checks.addWidget(self._timer_button, len(state.checks) - 1, 3)
+
+    def start_timer(self) -> None:
+        """Count the half minute down; again to stop."""
+        self._seconds_left = 0 if self._timer.isActive() else self._reset_seconds
+        self._timer.start() if self._seconds_left else self._timer.stop()
+        self._show_timer()
+
+    def _tick(self) -> None:
+        self._seconds_left -= 1
+        if self._seconds_left <= 0:
+            self._timer.stop()
+            QApplication.beep()
+        self._show_timer()
+
+    def _show_timer(self) -> None:
+        if self._timer.isActive():
+            words = f"Unplugged: {self._seconds_left} s left"
+        elif self._seconds_left < 0 or (self._timed and self._seconds_left == 0):
+            words = "Half a minute is over: plug in and try"
+        else:
+            words = "Time the half minute"
+        self._timed = self._timer.isActive() or self._timed
+        self._timer_button.setText(f"{words}   F9")
+        self._timer_button.setAccessibleName(words)
+
+    def turn_papers(self) -> None:
+        """The paperwork in place of the evidence, and again."""
+        if self._lower.currentWidget() is self.papers:
+            self.show_evidence()
+        else:
+            self._before.hide()
+            self._lower.setCurrentWidget(self.papers)
+            self.papers.focus_work()
+
+    def show_evidence(self) -> None:
+        """Back to what counts as evidence."""
+        self._before.show()
+        self._lower.setCurrentIndex(0)
+        self.entry.setFocus()
 
     def _show_noted(self, state: IntakeState) -> None:
         row = self.noted.currentRow()
@@ -124,6 +200,9 @@ class IntakeView(Page):
         """Enter confirms words or goes on; F5 to F8 answer the checks; Delete takes back."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
+        if event.key() in (Qt.Key.Key_F4, Qt.Key.Key_F9):
+            self.turn_papers() if event.key() == Qt.Key.Key_F4 else self.start_timer()
+            return True
         if event.key() in KEYS_OF_CHECKS:
             number = KEYS_OF_CHECKS.index(Qt.Key(event.key()))
             if number < len(self._check_keys):

@@ -127,6 +127,9 @@ class JobView(QWidget):
         self.intake.typed.connect(self._echo_words)
         self.intake.confirmed.connect(self._confirm_words)
         self.intake.dropped.connect(lambda key: self._say(before.drop_noted(key)))
+        self.intake.papers.noted.connect(lambda key, text: self._noted(key, text))
+        self.intake.papers.order_asked.connect(lambda: self._say(before.order_by_next()))
+        self.intake.papers.copied.connect(lambda: self.say("The text for a seller is copied."))
         self.intake.checked.connect(lambda fact: self._say(before.answer_check(fact)))
         self.strip.typed.connect(lambda text: self.strip.show_echo(before.strip_echo(text)))
         self.strip.entered.connect(self._strip_entered)
@@ -134,6 +137,11 @@ class JobView(QWidget):
         self.survey.noted.connect(lambda number: self._say(before.note_finding(number)))
         self.survey.moved.connect(before.move_survey)
         self.survey.rest_clean.connect(lambda: self._say(before.rest_is_clean()))
+
+    def _noted(self, key: str, text: str) -> None:
+        notice = self.presenter.before.note_detail(key, text)
+        if notice.text:
+            self._say(notice)
 
     def _echo_words(self, text: str) -> None:
         self.intake.show_echo(self.presenter.before.words_echo(text))

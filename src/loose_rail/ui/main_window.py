@@ -37,8 +37,10 @@ START_SIZE = (1280, 800)
 class MainWindow(QMainWindow):
     """Owns the views; the workplace comes later, when it has been imported and opened."""
 
-    def __init__(self, dispatcher: Dispatcher) -> None:
+    def __init__(self, dispatcher: Dispatcher, siblings: list[MainWindow] | None = None) -> None:
         super().__init__()
+        self.siblings = [] if siblings is None else siblings
+        self.siblings.append(self)
         self.setWindowTitle("Loose Rail")
         self.resize(*START_SIZE)
         self._dispatcher = dispatcher
@@ -87,6 +89,7 @@ class MainWindow(QMainWindow):
             "help": self.show_help,
             "shelf": self.show_shelf,
             "take_in": self.take_in,
+            "window": self.open_window,
             "full_screen": self.toggle_full_screen,
             "theme": self.toggle_theme,
             "quit": self.close,
@@ -131,6 +134,16 @@ class MainWindow(QMainWindow):
         self._mark_area(self._shelf_button)
         self.new_job.focus_work()
 
+    def open_window(self) -> MainWindow:
+        """Ctrl+Shift+N: one more window on the same shop, so that two jobs stand open."""
+        other = MainWindow(self._dispatcher, self.siblings)
+        other.resize(self.size())
+        other.move(self.x() + 40, self.y() + 40)
+        other.show()
+        if self.workplace is not None and self._engine_for is not None:
+            other.set_workplace(self.workplace, self._engine_for)
+        return other
+
     def show_job(self) -> None:
         """The open job."""
         if self.job is not None:
@@ -143,6 +156,13 @@ class MainWindow(QMainWindow):
         if self.job is not None and self.job.presenter.session.job == number:
             self.show_job()
             return
+        for other in self.siblings:
+            if other is not self and other.holds(number):
+                other.show_job()
+                other.raise_()
+                other.activateWindow()
+                self.shelf.show_problem("This job is open in another window, now in front.")
+                return
         try:
             presenter = self.workplace.open_job(number)
         except LooseRailError as error:
@@ -167,6 +187,10 @@ class MainWindow(QMainWindow):
             lambda error: job.say(f"The predictions failed: {error}", "problem"),
             job.show_progress,
         )
+
+    def holds(self, number: int) -> bool:
+        """Whether this window has the job open."""
+        return self.job is not None and self.job.presenter.session.job == number
 
     def _engine_ready(self, job: JobView, engine: Any) -> None:
         if job is self.job:
@@ -193,8 +217,13 @@ class MainWindow(QMainWindow):
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         app.setStyleSheet(theme.style_sheet())
+        for window in self.siblings:
+            window.restyle()
+
+    def restyle(self) -> None:
+        """The theme changed."""
         current = self.stack.currentWidget()
-        self._mark_area(self._shelf_button if current is self.shelf else self._job_button)
+        self._mark_area(self._job_button if current is self.job else self._shelf_button)
         if self.job is not None:
             self.job.restyle()
         self.update()
@@ -223,6 +252,12 @@ class MainWindow(QMainWindow):
         """Everything is on disk already; only helpers are let go."""
         if self.job is not None:
             self.job.close_job()
+        if self in self.siblings:
+            self.siblings.remove(self)
+        if self.siblings:
+            self.workplace = None
+            super().closeEvent(event)
+            return
         self._dispatcher.stop()
         if self.workplace is not None:
             self.workplace.close()

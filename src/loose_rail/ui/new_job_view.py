@@ -9,14 +9,19 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGridLayout, QLineEdit
 
 from loose_rail.presenters.first_states import Form
+from loose_rail.ui.legend_view import LegendView
 from loose_rail.ui.page import Page
 from loose_rail.ui.widgets import label, set_role
 
 FIELDS = (
     ("set_name", "Set", "name or model, as on the back"),
-    ("numbers", "Board numbers", "the one for ordering first, then sticker and etched: A-1, B-2"),
+    ("numbers", "Board numbers", "maker's label first, then sticker and etched: A-1, B-2"),
     ("topology", "Kind of supply", "standby flyback, PFC, LLC, LED; or adapter; plasma; CCFL"),
-    ("labels", "Printed labels", "at the connectors, with volts: 5VSB, 12V, 24V, PS-ON, BL-ON"),
+    (
+        "labels",
+        "Printed labels",
+        "in the order of the pins: 5VSB, GND, 12V, PS-ON; 7: 24V is pin 7",
+    ),
     ("wake", "Start pin", "high, low, none; leave empty where it is not known"),
     ("complaint", "Complaint", "in the customer's words"),
     ("limit", "Spending limit", "an amount, or nothing"),
@@ -53,6 +58,11 @@ class NewJobView(Page):
         self.main.addLayout(grid)
         self._problem = label(role="bad", wrap=True)
         self.main.addWidget(self._problem)
+        self._around = False
+        self._legend = LegendView()
+        self._legend_words = label(role="quiet", wrap=True)
+        self.main.addWidget(self._legend)
+        self.main.addWidget(self._legend_words)
         self.main.addStretch(1)
         self._board = label(wrap=True)
         self._words = label(wrap=True)
@@ -62,8 +72,8 @@ class NewJobView(Page):
         self.side.addWidget(self._words)
         self.side.addWidget(
             label(
-                "No customer's name is asked for. Photographs and accessories go into the notes "
-                "of the job.",
+                "No customer's name is asked for. Accessories and photographs can be added in the "
+                "job; what is typed here shows at once what it was taken for.",
                 "quiet",
                 wrap=True,
             )
@@ -93,6 +103,9 @@ class NewJobView(Page):
             self.fields[key].setEnabled(not known)
             self._names[key].setEnabled(not known)
         board = self.presenter.board_echo(form)
+        self._legend.show_state(self.presenter.legend(form, self._around))
+        legend_words = self.presenter.legend(form, self._around).words
+        self._legend_words.setText(f"{legend_words} F9 turns the counting." if legend_words else "")
         self._board.setText(board.text)
         set_role(self._board, "bad" if board.error else "good")
         self._words.setText(self.presenter.words_echo(form).text)
@@ -110,6 +123,10 @@ class NewJobView(Page):
             return super().eventFilter(source, event)
         if event.key() == Qt.Key.Key_Escape:
             self.left.emit()
+            return True
+        if event.key() == Qt.Key.Key_F9:
+            self._around = not self._around
+            self._echo()
             return True
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             open_fields = [field for field in self.fields.values() if field.isEnabled()]

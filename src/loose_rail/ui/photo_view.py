@@ -47,6 +47,7 @@ class PhotoView(Page):
         self._icons: dict[str, QIcon] = {}
         self._images: dict[str, QImage] = {}
         self._failed: dict[str, str] = {}
+        self._asked: set[tuple[str, bool]] = set()
         self._title = label(role="title")
         self.canvas = PhotoCanvas()
         self.entry = QLineEdit()
@@ -90,6 +91,8 @@ class PhotoView(Page):
     def show_album(self) -> None:
         """Draw the album; pictures that are not loaded yet come when they are."""
         state = self.album.state()
+        shown = [k for k in (state.selected, state.compared) if 0 <= k < len(state.items)]
+        self._load_missing(state, shown)
         self._title.setText(f"Photographs · {state.words}")
         self.items.blockSignals(True)
         self.items.clear()
@@ -97,18 +100,13 @@ class PhotoView(Page):
             row = QListWidgetItem(f"{item.number}  {item.caption}\n{item.about} · {item.moment}")
             if item.photo in self._icons:
                 row.setIcon(self._icons[item.photo])
-            else:
-                self._load(item.photo, True)
             self.items.addItem(row)
         self.items.setCurrentRow(state.selected if state.items else -1)
         self.items.blockSignals(False)
-        shown = [k for k in (state.selected, state.compared) if 0 <= k < len(state.items)]
         images = []
         for number, points in zip(shown, (state.points, state.compared_points), strict=False):
             item = state.items[number]
             image = self._images.get(item.photo)
-            if image is None and item.photo not in self._failed:
-                self._load(item.photo, False)
             marks = tuple((p.x, p.y, p.words) for p in points)
             title = f"{item.number} · {item.about} · {item.moment} the repair"
             images.append((image or QImage(), self._failed.get(item.photo, title), marks))
@@ -117,6 +115,17 @@ class PhotoView(Page):
         self._facts.addWidget(label(f"The next one hangs on: {state.subject}.", "quiet", wrap=True))
         words = "+ and − zoom, arrows move the cross, wheel and click do the same."
         self._facts.addWidget(label(words, "quiet", wrap=True))
+
+    def _load_missing(self, state: Any, shown: list[int]) -> None:
+        """Ask once for every thumbnail and for the pictures in front."""
+        wanted = [(item.photo, True) for item in state.items if item.photo not in self._icons]
+        wanted += [(state.items[k].photo, False) for k in shown]
+        for photo, small in wanted:
+            known = self._icons if small else self._images
+            if photo in known or photo in self._failed or (photo, small) in self._asked:
+                continue
+            self._asked.add((photo, small))
+            self._load(photo, small)
 
     def _load(self, photo: str, small: bool) -> None:
         def read(task: object) -> QImage:
@@ -127,8 +136,11 @@ class PhotoView(Page):
             return image
 
         def done(image: QImage) -> None:
+            self._asked.discard((photo, small))
             if small:
-                self._icons[photo] = QIcon(QPixmap.fromImage(image))
+                pixmap = QPixmap.fromImage(image)
+                self._icons[photo] = QIcon(pixmap)
+                self._icons[photo].addPixmap(pixmap, QIcon.Mode.Selected)
             else:
                 self._images[photo] = image
             self.show_album()
@@ -138,7 +150,8 @@ class PhotoView(Page):
             self._failed[photo] = words
             if small:
                 self._icons[photo] = QIcon()
-            self.canvas.update()
+            self._asked.discard((photo, small))
+            self.show_album()
 
         self._dispatcher.run(read, done, failed)
 
