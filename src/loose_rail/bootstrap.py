@@ -208,8 +208,8 @@ def warnings_for(store: SqliteStore, job: int, state: JobState) -> list[str]:
         same = earlier.set_name.strip().lower() == state.set_name.strip().lower()
         if not same and earlier.board_id != state.board_id:
             continue
-        said = [text for stage, text, _ in earlier.notes if stage == "strip_down"]
-        said += [s.words for s in earlier.steps if s.event.group in WATCHED_GROUPS]
+        said = [s.words for s in earlier.steps if s.event.group in WATCHED_GROUPS]
+        said += [text.rstrip(".") for stage, text, _ in earlier.notes if stage == "strip_down"]
         said += [f"left over: {item.count} {item.kind_words}" for item in earlier.left_over]
         found += [f"Last time ({earlier.ticket}): {text}." for text in said]
     return found[:MOST_WARNINGS]
