@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import os
 import sys
 
 from loose_rail.kernel.errors import LooseRailError
+
+WHOLE = 100
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -41,6 +44,8 @@ def main(arguments: list[str] | None = None) -> int:
             return render_all(options.directory)
         from loose_rail.ui.application import run
 
+        if options.scale != WHOLE:
+            os.environ["QT_SCALE_FACTOR"] = f"{options.scale / WHOLE:g}"
         return run(options.command == "demo", options.data, options.meter)
     except LooseRailError as error:
         sys.stderr.write(f"loose-rail: {error.one_line()}\n")

@@ -112,6 +112,7 @@ class Screens(unittest.TestCase):
     def test_the_window_stays_at_1280_by_800_and_cuts_no_button(self) -> None:
         for stage in (
             "take_in",
+            "strip_down",
             "look_over",
             "cold_checks",
             "verdict",
@@ -130,6 +131,17 @@ class Screens(unittest.TestCase):
                     self.assertTrue(item.accessibleName(), f"{stage}: {item.text()}")
             for item in self.job.pages.currentWidget().findChildren(QLineEdit):
                 self.assertTrue(item.accessibleName())
+
+    def test_at_half_again_the_size_no_page_of_the_work_needs_to_scroll(self) -> None:
+        """1280 × 720 is a full-HD screen at 150 %: what a probe needs stays in sight."""
+        self.window.resize(1280, 720)
+        for stage in ("take_in", "strip_down", "cold_checks", "verdict", "power_up"):
+            self.job.go(stage)
+            settle()
+            room = self.job.pages.parentWidget()
+            assert room is not None
+            self.assertEqual(self.window.height(), 720, stage)
+            self.assertLessEqual(self.job.pages.height(), room.height(), stage)
 
     def test_both_themes_and_help_draw(self) -> None:
         self.window.toggle_theme()

@@ -11,6 +11,7 @@ from loose_rail import __version__
 from loose_rail.kernel.errors import UsageError
 
 EXIT_BAD = 2
+LEAST_SCALE, MOST_SCALE = 75, 200
 _Commands: TypeAlias = "argparse._SubParsersAction[_Parser]"
 
 
@@ -32,6 +33,13 @@ def parser() -> argparse.ArgumentParser:
     root.add_argument("--data", type=Path, metavar="FILE", help="database of the shop to open")
     root.add_argument(
         "--meter", default="", metavar="ADDRESS", help="VISA address of an SCPI bench meter"
+    )
+    root.add_argument(
+        "--scale",
+        type=int,
+        default=100,
+        metavar="PERCENT",
+        help="size of everything in the window, 75 to 200",
     )
     commands = root.add_subparsers(dest="command", metavar="COMMAND")
     demo = commands.add_parser("demo", help="open a made-up shop on a copy of its data")
@@ -111,6 +119,8 @@ def parse(arguments: list[str]) -> argparse.Namespace:
         raise UsageError(f"{data} is a folder; --data names a file.")
     if data is not None and not data.parent.is_dir():
         raise UsageError(f"The folder {data.parent} is not there.", "Make it first.")
+    if not LEAST_SCALE <= options.scale <= MOST_SCALE:
+        raise UsageError(f"--scale {options.scale} is outside {LEAST_SCALE} to {MOST_SCALE}.")
     if options.command == "screenshots" and options.directory.is_file():
         raise UsageError(f"{options.directory} is a file; name a folder.")
     return options

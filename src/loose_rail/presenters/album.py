@@ -6,7 +6,7 @@ Reading and keeping files is slow and is called on a worker thread (`keep_files`
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -57,9 +57,15 @@ class AlbumState:
 class Album:
     """Photographs of one job. `subject` is what the next photograph hangs on."""
 
-    def __init__(self, session: JobSession, folder: Photos | None) -> None:
+    def __init__(
+        self,
+        session: JobSession,
+        folder: Photos | None,
+        looking_at: Callable[[], str] = str,
+    ) -> None:
         self._session = session
         self._folder = folder
+        self._looking_at = looking_at
         self.selected = 0
         self.compared = -1
         self.subject = ""
@@ -123,8 +129,8 @@ class Album:
         state = self._session.state
         if state.stage == "strip_down" and state.steps:
             return f"step:{state.steps[-1].number}"
-        if state.stage == "look_over" and state.findings:
-            return f"part:{state.findings[-1].part}"
+        if state.stage == "look_over" and self._looking_at():
+            return f"part:{self._looking_at()}"
         if state.stage in ("cold_checks", "live_checks") and state.live_readings:
             return f"reading:{state.live_readings[-1].number}"
         if state.stage in ("rework", "power_up") and state.verdict is not None:

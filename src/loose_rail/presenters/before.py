@@ -34,6 +34,11 @@ class BeforeTheProbes:
         """Look over."""
         return survey.survey_state(self._session, self.looking_at, suspect_rows(self._session))
 
+    def part_in_front(self) -> str:
+        """The part that the survey looks at."""
+        order = survey.survey_order(self._session)
+        return order[min(self.looking_at, len(order) - 1)].ref if order else ""
+
     def strip(self) -> StripState:
         """Strip down, or reassembly."""
         return strip_down.strip_state(self._session, self.putting_back, self._known_warnings)

@@ -99,8 +99,8 @@ class JobPresenter:
         self._hands = hands
         self._meter_clock = meter_clock
         self._asked = ""
-        self.album = Album(session, photos)
         self.before = BeforeTheProbes(session, lambda: self.changed.emit(None), known_warnings)
+        self.album = Album(session, photos, self.before.part_in_front)
         self.forecast = ForecastKeeper()
         session.changed.subscribe(lambda _: self.changed.emit(None))
 

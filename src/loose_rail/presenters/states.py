@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+MOST_FOOT = 44
+
 
 @dataclass(frozen=True, slots=True)
 class StageDot:
@@ -37,6 +39,20 @@ class JobFrame:
     save_problem: str
     undo_words: str
     redo_words: str
+
+    @property
+    def foot_text(self) -> str:
+        """What undo and redo would do, with their keys."""
+        said = []
+        if self.undo_words:
+            said.append(f"Ctrl+Z takes back: {_short(self.undo_words)}")
+        if self.redo_words:
+            said.append(f"Ctrl+Shift+Z puts back: {_short(self.redo_words)}")
+        return "   ".join(said)
+
+
+def _short(words: str) -> str:
+    return words if len(words) <= MOST_FOOT else f"{words[: MOST_FOOT - 1].rstrip()}…"
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QListWidget,
-    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -51,6 +50,7 @@ class IntakeView(Page):
         self._noted_title = label("Counts as evidence", "strong")
         self.noted = QListWidget()
         self.noted.setAccessibleName("Counts as evidence; Delete takes one back")
+        self.noted.setMinimumHeight(56)
         self.noted.installEventFilter(self)
         self._keys: tuple[str, ...] = ()
         self._checks = QGridLayout()
@@ -72,16 +72,15 @@ class IntakeView(Page):
         self.main.addWidget(self._before)
         self.papers = PapersPanel()
         self.papers.left.connect(self.show_evidence)
-        evidence = QWidget()
-        column = QVBoxLayout(evidence)
+        self._evidence = QWidget()
+        column = QVBoxLayout(self._evidence)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self._noted_title)
         column.addWidget(self.noted, 1)
         column.addLayout(self._notes)
-        self._lower = QStackedWidget()
-        self._lower.addWidget(evidence)
-        self._lower.addWidget(self.papers)
-        self.main.addWidget(self._lower, 1)
+        self.papers.hide()
+        self.main.addWidget(self._evidence, 1)
+        self.main.addWidget(self.papers, 1)
         row = QHBoxLayout()
         self._papers_button = button("Numbers, accessories, customer", "F4")
         self._papers_button.clicked.connect(self.turn_papers)
@@ -91,7 +90,7 @@ class IntakeView(Page):
         self.main.addLayout(row)
         self._boards = BoardShares()
         self._suspects = SuspectList()
-        self._suspects.setMinimumHeight(250)
+        self._suspects.setMinimumHeight(64)
         self._worth = QVBoxLayout()
         self.side.addWidget(label("Which board, as it stands", "strong"))
         self.side.addWidget(self._boards)
@@ -166,17 +165,19 @@ class IntakeView(Page):
 
     def turn_papers(self) -> None:
         """The paperwork in place of the evidence, and again."""
-        if self._lower.currentWidget() is self.papers:
+        if self.papers.isVisible():
             self.show_evidence()
         else:
             self._before.hide()
-            self._lower.setCurrentWidget(self.papers)
+            self._evidence.hide()
+            self.papers.show()
             self.papers.focus_work()
 
     def show_evidence(self) -> None:
         """Back to what counts as evidence."""
+        self.papers.hide()
         self._before.show()
-        self._lower.setCurrentIndex(0)
+        self._evidence.show()
         self.entry.setFocus()
 
     def _show_noted(self, state: IntakeState) -> None:

@@ -13,7 +13,13 @@ from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence, QShortcut
-from PyQt6.QtWidgets import QFileDialog, QInputDialog, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QVBoxLayout,
+    QWidget,
+)
 
 from loose_rail.presenters.states import Notice
 from loose_rail.ui.bench_view import BenchView
@@ -30,7 +36,7 @@ from loose_rail.ui.rework_view import ReworkView
 from loose_rail.ui.strip_view import StripView
 from loose_rail.ui.survey_view import SurveyView
 from loose_rail.ui.verdict_view import VerdictView
-from loose_rail.ui.widgets import label, set_role
+from loose_rail.ui.widgets import Pages, label, scrolled, set_role
 
 RETRY_MILLISECONDS = 3000
 STAGES = (
@@ -66,14 +72,20 @@ class JobView(QWidget):
         self._banner = Banner()
         self._track = StageTrack()
         self._strip = StateStrip()
-        self.pages = QStackedWidget()
+        self.pages = Pages()
         self.notice = label()
         self.notice.setObjectName("notice")
         self.notice.setAccessibleName("What just happened")
         for widget in (self._title, self._banner, self._track, self._strip):
             layout.addWidget(widget)
-        layout.addWidget(self.pages, 1)
-        layout.addWidget(self.notice)
+        layout.addWidget(scrolled(self.pages), 1)
+        foot = QHBoxLayout()
+        foot.setSpacing(0)
+        foot.addWidget(self.notice, 1)
+        self._undo_words = label(role="foot")
+        self._undo_words.setAccessibleName("What can be taken back")
+        foot.addWidget(self._undo_words)
+        layout.addLayout(foot)
         self._make_pages()
         self._make_shortcuts()
         self._retry = QTimer(self)
@@ -182,6 +194,7 @@ class JobView(QWidget):
         self._title.show_state(frame)
         self._track.show_state(frame.stages)
         self._strip.show_state(frame)
+        self._undo_words.setText(frame.foot_text)
         self._banner.show_words(
             f"Not saved yet: {frame.save_problem} Trying again." if frame.save_problem else ""
         )

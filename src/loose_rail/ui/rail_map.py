@@ -135,14 +135,13 @@ class RailMap(QWidget):
             painter.drawLine(QPointF(place.left, place.y), QPointF(place.right, place.y))
         title_role = "disagrees" if rail.verdict == "wrong" else "ink"
         where = QPointF(place.left, place.y - (12 if layout.compact else 26))
-        self._text(
-            painter,
-            where,
-            rail.title,
-            title_role,
-            bold=rail.verdict != "unread",
-            size="small" if layout.compact else "text",
-        )
+        size, bold = "small" if layout.compact else "text", rail.verdict != "unread"
+        title = rail.title
+        if layout.compact and rail.pin_reading:
+            metrics = QFontMetricsF(theme.font("text", True))
+            taken = metrics.horizontalAdvance(rail.pin_reading) + 16
+            title = _elided(title, size, place.right - place.left - taken, bold)
+        self._text(painter, where, title, title_role, bold=bold, size=size)
         if rail.pin_reading:
             point = QPointF(place.right - 6, place.y - (12 if layout.compact else 41))
             self._text(
@@ -171,13 +170,13 @@ class RailMap(QWidget):
 
     def _close_stop(self, painter: QPainter, stop: StopView, point: QPointF) -> None:
         """A stop where rails are close: its reading takes the place of its name."""
-        self._halo(painter, point, 9, stop.suspicion)
+        self._halo(painter, point, 6, 0.5 * stop.suspicion)
         if stop.is_next:
             self._next_ring(painter, point)
         draw_mark(painter, point, 6.5, stop.verdict)
         words = f"{stop.label} {stop.reading}".strip()
         role = _verdict_role(stop.verdict) if stop.reading else "quiet"
-        self._text(painter, point + QPointF(0, 21), words, role, "centre", size="small")
+        self._text(painter, point + QPointF(0, 23), words, role, "centre", size="small")
 
     def _rail_stop(self, painter: QPainter, stop: StopView, point: QPointF, number: int) -> None:
         self._halo(painter, point, 14, stop.suspicion)
@@ -271,8 +270,9 @@ class RailMap(QWidget):
         painter.drawText(QPointF(x, point.y()), text)
 
 
-def _elided(text: str, size: str, width: float) -> str:
-    return QFontMetricsF(theme.font(size)).elidedText(text, Qt.TextElideMode.ElideRight, width)
+def _elided(text: str, size: str, width: float, bold: bool = False) -> str:
+    metrics = QFontMetricsF(theme.font(size, bold))
+    return metrics.elidedText(text, Qt.TextElideMode.ElideRight, width)
 
 
 def _pen(role: str, width: float) -> QPen:

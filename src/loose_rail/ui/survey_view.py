@@ -30,6 +30,7 @@ class SurveyView(Page):
         self.table = plain_table(COLUMNS, "Parts in order of suspicion", 3)
         self.table.cellClicked.connect(lambda row, _: self.moved.emit(row - self._selected))
         self.main.setContentsMargins(0, 0, 0, 0)
+        self.side.setSpacing(3)
         self.main.addWidget(self.rail_map, 13)
         self.main.addWidget(self.table, 9)
         self._part = label(role="title", wrap=True)

@@ -156,6 +156,8 @@ def style_sheet() -> str:
     #banner QLabel {{ color: {t.card}; font-weight: bold; }}
     #notice {{ background: {t.panel}; border-top: 1px solid {t.line}; color: {t.ink};
         padding: 4px 14px; }}
+    QLabel[role="foot"] {{ background: {t.panel}; border-top: 1px solid {t.line};
+        color: {t.quiet}; padding: 4px 14px; font-size: 12px; }}
     #notice[kind="problem"] {{ color: {t.disagrees}; }}
     #areas {{ background: {t.strip}; }}
     #areas QToolButton {{ border: 0; border-radius: 4px; padding: 6px; color: {t.on_strip};
@@ -181,6 +183,7 @@ def style_sheet() -> str:
         border-bottom: 1px solid {t.line}; }}
     #suspects, #side {{ background: {t.panel}; border-left: 1px solid {t.line}; }}
     #page {{ background: {t.panel}; }}
+    #pages, #pages > QWidget, #pages > QWidget > QStackedWidget {{ background: {t.panel}; }}
     #sheet {{ background: {t.card}; border: 1px solid {t.line}; border-radius: 4px; }}
     #entryFrame {{ background: {t.card}; border: 2px solid {t.action}; border-radius: 5px; }}
     #entryFrame[held="true"] {{ border: 2px dashed {t.line}; background: {t.panel}; }}

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QAbstractItemView,
+    QFrame,
     QHeaderView,
     QLabel,
     QLayout,
     QPushButton,
+    QScrollArea,
     QSizePolicy,
+    QStackedWidget,
     QTableWidget,
     QWidget,
 )
@@ -49,6 +52,44 @@ def button(text: str, key: str = "", role: str = "") -> QPushButton:
     made.setAutoDefault(False)
     if role:
         made.setProperty("role", role)
+    return made
+
+
+class Pages(QStackedWidget):
+    """Pages of which only the one in front asks for room."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.currentChanged.connect(lambda _: self.updateGeometry())
+
+    def minimumSizeHint(self) -> QSize:
+        """Of the page in front."""
+        page = self.currentWidget()
+        return page.minimumSizeHint() if page is not None else QSize()
+
+    def sizeHint(self) -> QSize:
+        """Of the page in front."""
+        page = self.currentWidget()
+        return page.sizeHint() if page is not None else QSize()
+
+    def heightForWidth(self, width: int) -> int:
+        """The least height of the page in front, its wrapped words counted at this width."""
+        page = self.currentWidget()
+        layout = page.layout() if page is not None else None
+        if layout is None or not layout.hasHeightForWidth():
+            return self.minimumSizeHint().height()
+        return layout.minimumHeightForWidth(width)
+
+
+def scrolled(widget: QWidget) -> QScrollArea:
+    """The widget in a frame that scrolls where the window is shorter than it needs."""
+    made = QScrollArea()
+    made.setWidget(widget)
+    made.setWidgetResizable(True)
+    made.setFrameShape(QFrame.Shape.NoFrame)
+    made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    made.setObjectName("pages")
+    made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
     return made
 
 
