@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.presenters.papers import PapersState
 from loose_rail.presenters.states import RailMapState, SuspectRow
 
 
@@ -34,6 +33,26 @@ class CheckItem:
     title: str
     options: tuple[tuple[str, str], ...]
     chosen: str
+
+
+@dataclass(frozen=True, slots=True)
+class PaperField:
+    """A line of the paperwork; `orders` where its number counts for ordering."""
+
+    key: str
+    title: str
+    hint: str
+    text: str
+    orders: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PapersState:
+    """The paperwork and the text for asking a seller."""
+
+    fields: tuple[PaperField, ...]
+    order_words: str
+    seller_text: str
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,10 +6,9 @@ snippet shows it.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from loose_rail.app.session import JobSession
 from loose_rail.jobs import events as ev
+from loose_rail.presenters.first_states import PaperField, PapersState
 from loose_rail.presenters.legend import legend_of_board
 from loose_rail.presenters.states import Notice
 
@@ -30,26 +29,6 @@ HINTS = {
     "accessories": "remote, stand, screws in a bag, cable",
     "customer": "stays in this shop, on no sheet",
 }
-
-
-@dataclass(frozen=True, slots=True)
-class PaperField:
-    """A line of the paperwork; `orders` where its number counts for ordering."""
-
-    key: str
-    title: str
-    hint: str
-    text: str
-    orders: bool
-
-
-@dataclass(frozen=True, slots=True)
-class PapersState:
-    """The paperwork and the text for asking a seller."""
-
-    fields: tuple[PaperField, ...]
-    order_words: str
-    seller_text: str
 
 
 def papers_state(session: JobSession) -> PapersState:

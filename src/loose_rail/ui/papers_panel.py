@@ -14,7 +14,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from loose_rail.presenters.papers import FIELDS, PapersState
+from loose_rail.presenters.first_states import PapersState
+from loose_rail.presenters.papers import FIELDS
 from loose_rail.ui.widgets import button, label
 
 
