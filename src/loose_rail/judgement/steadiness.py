@@ -1,73 +1,38 @@
-"""A series of meter readings reduced to what is said of it: steady, ticking, rising, wandering.
+"""A series of meter readings reduced to what is said of it in the ledger.
 
-Electrical reference section 4, in short form: range first, then regular crossings of the middle
-with hysteresis, then a monotone trend (Mann–Kendall). A record too short says only its value.
+The character comes from `series`; a record too short for one says only its value, and one that is
+neither steady nor regular says the range it wandered over.
 """
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
-import numpy as np
-
+from loose_rail.judgement.series import Character, examine
 from loose_rail.kernel.observation import Form, Observation, open_circuit, ticking, value
 
-STEADY_SHARE = 0.01
 STEADY_VOLTS = 0.03
-LEAST_SAMPLES = 12
-LEAST_CROSSINGS = 3
-INTERVAL_SCATTER = 0.4
-MONOTONE_Z = 3.0
-HYSTERESIS_SHARE = 0.15
+LEAST_TICKING_SAMPLES = 12
+SINGLE = (Character.TOO_SHORT, Character.FROZEN, Character.STEADY)
 
 
-def summarise(seconds: Sequence[float], values: Sequence[float], unit: str) -> Observation:
+def summarise(
+    seconds: Sequence[float], values: Sequence[float], unit: str, nominal: float | None = None
+) -> Observation:
     """One observation for a series of samples (seconds, SI values; +inf is overload).
 
     Raises ValueError for an empty series.
     """
-    if not values:
-        raise ValueError("no samples")
-    y = np.array(values, dtype=float)
-    if np.isinf(y).mean() > 0.5:
+    found = examine(seconds, values, nominal)
+    if found.character is Character.OPEN:
         return open_circuit(unit)
-    keep = np.isfinite(y)
-    t, y = np.array(seconds, dtype=float)[keep], y[keep]
-    low, high = float(y.min()), float(y.max())
-    middle = float(np.median(y))
-    if len(y) < LEAST_SAMPLES or high - low <= max(STEADY_SHARE * abs(middle), STEADY_VOLTS):
-        return value(middle, unit)
-    hertz = _tick_rate(t, y)
-    if hertz is not None:
-        return ticking(low, high, unit, hertz)
-    if abs(_mann_kendall(y)) > MONOTONE_Z:
-        return Observation(Form.RISING if y[-1] > y[0] else Form.FALLING, low, high, unit)
-    return Observation(Form.RANGE, low, high, unit)
-
-
-def _mann_kendall(y: np.ndarray) -> float:
-    n = len(y)
-    s = float(np.sign(y[None, :] - y[:, None])[np.triu_indices(n, 1)].sum())
-    variance = n * (n - 1) * (2 * n + 5) / 18.0
-    return (s - math.copysign(1.0, s)) / math.sqrt(variance) if s else 0.0
-
-
-def _tick_rate(t: np.ndarray, y: np.ndarray) -> float | None:
-    """Rate of regular upward crossings of the middle, None where they are few or irregular."""
-    low, high = float(y.min()), float(y.max())
-    middle, margin = 0.5 * (low + high), HYSTERESIS_SHARE * (high - low)
-    crossings: list[float] = []
-    armed = bool(y[0] < middle - margin)
-    for k in range(1, len(y)):
-        if armed and y[k] > middle + margin:
-            crossings.append(float(t[k]))
-            armed = False
-        elif y[k] < middle - margin:
-            armed = True
-    if len(crossings) < LEAST_CROSSINGS:
-        return None
-    gaps = np.diff(crossings)
-    if gaps.std() > INTERVAL_SCATTER * gaps.mean():
-        return None
-    return float(1.0 / gaps.mean())
+    small = unit == "V" and found.high - found.low <= STEADY_VOLTS
+    if small or found.character in SINGLE:
+        return value(found.centre, unit)
+    if found.character in (Character.TICKING, Character.RIPPLING):
+        return ticking(found.low, found.high, unit, found.hertz)
+    if found.character is Character.RISING:
+        return Observation(Form.RISING, found.low, found.high, unit)
+    if found.character is Character.SAGGING:
+        return Observation(Form.FALLING, found.low, found.high, unit)
+    return Observation(Form.RANGE, found.low, found.high, unit)
