@@ -1,92 +1,115 @@
 """A meter that speaks SCPI (IEEE 488.2 and SCPI-99), reached through PyVISA's pure-Python backend.
 
-Overload is 9.9E37 by the standard. Every failure is a sentence: off, silent, slow, rubbish.
+Network sockets, VXI-11, USBTMC and serial lines. What is said to it stands in its profile. Every
+failure is a sentence: off, silent, slow, rubbish.
 """
 
 from __future__ import annotations
 
-import math
+from collections.abc import Sequence
 from typing import Any
 
 import pyvisa
 from pyvisa.errors import VisaIOError
 
-from loose_rail.kernel.errors import MeterError
+from loose_rail.instruments.scpi_profile import MeterProfile, profile_for, shipped_profiles
+from loose_rail.kernel.errors import MeterError, MeterTalkError
 
 TIMEOUT_MILLISECONDS = 8000
-SCPI_OVERLOAD = 9.0e37
-
-_CONFIGURE = {
-    "dc_volts": "CONF:VOLT:DC",
-    "ac_volts": "CONF:VOLT:AC",
-    "ohms": "CONF:RES",
-    "diode": "CONF:DIOD",
-    "continuity": "CONF:CONT",
-    "capacitance": "CONF:CAP",
-    "esr": "CONF:ESR",
-}
+_FAILURES = (VisaIOError, OSError, ValueError, AttributeError)
+"""pyvisa-py raises the last two where a port is gone or a resource half open."""
 
 
 class VisaMeter:
     """One meter at a VISA address. Opens when made; raises MeterError."""
 
-    def __init__(self, address: str, timeout_milliseconds: int = TIMEOUT_MILLISECONDS) -> None:
+    def __init__(
+        self,
+        address: str,
+        timeout_milliseconds: int = TIMEOUT_MILLISECONDS,
+        profiles: Sequence[MeterProfile] | None = None,
+    ) -> None:
         self.address = address
         self._mode = ""
         self._resource: Any = None
+        self._profiles = list(profiles) if profiles else shipped_profiles()
+        self._profile = self._profiles[-1]
         self._manager = pyvisa.ResourceManager("@py")
         try:
             self._resource = self._manager.open_resource(
-                address, read_termination="\n", write_termination="\n"
+                address,
+                read_termination=self._profile.read_ending,
+                write_termination=self._profile.write_ending,
             )
             self._resource.timeout = timeout_milliseconds
-        except (VisaIOError, OSError, ValueError) as error:
+            if address.upper().startswith("ASRL"):
+                self._resource.baud_rate = self._profile.baud
+        except _FAILURES as error:
+            self._manager.close()
             raise MeterError(
                 f"No meter answers at {address}.", "Is it switched on and its cable in?"
             ) from error
-        fields = self._ask("*IDN?").split(",")
+        self.identity = self._ask(self._profile.identify)
+        self._take_profile(profile_for(self.identity, self._profiles))
+        fields = self.identity.split(",")
         self._name = fields[1].strip() if len(fields) > 1 else "meter"
+
+    def _take_profile(self, profile: MeterProfile) -> None:
+        self._profile = profile
+        self._resource.read_termination = profile.read_ending
+        self._resource.write_termination = profile.write_ending
+        for line in profile.start:
+            self._tell(line)
 
     @property
     def name(self) -> str:
         """Model from the meter's identification."""
         return self._name
 
+    @property
+    def profile(self) -> str:
+        """Name of the profile that fits it."""
+        return self._profile.name
+
     def read(self, mode: str) -> float:
         """One reading in SI units, +inf where the meter shows overload. Raises MeterError."""
-        if mode not in _CONFIGURE:
-            raise MeterError(f"This meter has no setting for “{mode}”.")
+        setting = self._profile.settings.get(mode)
+        if setting is None:
+            words = mode.replace("_", " ")
+            raise MeterTalkError(
+                f"{self._name} has no setting for {words}.",
+                "Use another meter and type the reading, or add the setting to its profile.",
+            )
         if mode != self._mode:
-            self._tell(_CONFIGURE[mode])
+            for line in setting.select:
+                self._tell(line)
             self._mode = mode
-        answer = self._ask("READ?")
-        try:
-            number = float(answer)
-        except ValueError as error:
-            raise MeterError(
-                f"The meter answered “{answer[:40]}”, which is no number.",
-                "Check its setting; what you typed is kept.",
-            ) from error
-        if math.isnan(number):
-            raise MeterError("The meter answered that it has no reading.", "Read again.")
-        return math.inf if abs(number) >= SCPI_OVERLOAD else number
+        return self._profile.value(mode, self._ask(setting.read or self._profile.read))
 
     def close(self) -> None:
         """Let go of the meter."""
-        if self._resource is not None:
-            self._resource.close()
-        self._manager.close()
+        try:
+            if self._resource is not None:
+                self._resource.close()
+            self._manager.close()
+        except _FAILURES as error:
+            raise MeterError(f"The meter at {self.address} went away while closing.") from error
 
     def _tell(self, command: str) -> None:
         try:
             self._resource.write(command)
-        except (VisaIOError, OSError) as error:
+        except _FAILURES as error:
             raise self._silent() from error
 
     def _ask(self, command: str) -> str:
         try:
             return str(self._resource.query(command)).strip()
-        except (VisaIOError, OSError, UnicodeDecodeError) as error:
+        except UnicodeDecodeError as error:
+            raise MeterTalkError(
+                "The meter answered in characters that are no text.",
+                "Check baud rate and line ending in its profile.",
+            ) from error
+        except _FAILURES as error:
             self._mode = ""
             raise self._silent() from error
 

@@ -104,6 +104,12 @@ class MeterError(LooseRailError):
     code = "LR701"
 
 
+class MeterTalkError(MeterError):
+    """The meter answered, but no reading: rubbish, or a setting that it does not have."""
+
+    code = "LR702"
+
+
 class PhotoError(LooseRailError):
     """A photograph can't be read, kept or found."""
 

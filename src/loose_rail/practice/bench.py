@@ -31,6 +31,8 @@ TRACE_SECONDS = 8.0
 LOOP_FROM_SECONDS = 3.0
 PROBES_ON_SECONDS = 2.0
 SCATTER = 0.02
+AIR_SECONDS = 0.9
+"""From one point to the next with a probe in each hand [E]."""
 RESIDUAL_BULK_VOLTS = 1.4
 
 
@@ -47,6 +49,7 @@ class SimulatedBench:
         self._seed = seed
         self._since = clock()
         self._probe = ("", "", "")
+        self._on_at = clock()
         self._network = cold_network(board)
         self._solver: ColdSolver | None = None
         self._traces: _Traces = _Traces(board, self.faults)
@@ -73,6 +76,14 @@ class SimulatedBench:
                 raise KeyError(f"no nets {plus}, {minus} there")
         self._probe = (plus, minus, observable)
 
+    def lift(self) -> None:
+        """The probes leave the board: the next ones touch after AIR_SECONDS."""
+        self._on_at = self._clock() + AIR_SECONDS
+
+    def watched(self) -> float:
+        """What a second meter shows that stays clipped across the bulk, in volts."""
+        return self._volts("bulk")
+
     def fit(self, part: str) -> None:
         """Replace a part: its faults are gone."""
         self.faults = [fault for fault in self.faults if fault.ref != part]
@@ -82,7 +93,7 @@ class SimulatedBench:
     def read(self, mode: MeterMode) -> float:
         """What the meter shows now, in SI units; +inf is overload."""
         plus, minus, observable = self._probe
-        if not plus:
+        if not plus or self._clock() < self._on_at:
             return 0.0 if mode.unit == "V" else math.inf
         if not mode.needs_dead_board:
             return self._volts(observable)

@@ -33,6 +33,7 @@ class SimulatedBenchProcess:
             text=True,
         )
         self._port: int | None = None
+        self._second = 0
         self._ready = threading.Event()
         threading.Thread(target=self._wait_for_port, daemon=True).start()
 
@@ -43,7 +44,8 @@ class SimulatedBenchProcess:
         except ValueError:  # closed while it was starting: there is no port to come
             line = ""
         if line.startswith("port "):
-            self._port = int(line.split()[1])
+            words = line.split()
+            self._port, self._second = int(words[1]), int(words[3])
         self._ready.set()
 
     @property
@@ -58,6 +60,11 @@ class SimulatedBenchProcess:
     def address(self) -> str:
         """VISA address of the meter."""
         return f"TCPIP::127.0.0.1::{self.port}::SOCKET"
+
+    @property
+    def second_address(self) -> str:
+        """VISA address of the second meter, clipped across the bulk."""
+        return f"TCPIP::127.0.0.1::{self._second if self.port else 0}::SOCKET"
 
     def close(self) -> None:
         """End the process."""
@@ -89,6 +96,14 @@ class BenchHands:
     def probe(self, plus: str, minus: str, observable: str) -> None:
         """The probes are on these nets."""
         self._lines.put(f"BENCH:PROBE {plus},{minus},{observable}")
+
+    def lift(self) -> None:
+        """The probes leave the board for a moment."""
+        self._lines.put("BENCH:LIFT")
+
+    def mishap(self, line: str) -> None:
+        """Let the meter drop out or babble: `HANGUP 2`, `BABBLE 3`."""
+        self._lines.put(f"BENCH:{line}")
 
     def fit(self, part: str) -> None:
         """A part was replaced."""

@@ -1,7 +1,9 @@
 """The simulated meter: a process that speaks SCPI on a loopback socket, as a real meter would.
 
 Besides the meter's own commands it takes BENCH commands, which stand for the hands at the bench:
-BENCH:STATE key, BENCH:PROBE plus,minus,observable, BENCH:FIT part. It prints `port N` when ready.
+BENCH:STATE key, BENCH:PROBE plus,minus,observable, BENCH:LIFT, BENCH:FIT part; and for mishaps
+BENCH:HANGUP seconds (the line is cut and stays so) and BENCH:BABBLE n (rubbish for n readings). A
+second meter stays clipped across the bulk. It prints `port N` and `second M` when ready.
 Run: python -m loose_rail.practice.meter_server --board PB-4310-2 --fault C21:dried:1
 """
 
@@ -53,8 +55,13 @@ class VirtualClock:
 class ScpiMeter:
     """Interprets one line at a time; knows nothing of sockets."""
 
-    def __init__(self, bench: SimulatedBench, sleep: Callable[[float], None]) -> None:
+    def __init__(
+        self, bench: SimulatedBench, sleep: Callable[[float], None], watches: bool = False
+    ) -> None:
         self.bench = bench
+        self.watches = watches
+        self.babble = 0
+        self.cut_until = 0.0
         self.mode = MeterMode.DC_VOLTS
         self.errors: list[str] = []
         self._sleep = sleep
@@ -88,7 +95,10 @@ class ScpiMeter:
 
     def _reading(self) -> str:
         self._sleep(READING_SECONDS)
-        shown = self.bench.read(self.mode)
+        if self.babble > 0:
+            self.babble -= 1
+            return "#?!"
+        shown = self.bench.watched() if self.watches else self.bench.read(self.mode)
         return OVERLOAD if math.isinf(shown) else f"{shown:+.8E}"
 
     def _hands(self, command: str, rest: str) -> str | None:
@@ -98,6 +108,12 @@ class ScpiMeter:
             elif command == "BENCH:PROBE":
                 plus, minus, observable = [*rest.split(","), "", ""][:3]
                 self.bench.probe(plus, minus, observable)
+            elif command == "BENCH:LIFT":
+                self.bench.lift()
+            elif command == "BENCH:HANGUP":
+                self.cut_until = time.monotonic() + float(rest)
+            elif command == "BENCH:BABBLE":
+                self.babble = int(rest)
             elif command == "BENCH:FIT":
                 self.bench.fit(rest)
             else:
@@ -111,6 +127,8 @@ class _Handler(socketserver.StreamRequestHandler):
     def handle(self) -> None:
         meter: ScpiMeter = self.server.meter  # type: ignore[attr-defined]
         for raw in self.rfile:
+            if time.monotonic() < meter.cut_until and not raw.startswith(b"BENCH:"):
+                return
             answer = meter.handle(raw.decode("ascii", "replace"))
             if answer is not None:
                 self.wfile.write(answer.encode("ascii") + b"\n")
@@ -139,13 +157,17 @@ def main(arguments: list[str] | None = None) -> int:
     faults = [fault_from_key(board, key) for key in options.fault]
     if options.quick:
         virtual = VirtualClock()
-        meter = ScpiMeter(SimulatedBench(board, faults, virtual), virtual.sleep)
+        sleep: Callable[[float], None] = virtual.sleep
+        meter = ScpiMeter(SimulatedBench(board, faults, virtual), sleep)
     else:
-        meter = ScpiMeter(SimulatedBench(board, faults, time.monotonic), time.sleep)
-    with MeterServer(meter, options.port) as server:
-        threading.Thread(target=server.serve_forever, daemon=True).start()
+        sleep = time.sleep
+        meter = ScpiMeter(SimulatedBench(board, faults, time.monotonic), sleep)
+    second = ScpiMeter(meter.bench, sleep, watches=True)
+    with MeterServer(meter, options.port) as server, MeterServer(second) as other:
+        for one in (server, other):
+            threading.Thread(target=one.serve_forever, daemon=True).start()
         try:
-            print(f"port {server.server_address[1]}", flush=True)
+            print(f"port {server.server_address[1]} second {other.server_address[1]}", flush=True)
         except BrokenPipeError:  # whoever started it has gone already
             return 0
         sys.stdin.read()

@@ -1,0 +1,106 @@
+"""How a make of meter is spoken to: an open JSON file, one a make. docs/formats.md has the format.
+
+The profiles that ship follow SCPI-1999 and IEEE 488.2; a shop puts its own beside its database.
+Which one fits is told by the answer to the identification query.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from importlib import resources
+from pathlib import Path
+
+import msgspec
+
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.kernel.errors import MeterTalkError
+
+SCHEMA = "loose-rail/meter/1"
+GENERIC = "scpi-1999"
+
+
+class Setting(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """One setting: the lines that select it, what one reading is multiplied by to be SI, and the
+    query where it differs from the profile's."""
+
+    select: list[str]
+    scale: float = 1.0
+    read: str = ""
+
+
+class MeterProfile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A make of meter. `match` is a pattern for its identification; `overload` the least magnitude
+    that means OL, and `open_words` answers in words that mean it too."""
+
+    schema: str
+    name: str
+    match: str
+    settings: dict[str, Setting]
+    read: str = "READ?"
+    identify: str = "*IDN?"
+    start: list[str] = []
+    overload: float = 9.0e37
+    open_words: list[str] = []
+    read_ending: str = "\n"
+    write_ending: str = "\n"
+    baud: int = 9600
+
+    def value(self, mode: str, answer: str) -> float:
+        """An answer as SI value, +inf for OL. Raises MeterTalkError for what is no number."""
+        text = answer.strip()
+        if any(text.upper().startswith(word.upper()) for word in self.open_words):
+            return float("inf")
+        found = re.match(r"[-+]?(\d+\.?\d*|\.\d+)([eE][-+]?\d+)?", text)
+        if found is None:
+            raise MeterTalkError(
+                f"The meter answered “{text[:40]}”, which is no number.",
+                "Check its setting and its profile; what you typed is kept.",
+            )
+        number = float(found.group())
+        if abs(number) >= self.overload:
+            return float("inf")
+        return number * self.settings[mode].scale
+
+
+def read_profile(data: bytes, name: str) -> MeterProfile:
+    """A profile from its file. Raises MeterTalkError with file and reason."""
+    try:
+        profile = msgspec.json.decode(data, type=MeterProfile)
+    except msgspec.MsgspecError as error:
+        raise MeterTalkError(f"{name}: {error}.", "docs/formats.md shows a whole one.") from error
+    if profile.schema != SCHEMA:
+        raise MeterTalkError(f"{name}: the schema is “{profile.schema}”, not “{SCHEMA}”.")
+    unknown = sorted(set(profile.settings) - {str(mode) for mode in MeterMode})
+    if unknown:
+        known = ", ".join(str(mode) for mode in MeterMode)
+        raise MeterTalkError(f"{name}: no setting “{unknown[0]}”.", f"There are {known}.")
+    if not profile.settings:
+        raise MeterTalkError(f"{name}: no setting at all.", "Name dc_volts at least.")
+    try:
+        re.compile(profile.match)
+    except re.error as error:
+        raise MeterTalkError(f"{name}: “match” is no pattern: {error}.") from error
+    return profile
+
+
+def shipped_profiles() -> list[MeterProfile]:
+    """The profiles that ship, the generic one last."""
+    folder = resources.files("loose_rail.instruments").joinpath("profiles")
+    found = [read_profile(one.read_bytes(), one.name) for one in folder.iterdir()]
+    return sorted(found, key=lambda profile: (profile.name == GENERIC, profile.name))
+
+
+def own_profiles(folder: Path) -> list[MeterProfile]:
+    """The shop's own profiles. Raises MeterTalkError for a damaged one."""
+    if not folder.is_dir():
+        return []
+    return [read_profile(path.read_bytes(), path.name) for path in sorted(folder.glob("*.json"))]
+
+
+def profile_for(identity: str, profiles: Sequence[MeterProfile]) -> MeterProfile:
+    """The first profile whose pattern fits an identification; the last one where none does."""
+    for profile in profiles:
+        if re.search(profile.match, identity, re.IGNORECASE):
+            return profile
+    return profiles[-1]
