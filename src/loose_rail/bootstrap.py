@@ -17,11 +17,13 @@ import platformdirs
 from loose_rail.app.clock import SystemClock
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
+from loose_rail.app.stream import StreamLoop
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
 from loose_rail.diagnosis.learning import ClosedJob, role_of_part
 from loose_rail.diagnosis.predictions import PredictionTable, Progress
+from loose_rail.instruments.scpi_profile import own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import JobState, fold
 from loose_rail.jobs.strip_down import WATCHED_GROUPS
@@ -30,7 +32,7 @@ from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
-from loose_rail.presenters.job import JobPresenter
+from loose_rail.presenters.job import JobPresenter, MakeLoop
 from loose_rail.presenters.new_job import NewJob
 from loose_rail.presenters.shelf import found_state, shelf_state
 from loose_rail.presenters.states import ShelfState
@@ -45,6 +47,7 @@ from loose_rail.storage.store import SqliteStore
 APP = "loose-rail"
 STORE_NAME = "shop.sqlite"
 MOST_WARNINGS = 6
+STREAM_MILLISECONDS = 3000
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +58,7 @@ class Options:
     data: Path | None = None
     meter: str = ""
     quick_meter: bool = False
+    second_meter: str = ""
 
 
 class Workplace:
@@ -73,6 +77,7 @@ class Workplace:
         self.book = BoardBook(path.parent / "boards")
         self.photos = PhotoFolder(path.parent / "photos")
         self._finder = Finder(self.store)
+        self.profiles = [*own_profiles(path.parent / "meters"), *shipped_profiles()]
         if options.demo:
             self._set_up_demo()
 
@@ -139,7 +144,23 @@ class Workplace:
             self._meter_clock,
             self.photos,
             warnings_for(self.store, job, state),
+            self._streams(on_bench),
         )
+
+    def _streams(self, on_bench: bool) -> list[MakeLoop]:
+        """Loops for the live meters: the one in the hands, then the one clipped on the bulk."""
+        openers = [self._meter_opener()] if on_bench or not self.options.demo else []
+        bench = self._bench
+        if on_bench and bench is not None:
+            openers.append(lambda: VisaMeter(bench.second_address, STREAM_MILLISECONDS))
+        elif self.options.second_meter and not self.options.demo:
+            second = self.options.second_meter
+            openers.append(lambda: VisaMeter(second, STREAM_MILLISECONDS, self.profiles))
+
+        def maker(opener: Callable[[], Meter]) -> MakeLoop:
+            return lambda s, t, n: StreamLoop(opener, s, t, n, self._meter_clock())
+
+        return [maker(opener) for opener in openers if opener is not None]
 
     def _meter_clock(self) -> Callable[[], float]:
         """A clock for one series of samples. The quick meter of tests lives in its own time, in
@@ -160,7 +181,7 @@ class Workplace:
 
             return open_simulated
         if self.options.meter:
-            return lambda: VisaMeter(self.options.meter)
+            return lambda: VisaMeter(self.options.meter, STREAM_MILLISECONDS, self.profiles)
         return None
 
     def close(self) -> None:

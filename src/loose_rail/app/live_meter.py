@@ -67,7 +67,8 @@ class LiveMeter:
 
     def ask(self, key: str, mode: MeterMode, live: bool, nominal: float | None) -> None:
         """The next point. Nothing is held before the probes have left the one before."""
-        if key == self.key and mode is self.mode:
+        armed = self.phase not in (Phase.IDLE, Phase.HELD)
+        if armed and key == self.key and mode is self.mode:
             return
         first = self.phase is Phase.IDLE or self._last_held is None
         self.key, self.mode, self.live, self.nominal = key, mode, live, nominal

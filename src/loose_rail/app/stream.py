@@ -16,9 +16,12 @@ from loose_rail.kernel.errors import MeterError, MeterTalkError
 
 AGAIN_SECONDS = 1.0
 IDLE_SECONDS = 0.05
+LEAST_SECONDS = 0.01
+"""Between two samples: a quick meter must not bury the window under them."""
 MOST_RUBBISH = 5
 
 OnSample = Callable[[str, float, float], None]
+OnWords = Callable[[str], None]
 
 
 class StreamLoop:
@@ -35,8 +38,10 @@ class StreamLoop:
         on_trouble: Callable[[str], None],
         on_name: Callable[[str], None],
         clock: Callable[[], float] = time.monotonic,
+        least_seconds: float = LEAST_SECONDS,
     ) -> None:
         self._opener = opener
+        self._least_seconds = least_seconds
         self._on_sample, self._on_trouble, self._on_name = on_sample, on_trouble, on_name
         self._clock = clock
         self._wanted: tuple[str, MeterMode] | None = None
@@ -85,6 +90,7 @@ class StreamLoop:
                     troubled = False
                     self._on_trouble("")
                 self._on_sample(wanted[0], self._clock(), value)
+                self._stop.wait(self._least_seconds)
         finally:
             if meter is not None:
                 meter.close()

@@ -10,11 +10,10 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import pyvisa
 from pyvisa.errors import VisaIOError
 
 from loose_rail.instruments.scpi_profile import MeterProfile
-from loose_rail.instruments.visa_meter import VisaMeter
+from loose_rail.instruments.visa_meter import VisaMeter, manager
 from loose_rail.kernel.errors import MeterError
 
 PROBE_MILLISECONDS = 1500
@@ -52,15 +51,12 @@ def visa_address(text: str) -> str:
 
 def ports() -> list[str]:
     """VISA addresses of the serial and USB ports of this computer. Raises MeterError."""
-    manager = pyvisa.ResourceManager("@py")
     try:
-        return sorted(str(one) for one in manager.list_resources())
+        return sorted(str(one) for one in manager().list_resources())
     except (VisaIOError, OSError, ValueError) as error:
         raise MeterError(
             f"The ports can't be listed: {error}.", "Type the meter's address instead."
         ) from error
-    finally:
-        manager.close()
 
 
 def identify(address: str, profiles: Sequence[MeterProfile]) -> FoundMeter:

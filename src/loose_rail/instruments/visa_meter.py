@@ -7,17 +7,24 @@ failure is a sentence: off, silent, slow, rubbish.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cache
 from typing import Any
 
 import pyvisa
-from pyvisa.errors import VisaIOError
+from pyvisa.errors import Error as VisaError
 
 from loose_rail.instruments.scpi_profile import MeterProfile, profile_for, shipped_profiles
 from loose_rail.kernel.errors import MeterError, MeterTalkError
 
 TIMEOUT_MILLISECONDS = 8000
-_FAILURES = (VisaIOError, OSError, ValueError, AttributeError)
+_FAILURES = (VisaError, OSError, ValueError, AttributeError)
 """pyvisa-py raises the last two where a port is gone or a resource half open."""
+
+
+@cache
+def manager() -> pyvisa.ResourceManager:
+    """The one resource manager: pyvisa shares it, and closing it would close every meter's line."""
+    return pyvisa.ResourceManager("@py")
 
 
 class VisaMeter:
@@ -34,9 +41,8 @@ class VisaMeter:
         self._resource: Any = None
         self._profiles = list(profiles) if profiles else shipped_profiles()
         self._profile = self._profiles[-1]
-        self._manager = pyvisa.ResourceManager("@py")
         try:
-            self._resource = self._manager.open_resource(
+            self._resource = manager().open_resource(
                 address,
                 read_termination=self._profile.read_ending,
                 write_termination=self._profile.write_ending,
@@ -45,7 +51,6 @@ class VisaMeter:
             if address.upper().startswith("ASRL"):
                 self._resource.baud_rate = self._profile.baud
         except _FAILURES as error:
-            self._manager.close()
             raise MeterError(
                 f"No meter answers at {address}.", "Is it switched on and its cable in?"
             ) from error
@@ -91,7 +96,6 @@ class VisaMeter:
         try:
             if self._resource is not None:
                 self._resource.close()
-            self._manager.close()
         except _FAILURES as error:
             raise MeterError(f"The meter at {self.address} went away while closing.") from error
 

@@ -69,6 +69,15 @@ def expected_text(probe: Probe, sound: Sound) -> str:
     return span(low, high, probe.unit, 3 if probe.unit == "V" else 2)
 
 
+def sound_band(probe: Probe, sound: Sound) -> tuple[float, float] | None:
+    """The range of a sound reading in SI units; None where sound is open."""
+    if math.isinf(sound.value):
+        return None
+    centre = float(scaled(sound.value, probe.mode))
+    width = limit("agrees_sigmas") * sound.sigma
+    return float(unscaled(centre - width, probe.mode)), float(unscaled(centre + width, probe.mode))
+
+
 def judge(probe: Probe, observation: Observation, sound: Sound) -> Judgement:
     """Judge a reading against what a sound board shows."""
     expected = expected_text(probe, sound)

@@ -110,6 +110,12 @@ class MeterTalkError(MeterError):
     code = "LR702"
 
 
+class TraceError(LooseRailError):
+    """A log of readings can't be read or written."""
+
+    code = "LR703"
+
+
 class PhotoError(LooseRailError):
     """A photograph can't be read, kept or found."""
 

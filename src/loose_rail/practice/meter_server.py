@@ -25,6 +25,8 @@ from loose_rail.practice.bench import SimulatedBench
 IDENTITY = "Loose Rail,Simulated bench meter,0001,1.0"
 OVERLOAD = "+9.90000000E+37"
 READING_SECONDS = 0.2
+QUICK_SECONDS = 0.02
+"""The second meter's pause in quick time: only the first one's readings let that time pass."""
 
 _MODES = {
     "VOLT:DC": MeterMode.DC_VOLTS,
@@ -145,6 +147,10 @@ class MeterServer(socketserver.ThreadingTCPServer):
         self.meter = meter
 
 
+def _pause(_: float) -> None:
+    time.sleep(QUICK_SECONDS)
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Serve until standard input closes: the meter ends with the program that started it."""
     parser = argparse.ArgumentParser(description="A simulated SCPI meter on a simulated board")
@@ -162,7 +168,7 @@ def main(arguments: list[str] | None = None) -> int:
     else:
         sleep = time.sleep
         meter = ScpiMeter(SimulatedBench(board, faults, time.monotonic), sleep)
-    second = ScpiMeter(meter.bench, sleep, watches=True)
+    second = ScpiMeter(meter.bench, _pause if options.quick else sleep, watches=True)
     with MeterServer(meter, options.port) as server, MeterServer(second) as other:
         for one in (server, other):
             threading.Thread(target=one.serve_forever, daemon=True).start()

@@ -17,7 +17,7 @@ from loose_rail.diagnosis.engine import NextStep, Purpose
 from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.diagnosis.verdict import Standing
-from loose_rail.judgement.judge import expected_text, sound_reading
+from loose_rail.judgement.judge import Sound, expected_text, sound_reading
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import engineering, minutes_text, percent
 from loose_rail.presenters.reasoning import branch_words
@@ -189,12 +189,17 @@ def drain_wait(session: JobSession) -> tuple[float, str]:
     return seconds, words
 
 
-def _expectation(session: JobSession, probe: Probe, candidate: Candidate) -> tuple[str, str]:
-    """Expected range in words, and for ESR the value above which a part is replaced."""
+def sound_of(session: JobSession, candidate: Candidate) -> Sound:
+    """What a sound board reads at a candidate."""
     assert session.engine is not None
     table = session.engine.table
     column = column_of(table, table.index(candidate.key))
-    sound = sound_reading(session.board, probe, float(column.low[0]))
+    return sound_reading(session.board, candidate.probe, float(column.low[0]))
+
+
+def _expectation(session: JobSession, probe: Probe, candidate: Candidate) -> tuple[str, str]:
+    """Expected range in words, and for ESR the value above which a part is replaced."""
+    sound = sound_of(session, candidate)
     replace = ""
     if probe.mode is MeterMode.ESR:
         above = engineering(limit("esr_reject_times") * sound.value, "Ω", 2)

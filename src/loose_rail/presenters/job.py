@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -10,12 +11,14 @@ from typing import Protocol
 from loose_rail.app.measure import take_series
 from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.session import JobSession
+from loose_rail.app.stream import OnSample, OnWords, StreamLoop
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.events import STAGES
-from loose_rail.judgement.judge import absurd
+from loose_rail.judgement.judge import absurd, sound_band
+from loose_rail.judgement.limits import limit
 from loose_rail.kernel.entry import Entry, read_entry
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import Form, Observation
@@ -35,9 +38,11 @@ from loose_rail.presenters.card import (
     STATE,
     Task,
     card_for,
+    sound_of,
     task_of_step,
 )
 from loose_rail.presenters.hand_back import hand_back_state
+from loose_rail.presenters.live import LiveDesk, Wanted
 from loose_rail.presenters.parts import parts_state
 from loose_rail.presenters.power_up import ForecastKeeper, lamp_words, power_up_screen
 from loose_rail.presenters.proof_plan import proof_task
@@ -54,10 +59,12 @@ from loose_rail.presenters.states import (
     SuspectRow,
     VerdictState,
 )
+from loose_rail.presenters.trace_desk import TraceDesk
 from loose_rail.presenters.verdict import verdict_state
 
 BENCH_STAGES = ("cold_checks", "live_checks")
 
+MakeLoop = Callable[[OnSample, OnWords, OnWords], StreamLoop]
 RenderHtml = Callable[[JobSession, float | None], str]
 WritePdf = Callable[[JobSession, Path], None]
 
@@ -87,6 +94,7 @@ class JobPresenter:
         meter_clock: Callable[[], Callable[[], float]] = lambda: time.monotonic,
         photos: Photos | None = None,
         known_warnings: Sequence[str] = (),
+        streams: Sequence[MakeLoop] = (),
     ) -> None:
         self.session = session
         self._stock = tuple(stock)
@@ -102,6 +110,9 @@ class JobPresenter:
         self.before = BeforeTheProbes(session, lambda: self.changed.emit(None), known_warnings)
         self.album = Album(session, photos, self.before.part_in_front)
         self.forecast = ForecastKeeper()
+        self.streams = tuple(streams)
+        self.live = LiveDesk(self, self._reach, len(streams) > 1)
+        self.trace = TraceDesk(self.live)
         session.changed.subscribe(lambda _: self.changed.emit(None))
 
     # ---- states ----------------------------------------------------------------------------
@@ -296,6 +307,49 @@ class JobPresenter:
             return Notice(f"{error.message} {error.hint}", "problem")
         return Notice(f"{name}: {seen.text()} at {task.candidate.probe.title}.")
 
+    # ---- live meters -----------------------------------------------------------------------
+
+    def wanted_reading(self) -> Wanted | None:
+        """What the live meter should read for the card in front."""
+        phase, task = self._phase(), self.task
+        if phase == BULK:
+            return Wanted(BULK, MeterMode.DC_VOLTS, True, None, (0.0, limit("drained_volts")))
+        if phase != READING or task is None:
+            return None
+        candidate = task.candidate
+        sound = sound_of(self.session, candidate)
+        nominal = sound.value if math.isfinite(sound.value) else None
+        probe = candidate.probe
+        return Wanted(candidate.key, probe.mode, probe.live, nominal, sound_band(probe, sound))
+
+    def needs_drained(self) -> bool:
+        """Whether the volts across the bulk are asked for."""
+        return self._phase() == BULK
+
+    def _reach(self) -> None:
+        """Both probes go to the next point: told to the simulated hands."""
+        if self._hands is None:
+            return
+        self._hands.lift()
+        try:
+            if self._phase() == BULK:
+                bulk = self.session.board.component(self.session.board.roles["bulk"][0])
+                self._hands.probe(bulk.pins["plus"], bulk.pins["minus"], "bulk")
+            elif self.task is not None:
+                self.session.prepare_probe(self.task.candidate.probe)
+        except LooseRailError as error:
+            self.live.troubled(error.one_line())
+
+    def foot(self) -> Notice | None:
+        """The foot switch does what is next: confirm the state, hold, or go on; None where the
+        meter is to be read."""
+        phase = self._phase()
+        if phase == STATE:
+            return self.confirm_state()
+        if phase in (READING, BULK):
+            return self.live.hold() if self.live.on else None
+        return self.go_on()
+
     # ---- commands --------------------------------------------------------------------------
 
     def confirm_state(self) -> Notice:
@@ -310,6 +364,7 @@ class JobPresenter:
             return Notice(f"{error.message} {error.hint}", "problem")
         if self.stage in BENCH_STAGES:
             self.session.enter_stage("live_checks" if target.plugged else "cold_checks")
+        self.live.mark(target.words)
         return Notice(f"Board state confirmed: {target.words}.")
 
     def _state_to_confirm(self, task: Task) -> BoardState:

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from loose_rail.presenters.states import BenchState
 from loose_rail.ui.card import NextProbeCard
+from loose_rail.ui.live_panel import LivePanel
 from loose_rail.ui.rail_map import RailMap
 from loose_rail.ui.suspects import SuspectList
 from loose_rail.ui.tables import Ledger
@@ -26,8 +27,13 @@ class BenchView(QWidget):
         left.setSpacing(0)
         self.rail_map = RailMap()
         self.ledger = Ledger()
+        self.live = LivePanel()
+        lower = QHBoxLayout()
+        lower.setSpacing(0)
+        lower.addWidget(self.ledger, 5)
+        lower.addWidget(self.live, 4)
         left.addWidget(self.rail_map, 13)
-        left.addWidget(self.ledger, 7)
+        left.addLayout(lower, 7)
         row.addLayout(left, 1)
         right = QWidget()
         right.setObjectName("side")

@@ -22,6 +22,7 @@ from loose_rail.ui.widgets import button, clear_layout, label, set_role
 HELD = {"state": "entry held until B", "lamp": "keys 1 to 5"}
 LETTERS = {
     Qt.Key.Key_B: "confirm",
+    Qt.Key.Key_M: "live",
     Qt.Key.Key_N: "skip",
     Qt.Key.Key_O: "other",
     Qt.Key.Key_U: "unplugged",
@@ -166,6 +167,12 @@ class NextProbeCard(QFrame):
 
     # ---- state -----------------------------------------------------------------------------
 
+    def spoken(self) -> str:
+        """The card in a sentence for the ear: what, where red, where black, which setting."""
+        state = self._state
+        parts = (state.title, state.red, state.black, state.setting)
+        return ". ".join(part for part in parts if part)
+
     @property
     def phase(self) -> str:
         """What the card asks for now."""
@@ -230,6 +237,13 @@ class NextProbeCard(QFrame):
         """The meter is being read."""
         self._echo.setText(words)
         set_role(self._echo, "quiet")
+
+    def show_live(self, reading: str, words: str) -> None:
+        """What the live meter shows stands in the empty entry line."""
+        self.entry.setPlaceholderText(reading)
+        if not self.entry.text():
+            self._echo.setText(words)
+            set_role(self._echo, "quiet")
 
     def clear_entry(self) -> None:
         """The reading was taken."""

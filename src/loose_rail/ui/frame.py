@@ -122,7 +122,10 @@ class StateStrip(QFrame):
         row.addStretch(1)
         row.addWidget(label("bulk capacitor", "quiet"))
         self._bulk = label(role="strong")
+        self._watched = label(role="strong")
+        self._watched.hide()
         row.addWidget(self._bulk)
+        row.addWidget(self._watched)
         self._warning = label(role="token-warn")
         row.addWidget(self._warning)
         self._shown: tuple[Token, ...] | None = None
@@ -135,8 +138,15 @@ class StateStrip(QFrame):
                 self._tokens.addWidget(label(token.text, f"token-{token.role}"))
             self._shown = state.tokens
         self._bulk.setText(state.bulk_text)
+        self._bulk.setVisible(not self._watched.text())
         self._warning.setText(state.warning)
         self._warning.setVisible(bool(state.warning))
+
+    def show_watched(self, words: str) -> None:
+        """The bulk as meter B reads it now, in place of the last reading; nothing without one."""
+        self._watched.setText(words)
+        self._watched.setVisible(bool(words))
+        self._bulk.setVisible(not words)
 
 
 class Banner(QFrame):

@@ -29,12 +29,14 @@ from loose_rail.ui.frame import Banner, StageTrack, StateStrip, TitleStrip
 from loose_rail.ui.hand_back_view import HandBackView
 from loose_rail.ui.intake_view import IntakeView
 from loose_rail.ui.keys import KEYS
+from loose_rail.ui.live_control import LiveControl
 from loose_rail.ui.parts_view import PartsView
 from loose_rail.ui.photo_view import PhotoView
 from loose_rail.ui.power_up_view import PowerUpView
 from loose_rail.ui.rework_view import ReworkView
 from loose_rail.ui.strip_view import StripView
 from loose_rail.ui.survey_view import SurveyView
+from loose_rail.ui.trace_view import TraceView
 from loose_rail.ui.verdict_view import VerdictView
 from loose_rail.ui.widgets import Pages, label, scrolled, set_role
 
@@ -71,12 +73,12 @@ class JobView(QWidget):
         self._title = TitleStrip()
         self._banner = Banner()
         self._track = StageTrack()
-        self._strip = StateStrip()
+        self.state_strip = StateStrip()
         self.pages = Pages()
         self.notice = label()
         self.notice.setObjectName("notice")
         self.notice.setAccessibleName("What just happened")
-        for widget in (self._title, self._banner, self._track, self._strip):
+        for widget in (self._title, self._banner, self._track, self.state_strip):
             layout.addWidget(widget)
         layout.addWidget(scrolled(self.pages), 1)
         foot = QHBoxLayout()
@@ -91,6 +93,7 @@ class JobView(QWidget):
         self._retry = QTimer(self)
         self._retry.setInterval(RETRY_MILLISECONDS)
         self._retry.timeout.connect(lambda: self.presenter.retry_save())
+        self.live = LiveControl(self)
         self._track.chosen.connect(self.go)
         presenter.changed.subscribe(lambda _: self.refresh())
 
@@ -117,43 +120,47 @@ class JobView(QWidget):
             self.pages.addWidget(page)
         self.photos = PhotoView(self.presenter.album, self._dispatcher)
         self.photos.left.connect(self.leave_photos)
-        self.photos.said.connect(self._say)
+        self.photos.said.connect(self.tell)
         self.pages.addWidget(self.photos)
+        self.trace = TraceView(self.presenter.trace)
+        self.trace.left.connect(self.leave_photos)
+        self.trace.said.connect(self.tell)
+        self.pages.addWidget(self.trace)
         self.setAcceptDrops(True)
         self._connect_first_stages()
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
-        self.hand_back.price_named.connect(lambda text: self._say(self.presenter.set_price(text)))
+        self.hand_back.price_named.connect(lambda text: self.tell(self.presenter.set_price(text)))
         self.power_up.card.entry.digit.connect(self._lamp_digit)
         self.rework.bulk_entered.connect(self._enter_bulk)
         self.rework.meter_asked.connect(self.measure)
-        self.power_up.lamp_seen.connect(lambda p: self._say(self.presenter.lamp_seen(p)))
+        self.power_up.lamp_seen.connect(lambda p: self.tell(self.presenter.lamp_seen(p)))
         for card in (self.bench.card, self.power_up.card):
             card.commanded.connect(self.command)
             card.typed.connect(lambda text, c=card: self._typed(c, text))
-            card.other_chosen.connect(lambda key: self._say(self.presenter.choose(key)))
+            card.other_chosen.connect(lambda key: self.tell(self.presenter.choose(key)))
 
     def _connect_first_stages(self) -> None:
         before = self.presenter.before
         self.intake.note.clicked.connect(self.write_note)
         self.intake.typed.connect(self._echo_words)
         self.intake.confirmed.connect(self._confirm_words)
-        self.intake.dropped.connect(lambda key: self._say(before.drop_noted(key)))
+        self.intake.dropped.connect(lambda key: self.tell(before.drop_noted(key)))
         self.intake.papers.noted.connect(lambda key, text: self._noted(key, text))
-        self.intake.papers.order_asked.connect(lambda: self._say(before.order_by_next()))
+        self.intake.papers.order_asked.connect(lambda: self.tell(before.order_by_next()))
         self.intake.papers.copied.connect(lambda: self.say("The text for a seller is copied."))
-        self.intake.checked.connect(lambda fact: self._say(before.answer_check(fact)))
+        self.intake.checked.connect(lambda fact: self.tell(before.answer_check(fact)))
         self.strip.typed.connect(lambda text: self.strip.show_echo(before.strip_echo(text)))
         self.strip.entered.connect(self._strip_entered)
         self.strip.turned.connect(before.turn_around)
-        self.survey.noted.connect(lambda number: self._say(before.note_finding(number)))
+        self.survey.noted.connect(lambda number: self.tell(before.note_finding(number)))
         self.survey.moved.connect(before.move_survey)
-        self.survey.rest_clean.connect(lambda: self._say(before.rest_is_clean()))
+        self.survey.rest_clean.connect(lambda: self.tell(before.rest_is_clean()))
 
     def _noted(self, key: str, text: str) -> None:
         notice = self.presenter.before.note_detail(key, text)
         if notice.text:
-            self._say(notice)
+            self.tell(notice)
 
     def _echo_words(self, text: str) -> None:
         self.intake.show_echo(self.presenter.before.words_echo(text))
@@ -162,22 +169,24 @@ class JobView(QWidget):
         notice = self.presenter.before.strip_enter(text)
         if notice.kind == "info":
             self.strip.entry.clear()
-        self._say(notice)
+        self.tell(notice)
 
     def _confirm_words(self, text: str) -> None:
         notice = self.presenter.before.confirm_words(text)
         if notice.kind == "info":
             self.intake.entry.clear()
-        self._say(notice)
+        self.tell(notice)
         self._echo_words(self.intake.entry.text())
 
     def _make_shortcuts(self) -> None:
         actions: dict[str, Callable[[], None]] = {
-            "undo": lambda: self._say(self.presenter.undo()),
-            "redo": lambda: self._say(self.presenter.redo()),
+            "undo": lambda: self.tell(self.presenter.undo()),
+            "redo": lambda: self.tell(self.presenter.redo()),
             "print": self.ask_export,
             "note": self.write_note,
             "photos": self.show_photos,
+            "trace": self.show_trace,
+            "foot": lambda: self.live.foot(),
             **{f"stage_{k}": (lambda key=key: self.go(key)) for k, key in enumerate(STAGES)},
         }
         for key in KEYS:
@@ -193,7 +202,7 @@ class JobView(QWidget):
         frame = self.presenter.frame()
         self._title.show_state(frame)
         self._track.show_state(frame.stages)
-        self._strip.show_state(frame)
+        self.state_strip.show_state(frame)
         self._undo_words.setText(frame.foot_text)
         self._banner.show_words(
             f"Not saved yet: {frame.save_problem} Trying again." if frame.save_problem else ""
@@ -201,11 +210,13 @@ class JobView(QWidget):
         if bool(frame.save_problem) != self._retry.isActive():
             self._retry.start() if frame.save_problem else self._retry.stop()
         self._show_page()
+        self.live.ask()
 
     def _show_page(self) -> None:
         stage = self.presenter.stage
-        if self.pages.currentWidget() is self.photos and stage == self._photos_over:
-            self.photos.show_album()
+        if stage == self._photos_over and self.pages.currentWidget() in (self.photos, self.trace):
+            if self.pages.currentWidget() is self.photos:
+                self.photos.show_album()
             return
         before = self.pages.currentWidget()
         if stage in ("cold_checks", "live_checks"):
@@ -251,19 +262,21 @@ class JobView(QWidget):
     def restyle(self) -> None:
         """The theme changed."""
         self.power_up.restyle()
+        self.bench.live.restyle()
+        self.trace.chart.restyle()
         self.refresh()
 
     def show_progress(self, share: float, words: str) -> None:
         """Predictions are being worked out."""
         self.bench.card.show_progress(share, words)
 
-    def _say(self, notice: Notice) -> None:
+    def tell(self, notice: Notice) -> None:
         set_role(self.notice, notice.kind, "kind")
         self.notice.setText(notice.text)
 
     def say(self, text: str, kind: str = "info") -> None:
         """Say a sentence at the foot of the window."""
-        self._say(Notice(text, kind))
+        self.tell(Notice(text, kind))
 
     # ---- doing -----------------------------------------------------------------------------
 
@@ -273,7 +286,7 @@ class JobView(QWidget):
 
     def go_on(self) -> None:
         """The one action of the page."""
-        self._say(self.presenter.go_on())
+        self.tell(self.presenter.go_on())
         self.focus_work()
 
     def _typed(self, card: NextProbeCard, text: str) -> None:
@@ -283,8 +296,10 @@ class JobView(QWidget):
         """A key or button of the card."""
         if command == "enter":
             self._enter()
+        elif command == "live":
+            self.live.turn()
         elif command == "meter":
-            self.measure()
+            self.live.hold() if self.presenter.live.on else self.measure()
         elif command == "other":
             self.bench.offer_others()
         else:
@@ -294,7 +309,7 @@ class JobView(QWidget):
                 "undo": self.presenter.undo,
                 "unplugged": self.presenter.make_safe,
             }[command]
-            self._say(action())
+            self.tell(action())
             self.focus_work()
 
     def _enter(self) -> None:
@@ -313,7 +328,7 @@ class JobView(QWidget):
         notice = self.presenter.submit(text)
         if notice.kind == "info":
             card.clear_entry()
-        self._say(notice)
+        self.tell(notice)
         card.entry.setFocus()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -323,7 +338,7 @@ class JobView(QWidget):
             self.go_on()
             return
         if event.text().lower() == "u":
-            self._say(self.presenter.make_safe())
+            self.tell(self.presenter.make_safe())
             self.focus_work()
             return
         super().keyPressEvent(event)
@@ -339,7 +354,7 @@ class JobView(QWidget):
             return
         request = self.presenter.meter_request()
         if isinstance(request, Notice):
-            self._say(request)
+            self.tell(request)
             return
         self._show_measuring("reading the meter …")
         key = request[3]
@@ -362,13 +377,13 @@ class JobView(QWidget):
     def _lamp_digit(self, digit: int) -> None:
         pattern = self.power_up.pattern_key(digit - 1)
         if pattern:
-            self._say(self.presenter.lamp_seen(pattern))
+            self.tell(self.presenter.lamp_seen(pattern))
 
     def _enter_bulk(self, text: str) -> None:
         notice = self.presenter.submit(text)
         if notice.kind == "info":
             self.rework.bulk.clear()
-        self._say(notice)
+        self.tell(notice)
         self.focus_work()
 
     def _measured(self, key: str, answer: Any) -> None:
@@ -379,7 +394,7 @@ class JobView(QWidget):
         card = self.card
         if card is not None and not card.entry.text():
             card.show_measuring("")
-        self._say(self.presenter.meter_reading(key, seen, name))
+        self.tell(self.presenter.meter_reading(key, seen, name))
         self.focus_work()
 
     def _measure_failed(self, error: Exception) -> None:
@@ -410,7 +425,14 @@ class JobView(QWidget):
         self._forecasting = False
         self.say(f"The prediction failed: {error}", "problem")
 
-    # ---- photographs -----------------------------------------------------------------------
+    # ---- photographs and readings in time ---------------------------------------------------
+
+    def show_trace(self) -> None:
+        """The recording in front of the stage; Escape goes back."""
+        self._photos_over = self.presenter.stage
+        self.pages.setCurrentWidget(self.trace)
+        self.trace.show_trace()
+        self.trace.focus_work()
 
     def show_photos(self) -> None:
         """The album in front of the stage; Escape goes back."""
@@ -444,7 +466,7 @@ class JobView(QWidget):
         """Write a note at this stage."""
         text, ok = QInputDialog.getMultiLineText(self, "Note", "Note at this stage")
         if ok:
-            self._say(self.presenter.add_note(text))
+            self.tell(self.presenter.add_note(text))
 
     def ask_export(self) -> None:
         """Ask where the report goes, then write it."""
@@ -458,11 +480,12 @@ class JobView(QWidget):
 
     def export(self, path: Path) -> None:
         """Write the report to a file."""
-        self._say(self.presenter.export(path))
+        self.tell(self.presenter.export(path))
 
     def close_job(self) -> None:
         """The window closes or another job comes."""
         self._retry.stop()
+        self.live.close()
         if self._measuring is not None:
             self._measuring.cancel()
         with contextlib.suppress(RuntimeError):

@@ -1,0 +1,141 @@
+"""The recording of a job's meters: what the chart shows, markers, files out and in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from loose_rail.app.trace import Log, Trace, read_log, to_csv, trace_of
+from loose_rail.judgement.series import examine
+from loose_rail.kernel.errors import TraceError
+from loose_rail.presenters.live import LiveDesk, character_words, shown
+from loose_rail.presenters.states import Notice
+
+MOST_FACTS = 12
+
+
+@dataclass(frozen=True, slots=True)
+class TraceState:
+    """What the page draws; `channels` are name, unit, seconds and values."""
+
+    channels: tuple[tuple[str, str, Any, Any], ...]
+    markers: tuple[tuple[float, str], ...]
+    band: tuple[float, float] | None
+    sentence: str
+    facts: tuple[str, ...]
+
+
+class TraceDesk:
+    """The job's own recording, or a log that was read in its place."""
+
+    def __init__(self, live: LiveDesk) -> None:
+        self._live = live
+        self._log: Log | None = None
+        self._read: Trace | None = None
+        self._columns: list[int] = []
+
+    @property
+    def reads_log(self) -> bool:
+        """Whether a file stands in place of the recording."""
+        return self._log is not None
+
+    @property
+    def trace(self) -> Trace:
+        """What is shown."""
+        return self._read if self._read is not None else self._live.trace
+
+    def state(self, view: tuple[float, float]) -> TraceState:
+        """The page for a stretch of time."""
+        trace = self.trace
+        channels = tuple((c.name, c.unit, c.seconds, c.values) for c in trace.channels if len(c))
+        channels = tuple(sorted(channels, key=lambda c: -float(c[2][-1])))
+        band = None if self._read is not None else self._live.state().band
+        return TraceState(
+            channels,
+            tuple((m.seconds, m.words) for m in trace.markers),
+            band,
+            self._sentence(channels, view),
+            tuple(self._facts(channels)),
+        )
+
+    def _sentence(self, channels: tuple[Any, ...], view: tuple[float, float]) -> str:
+        if not channels:
+            return "Nothing recorded yet: M at the bench turns the live meter on."
+        name, unit, seconds, values = channels[0]
+        inside = (seconds >= view[0]) & (seconds <= view[1])
+        if not inside.any():
+            return f"{name}: no reading in what is seen. F5 goes to the newest."
+        part = values[inside]
+        found = examine(seconds[inside].tolist(), part.tolist())
+        finite = part[np.isfinite(part)]
+        if not len(finite):
+            return f"{name}: open in all of what is seen."
+        words = character_words(found, unit) or "too short a stretch for more than its value"
+        low, high = float(finite.min()), float(finite.max())
+        return (
+            f"{name}, what is seen: {words}; {shown(low, unit)} to {shown(high, unit)}, mean "
+            f"{shown(float(finite.mean()), unit)}, {len(part)} readings."
+        )
+
+    def _facts(self, channels: tuple[Any, ...]) -> list[str]:
+        if self._log is not None:
+            said = [f"{self._log.name}: type the numbers of its value columns, such as 2 3."]
+            for number, head in enumerate(self._log.heads, start=1):
+                mark = "time" if number - 1 == self._log.time_column else ""
+                mark = "shown" if number - 1 in self._columns else mark
+                said.append(f"{number}  {head}{f'  · {mark}' if mark else ''}")
+            return said[:MOST_FACTS]
+        return [f"{name} [{unit}]: {len(values)} readings" for name, unit, _, values in channels]
+
+    def words(self, text: str) -> Notice:
+        """Enter: columns of a log by number, or the name of this moment."""
+        if self._log is not None:
+            return self._choose(text)
+        self._live.mark(text)
+        return Notice(f"Marked: {text}.")
+
+    def _choose(self, text: str) -> Notice:
+        assert self._log is not None
+        words = text.replace(",", " ").split()
+        if not all(word.isdigit() and 1 <= int(word) <= len(self._log.heads) for word in words):
+            return Notice(f"Type column numbers from 1 to {len(self._log.heads)}.", "problem")
+        return self._show_columns([int(word) - 1 for word in words])
+
+    def _show_columns(self, columns: list[int]) -> Notice:
+        assert self._log is not None
+        try:
+            self._read = trace_of(self._log, self._log.time_column, columns)
+        except TraceError as error:
+            return Notice(error.one_line(), "problem")
+        self._columns = columns
+        heads = ", ".join(self._log.heads[k] for k in columns)
+        return Notice(f"Shown: {heads}. F5 goes back to the job's own recording.")
+
+    def read_log(self, path: Path) -> Notice:
+        """Read a file; the first columns of values are shown."""
+        try:
+            log = read_log(path.read_bytes(), path.name)
+            if not log.value_columns:
+                return Notice(f"{path.name} has no column of readings.", "problem")
+        except TraceError as error:
+            return Notice(error.one_line(), "problem")
+        except OSError as error:
+            return Notice(f"{path.name} can't be read: {error.strerror}.", "problem")
+        self._log = log
+        return self._show_columns(list(log.value_columns[:2]))
+
+    def own(self) -> None:
+        """Back to the job's own recording."""
+        self._log = self._read = None
+        self._columns = []
+
+    def save_csv(self, path: Path) -> Notice:
+        """Write what is shown as CSV."""
+        try:
+            path.write_text(to_csv(self.trace), encoding="utf-8")
+        except OSError as error:
+            return Notice(f"{path} can't be written: {error.strerror}.", "problem")
+        return Notice(f"Readings written to {path}.")

@@ -1,0 +1,101 @@
+"""A whole diagnosis with the hands at the probes: one key for the foot, the meters do the rest."""
+
+import tempfile
+import time
+import unittest
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
+
+from tests.window.helper import close_window, focus, open_window, press, settle
+
+PATIENCE_SECONDS = 90.0
+
+
+class HandsFree(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        self.addCleanup(self.folder.cleanup)
+        self.window = open_window(Path(self.folder.name) / "shop.sqlite", at_once=False)
+        self.addCleanup(close_window, self.window)
+        self.window.open_job(1)
+        assert self.window.job is not None
+        self.job = self.window.job
+        self.session = self.job.presenter.session
+        settle(lambda: self.session.assessment is not None, 60)
+        self.job.go("cold_checks")
+        self.job.focus_work()
+
+    def foot(self) -> None:
+        QTest.keyClick(focus(), Qt.Key.Key_F10)
+        QApplication.processEvents()
+
+    def work(self, mishap: str = "") -> None:
+        """The foot confirms states and holds what reads open, nothing, or was missed in a drop-out;
+        the meter does the rest."""
+        end = time.monotonic() + PATIENCE_SECONDS
+        still = time.monotonic()
+        count = len(self.session.records)
+        while self.job.bench.card.phase != "nothing":
+            QApplication.processEvents()
+            time.sleep(0.002)
+            if len(self.session.records) != count:
+                count, still = len(self.session.records), time.monotonic()
+                if mishap and len(self.session.state.live_readings) == 2:
+                    self.job.presenter._hands.mishap(mishap)
+                    mishap = ""
+            waits = self.job.bench.card.phase == "state"
+            idle = self.job.presenter.live.meter.phase in ("touch", "lift")
+            if waits or (idle and time.monotonic() - still > 2.5):
+                self.foot()
+                still = time.monotonic()
+            self.assertLess(time.monotonic(), end, (self.job.notice.text(), str(self.session.step)))
+
+    def test_the_demo_job_needs_a_foot_and_no_hand(self) -> None:
+        press(Qt.Key.Key_M)
+        settle(lambda: self.job.presenter.live.name != "")
+        self.work()
+        assert self.session.assessment is not None
+        finding = self.session.assessment.finding
+        assert finding is not None
+        self.assertEqual(finding.part, "C21")
+        readings = self.session.state.live_readings
+        self.assertTrue(all("meter" in r.instrument.lower() for r in readings))
+        self.assertGreaterEqual(len({r.candidate for r in readings}), len(readings) - 1)
+        self.assertIn("held", self.job.live.sounds.played)
+        trace = self.job.presenter.live.trace
+        self.assertTrue(any("meter B" in c.name for c in trace.channels))
+        self.assertTrue(any("standby" in m.words for m in trace.markers))
+        press(Qt.Key.Key_M)
+        self.assertFalse(self.job.live._streams)
+        QTest.keyClick(focus(), Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+        csv = Path(self.folder.name) / "readings.csv"
+        self.assertEqual(self.job.trace.desk.save_csv(csv).kind, "info")
+        rows = sum(len(c) for c in trace.channels)
+        self.assertGreater(len(csv.read_text().splitlines()), rows / 3)
+        self.job.trace.read_log(csv)
+        self.assertIn("reading", self.job.trace._sentence.text())
+
+    def test_a_meter_that_drops_out_and_babbles_loses_nothing(self) -> None:
+        press(Qt.Key.Key_M)
+        settle(lambda: len(self.session.state.live_readings) == 1, 40)
+        before = len(self.session.state.live_readings)
+        self.job.presenter._hands.mishap("HANGUP 3")
+        settle(lambda: self.job.presenter.live.trouble != "", 20)
+        self.assertIn("does not answer", self.job.notice.text())
+        self.assertIn("lost", self.job.live.sounds.played)
+        QTest.keyClicks(focus(), "0.04")  # the window takes keys while the meter is away
+        self.assertEqual(self.job.card.entry.text(), "0.04")
+        press(Qt.Key.Key_Backspace)
+        for _ in range(4):
+            press(Qt.Key.Key_Backspace)
+        self.assertEqual(len(self.session.state.live_readings), before)
+        settle(lambda: self.job.presenter.live.trouble == "", 20)
+        self.assertIn("answers again", self.job.notice.text())
+        self.work("BABBLE 3")
+        finding = self.session.assessment.finding
+        self.assertEqual(finding.part, "C21")
+        dropped = [m.words for m in self.job.presenter.live.trace.markers]
+        self.assertIn("meter dropped out", dropped)
