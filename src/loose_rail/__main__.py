@@ -46,7 +46,7 @@ def main(arguments: list[str] | None = None) -> int:
 
         if options.scale != WHOLE:
             os.environ["QT_SCALE_FACTOR"] = f"{options.scale / WHOLE:g}"
-        return run(options.command == "demo", options.data, options.meter)
+        return run(options.command == "demo", options.data, options.meter, options.second_meter)
     except LooseRailError as error:
         sys.stderr.write(f"loose-rail: {error.one_line()}\n")
         return cli.EXIT_BAD

@@ -12,6 +12,7 @@ from pathlib import Path
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
+import msgspec
 import platformdirs
 
 from loose_rail.app.clock import SystemClock
@@ -23,16 +24,18 @@ from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
 from loose_rail.diagnosis.learning import ClosedJob, role_of_part
 from loose_rail.diagnosis.predictions import PredictionTable, Progress
+from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import JobState, fold
 from loose_rail.jobs.strip_down import WATCHED_GROUPS
-from loose_rail.kernel.errors import BoardFileError
+from loose_rail.kernel.errors import BoardFileError, StoreError
 from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.presenters.job import JobPresenter, MakeLoop
+from loose_rail.presenters.meters import MeterDesk, MeterPlugs
 from loose_rail.presenters.new_job import NewJob
 from loose_rail.presenters.shelf import found_state, shelf_state
 from loose_rail.presenters.states import ShelfState
@@ -42,6 +45,7 @@ from loose_rail.reports.pdf import write_pdf
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.find import WORD, Finder
 from loose_rail.storage.photos import PhotoFolder
+from loose_rail.storage.settings import Settings, SettingsFile
 from loose_rail.storage.store import SqliteStore
 
 APP = "loose-rail"
@@ -77,6 +81,9 @@ class Workplace:
         self.book = BoardBook(path.parent / "boards")
         self.photos = PhotoFolder(path.parent / "photos")
         self._finder = Finder(self.store)
+        self._settings_file = SettingsFile(path.parent / "settings.json")
+        self.problem = ""
+        self.settings = self._read_settings()
         self.profiles = [*own_profiles(path.parent / "meters"), *shipped_profiles()]
         if options.demo:
             self._set_up_demo()
@@ -147,14 +154,42 @@ class Workplace:
             self._streams(on_bench),
         )
 
+    def _read_settings(self) -> Settings:
+        try:
+            return self._settings_file.read()
+        except StoreError as error:
+            self.problem = error.one_line()
+            return Settings()
+
+    def _put_setting(self, key: str, value: str | bool) -> None:
+        self.settings = msgspec.structs.replace(self.settings, **{key: value})
+        self._settings_file.write(self.settings)
+
+    def meter_desk(self) -> MeterDesk:
+        """The page for finding and connecting meters."""
+        return MeterDesk(
+            MeterPlugs(
+                self._ports,
+                lambda address: identify(address, self.profiles),
+                visa_address,
+                lambda key: getattr(self.settings, key),
+                self._put_setting,
+                [profile.name for profile in self.profiles],
+            )
+        )
+
+    def _ports(self) -> list[str]:
+        bench = [self._bench.address, self._bench.second_address] if self._bench else []
+        return [*ports(), *bench]
+
     def _streams(self, on_bench: bool) -> list[MakeLoop]:
         """Loops for the live meters: the one in the hands, then the one clipped on the bulk."""
         openers = [self._meter_opener()] if on_bench or not self.options.demo else []
         bench = self._bench
         if on_bench and bench is not None:
             openers.append(lambda: VisaMeter(bench.second_address, STREAM_MILLISECONDS))
-        elif self.options.second_meter and not self.options.demo:
-            second = self.options.second_meter
+        elif (self.options.second_meter or self.settings.second_meter) and not self.options.demo:
+            second = self.options.second_meter or self.settings.second_meter
             openers.append(lambda: VisaMeter(second, STREAM_MILLISECONDS, self.profiles))
 
         def maker(opener: Callable[[], Meter]) -> MakeLoop:
@@ -180,8 +215,9 @@ class Workplace:
                 return VisaMeter(bench.address)
 
             return open_simulated
-        if self.options.meter:
-            return lambda: VisaMeter(self.options.meter, STREAM_MILLISECONDS, self.profiles)
+        address = self.options.meter or self.settings.meter
+        if address:
+            return lambda: VisaMeter(address, STREAM_MILLISECONDS, self.profiles)
         return None
 
     def close(self) -> None:

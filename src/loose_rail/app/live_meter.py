@@ -59,7 +59,7 @@ class LiveMeter:
         self.nominal: float | None = None
         self.seconds: list[float] = []
         self.values: list[float] = []
-        self._touched = 0
+        self._touched = self._asked = 0
         self._away_since: float | None = None
         self._last_held: float | None = None
 
@@ -74,7 +74,7 @@ class LiveMeter:
         self.key, self.mode, self.live, self.nominal = key, mode, live, nominal
         self.phase = Phase.TOUCH if first else Phase.LIFT
         self._away_since = None
-        self._touched = len(self.values)
+        self._touched = self._asked = len(self.values)
 
     def rest(self) -> None:
         """Nothing is asked: the stream goes on, nothing is held."""
@@ -129,12 +129,13 @@ class LiveMeter:
         return examine(seconds, values, self.nominal) if values else None
 
     def recent(self, span_seconds: float) -> tuple[list[float], list[float]]:
-        """Samples of the last seconds."""
-        if not self.seconds:
+        """Samples of the last seconds, of the point that is asked for."""
+        seconds, values = self.seconds[self._asked :], self.values[self._asked :]
+        if not seconds:
             return [], []
-        start = self.seconds[-1] - span_seconds
-        first = next(k for k, s in enumerate(self.seconds) if s >= start)
-        return self.seconds[first:], self.values[first:]
+        start = seconds[-1] - span_seconds
+        first = next(k for k, s in enumerate(seconds) if s >= start)
+        return seconds[first:], values[first:]
 
     # ---- inside ----------------------------------------------------------------------------
 
@@ -156,8 +157,10 @@ class LiveMeter:
 
     def _jumped(self, value: float) -> bool:
         last = self._last_held
-        if last is None or not math.isfinite(value) or not math.isfinite(last):
+        if last is None or not math.isfinite(value):
             return False
+        if not math.isfinite(last):
+            return True
         return self._off(value) is False and abs(value - last) > JUMP_SHARE * max(abs(last), 0.1)
 
     def _settled(self) -> bool:
@@ -186,6 +189,7 @@ class LiveMeter:
         drop = len(self.values) - MOST_KEPT // 2
         self.seconds, self.values = self.seconds[drop:], self.values[drop:]
         self._touched = max(0, self._touched - drop)
+        self._asked = max(0, self._asked - drop)
 
 
 def _close(values: list[float]) -> bool:

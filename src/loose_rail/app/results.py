@@ -39,11 +39,16 @@ class Pair:
 def judged(session: JobSession, reading: Reading) -> tuple[Probe, Judgement]:
     """A reading with its probe and its judgement against a sound board. Needs the predictions."""
     assert session.engine is not None
+    known: tuple[Probe, Judgement] | None = session.judgements.get(reading.sequence)
+    if known is not None:
+        return known
     table = session.engine.table
     column = table.index(reading.candidate)
     probe = table.candidates[column].probe
     sound = sound_reading(session.board, probe, float(table.low[0, column]))
-    return probe, judge(probe, reading.observation, sound)
+    found = probe, judge(probe, reading.observation, sound)
+    session.judgements[reading.sequence] = found
+    return found
 
 
 def pairs_of(session: JobSession) -> tuple[Pair, ...]:

@@ -7,6 +7,7 @@ write that fails is kept, said, and tried again: nothing accepted is lost.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from loose_rail.app.ports import Clock, Hands, Store
 from loose_rail.boards.probes import Probe
@@ -54,6 +55,8 @@ class JobSession:
         self.assessment: Assessment | None = None
         self.changed: Signal[None] = Signal()
         self.save_problem = ""
+        self.judgements: dict[int, Any] = {}
+        """What `results.judged` has worked out, by sequence: a reading never changes."""
         self._store = store
         self._clock = clock
         self._hands = hands
@@ -72,6 +75,7 @@ class JobSession:
     def set_engine(self, engine: Engine) -> None:
         """Predictions are ready: assess from now on."""
         self.engine = engine
+        self.judgements.clear()
         self._assess()
         self.changed.emit(None)
 

@@ -35,6 +35,9 @@ def parser() -> argparse.ArgumentParser:
         "--meter", default="", metavar="ADDRESS", help="VISA address of an SCPI bench meter"
     )
     root.add_argument(
+        "--second-meter", default="", metavar="ADDRESS", help="of a meter clipped on the bulk"
+    )
+    root.add_argument(
         "--scale",
         type=int,
         default=100,

@@ -258,10 +258,8 @@ class Engine:
         table = self.table
         own = np.array([row.suspect == suspect for row in table.rows])
         prior = np.exp(log_prior(table))
-        found: list[Weight] = []
-        for item, log in zip(evidence, log_likelihoods(table, evidence), strict=True):
-            likely = np.exp(log)
-            inside = float((likely * prior)[own].sum() / prior[own].sum())
-            outside = float((likely * prior)[~own].sum() / prior[~own].sum())
-            found.append(Weight(item.number, float(np.log(inside / outside))))
-        return found
+        likely = np.exp(log_likelihoods(table, evidence))
+        inside = likely @ np.where(own, prior, 0.0) / prior[own].sum()
+        outside = likely @ np.where(own, 0.0, prior) / prior[~own].sum()
+        odds = np.log(inside / outside).tolist()
+        return [Weight(item.number, odd) for item, odd in zip(evidence, odds, strict=True)]

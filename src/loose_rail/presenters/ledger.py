@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from loose_rail.app.results import judged
 from loose_rail.app.session import JobSession
@@ -16,13 +16,16 @@ from loose_rail.presenters.states import LedgerRow
 def ledger_rows(session: JobSession) -> tuple[LedgerRow, ...]:
     """The whole ledger, oldest first; readings taken back stay, struck through."""
     rows: list[LedgerRow] = []
+    partners: dict[tuple[str, bool], Judgement] = {}
     for reading in session.state.readings:
         probe, judgement = judged(session, reading)
         reason = judgement.reason
         if reading.voided:
             reason = "taken back"
         else:
-            reason = pair_words(session, reading, judgement) or reason
+            reason = pair_words(reading, judgement, partners) or reason
+            if reading.state.plugged and not reading.after_repair:
+                partners[(reading.probe, reading.state.main_cable)] = judgement
         state = f"{reading.state.words}, after" if reading.after_repair else reading.state.words
         rows.append(
             LedgerRow(
@@ -46,24 +49,21 @@ def short_title(probe: Probe) -> str:
     return f"{probe.part} {probe.title.partition(': ')[2] or probe.mode.words}"
 
 
-def pair_words(session: JobSession, reading: Reading, judgement: Judgement) -> str:
-    """What the pair with the main cable on and off says, where this reading completes it."""
+def pair_words(
+    reading: Reading, judgement: Judgement, partners: Mapping[tuple[str, bool], Judgement]
+) -> str:
+    """What the pair with the main cable on and off says, where this reading completes it.
+
+    `partners` holds the last judgement of each probe before, with the cable on or off.
+    """
     if not reading.state.plugged or reading.after_repair:
         return ""
-    partners = [
-        other
-        for other in session.state.evidence
-        if other.probe == reading.probe
-        and other.number < reading.number
-        and other.state.plugged
-        and other.state.main_cable != reading.state.main_cable
-    ]
-    if not partners:
+    partner = partners.get((reading.probe, not reading.state.main_cable))
+    if partner is None:
         if judgement.verdict is Verdict.DISAGREES and not reading.state.main_cable:
             return f"{judgement.reason}, cable off too"
         return ""
-    bare = judgement if not reading.state.main_cable else judged(session, partners[-1])[1]
-    loaded = judgement if reading.state.main_cable else judged(session, partners[-1])[1]
+    bare, loaded = (partner, judgement) if reading.state.main_cable else (judgement, partner)
     if bare.verdict is Verdict.DISAGREES and loaded.verdict is Verdict.DISAGREES:
         return "cable makes no difference"
     if bare.verdict is Verdict.AGREES and loaded.verdict is Verdict.DISAGREES:

@@ -185,7 +185,7 @@ class LiveDesk:
         if not self.on:
             return LiveState(False)
         wanted, value = self._wanted, self.meter.value
-        unit = wanted.mode.unit if wanted else "V"
+        unit = self.meter.mode.unit
         seconds, values = self.meter.recent(SHOWN_SECONDS)
         found = self.meter.finding() if self.meter.phase in (Phase.SETTLING, Phase.HELD) else None
         return LiveState(

@@ -51,13 +51,14 @@ class TraceDesk:
         """The page for a stretch of time."""
         trace = self.trace
         channels = tuple((c.name, c.unit, c.seconds, c.values) for c in trace.channels if len(c))
-        channels = tuple(sorted(channels, key=lambda c: -float(c[2][-1])))
+        channels = tuple(sorted(channels, key=lambda c: ("meter B" in c[0], -float(c[2][-1]))))
+        alike = tuple(c for c in channels if c[1] == channels[0][1])
         band = None if self._read is not None else self._live.state().band
         return TraceState(
-            channels,
+            alike,
             tuple((m.seconds, m.words) for m in trace.markers),
             band,
-            self._sentence(channels, view),
+            self._sentence(alike, view),
             tuple(self._facts(channels)),
         )
 
@@ -88,7 +89,12 @@ class TraceDesk:
                 mark = "shown" if number - 1 in self._columns else mark
                 said.append(f"{number}  {head}{f'  · {mark}' if mark else ''}")
             return said[:MOST_FACTS]
-        return [f"{name} [{unit}]: {len(values)} readings" for name, unit, _, values in channels]
+        said = []
+        for name, unit, _, values in channels:
+            alike = unit == channels[0][1]
+            how = "other unit, in the CSV" if not alike else "dashed" if said else "solid"
+            said.append(f"{name}, {len(values)} readings: {how}")
+        return said
 
     def words(self, text: str) -> Notice:
         """Enter: columns of a log by number, or the name of this moment."""

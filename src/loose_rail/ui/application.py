@@ -35,7 +35,7 @@ def make_application() -> QApplication:
     return app
 
 
-def run(demo: bool, data: Path | None, meter: str) -> int:
+def run(demo: bool, data: Path | None, meter: str, second_meter: str = "") -> int:
     """Open the window and work until it is closed; returns the exit code."""
     sys.excepthook = _report_bug
     _require_display()
@@ -47,7 +47,7 @@ def run(demo: bool, data: Path | None, meter: str) -> int:
 
     def open_shop() -> None:
         dispatcher.run(
-            lambda task: _open(task, demo, data, meter),
+            lambda task: _open(task, demo, data, meter, second_meter),
             lambda found: window.set_workplace(*found),
             lambda error: _refuse(app, error, failure),
         )
@@ -67,12 +67,15 @@ def _require_display() -> None:
         )
 
 
-def _open(task: Task, demo: bool, data: Path | None, meter: str) -> tuple[Any, Any]:
+def _open(
+    task: Task, demo: bool, data: Path | None, meter: str, second_meter: str
+) -> tuple[Any, Any]:
     """Import the heavy rooms and open the shop; runs on a worker thread."""
     import loose_rail.ui.job_view  # noqa: F401 - loaded here so that opening a job is quick
     from loose_rail.bootstrap import Options, Workplace, engine_for
 
-    return Workplace(Options(demo, data, meter)), engine_for
+    options = Options(demo, data, meter, second_meter=second_meter)
+    return Workplace(options), engine_for
 
 
 def _refuse(app: QApplication, error: Exception, failure: list[int]) -> None:

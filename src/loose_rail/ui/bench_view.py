@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from loose_rail.presenters.live import LiveState
 from loose_rail.presenters.states import BenchState
 from loose_rail.ui.card import NextProbeCard
 from loose_rail.ui.live_panel import LivePanel
@@ -30,8 +31,8 @@ class BenchView(QWidget):
         self.live = LivePanel()
         lower = QHBoxLayout()
         lower.setSpacing(0)
-        lower.addWidget(self.ledger, 5)
-        lower.addWidget(self.live, 4)
+        lower.addWidget(self.ledger, 1)
+        lower.addWidget(self.live)
         left.addWidget(self.rail_map, 13)
         left.addLayout(lower, 7)
         row.addLayout(left, 1)
@@ -55,6 +56,11 @@ class BenchView(QWidget):
         self.card.show_state(state.card, bool(state.meter))
         self.suspects.show_state(state.suspects_title, state.suspects)
         self._others = state.others
+
+    def show_live(self, state: LiveState) -> None:
+        """The live meter beside the ledger, which then leaves out what the card says anyway."""
+        self.live.show_state(state)
+        self.ledger.make_room(state.on)
 
     def offer_others(self) -> None:
         """Open the list of other probes."""

@@ -225,6 +225,7 @@ class NextProbeCard(QFrame):
 
     def show_echo(self, echo: EntryEcho) -> None:
         """What was understood so far."""
+        self._unit.setVisible(bool(self.entry.text()) or not self.entry.placeholderText())
         self._echo.setText(echo.text)
         set_role(self._echo, "bad" if echo.error else "good")
 
@@ -241,6 +242,7 @@ class NextProbeCard(QFrame):
     def show_live(self, reading: str, words: str) -> None:
         """What the live meter shows stands in the empty entry line."""
         self.entry.setPlaceholderText(reading)
+        self._unit.setVisible(not reading or bool(self.entry.text()))
         if not self.entry.text():
             self._echo.setText(words)
             set_role(self._echo, "quiet")

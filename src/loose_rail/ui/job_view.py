@@ -194,6 +194,13 @@ class JobView(QWidget):
                 shortcut = QShortcut(QKeySequence(key.sequence), self)
                 shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
                 shortcut.activated.connect(actions[key.action])
+                if key.action == "foot":
+                    self._foot_shortcut = shortcut
+
+    def use_settings(self, foot_key: str, tones: bool, speech: bool) -> None:
+        """What the person chose on the meters page."""
+        self._foot_shortcut.setKey(QKeySequence(foot_key))
+        self.live.sounds.tones, self.live.sounds.speech = tones, speech
 
     # ---- drawing ---------------------------------------------------------------------------
 

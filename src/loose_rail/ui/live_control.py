@@ -102,7 +102,7 @@ class LiveControl(QObject):
     def show(self) -> None:
         """Draw what the meters show."""
         state = self.presenter.live.state()
-        self._view.bench.live.show_state(state)
+        self._view.bench.show_live(state)
         card = self._view.card
         if card is not None:
             words = state.trouble or " · ".join(

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.presenters.live import LiveState
 from loose_rail.ui.strip_chart import StripChart
 from loose_rail.ui.widgets import label, set_role
+
+WIDTH = 312
 
 
 class LivePanel(QWidget):
@@ -25,6 +27,8 @@ class LivePanel(QWidget):
         self._words = label(role="quiet", wrap=True)
         self.chart = StripChart()
         self.chart.setMinimumHeight(60)
+        self.chart.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Ignored)
+        self.setFixedWidth(WIDTH)
         self.chart.getPlotItem().hideAxis("bottom")
         for widget in (self._name, self._phase, self._words):
             column.addWidget(widget)

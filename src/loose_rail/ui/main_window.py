@@ -24,8 +24,10 @@ from loose_rail.kernel.errors import LooseRailError
 from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.keys import KEYS
+from loose_rail.ui.meters_view import MetersView
 from loose_rail.ui.new_job_view import NewJobView
 from loose_rail.ui.shelf_view import ShelfView
+from loose_rail.ui.sounds import Sounds
 from loose_rail.ui.widgets import label
 
 if TYPE_CHECKING:
@@ -62,6 +64,10 @@ class MainWindow(QMainWindow):
         self.shelf.take_in_asked.connect(self.take_in)
         self.shelf.find_typed.connect(self.find)
         self.stack.addWidget(self.new_job)
+        self.meters = MetersView(dispatcher)
+        self.meters.left.connect(self._leave_meters)
+        self.meters.foot_changed.connect(self._use_settings)
+        self.stack.addWidget(self.meters)
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
         self._shortcuts()
@@ -78,6 +84,9 @@ class MainWindow(QMainWindow):
         self._job_button.clicked.connect(self.show_job)
         column.addWidget(self._shelf_button)
         column.addWidget(self._job_button)
+        self._meters_button = _area("Meters", "F6", "cable")
+        self._meters_button.clicked.connect(self.show_meters)
+        column.addWidget(self._meters_button)
         column.addStretch(1)
         help_button = _area("Keys", "F1", "book-open")
         help_button.clicked.connect(self.show_help)
@@ -90,6 +99,7 @@ class MainWindow(QMainWindow):
             "shelf": self.show_shelf,
             "take_in": self.take_in,
             "window": self.open_window,
+            "meters": self.show_meters,
             "full_screen": self.toggle_full_screen,
             "theme": self.toggle_theme,
             "quit": self.close,
@@ -105,6 +115,8 @@ class MainWindow(QMainWindow):
         """The shop is open."""
         self.workplace, self._engine_for = workplace, engine_for
         self.show_shelf()
+        if workplace.problem:
+            self.shelf.show_problem(workplace.problem)
 
     def show_shelf(self) -> None:
         """The shelf, as it is now."""
@@ -144,6 +156,23 @@ class MainWindow(QMainWindow):
             other.set_workplace(self.workplace, self._engine_for)
         return other
 
+    def show_meters(self) -> None:
+        """F6: find and connect meters."""
+        if self.workplace is None:
+            return
+        self.meters.begin(self.workplace.meter_desk(), Sounds().can_speak)
+        self.stack.setCurrentWidget(self.meters)
+        self._mark_area(self._meters_button)
+
+    def _leave_meters(self) -> None:
+        self._use_settings()
+        self.show_job() if self.job is not None else self.show_shelf()
+
+    def _use_settings(self) -> None:
+        settings = self.workplace.settings
+        if self.job is not None:
+            self.job.use_settings(settings.foot_key, settings.tones, settings.speech)
+
     def show_job(self) -> None:
         """The open job."""
         if self.job is not None:
@@ -177,6 +206,7 @@ class MainWindow(QMainWindow):
         job = JobView(presenter, self._dispatcher)
         self.job = job
         self.stack.addWidget(job)
+        self._use_settings()
         job.refresh()
         self.show_job()
         engine_for = self._engine_for
@@ -200,7 +230,7 @@ class MainWindow(QMainWindow):
     # ---- window ----------------------------------------------------------------------------
 
     def _mark_area(self, chosen: QToolButton) -> None:
-        for item in (self._shelf_button, self._job_button):
+        for item in (self._shelf_button, self._job_button, self._meters_button):
             item.setChecked(item is chosen)
             role = "ink" if item is chosen else "on_strip"
             item.setIcon(theme.icon(item.property("iconName"), role))

@@ -41,6 +41,7 @@ class StripChart(pg.PlotWidget):
         self.hideButtons()
         self.getPlotItem().setClipToView(True)
         self.getPlotItem().setDownsampling(auto=True, mode="peak")
+        self.getViewBox().setAutoVisible(y=True)
         self.getViewBox().sigRangeChangedManually.connect(self._moved)
         self.restyle()
 

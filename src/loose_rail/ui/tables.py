@@ -20,6 +20,8 @@ from loose_rail.ui.widgets import draw_mark
 
 HEADERS = ("#", "Probe", "Board state", "Reading", "Sound", "Verdict")
 VERDICT_COLUMN = 5
+ROOM_COLUMNS = (2, 4)
+READING_COLUMN = 3
 
 
 class LedgerModel(QAbstractTableModel):
@@ -120,6 +122,13 @@ class Ledger(QTableView):
         header.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         header.setSectionResizeMode(VERDICT_COLUMN, QHeaderView.ResizeMode.Fixed)
         self.setColumnWidth(VERDICT_COLUMN, 192)
+
+    def make_room(self, narrow: bool) -> None:
+        """Without the columns for state and sound value, or with them again."""
+        for column in ROOM_COLUMNS:
+            self.setColumnHidden(column, narrow)
+        self.setColumnWidth(READING_COLUMN, 128 if narrow else 172)
+        self.setColumnWidth(VERDICT_COLUMN, 160 if narrow else 192)
 
     def show_rows(self, rows: tuple[LedgerRow, ...]) -> None:
         """Show the ledger, scrolled to its end where it has grown."""

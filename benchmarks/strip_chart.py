@@ -1,0 +1,95 @@
+"""Ten minutes at 1 kHz, scrolled and zoomed, and a ledger of 2,000 readings, against limits.
+
+Each frame is a whole repaint into an image, without a monitor. Limits: 30 frames a second for the
+chart, a twentieth of a second for a reading that comes into the long ledger.
+Run: .venv/bin/python benchmarks/strip_chart.py
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+
+SAMPLES, RATE_HERTZ = 600_000, 1000.0
+LEAST_FRAMES_PER_SECOND = 30.0
+LEDGER_ROWS = 2000
+MOST_LEDGER_SECONDS = 0.05
+FRAMES = 60
+
+
+def chart_rates() -> dict[str, float]:
+    """Frames a second while scrolling at several zooms, and while zooming in and out."""
+    from loose_rail.ui.application import make_application
+    from loose_rail.ui.strip_chart import StripChart
+
+    app = make_application()
+    chart = StripChart()
+    chart.resize(790, 490)
+    chart.show()
+    seconds = np.arange(SAMPLES) / RATE_HERTZ
+    rng = np.random.default_rng(1)
+    values = 5.0 * (((seconds * 1.1) % 1) < 0.6) + 0.01 * rng.standard_normal(SAMPLES)
+    chart.show_trace([("A", "V", seconds, values)])
+    chart.show_band((4.75, 5.25))
+    found = {}
+    for span in (2.0, 60.0, 600.0):
+        start = time.perf_counter()
+        for frame in range(FRAMES):
+            left = (600.0 - span) * frame / FRAMES
+            chart.setXRange(left, left + span, padding=0.0)
+            app.processEvents()
+            chart.grab()
+        found[f"scrolling {span:.0f} s"] = FRAMES / (time.perf_counter() - start)
+    start = time.perf_counter()
+    for frame in range(FRAMES):
+        chart.zoom(1.2 if frame < FRAMES // 2 else 1 / 1.2)
+        app.processEvents()
+        chart.grab()
+    found["zooming"] = FRAMES / (time.perf_counter() - start)
+    return found
+
+
+def ledger_seconds() -> float:
+    """Seconds until one more reading stands in a ledger that has 2,000."""
+    from loose_rail.presenters.states import LedgerRow
+    from loose_rail.ui.application import make_application
+    from loose_rail.ui.tables import Ledger
+
+    app = make_application()
+    ledger = Ledger()
+    ledger.resize(790, 220)
+    ledger.show()
+    rows = tuple(
+        LedgerRow(
+            str(k), "5 V standby, CN2-2", "drained", "4.98 V", "4.74–5.24 V", "agrees", "", False
+        )
+        for k in range(1, LEDGER_ROWS + 2)
+    )
+    ledger.show_rows(rows[:-1])
+    app.processEvents()
+    start = time.perf_counter()
+    ledger.show_rows(rows)
+    app.processEvents()
+    ledger.grab()
+    return time.perf_counter() - start
+
+
+def main() -> int:
+    """Print every figure with its limit; exit code 1 where one is missed."""
+    missed = False
+    for words, rate in chart_rates().items():
+        missed |= rate < LEAST_FRAMES_PER_SECOND
+        print(f"{words:18s} {rate:6.0f} frames/s (limit {LEAST_FRAMES_PER_SECOND:.0f})")
+    taken = ledger_seconds()
+    missed |= taken > MOST_LEDGER_SECONDS
+    print(f"ledger of {LEDGER_ROWS}    {1000 * taken:6.1f} ms a reading (limit 50)")
+    return int(missed)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
