@@ -132,7 +132,7 @@ class Workplace:
     def open_job(self, job: int) -> JobPresenter:
         """Open a job; its predictions are set later with `engine_for`."""
         state = fold(self.store.load(job))
-        board = self.book.board(state.board_id)
+        board = woken(self.book.board(state.board_id), state)
         on_bench = self.options.demo and board.id == self._board_on_bench
         hands: Hands | None = self._hands if on_bench else None
         closed = self.closed_jobs(leave_out=job)
@@ -252,6 +252,14 @@ def lessons(
         lesson = ClosedJob(state.board_id, topology, verdict.suspect, role)
         found.append((one.job, state.ticket, lesson))
     return found
+
+
+def woken(board: Board, state: JobState) -> Board:
+    """The board with the wake sense that was measured in this job, where its profile has none."""
+    if state.wake is None or board.wake.sense != "unknown":
+        return board
+    wake = msgspec.structs.replace(board.wake, sense=state.wake.sense)
+    return msgspec.structs.replace(board, wake=wake)
 
 
 def warnings_for(store: SqliteStore, job: int, state: JobState) -> list[str]:

@@ -12,11 +12,19 @@ from typing import Any
 from loose_rail.app.ports import Clock, Hands, Store
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.clues import Clue, finding_clue, history_clue, symptom_clue
+from loose_rail.diagnosis.clues import (
+    Clue,
+    cleared_clue,
+    disconnected_clue,
+    finding_clue,
+    history_clue,
+    lamp_clue,
+    symptom_clue,
+)
 from loose_rail.diagnosis.engine import Assessment, Engine, NextStep
 from loose_rail.diagnosis.learning import ClosedJob, learned_clue
 from loose_rail.diagnosis.posterior import Evidence
-from loose_rail.diagnosis.predictions import Candidate
+from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.jobs import events as ev
@@ -92,6 +100,7 @@ class JobSession:
         table = self.engine.table
         found = [history_clue(table, one.fact) for one in self.state.history]
         found += [finding_clue(table, one.part, one.seen) for one in self.state.findings]
+        found += [noted_clue(table, one) for one in self.state.clues]
         learned = learned_clue(table, self.closed_jobs)
         return (*found, learned) if learned is not None else tuple(found)
 
@@ -197,6 +206,10 @@ class JobSession:
         if stage != self.state.stage:
             self._do(ev.StageEntered(stage))
 
+    def overrule(self, part: str, title: str, suspect: str, chance: float, reason: str) -> None:
+        """The person decides for another part than the evidence leads to; the reason is kept."""
+        self._do(ev.VerdictAccepted(part, title, chance, "overruled", [], suspect, reason))
+
     def accept_verdict(self, unproved: Sequence[str]) -> None:
         """Accept the leading finding as the verdict."""
         if self.assessment is None or self.assessment.finding is None:
@@ -291,6 +304,15 @@ class JobSession:
 def evidence_of(readings: Sequence[Reading]) -> list[Evidence]:
     """Readings of the ledger as evidence for the engine."""
     return [Evidence(r.number, r.candidate, r.observation) for r in readings]
+
+
+def noted_clue(table: PredictionTable, one: ev.ClueNoted) -> Clue:
+    """What was seen beside the meter, as a clue."""
+    if one.clue == "lamp":
+        return lamp_clue(table, one.subject, one.answer)
+    if one.clue == "removed":
+        return cleared_clue(table, one.subject, one.answer == "good")
+    return disconnected_clue(table, one.subject, one.answer == "helped")
 
 
 def _raise_first(refusals: Sequence[Refusal]) -> None:

@@ -33,6 +33,8 @@ _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.SymptomNoted: lambda e: f"symptom {_plain(e.symptom)}",
     ev.HistoryNoted: lambda e: f"history {_plain(e.fact)}",
     ev.FindingNoted: lambda e: f"{e.part} {_plain(e.seen)}",
+    ev.ClueNoted: lambda e: f"{e.clue} {e.subject} {_plain(e.answer)}",
+    ev.WakeFound: lambda e: f"start pin wakes {e.sense}",
     ev.LampSeen: lambda e: f"lamp {e.pattern.replace('_', ', then ')}",
     ev.HandedBack: lambda e: "hand back",
     ev.LessonForgotten: lambda e: "forgetting what this job taught",

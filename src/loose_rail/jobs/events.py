@@ -63,6 +63,24 @@ class FindingNoted(Event, tag="finding_noted", frozen=True):
     seen: str
 
 
+class ClueNoted(Event, tag="clue_noted", frozen=True):
+    """Something seen beside the meter. `clue` is lamp (`subject` a board state, `answer` a
+    pattern), removed (a part; good or bad), unplugged (a load; helped or no_change)."""
+
+    clue: str
+    subject: str
+    answer: str
+
+
+class WakeFound(Event, tag="wake_found", frozen=True):
+    """How this board is woken was measured: `sense` is high or low; volts of the start pin asleep
+    and asked for."""
+
+    sense: str
+    asleep_volts: float
+    awake_volts: float
+
+
 class StripStep(Event, tag="strip_step", frozen=True):
     """Something came off: how many of what, where; `group` is what kind of thing it is."""
 
@@ -168,7 +186,8 @@ class ProbeChosen(Event, tag="probe_chosen", frozen=True):
 
 
 class VerdictAccepted(Event, tag="verdict_accepted", frozen=True):
-    """The person accepts a verdict. `unproved` says what it does not cover."""
+    """The person accepts a verdict. `unproved` says what it does not cover; `reason` why the person
+    decided otherwise than the evidence leads, empty where it is followed."""
 
     part: str
     title: str
@@ -176,6 +195,7 @@ class VerdictAccepted(Event, tag="verdict_accepted", frozen=True):
     standing: str
     unproved: list[str]
     suspect: str = ""
+    reason: str = ""
 
 
 class ReplacementChosen(Event, tag="replacement_chosen", frozen=True):
@@ -243,6 +263,8 @@ AnyEvent = (
     | SymptomNoted
     | HistoryNoted
     | FindingNoted
+    | ClueNoted
+    | WakeFound
     | StripStep
     | PutBack
     | LeftOver

@@ -51,6 +51,8 @@ class JobState:
     symptoms: tuple[ev.SymptomNoted, ...] = ()
     history: tuple[ev.HistoryNoted, ...] = ()
     findings: tuple[ev.FindingNoted, ...] = ()
+    clues: tuple[ev.ClueNoted, ...] = ()
+    wake: ev.WakeFound | None = None
     details: tuple[ev.DetailNoted, ...] = ()
     photos: tuple[ev.PhotoAdded, ...] = ()
     photo_points: tuple[ev.PhotoPointed, ...] = ()
@@ -157,6 +159,13 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
     if isinstance(event, ev.FindingNoted):
         others = tuple(one for one in state.findings if one.part != event.part)
         return replace(state, findings=(*others, event))
+    if isinstance(event, ev.ClueNoted):
+        kept = tuple(
+            one for one in state.clues if (one.clue, one.subject) != (event.clue, event.subject)
+        )
+        return replace(state, clues=(*kept, event))
+    if isinstance(event, ev.WakeFound):
+        return replace(state, wake=event)
     if isinstance(event, ev.DetailNoted | ev.PhotoAdded | ev.PhotoPointed):
         return _apply_papers(state, event)
     if isinstance(event, ev.NoteWritten):

@@ -75,7 +75,7 @@ def _rewire(board: Board, now: BoardState, target: BoardState) -> list[Instructi
     if target.without and target.without != now.without:
         where = _cable_of(board, target.without)
         steps.append(Instruction(f"{where} off, the main cable stays on", 0.5))
-    jumper = _jumper_words(board)
+    jumper = jumper_words(board)
     if target.power is Power.FORCED:
         steps.append(
             Instruction(f"Fit the jumper {jumper}", 0.8, "With the plug out, pins counted twice.")
@@ -90,7 +90,8 @@ def _cable_of(board: Board, load: str) -> str:
     return f"Cable {refs} to the {board.component(load).duty}"
 
 
-def _jumper_words(board: Board) -> str:
+def jumper_words(board: Board) -> str:
+    """From which pin to which, through what."""
     wake = board.wake
     source = wake.source_pin if wake.sense == "high" else "ground"
     ohms = nominal(wake.series_ohms, "Ω")

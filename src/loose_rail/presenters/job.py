@@ -14,6 +14,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.app.stream import OnSample, OnWords, StreamLoop
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.likelihood import column_of
+from loose_rail.diagnosis.posterior import Suspect
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.events import STAGES
@@ -41,6 +42,12 @@ from loose_rail.presenters.card import (
     sound_of,
     task_of_step,
 )
+from loose_rail.presenters.guides.ends import EndsGuide
+from loose_rail.presenters.guides.guide import Guide
+from loose_rail.presenters.guides.loads import LoadGuide
+from loose_rail.presenters.guides.seen import SeenGuide
+from loose_rail.presenters.guides.tests import TestGuide
+from loose_rail.presenters.guides.wake import WakeGuide
 from loose_rail.presenters.hand_back import hand_back_state
 from loose_rail.presenters.live import LiveDesk, Wanted
 from loose_rail.presenters.parts import parts_state
@@ -339,6 +346,25 @@ class JobPresenter:
                 self.session.prepare_probe(self.task.candidate.probe)
         except LooseRailError as error:
             self.live.troubled(error.one_line())
+
+    def guide(self, letter: str) -> Guide:
+        """The guide behind a letter: tests, loads, heard and seen, cable ends, waking."""
+        if letter == "tests":
+            task = self.task
+            probed = task.candidate.probe.part if task else ""
+            leading = next((s.part for s in self._leading() if s.part), "")
+            part = probed or leading or self.session.board.components[0].ref
+            return TestGuide(self.session, part)
+        makers: dict[str, Callable[[JobSession], Guide]] = {
+            "loads": LoadGuide,
+            "seen": SeenGuide,
+            "ends": EndsGuide,
+            "wake": WakeGuide,
+        }
+        return makers[letter](self.session)
+
+    def _leading(self) -> Sequence[Suspect]:
+        return self.session.assessment.suspects if self.session.assessment else ()
 
     def foot(self) -> Notice | None:
         """The foot switch does what is next: confirm the state, hold, or go on; None where the

@@ -15,7 +15,7 @@ from loose_rail.presenters.rail_map import MapBuilder
 from loose_rail.presenters.states import Notice, SuspectRow
 
 NOTHING_SEEN = "nothing_seen"
-POWERED_ONLY = ("hot", "stays_cold")
+POWERED_ONLY = ("hot", "stays_cold", "drops_volts", "no_drop")
 BEHIND_CONNECTORS = ("load",)
 HINTS = {
     "electrolytic": "Top and pins, from the side: domed, crusted, tilted. Flat clears little.",

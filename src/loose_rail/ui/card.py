@@ -23,6 +23,11 @@ HELD = {"state": "entry held until B", "lamp": "keys 1 to 5"}
 LETTERS = {
     Qt.Key.Key_B: "confirm",
     Qt.Key.Key_M: "live",
+    Qt.Key.Key_T: "tests",
+    Qt.Key.Key_L: "loads",
+    Qt.Key.Key_H: "seen",
+    Qt.Key.Key_E: "ends",
+    Qt.Key.Key_W: "wake",
     Qt.Key.Key_N: "skip",
     Qt.Key.Key_O: "other",
     Qt.Key.Key_U: "unplugged",

@@ -26,6 +26,7 @@ from loose_rail.ui.bench_view import BenchView
 from loose_rail.ui.card import NextProbeCard
 from loose_rail.ui.dispatch import Dispatcher, Task
 from loose_rail.ui.frame import Banner, StageTrack, StateStrip, TitleStrip
+from loose_rail.ui.guide_view import GuideView
 from loose_rail.ui.hand_back_view import HandBackView
 from loose_rail.ui.intake_view import IntakeView
 from loose_rail.ui.keys import KEYS
@@ -41,6 +42,7 @@ from loose_rail.ui.verdict_view import VerdictView
 from loose_rail.ui.widgets import Pages, label, scrolled, set_role
 
 RETRY_MILLISECONDS = 3000
+GUIDES = ("tests", "loads", "seen", "ends", "wake")
 STAGES = (
     "take_in",
     "strip_down",
@@ -122,6 +124,11 @@ class JobView(QWidget):
         self.photos.left.connect(self.leave_photos)
         self.photos.said.connect(self.tell)
         self.pages.addWidget(self.photos)
+        self.guide = GuideView()
+        self.guide.left.connect(self.leave_photos)
+        self.guide.said.connect(self.tell)
+        self.guide.chosen.connect(self._draw_guide)
+        self.pages.addWidget(self.guide)
         self.trace = TraceView(self.presenter.trace)
         self.trace.left.connect(self.leave_photos)
         self.trace.said.connect(self.tell)
@@ -221,8 +228,9 @@ class JobView(QWidget):
 
     def _show_page(self) -> None:
         stage = self.presenter.stage
-        if stage == self._photos_over and self.pages.currentWidget() in (self.photos, self.trace):
-            if self.pages.currentWidget() is self.photos:
+        front = self.pages.currentWidget()
+        if stage == self._photos_over and front in (self.photos, self.trace, self.guide):
+            if front is self.photos:
                 self.photos.show_album()
             return
         before = self.pages.currentWidget()
@@ -303,6 +311,8 @@ class JobView(QWidget):
         """A key or button of the card."""
         if command == "enter":
             self._enter()
+        elif command in GUIDES:
+            self.show_guide(command)
         elif command == "live":
             self.live.turn()
         elif command == "meter":
@@ -433,6 +443,17 @@ class JobView(QWidget):
         self.say(f"The prediction failed: {error}", "problem")
 
     # ---- photographs and readings in time ---------------------------------------------------
+
+    def show_guide(self, letter: str) -> None:
+        """A guide in front of the stage; Escape goes back."""
+        self._photos_over = self.presenter.stage
+        self.guide.guide = self.presenter.guide(letter)
+        self._draw_guide()
+        self.pages.setCurrentWidget(self.guide)
+        self.guide.focus_work()
+
+    def _draw_guide(self) -> None:
+        self.guide.show_guide(self.guide.guide, self.presenter.suspects())
 
     def show_trace(self) -> None:
         """The recording in front of the stage; Escape goes back."""

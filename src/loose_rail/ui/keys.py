@@ -39,6 +39,11 @@ KEYS = (
     Key("B", "confirm", "The board is as the card says", "bench"),
     Key("N", "skip", "Can't reach this point", "bench"),
     Key("O", "other", "Other probes", "bench"),
+    Key("T", "tests", "How this part is tested, and what good and bad read here", "bench"),
+    Key("L", "loads", "Load by load", "bench"),
+    Key("H", "seen", "Seen and heard", "bench"),
+    Key("E", "ends", "Both ends of a cable", "bench"),
+    Key("W", "wake", "Waking the board", "bench"),
     Key("U", "unplugged", "The plug is pulled", "bench"),
     Key("Z", "undo", "Take back", "bench"),
 )
