@@ -148,6 +148,10 @@ class JobSession:
         """The probe on offer."""
         return self.assessment.next_step if self.assessment else None
 
+    def now(self) -> str:
+        """The time by the session's clock, as ISO 8601 text."""
+        return self._clock.now()
+
     def pending(self, target: BoardState, probe: Probe | None) -> tuple[Instruction, ...]:
         """What must be done before `probe` can be read in `target`."""
         now = self.state.board_state if self.state.state_known else UNPLUGGED

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 
 from loose_rail.app.session import JobSession
 from loose_rail.boards.health import Health
@@ -17,6 +18,7 @@ from loose_rail.diagnosis.engine import NextStep, Purpose
 from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.diagnosis.verdict import Standing
+from loose_rail.jobs.events import StateConfirmed
 from loose_rail.judgement.judge import Sound, expected_text, sound_reading
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import engineering, minutes_text, percent
@@ -187,6 +189,29 @@ def drain_wait(session: JobSession) -> tuple[float, str]:
         f"bleeder needs about {math.ceil(seconds / 60):.0f} min, and a bleeder can be open."
     )
     return seconds, words
+
+
+def drain_left_words(session: JobSession) -> str:
+    """The drain timer: what is left since the plug was pulled, or that it is time to measure.
+
+    The timer only says when measuring is worth while; the measured volts decide.
+    """
+    state = session.state
+    if state.board_state.plugged or not state.state_known or state.bulk_volts is not None:
+        return ""
+    pulled = next(
+        (r.at for r in reversed(session.records) if isinstance(r.event, StateConfirmed)), ""
+    )
+    if not pulled:
+        return ""
+    passed = (
+        datetime.fromisoformat(session.now()) - datetime.fromisoformat(pulled)
+    ).total_seconds()
+    left = drain_wait(session)[0] - passed
+    if left <= 0:
+        return "measure the bulk"
+    minutes, seconds = divmod(math.ceil(left), 60)
+    return f"drains: {minutes}:{seconds:02d} left"
 
 
 def sound_of(session: JobSession, candidate: Candidate) -> Sound:

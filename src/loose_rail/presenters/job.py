@@ -39,9 +39,11 @@ from loose_rail.presenters.card import (
     STATE,
     Task,
     card_for,
+    drain_left_words,
     sound_of,
     task_of_step,
 )
+from loose_rail.presenters.decision import decide
 from loose_rail.presenters.guides.ends import EndsGuide
 from loose_rail.presenters.guides.guide import Guide
 from loose_rail.presenters.guides.loads import LoadGuide
@@ -151,6 +153,10 @@ class JobPresenter:
     def frame(self) -> JobFrame:
         """What stands around every stage."""
         return job_frame(self.session, self.task)
+
+    def drain_words(self) -> str:
+        """How long the board's own bleeder still needs; empty while plugged in or measured."""
+        return drain_left_words(self.session)
 
     def bench(self) -> BenchState:
         """Cold and live checks."""
@@ -447,6 +453,10 @@ class JobPresenter:
         """How the lamp behaved."""
         self.session.record(ev.LampSeen(pattern))
         return Notice(lamp_words(pattern))
+
+    def decide(self, text: str) -> Notice:
+        """A typed line of the verdict page."""
+        return decide(self.session, text)
 
     def set_price(self, text: str) -> Notice:
         """The price on the sheet, empty for none."""

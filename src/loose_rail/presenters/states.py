@@ -208,6 +208,17 @@ class BalanceColumn:
 
 
 @dataclass(frozen=True, slots=True)
+class RouteView:
+    """A way on: cost in the job's currency, chance of a cure, and both in words."""
+
+    title: str
+    cost: float
+    chance: float
+    figures: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class VerdictState:
     """The verdict screen; `can_accept` is false while nothing leads clearly."""
 
@@ -220,6 +231,8 @@ class VerdictState:
     can_accept: bool
     accepted: bool
     reasoning: tuple[tuple[str, str], ...] = ()
+    levels: str = ""
+    routes: tuple[RouteView, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,6 +12,7 @@ from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.diagnosis.verdict import Finding, Standing
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.quantities import percent
+from loose_rail.presenters.decision import level_words, route_views
 from loose_rail.presenters.reasoning import all_reasons, reasoning_blocks
 from loose_rail.presenters.states import BalanceBar, BalanceColumn, VerdictState
 
@@ -54,7 +55,11 @@ def verdict_state(session: JobSession) -> VerdictState:
         columns.append(BalanceColumn(title, percent(suspect.probability), bars))
     ready = finding is not None and finding.standing is not Standing.OPEN
     accepted = session.state.verdict is not None
-    if finding is None or not ready:
+    if session.state.verdict is not None and session.state.verdict.reason:
+        own = session.state.verdict
+        headline = f"Decided: {own.title}"
+        standing = f"Against the evidence ({percent(own.probability)}), because {own.reason}."
+    elif finding is None or not ready:
         headline = "No verdict yet: the evidence does not single out one part"
         standing = "More readings would tell more; the bench offers the next one."
     else:
@@ -77,6 +82,8 @@ def verdict_state(session: JobSession) -> VerdictState:
         ready,
         accepted,
         tuple(reasoning_blocks(session, ShopCosts())),
+        level_words(session),
+        route_views(session),
     )
 
 

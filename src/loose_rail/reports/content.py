@@ -123,6 +123,8 @@ def _verdict_words(session: JobSession) -> str:
     verdict = session.state.verdict
     if verdict is None:
         return "No verdict was accepted."
+    if verdict.reason:
+        return f"{verdict.title}: decided against the evidence, because {verdict.reason}."
     standing = "confirmed at the part" if verdict.standing == "confirmed" else "best match"
     return f"{verdict.title}: {standing}, {percent(verdict.probability)} sure."
 

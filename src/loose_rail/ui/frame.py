@@ -119,6 +119,9 @@ class StateStrip(QFrame):
         self._tokens = QHBoxLayout()
         self._tokens.setSpacing(8)
         row.addLayout(self._tokens)
+        self._drain = label(role="token-todo")
+        self._drain.hide()
+        row.addWidget(self._drain)
         row.addStretch(1)
         row.addWidget(label("bulk capacitor", "quiet"))
         self._bulk = label(role="strong")
@@ -141,6 +144,11 @@ class StateStrip(QFrame):
         self._bulk.setVisible(not self._watched.text())
         self._warning.setText(state.warning)
         self._warning.setVisible(bool(state.warning))
+
+    def show_drain(self, words: str) -> None:
+        """What is left of the drain wait; nothing where none is."""
+        self._drain.setText(words)
+        self._drain.setVisible(bool(words))
 
     def show_watched(self, words: str) -> None:
         """The bulk as meter B reads it now, in place of the last reading; nothing without one."""

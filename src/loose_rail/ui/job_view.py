@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -80,6 +81,7 @@ class JobView(QWidget):
         self.notice = label()
         self.notice.setObjectName("notice")
         self.notice.setAccessibleName("What just happened")
+        self.notice.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         for widget in (self._title, self._banner, self._track, self.state_strip):
             layout.addWidget(widget)
         layout.addWidget(scrolled(self.pages), 1)
@@ -96,6 +98,9 @@ class JobView(QWidget):
         self._retry.setInterval(RETRY_MILLISECONDS)
         self._retry.timeout.connect(lambda: self.presenter.retry_save())
         self.live = LiveControl(self)
+        self._drain = QTimer(self)
+        self._drain.setInterval(1000)
+        self._drain.timeout.connect(self._show_drain)
         self._track.chosen.connect(self.go)
         presenter.changed.subscribe(lambda _: self.refresh())
 
@@ -135,6 +140,7 @@ class JobView(QWidget):
         self.pages.addWidget(self.trace)
         self.setAcceptDrops(True)
         self._connect_first_stages()
+        self.verdict.decided.connect(self._decide)
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
         self.hand_back.price_named.connect(lambda text: self.tell(self.presenter.set_price(text)))
@@ -163,6 +169,12 @@ class JobView(QWidget):
         self.survey.noted.connect(lambda number: self.tell(before.note_finding(number)))
         self.survey.moved.connect(before.move_survey)
         self.survey.rest_clean.connect(lambda: self.tell(before.rest_is_clean()))
+
+    def _decide(self, text: str) -> None:
+        notice = self.presenter.decide(text)
+        if notice.kind == "info":
+            self.verdict.entry.clear()
+        self.tell(notice)
 
     def _noted(self, key: str, text: str) -> None:
         notice = self.presenter.before.note_detail(key, text)
@@ -224,7 +236,15 @@ class JobView(QWidget):
         if bool(frame.save_problem) != self._retry.isActive():
             self._retry.start() if frame.save_problem else self._retry.stop()
         self._show_page()
+        self._show_drain()
         self.live.ask()
+
+    def _show_drain(self) -> None:
+        """The drain timer in the state strip, second by second while it runs."""
+        words = self.presenter.drain_words()
+        self.state_strip.show_drain(words)
+        if bool(words) != self._drain.isActive():
+            self._drain.start() if words else self._drain.stop()
 
     def _show_page(self) -> None:
         stage = self.presenter.stage
@@ -288,6 +308,7 @@ class JobView(QWidget):
     def tell(self, notice: Notice) -> None:
         set_role(self.notice, notice.kind, "kind")
         self.notice.setText(notice.text)
+        self.notice.setToolTip(notice.text)
 
     def say(self, text: str, kind: str = "info") -> None:
         """Say a sentence at the foot of the window."""
@@ -513,6 +534,7 @@ class JobView(QWidget):
     def close_job(self) -> None:
         """The window closes or another job comes."""
         self._retry.stop()
+        self._drain.stop()
         self.live.close()
         if self._measuring is not None:
             self._measuring.cancel()

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
-from loose_rail.presenters.states import BalanceColumn, VerdictState
+from loose_rail.presenters.states import BalanceColumn, RouteView, VerdictState
 from loose_rail.ui import theme
 from loose_rail.ui.page import Page
 from loose_rail.ui.widgets import label
 
 FULL_NATS = 5.0
+HINT = "C27 because … decides otherwise; board 35, kit 12, hour 40, set 150 are prices"
 ROW = 22.0
 MOST_BARS = 7
 
@@ -94,16 +95,96 @@ def _times(log_odds: float) -> str:
     return number if log_odds >= 0 else f"1/{number}"
 
 
+class RouteChart(QWidget):
+    """Ways on as dots of cost against chance, numbered as in the list beside them."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._routes: tuple[RouteView, ...] = ()
+        self.setFixedHeight(138)
+        self.setAccessibleName("Ways on, cost against chance of a cure")
+
+    def show_state(self, routes: tuple[RouteView, ...]) -> None:
+        """Show these routes."""
+        self._routes = routes
+        words = "; ".join(f"{r.title}: {r.figures}, {r.words}" for r in routes)
+        self.setAccessibleDescription(words)
+        self.setVisible(bool(routes))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Axes with units at the left, the list at the right."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        frame = QRectF(44, 8, 250, self.height() - 44)
+        painter.setPen(QPen(theme.color("line"), 1))
+        painter.setBrush(theme.color("card"))
+        painter.drawRect(frame)
+        most = 1.15 * max((route.cost for route in self._routes), default=1.0) or 1.0
+        painter.setFont(theme.font("small"))
+        painter.setPen(theme.color("quiet"))
+        right = Qt.AlignmentFlag.AlignRight
+        painter.drawText(QRectF(0, frame.top() - 6, 40, 14), right, "100 %")
+        painter.drawText(QRectF(0, frame.bottom() - 12, 40, 14), right, "0 %")
+        painter.drawText(QPointF(frame.left(), frame.bottom() + 14), "0")
+        painter.drawText(
+            QRectF(frame.right() - 60, frame.bottom() + 3, 60, 14), right, f"{most:.0f}"
+        )
+        middle = QRectF(frame.left(), frame.bottom() + 3, frame.width(), 14)
+        painter.drawText(middle, Qt.AlignmentFlag.AlignHCenter, "cost")
+        caption = "chance of a cure against cost: up and left is better"
+        painter.drawText(QPointF(0, self.height() - 4), caption)
+        for number, route in enumerate(self._routes, start=1):
+            x = frame.left() + frame.width() * route.cost / most
+            y = frame.bottom() - frame.height() * route.chance
+            best = number == 1
+            self._dot(painter, QPointF(x, y), number, best)
+            self._line(painter, number, route, best)
+
+    def _dot(self, painter: QPainter, point: QPointF, number: int, best: bool) -> None:
+        painter.setPen(QPen(theme.color("ink"), 1.4))
+        painter.setBrush(theme.color("ink" if best else "card"))
+        painter.drawEllipse(point, 9, 9)
+        painter.setFont(theme.font("small", True))
+        painter.setPen(theme.color("card" if best else "ink"))
+        box = QRectF(point.x() - 9, point.y() - 9, 18, 18)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number))
+
+    def _line(self, painter: QPainter, number: int, route: RouteView, best: bool) -> None:
+        top, left = 18 + 28 * (number - 1), 318.0
+        painter.setFont(theme.font("text", best))
+        painter.setPen(theme.color("ink"))
+        head = f"{number}  {route.title} · {route.figures}"
+        room = self.width() - left
+        metrics = QFontMetricsF(theme.font("text", best))
+        side = Qt.TextElideMode.ElideRight
+        painter.drawText(QPointF(left, top), metrics.elidedText(head, side, room))
+        painter.setFont(theme.font("small"))
+        painter.setPen(theme.color("quiet"))
+        small = QFontMetricsF(theme.font("small")).elidedText(route.words, side, room - 18)
+        painter.drawText(QPointF(left + 18, top + 13), small)
+
+
 class VerdictView(Page):
     """The verdict screen."""
+
+    decided = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self._headline = label(role="title", wrap=True)
         self._standing = label(wrap=True)
+        self._levels = label(wrap=True)
         self._balance = Balance()
+        self._routes = RouteChart()
+        self.entry = QLineEdit()
+        self.entry.setObjectName("words")
+        self.entry.setAccessibleName("Another decision with its reason, or prices")
+        self.entry.setPlaceholderText(HINT)
+        self.entry.returnPressed.connect(self._enter)
         self.main.addWidget(self._headline)
         self.main.addWidget(self._standing)
+        self.main.addWidget(self._levels)
         self.main.addWidget(self._balance, 1)
         self.main.addWidget(
             label(
@@ -113,11 +194,24 @@ class VerdictView(Page):
                 wrap=True,
             )
         )
+        self.main.addWidget(self._routes)
+        self.main.addWidget(self.entry)
+
+    def _enter(self) -> None:
+        text = self.entry.text().strip()
+        self.decided.emit(text) if text else self.went_on.emit()
+
+    def focus_work(self) -> None:
+        """The line."""
+        self.entry.setFocus()
 
     def show_state(self, state: VerdictState) -> None:
         """Draw the balance and what the verdict covers."""
         self._headline.setText(state.headline)
         self._standing.setText(state.standing)
+        self._levels.setText(state.levels)
+        self._levels.setVisible(bool(state.levels))
+        self._routes.show_state(state.routes)
         self._balance.show_state(state.columns)
         blocks = [("strong", "What the evidence covers")]
         blocks += [("", words) for words in state.covered] or [("quiet", "No board verdict yet.")]
