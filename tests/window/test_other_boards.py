@@ -26,12 +26,22 @@ JOBS = (
     ("0602", "PB-2408-1", "Wickfield 24L", "Dead since last night.", "Q201:short:0"),
     ("0603", "PB-1905-2", "Sedge 19M", "Dead, a bang was heard.", "F101:open:0"),
 )
+TOPOLOGIES = (
+    ("0611", "PB-1905-2", "Sedge 19M", "It ticks.", "D203:short:0"),
+    ("0612", "PB-2211-1", "Sedge 22D", "Dead.", "U301:dead:0"),
+    ("0613", "PB-2408-1", "Wickfield 24L", "Dead.", "R201:open:0"),
+    ("0614", "PB-3206-1", "Alder 32", "Starts late and goes off.", "C303:dried:1"),
+    ("0615", "PB-3920-4", "Tarn 39H", "Sound, no picture.", "LS701:open:0"),
+    ("0616", "PB-4270-1", "Oakum 42P", "Starts, then goes off.", "YB:drags:0"),
+    ("0617", "PB-5012-3", "Harrow 50E", "Dead after a bang.", "Q301:short:0"),
+    ("0618", "PB-6530-2", "Moor 65", "Does not come on.", "MB:drags:0"),
+)
 
 
-def shop(path: Path) -> None:
-    """Three jobs on three boards."""
+def shop(path: Path, jobs: tuple[tuple[str, ...], ...] = JOBS) -> None:
+    """A job for each line."""
     store = SqliteStore(path)
-    for number, (ticket, board, title, words, _) in enumerate(JOBS, start=1):
+    for number, (ticket, board, title, words, _) in enumerate(jobs, start=1):
         events = (
             ev.JobOpened(ticket, title, board, words, 30.0, "EUR"),
             ev.SymptomNoted("no_light", words),
@@ -95,6 +105,29 @@ class OwnShop(unittest.TestCase):
         if unit == "F":
             return f"{low * 1e9:.4g}n"
         return f"{max(low, 0):.4g}"
+
+    def test_one_job_of_every_topology_ends_at_the_right_verdict(self) -> None:
+        """Keyboard only, readings as a meter would show them: part, lamps, drive or main board."""
+        path = self.path.with_name("topologies.sqlite")
+        shop(path, TOPOLOGIES)
+        self.path = path
+        self.window = self.open()
+        for number, (_, board, _, _, key) in enumerate(TOPOLOGIES, start=1):
+            with self.subTest(board):
+                self.window.open_job(number)
+                job = self.window.job
+                assert job is not None
+                job.focus_work()
+                readings = follow_card(job, partial(self.typed, job, key))
+                press(Qt.Key.Key_Return)
+                self.assertEqual(job.presenter.stage, "verdict")
+                session = job.presenter.session
+                finding = session.assessment.finding
+                self.assertIsNotNone(finding, board)
+                bad = {finding.part, *finding.twins}
+                self.assertIn(key.split(":")[0], bad, f"{board}: {readings} readings")
+                self.assertIn(finding.suspects[0].title.split()[0], job.verdict._headline.text())
+                self.assertTrue(job.verdict._routes._routes)
 
     def test_three_boards_from_shelf_to_hand_back(self) -> None:
         for number, (_, board, _, _, key) in enumerate(JOBS):

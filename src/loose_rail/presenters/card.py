@@ -204,10 +204,8 @@ def drain_left_words(session: JobSession) -> str:
     )
     if not pulled:
         return ""
-    passed = (
-        datetime.fromisoformat(session.now()) - datetime.fromisoformat(pulled)
-    ).total_seconds()
-    left = drain_wait(session)[0] - passed
+    since = datetime.fromisoformat(session.now()) - datetime.fromisoformat(pulled)
+    left = drain_wait(session)[0] - since.total_seconds()
     if left <= 0:
         return "measure the bulk"
     minutes, seconds = divmod(math.ceil(left), 60)
