@@ -6,11 +6,11 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHeaderView, QLineEdit, QTableWidgetItem, QVBoxLayout
+from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout
 
 from loose_rail.ui.page import Page
 from loose_rail.ui.suspects import SuspectList
-from loose_rail.ui.widgets import clear_layout, label, plain_table
+from loose_rail.ui.widgets import WordsLine, clear_layout, label, plain_table
 
 
 class GuideView(Page):
@@ -28,9 +28,7 @@ class GuideView(Page):
         self._caution = label(role="hot", wrap=True)
         self.table = plain_table(("",), "Choices of the guide", 0)
         self.table.setWordWrap(True)
-        self.entry = QLineEdit()
-        self.entry.setObjectName("words")
-        self.entry.setAccessibleName("Number or words for the guide")
+        self.entry = WordsLine("Number or words for the guide")
         self.entry.installEventFilter(self)
         self._hint = label(role="quiet", wrap=True)
         self.main.addWidget(self._title)
@@ -86,8 +84,7 @@ class GuideView(Page):
             return
         chose = text.isdigit()
         notice = self.guide.choose(int(text)) if chose else self.guide.enter(text)
-        if notice.kind == "info":
-            self.entry.clear()
+        self.entry.answered(notice.kind == "info")
         self.said.emit(notice)
         self.chosen.emit()
         if chose and notice.kind == "info" and notice.text.startswith("On the card"):

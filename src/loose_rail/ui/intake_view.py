@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QApplication,
     QGridLayout,
     QHBoxLayout,
-    QLineEdit,
     QListWidget,
     QVBoxLayout,
     QWidget,
@@ -20,7 +19,7 @@ from loose_rail.ui.board_shares import BoardShares
 from loose_rail.ui.page import Page
 from loose_rail.ui.papers_panel import PapersPanel
 from loose_rail.ui.suspects import SuspectList
-from loose_rail.ui.widgets import button, clear_layout, label, set_role
+from loose_rail.ui.widgets import WordsLine, button, clear_layout, label, set_role
 
 CHECK_KEYS = ("F5", "F6", "F7", "F8")
 KEYS_OF_CHECKS = (Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F7, Qt.Key.Key_F8)
@@ -39,10 +38,10 @@ class IntakeView(Page):
         self._set = label(role="title")
         self._board = label(role="quiet", wrap=True)
         self._complaint = label(role="strong", wrap=True)
-        self.entry = QLineEdit()
-        self.entry.setObjectName("words")
-        self.entry.setAccessibleName("More in the customer's words")
-        self.entry.setPlaceholderText("More in the customer's words: what it does, when it began")
+        self.entry = WordsLine(
+            "More in the customer's words",
+            "More in the customer's words: what it does, when it began",
+        )
         self.entry.textChanged.connect(self.typed)
         self.entry.installEventFilter(self)
         self._echo = label(wrap=True)

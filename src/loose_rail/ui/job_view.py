@@ -172,8 +172,7 @@ class JobView(QWidget):
 
     def _decide(self, text: str) -> None:
         notice = self.presenter.decide(text)
-        if notice.kind == "info":
-            self.verdict.entry.clear()
+        self.verdict.entry.answered(notice.kind == "info")
         self.tell(notice)
 
     def _noted(self, key: str, text: str) -> None:
@@ -186,8 +185,7 @@ class JobView(QWidget):
 
     def _strip_entered(self, text: str) -> None:
         notice = self.presenter.before.strip_enter(text)
-        if notice.kind == "info":
-            self.strip.entry.clear()
+        self.strip.entry.answered(notice.kind == "info")
         self.tell(notice)
 
     def _confirm_words(self, text: str) -> None:

@@ -7,12 +7,12 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
-from PyQt6.QtWidgets import QLineEdit, QListWidget, QProgressBar, QVBoxLayout
+from PyQt6.QtWidgets import QListWidget, QProgressBar, QVBoxLayout
 
 from loose_rail.presenters.states import Notice
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.page import Page
-from loose_rail.ui.widgets import button, clear_layout, label, set_role
+from loose_rail.ui.widgets import WordsLine, button, clear_layout, label, set_role
 
 CAUTION = (
     "A bench meter stands on earth: on the hot side use it only behind an isolation transformer, "
@@ -33,10 +33,9 @@ class MetersView(Page):
         self._can_speak = False
         self._learns_foot = False
         self.main.addWidget(label("Meters", "title"))
-        self.entry = QLineEdit()
-        self.entry.setObjectName("words")
-        self.entry.setAccessibleName("Address of a meter")
-        self.entry.setPlaceholderText("host:port, /dev/ttyUSB0 or a VISA address; Enter asks it")
+        self.entry = WordsLine(
+            "Address of a meter", "host:port, /dev/ttyUSB0 or a VISA address; Enter asks it"
+        )
         self.entry.installEventFilter(self)
         self.main.addWidget(self.entry)
         self._notice = label(wrap=True)

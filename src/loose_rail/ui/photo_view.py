@@ -11,7 +11,6 @@ from PyQt6.QtGui import QIcon, QImage, QImageReader, QKeyEvent, QKeySequence, QP
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
-    QLineEdit,
     QListWidget,
     QListWidgetItem,
     QVBoxLayout,
@@ -21,7 +20,7 @@ from loose_rail.presenters.states import Notice
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.page import Page
 from loose_rail.ui.photo_canvas import ZOOM_STEP, PhotoCanvas
-from loose_rail.ui.widgets import button, clear_layout, label
+from loose_rail.ui.widgets import WordsLine, button, clear_layout, label
 
 PATTERN = "Photographs (*.jpg *.jpeg *.png *.webp *.bmp *.heic);;All files (*)"
 HINT = "step 3, reading 4 or C205 hangs it there; other words are its name"
@@ -50,9 +49,7 @@ class PhotoView(Page):
         self._asked: set[tuple[str, bool]] = set()
         self._title = label(role="title")
         self.canvas = PhotoCanvas()
-        self.entry = QLineEdit()
-        self.entry.setObjectName("words")
-        self.entry.setAccessibleName("Name, step, reading or part of the photograph")
+        self.entry = WordsLine("Name, step, reading or part of the photograph", HINT)
         self.entry.setPlaceholderText(
             "step 3, reading 4 or C205 hangs it there; other words are its name"
         )

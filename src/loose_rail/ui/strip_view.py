@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QKeyEvent
-from PyQt6.QtWidgets import QLineEdit, QTableWidgetItem, QVBoxLayout
+from PyQt6.QtWidgets import QTableWidgetItem, QVBoxLayout
 
 from loose_rail.presenters.first_states import StripState
 from loose_rail.presenters.states import EntryEcho
 from loose_rail.ui import theme
 from loose_rail.ui.page import Page
-from loose_rail.ui.widgets import button, clear_layout, label, plain_table, set_role
+from loose_rail.ui.widgets import WordsLine, button, clear_layout, label, plain_table, set_role
 
 COLUMNS = ("#", "What came off", "Kind", "Reassembly")
 
@@ -27,9 +27,7 @@ class StripView(Page):
         self._title = label(role="title")
         self._now = label(role="strong", wrap=True)
         self._caution = label(role="hot", wrap=True)
-        self.entry = QLineEdit()
-        self.entry.setObjectName("words")
-        self.entry.setAccessibleName("Step of the strip-down")
+        self.entry = WordsLine("Step of the strip-down")
         self.entry.textChanged.connect(self.typed)
         self.entry.installEventFilter(self)
         self._echo = label(wrap=True)

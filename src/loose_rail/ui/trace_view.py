@@ -7,12 +7,12 @@ from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFileDialog, QLineEdit, QVBoxLayout
+from PyQt6.QtWidgets import QFileDialog, QVBoxLayout
 
 from loose_rail.presenters.states import Notice
 from loose_rail.ui.page import Page
 from loose_rail.ui.strip_chart import StripChart
-from loose_rail.ui.widgets import button, clear_layout, label
+from loose_rail.ui.widgets import WordsLine, button, clear_layout, label
 
 ZOOM = 1.6
 PAN = 0.25
@@ -28,10 +28,9 @@ class TraceView(Page):
         super().__init__()
         self.desk = desk
         self._title = label("Readings in time", "title")
-        self.entry = QLineEdit()
-        self.entry.setObjectName("words")
-        self.entry.setAccessibleName("Words for a marker, or a column number of a log")
-        self.entry.setPlaceholderText("Words and Enter mark this moment")
+        self.entry = WordsLine(
+            "Words for a marker, or a column number of a log", "Words and Enter mark this moment"
+        )
         self.entry.installEventFilter(self)
         self.chart = StripChart()
         self._sentence = label(wrap=True)
@@ -128,8 +127,7 @@ class TraceView(Page):
             self.left.emit()
             return
         notice = self.desk.words(text)
-        if notice.kind == "info":
-            self.entry.clear()
+        self.entry.answered(notice.kind == "info")
         self.said.emit(notice)
         self.show_trace()
         if self.desk.reads_log:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QLineEdit, QSizePolicy, QWidget
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from loose_rail.presenters.states import BalanceColumn, RouteView, VerdictState
 from loose_rail.ui import theme
 from loose_rail.ui.page import Page
-from loose_rail.ui.widgets import label
+from loose_rail.ui.widgets import WordsLine, label
 
 FULL_NATS = 5.0
 HINT = "C27 because … decides otherwise; board 35, kit 12, hour 40, set 150 are prices"
@@ -177,11 +177,8 @@ class VerdictView(Page):
         self._levels = label(wrap=True)
         self._balance = Balance()
         self._routes = RouteChart()
-        self.entry = QLineEdit()
-        self.entry.setObjectName("words")
-        self.entry.setAccessibleName("Another decision with its reason, or prices")
-        self.entry.setPlaceholderText(HINT)
-        self.entry.returnPressed.connect(self._enter)
+        self.entry = WordsLine("Another decision with its reason, or prices", HINT)
+        self.entry.installEventFilter(self)
         self.main.addWidget(self._headline)
         self.main.addWidget(self._standing)
         self.main.addWidget(self._levels)
@@ -197,9 +194,14 @@ class VerdictView(Page):
         self.main.addWidget(self._routes)
         self.main.addWidget(self.entry)
 
-    def _enter(self) -> None:
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter takes the line; empty, it is the page's action."""
+        presses = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress
+        if not presses or event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            return super().eventFilter(source, event)
         text = self.entry.text().strip()
         self.decided.emit(text) if text else self.went_on.emit()
+        return True
 
     def focus_work(self) -> None:
         """The line."""

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QFrame,
     QHeaderView,
     QLabel,
     QLayout,
+    QLineEdit,
     QPushButton,
     QScrollArea,
     QSizePolicy,
@@ -19,6 +20,30 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.ui import theme
+
+
+class WordsLine(QLineEdit):
+    """A line for words. Empty, it leaves undo and redo to the job; refused, its text is selected,
+    so that typing replaces it and nothing is lost until then."""
+
+    def __init__(self, name: str, hint: str = "") -> None:
+        super().__init__()
+        self.setObjectName("words")
+        self.setAccessibleName(name)
+        self.setPlaceholderText(hint)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Leave Ctrl+Z to the job while nothing is typed."""
+        if event is not None and event.type() == QEvent.Type.ShortcutOverride:
+            assert isinstance(event, QKeyEvent)
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier and not self.text():
+                event.ignore()
+                return False
+        return super().event(event)
+
+    def answered(self, accepted: bool) -> None:
+        """What was typed was taken, or refused."""
+        self.clear() if accepted else self.selectAll()
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
