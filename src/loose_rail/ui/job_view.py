@@ -27,18 +27,16 @@ from loose_rail.ui.bench_view import BenchView
 from loose_rail.ui.card import NextProbeCard
 from loose_rail.ui.dispatch import Dispatcher, Task
 from loose_rail.ui.frame import Banner, StageTrack, StateStrip, TitleStrip
-from loose_rail.ui.guide_view import GuideView
+from loose_rail.ui.front_pages import FrontPages
 from loose_rail.ui.hand_back_view import HandBackView
 from loose_rail.ui.intake_view import IntakeView
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.live_control import LiveControl
 from loose_rail.ui.parts_view import PartsView
-from loose_rail.ui.photo_view import PhotoView
 from loose_rail.ui.power_up_view import PowerUpView
 from loose_rail.ui.rework_view import ReworkView
 from loose_rail.ui.strip_view import StripView
 from loose_rail.ui.survey_view import SurveyView
-from loose_rail.ui.trace_view import TraceView
 from loose_rail.ui.verdict_view import VerdictView
 from loose_rail.ui.widgets import Pages, label, scrolled, set_role
 
@@ -69,7 +67,6 @@ class JobView(QWidget):
         self._dispatcher = dispatcher
         self._measuring: Task | None = None
         self._forecasting = False
-        self._photos_over = ""
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -125,19 +122,12 @@ class JobView(QWidget):
             self.hand_back,
         ):
             self.pages.addWidget(page)
-        self.photos = PhotoView(self.presenter.album, self._dispatcher)
-        self.photos.left.connect(self.leave_photos)
-        self.photos.said.connect(self.tell)
-        self.pages.addWidget(self.photos)
-        self.guide = GuideView()
-        self.guide.left.connect(self.leave_photos)
-        self.guide.said.connect(self.tell)
-        self.guide.chosen.connect(self._draw_guide)
-        self.pages.addWidget(self.guide)
-        self.trace = TraceView(self.presenter.trace)
-        self.trace.left.connect(self.leave_photos)
-        self.trace.said.connect(self.tell)
-        self.pages.addWidget(self.trace)
+        self.front = FrontPages(self, self._dispatcher)
+        self.photos, self.trace, self.guide = (
+            self.front.photos,
+            self.front.trace,
+            self.front.guide,
+        )
         self.setAcceptDrops(True)
         self._connect_first_stages()
         self.verdict.decided.connect(self._decide)
@@ -201,8 +191,8 @@ class JobView(QWidget):
             "redo": lambda: self.tell(self.presenter.redo()),
             "print": self.ask_export,
             "note": self.write_note,
-            "photos": self.show_photos,
-            "trace": self.show_trace,
+            "photos": lambda: self.front.show_photos(),
+            "trace": lambda: self.front.show_trace(),
             "foot": lambda: self.live.foot(),
             **{f"stage_{k}": (lambda key=key: self.go(key)) for k, key in enumerate(STAGES)},
         }
@@ -246,10 +236,7 @@ class JobView(QWidget):
 
     def _show_page(self) -> None:
         stage = self.presenter.stage
-        front = self.pages.currentWidget()
-        if stage == self._photos_over and front in (self.photos, self.trace, self.guide):
-            if front is self.photos:
-                self.photos.show_album()
+        if self.front.stay(stage):
             return
         before = self.pages.currentWidget()
         if stage in ("cold_checks", "live_checks"):
@@ -331,7 +318,7 @@ class JobView(QWidget):
         if command == "enter":
             self._enter()
         elif command in GUIDES:
-            self.show_guide(command)
+            self.front.show_guide(command)
         elif command == "live":
             self.live.turn()
         elif command == "meter":
@@ -462,36 +449,6 @@ class JobView(QWidget):
         self.say(f"The prediction failed: {error}", "problem")
 
     # ---- photographs and readings in time ---------------------------------------------------
-
-    def show_guide(self, letter: str) -> None:
-        """A guide in front of the stage; Escape goes back."""
-        self._photos_over = self.presenter.stage
-        self.guide.guide = self.presenter.guide(letter)
-        self._draw_guide()
-        self.pages.setCurrentWidget(self.guide)
-        self.guide.focus_work()
-
-    def _draw_guide(self) -> None:
-        self.guide.show_guide(self.guide.guide, self.presenter.suspects())
-
-    def show_trace(self) -> None:
-        """The recording in front of the stage; Escape goes back."""
-        self._photos_over = self.presenter.stage
-        self.pages.setCurrentWidget(self.trace)
-        self.trace.show_trace()
-        self.trace.focus_work()
-
-    def show_photos(self) -> None:
-        """The album in front of the stage; Escape goes back."""
-        self._photos_over = self.presenter.stage
-        self.pages.setCurrentWidget(self.photos)
-        self.photos.show_album()
-        self.photos.focus_work()
-
-    def leave_photos(self) -> None:
-        """Back to the stage."""
-        self._photos_over = ""
-        self.refresh()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """Files and pictures may be dropped on any page."""

@@ -20,7 +20,7 @@ KEYS = (
     Key("F2", "shelf", "The shelf", "window"),
     Key("F3", "take_in", "Take in a set", "window"),
     Key("Ctrl+Shift+N", "window", "One more window, for another job", "window"),
-    Key("F6", "meters", "Meters, sounds, foot switch", "window"),
+    Key("Ctrl+M", "meters", "Meters, sounds, foot switch", "window"),
     Key("F11", "full_screen", "Full screen", "window"),
     Key("F12", "theme", "Daylight or night", "window"),
     Key("Ctrl+Q", "quit", "Close; everything is on disk already", "window"),

@@ -34,7 +34,7 @@ class LiveControl(QObject):
     def turn(self) -> None:
         """M: the live meters on or off."""
         if not self.presenter.streams:
-            self._view.say("No meter is connected: start with --meter, or see F6.", "problem")
+            self._view.say("No meter is connected: Ctrl+M finds and connects one.", "problem")
             return
         self._view.tell(self.presenter.live.turn())
         if self.presenter.live.on:

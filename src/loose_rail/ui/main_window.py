@@ -84,7 +84,7 @@ class MainWindow(QMainWindow):
         self._job_button.clicked.connect(self.show_job)
         column.addWidget(self._shelf_button)
         column.addWidget(self._job_button)
-        self._meters_button = _area("Meters", "F6", "cable")
+        self._meters_button = _area("Meters", "Ctrl+M", "cable")
         self._meters_button.clicked.connect(self.show_meters)
         column.addWidget(self._meters_button)
         column.addStretch(1)
@@ -157,7 +157,7 @@ class MainWindow(QMainWindow):
         return other
 
     def show_meters(self) -> None:
-        """F6: find and connect meters."""
+        """Ctrl+M: find and connect meters."""
         if self.workplace is None:
             return
         self.meters.begin(self.workplace.meter_desk(), Sounds().can_speak)
