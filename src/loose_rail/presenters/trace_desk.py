@@ -15,13 +15,22 @@ from loose_rail.presenters.live import LiveDesk, character_words, shown
 from loose_rail.presenters.states import Notice
 
 MOST_FACTS = 12
+NEAR_TIMES = 5.0
+"""Channels whose greatest values differ by more than this get scales of their own."""
+
+
+def _near(values: Any, others: Any) -> bool:
+    tops = [float(np.abs(v[np.isfinite(v)]).max(initial=1e-12)) for v in (values, others)]
+    return max(tops) <= NEAR_TIMES * min(tops)
 
 
 @dataclass(frozen=True, slots=True)
 class TraceState:
-    """What the page draws; `channels` are name, unit, seconds and values."""
+    """What the page draws; `channels` are name, unit, seconds and values, `below` those that need a
+    scale of their own."""
 
     channels: tuple[tuple[str, str, Any, Any], ...]
+    below: tuple[tuple[str, str, Any, Any], ...]
     markers: tuple[tuple[float, str], ...]
     band: tuple[float, float] | None
     sentence: str
@@ -52,10 +61,13 @@ class TraceDesk:
         trace = self.trace
         channels = tuple((c.name, c.unit, c.seconds, c.values) for c in trace.channels if len(c))
         channels = tuple(sorted(channels, key=lambda c: ("meter B" in c[0], -float(c[2][-1]))))
-        alike = tuple(c for c in channels if c[1] == channels[0][1])
+        same = [c for c in channels if c[1] == channels[0][1]]
+        alike = tuple(c for c in same if _near(c[3], same[0][3]))
+        below = tuple(c for c in same if not _near(c[3], same[0][3]))
         band = None if self._read is not None else self._live.state().band
         return TraceState(
             alike,
+            below,
             tuple((m.seconds, m.words) for m in trace.markers),
             band,
             self._sentence(alike, view),
@@ -92,7 +104,7 @@ class TraceDesk:
         said = []
         for name, unit, _, values in channels:
             alike = unit == channels[0][1]
-            how = "other unit, in the CSV" if not alike else "dashed" if said else "solid"
+            how = "in the CSV" if not alike else "also drawn" if said else "the solid line"
             said.append(f"{name}, {len(values)} readings: {how}")
         return said
 

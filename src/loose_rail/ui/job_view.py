@@ -284,6 +284,7 @@ class JobView(QWidget):
         self.power_up.restyle()
         self.bench.live.restyle()
         self.trace.chart.restyle()
+        self.trace.below.restyle()
         self.refresh()
 
     def show_progress(self, share: float, words: str) -> None:

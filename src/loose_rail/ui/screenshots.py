@@ -8,11 +8,13 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import time
 from collections.abc import Callable
 from pathlib import Path
 
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
+LIVE_SECONDS, WATCHED = 40.0, 22
 STRIP_DOWN = (
     "12 long M4 round the edge",
     "4 short M4 stand",
@@ -28,7 +30,7 @@ NEW_JOB = {
     "set_name": "Alderfield 39",
     "numbers": "AF39-PSU, 4C-1187",
     "topology": "standby flyback, PFC, LLC, LED",
-    "labels": "5VSB, 13V, 24V, PS-ON, BL-ON",
+    "labels": "5VSB, 5VSB, GND, GND, 13V, 13V, GND, PS-ON, 24V, BL-ON",
     "complaint": "No backlight, sound is fine. Getting worse for months, nine years old.",
     "limit": "60",
 }
@@ -65,6 +67,13 @@ def render_all(directory: Path) -> int:
 
         _walk(window, shoot)
         window.close()
+        window = MainWindow(Dispatcher(at_once=True))
+        window.resize(*SIZE)
+        window.show()
+        data = Path(folder) / "live.sqlite"
+        window.set_workplace(Workplace(Options(True, data, "", True)), engine_for)
+        _live(window, shoot)
+        window.close()
     return 0
 
 
@@ -88,12 +97,18 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     for line in STRIP_DOWN:
         job.presenter.before.strip_enter(line)
     shoot("14-strip-down")
+    _photographs(window, shoot)
     job.go("look_over")
     for key in (0, 6):
         job.survey.noted.emit(key)
     shoot("12-look-over")
     job.go("cold_checks")
     shoot("03-next-probe")
+    job.front.show_guide("tests")
+    job.guide.guide.part = "Q1"
+    job.front.draw_guide()
+    shoot("16-test")
+    job.front.leave()
     _follow(window, shoot)
     job.go("verdict")
     shoot("06-verdict")
@@ -117,6 +132,55 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     window.toggle_theme()
     shoot("11-night")
     window.toggle_theme()
+
+
+def _photographs(window: object, shoot: Callable[[str], None]) -> None:
+    """Two made-up photographs, one with a point, side by side."""
+    from loose_rail.practice.sample_photo import sample_photo
+    from loose_rail.ui.main_window import MainWindow
+
+    assert isinstance(window, MainWindow) and window.job is not None
+    job = window.job
+    with tempfile.TemporaryDirectory() as folder:
+        paths = [Path(folder) / f"{name}.jpg" for name in ("as found", "cleaned")]
+        for path, domed in zip(paths, (True, False), strict=True):
+            path.write_bytes(sample_photo(domed))
+        job.photos.add_files(paths)
+    job.front.show_photos()
+    job.presenter.album.select(0)
+    job.presenter.album.mark(0.55, 0.25, "C21 domed")
+    job.photos.compare()
+    shoot("15-photographs")
+    job.front.leave()
+
+
+def _live(window: object, shoot: Callable[[str], None]) -> None:
+    """Hands free with the simulated meters until a rail has been watched for a while."""
+    from PyQt6.QtWidgets import QApplication
+
+    from loose_rail.ui.main_window import MainWindow
+
+    assert isinstance(window, MainWindow)
+    window.open_job(1)
+    assert window.job is not None
+    job = window.job
+    job.go("cold_checks")
+    session, live = job.presenter.session, job.presenter.live
+    job.live.turn()
+    end = time.monotonic() + LIVE_SECONDS
+    while time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.002)
+        if job.bench.card.phase == "state":
+            job.live.foot()
+        plugged = session.state.board_state.plugged
+        if plugged and live.meter.phase == "settling" and len(live.state().values) > WATCHED:
+            break
+    shoot("17-live")
+    job.front.show_trace()
+    shoot("18-recording")
+    job.front.leave()
+    job.live.turn()
 
 
 def _follow(window: object, shoot: Callable[[str], None]) -> None:

@@ -36,7 +36,13 @@ class TraceView(Page):
         self._sentence = label(wrap=True)
         for widget in (self._title, self.entry):
             self.main.addWidget(widget)
+        self.below = StripChart()
+        self.below.setAccessibleName("The other meter in time")
+        self.below.setFixedHeight(150)
+        self.below.setXLink(self.chart)
+        self.below.hide()
         self.main.addWidget(self.chart, 1)
+        self.main.addWidget(self.below)
         self.main.addWidget(self._sentence)
         self._facts = QVBoxLayout()
         self.side.addLayout(self._facts)
@@ -64,6 +70,9 @@ class TraceView(Page):
         """Draw what there is by now."""
         state = self.desk.state(self._view())
         self.chart.show_trace(list(state.channels))
+        self.below.setVisible(bool(state.below))
+        self.below.follows = False
+        self.below.show_trace(list(state.below))
         self.chart.show_band(state.band)
         self.chart.show_markers(list(state.markers))
         self._sentence.setText(state.sentence)
