@@ -29,6 +29,7 @@ class StripChart(pg.PlotWidget):
         super().__init__(parent)
         self.setAccessibleName("Readings in time")
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.viewport().setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.follows = True
         self.span_seconds = FOLLOW_SECONDS
         self._curves: list[pg.PlotDataItem] = []

@@ -50,9 +50,11 @@ class SurveyView(Page):
         self.side.addWidget(self._done)
         self.side.addWidget(self._boards)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Survey of the parts: a number notes what is seen, arrows move on")
 
     def show_state(self, state: SurveyState) -> None:
         """Draw another moment of the survey."""
+        self.setAccessibleDescription(f"{state.part}: {state.part_words}. {state.hint}")
         self.rail_map.show_state(state.rail_map)
         self._selected, self._count = state.selected, len(state.options)
         self._part.setText(f"{state.part} · {state.part_words}")
