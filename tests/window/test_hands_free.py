@@ -48,7 +48,8 @@ class HandsFree(unittest.TestCase):
                     mishap = ""
             waits = self.job.bench.card.phase == "state"
             idle = self.job.presenter.live.meter.phase in ("touch", "lift")
-            if waits or (idle and time.monotonic() - still > 2.5):
+            quiet = time.monotonic() - still
+            if (waits and quiet > 0.4) or (idle and quiet > 2.5):
                 self.foot()
                 still = time.monotonic()
             self.assertLess(time.monotonic(), end, (self.job.notice.text(), str(self.session.step)))
@@ -67,7 +68,10 @@ class HandsFree(unittest.TestCase):
         self.assertIn("held", self.job.live.sounds.played)
         trace = self.job.presenter.live.trace
         self.assertTrue(any("meter B" in c.name for c in trace.channels))
-        self.assertTrue(any("standby" in m.words for m in trace.markers))
+        power = next(m.seconds for m in trace.markers if "standby" in m.words)
+        volts = next(c for c in trace.channels if c.name == "Meter A, DC volts")
+        self.assertLess(volts.seconds[0], power, "the first second after power is not recorded")
+        self.assertGreater(volts.seconds[-1], power)
         press(Qt.Key.Key_M)
         self.assertFalse(self.job.live._streams)
         QTest.keyClick(focus(), Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)

@@ -335,6 +335,14 @@ class JobPresenter:
         probe = candidate.probe
         return Wanted(candidate.key, probe.mode, probe.live, nominal, sound_band(probe, sound))
 
+    def coming_reading(self) -> MeterMode | None:
+        """The setting for a point that is read once power has come: its first second is recorded
+        with the probes on before the plug goes in."""
+        task = self.task
+        if self._phase() != STATE or task is None or not task.candidate.state.plugged:
+            return None
+        return task.candidate.probe.mode if task.candidate.probe.live else None
+
     def needs_drained(self) -> bool:
         """Whether the volts across the bulk are asked for."""
         return self._phase() == BULK

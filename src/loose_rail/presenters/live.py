@@ -31,6 +31,7 @@ PHASE_WORDS = {
 }
 SHOWN_SECONDS = 12.0
 WATCH_KEY = "watch"
+COMING = "coming:"
 DRAINED_SAMPLES = 6
 
 
@@ -70,6 +71,7 @@ class Bench(Protocol):
     def wanted_reading(self) -> Wanted | None: ...
     def meter_reading(self, key: str, seen: Observation, name: str) -> Notice: ...
     def needs_drained(self) -> bool: ...
+    def coming_reading(self) -> MeterMode | None: ...
 
 
 class LiveDesk:
@@ -113,7 +115,8 @@ class LiveDesk:
         if wanted is None:
             self.meter.rest()
             self._wanted = None
-            return None
+            coming = self._bench.coming_reading()
+            return (f"{COMING}{coming.words}", coming) if coming is not None else None
         if self._wanted is None or wanted.key != self._wanted.key:
             self._wanted = wanted
             self.meter.ask(wanted.key, wanted.mode, wanted.live, wanted.nominal)
@@ -129,6 +132,11 @@ class LiveDesk:
             self.trace.channel("Bulk, meter B", "V").add(at, value)
             self.watch.feed(seconds, value)
             return self._drained()
+        if key.startswith(COMING):
+            setting = key.removeprefix(COMING)  # from before the first second, held by nobody
+            self.trace.channel(f"Meter A, {setting}", "V").add(at, value)
+            self.meter.feed(seconds, value)
+            return None
         wanted = self._wanted
         if wanted is None or wanted.key != key:
             return None

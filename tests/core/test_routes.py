@@ -1,0 +1,162 @@
+"""Ways on from a verdict, the legend as it is seen, settings and meters on their page."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.diagnosis.posterior import posterior
+from loose_rail.diagnosis.routes import Prices, routes_of
+from loose_rail.diagnosis.verdict import finding_of
+from loose_rail.instruments.finder import FoundMeter
+from loose_rail.kernel.errors import StoreError
+from loose_rail.presenters.legend import legend_of_board, numbered_labels, rail_volts
+from loose_rail.presenters.meters import MeterDesk, MeterPlugs
+from loose_rail.storage.settings import Settings, SettingsFile
+from tests.shared import demo_session, table
+
+PRICE = st.floats(0.5, 300)
+
+
+def chances(seed: int) -> np.ndarray:
+    """Some posterior over the demo board's rows."""
+    rng = np.random.default_rng(seed)
+    weights = rng.exponential(size=len(table().rows)) ** 6
+    return np.asarray(weights / weights.sum())
+
+
+class Routes(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.integers(0, 10_000), PRICE, PRICE, PRICE, st.floats(1, 120))
+    def test_costs_and_chances_are_what_they_say(
+        self, seed: int, part: float, kit: float, board: float, hour: float
+    ) -> None:
+        p = chances(seed)
+        prices = Prices(part, kit, board, hour)
+        finding = finding_of(table(), p, [])
+        routes = {r.key: r for r in routes_of(table(), p, finding, prices)}
+        for route in routes.values():
+            self.assertTrue(0 <= route.chance <= 1)
+            self.assertTrue(0 <= route.cost <= route.expected + 1e-9)
+        capacitors = {c.ref for c in table().board.components if c.kind == "electrolytic"}
+        only = sum(
+            q
+            for q, row in zip(p, table().rows, strict=True)
+            if row.faults and {f.ref for f in row.faults} <= capacitors
+        )
+        self.assertAlmostEqual(routes["kit"].chance, 0.93 * only, places=9)
+        dearer = {
+            r.key: r for r in routes_of(table(), p, finding, Prices(part, kit, board + 10, hour))
+        }
+        self.assertAlmostEqual(dearer["exchange"].cost - routes["exchange"].cost, 10)
+        self.assertEqual(dearer["kit"], routes["kit"])
+
+    def test_a_sure_capacitor_is_repaired_and_a_main_board_fault_is_not_cured_by_a_power_board(
+        self,
+    ) -> None:
+        rows = [row.key for row in table().rows]
+        sure = np.full(len(rows), 1e-6)
+        sure[rows.index("C21:dried:1")] = 1.0
+        sure /= sure.sum()
+        best = routes_of(table(), sure, finding_of(table(), sure, []), Prices())[0]
+        self.assertEqual(best.title, "Repair: C21")
+        self.assertGreater(best.chance, 0.95)
+        main = np.full(len(rows), 1e-6)
+        main[rows.index("MB:drags:0")] = 1.0
+        main /= main.sum()
+        found = {r.key: r for r in routes_of(table(), main, None, Prices())}
+        self.assertLess(found["exchange"].chance, 0.01)
+
+
+class Legends(unittest.TestCase):
+    def test_every_board_has_its_legend_in_two_rows_of_the_same_length(self) -> None:
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            for around in (False, True):
+                rows = legend_of_board(board, around).rows
+                self.assertTrue(rows, board_id)
+                self.assertEqual(len({len(row) for row in rows}), 1)
+                numbers = sorted(pin.number for row in rows for pin in row)
+                self.assertEqual(numbers, list(range(1, len(numbers) + 1)))
+                for place in range(len(rows[0])):
+                    if len(rows) == 2 and not around:
+                        self.assertEqual(rows[1][place].number - rows[0][place].number, 1)
+                    elif len(rows) == 2:
+                        both = rows[0][place].number + rows[1][place].number
+                        self.assertEqual(both, len(numbers) + 1)
+
+    def test_volts_asleep_and_awake_are_those_of_the_model(self) -> None:
+        """The legend's words against the healthy board's simulated readings."""
+        board = shipped_board("PB-4310-2")
+        for rail in board.rails:
+            asleep, awake = rail_volts(board, rail)
+            point = next(p for p in board.live_points if p.rail == rail.id)
+            for state, words in (("standby/cable/direct", asleep), ("on/cable/direct", awake)):
+                column = table().index(f"live.{point.id}@{state}")
+                volts = float(table().low[0, column])
+                self.assertAlmostEqual(float(words.split()[0]), volts, delta=0.06 * rail.volts)
+
+    @given(st.lists(st.sampled_from(("5VSB", "12V", "GND", "7: 24V", "3=PS-ON")), max_size=12))
+    def test_labels_get_the_pins_they_name(self, labels: list[str]) -> None:
+        pins = numbered_labels(labels)
+        if labels and labels[-1] == "7: 24V":
+            self.assertEqual(pins[7], "24V")
+        self.assertTrue(all(1 <= pin <= 40 and ":" not in text for pin, text in pins.items()))
+
+
+class Pages(unittest.TestCase):
+    def test_settings_come_back_and_damaged_ones_are_kept_beside(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = SettingsFile(Path(folder) / "settings.json")
+            self.assertEqual(file.read(), Settings())
+            mine = Settings("TCPIP::a::5025::SOCKET", "", "Pause", False, True)
+            file.write(mine)
+            self.assertEqual(file.read(), mine)
+            file.path.write_text('{"meter": 3')
+            with self.assertRaises(StoreError) as caught:
+                file.read()
+            self.assertIn("kept as settings.damaged.json", caught.exception.hint)
+            self.assertEqual(file.read(), Settings())
+            self.assertEqual((Path(folder) / "settings.damaged.json").read_text(), '{"meter": 3')
+
+    def test_meters_are_found_chosen_swapped_and_let_go(self) -> None:
+        kept: dict[str, str | bool] = {"meter": "", "second_meter": "old", "tones": True}
+        answers = {
+            "a": FoundMeter("a", "Bench one", "scpi-1999", ""),
+            "b": FoundMeter("b", "", "", "No meter answers at b."),
+            "old": FoundMeter("old", "Bench two", "scpi-1999", ""),
+        }
+        plugs = MeterPlugs(
+            lambda: ["a", "b"],
+            answers.__getitem__,
+            str.strip,
+            lambda key: kept.get(key, ""),
+            kept.__setitem__,
+            ["scpi-1999"],
+        )
+        desk = MeterDesk(plugs)
+        self.assertEqual(desk.choose(0, "meter").kind, "problem")
+        notice = desk.keep(desk.search())
+        self.assertIn("Bench one at a", notice.text)
+        rows = desk.state(False).rows
+        self.assertEqual([row.address for row in rows], ["a", "b", "old"])
+        self.assertEqual((rows[1].answers, rows[2].role), (False, "B, stays clipped"))
+        desk.choose(0, "meter")
+        self.assertEqual(kept["meter"], "a")
+        desk.choose(0, "second_meter")
+        self.assertEqual((kept["meter"], kept["second_meter"]), ("", "a"))
+        desk.choose(0, "second_meter")
+        self.assertEqual(kept["second_meter"], "")
+        desk.switch("tones")
+        self.assertFalse(kept["tones"])
+        self.assertIn("not installed", desk.state(False).speech_words)
+
+    def test_the_posterior_of_the_demo_job_is_what_the_routes_start_from(self) -> None:
+        session = demo_session()
+        assert session.assessment is not None
+        again = posterior(table(), session.evidence, [], session.all_clues)
+        self.assertAlmostEqual(abs(again - session.assessment.probabilities).max(), 0, places=6)
