@@ -39,11 +39,14 @@ class Papers(unittest.TestCase):
         job = self.open_demo()
         job.go("take_in")
         press(Qt.Key.Key_F4)
-        for text in ("BK-43-PSU", "4310-2 R2", "94V-0 77", "remote", "Ada Ferrow"):
+        for text in ("BK-43-PSU", "4310-2 R2", "94V-0 77", "remote", "Ada Ferrow", "150"):
             type_line(text)
         state = job.presenter.session.state
         self.assertEqual(state.detail("number_etched"), "94V-0 77")
         self.assertIs(focus(), job.intake.entry)
+        self.assertIn("worth 150", " ".join(job.presenter.before.intake().worth))
+        self.assertEqual(self.window.workplace.find("Ferrow").rows, ())
+        self.assertEqual(len(self.window.workplace.find("94V").rows), 1)
         press(Qt.Key.Key_F4)
         press(Qt.Key.Key_F5)
         text = job.intake.papers.seller.toPlainText()

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from loose_rail.app.ports import Photos
 from loose_rail.app.session import JobSession
+from loose_rail.diagnosis.clues import finding_key
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import PhotoError
 from loose_rail.presenters.states import Notice
@@ -223,7 +224,20 @@ class Album:
             return Notice("Type what is at the point, then mark it.", "problem")
         photo = photos[self.selected].photo
         self._session.record(ev.PhotoPointed(photo, round(x, 4), round(y, 4), words.strip()))
-        return Notice(f"Marked: {words.strip()}.")
+        seen = self._seen(words)
+        if seen is None:
+            return Notice(f"Marked: {words.strip()}.")
+        self._session.record(ev.FindingNoted(*seen))
+        return Notice(f"Marked: {words.strip()}. Counts as a finding on {seen[0]}.")
+
+    def _seen(self, words: str) -> tuple[str, str] | None:
+        """Part and finding where the words of a point name both, such as C21 domed."""
+        ref, _, rest = words.strip().partition(" ")
+        parts = {part.ref.upper(): part.ref for part in self._session.board.components}
+        if ref.upper() not in parts or not rest.strip():
+            return None
+        key = finding_key(rest)
+        return (parts[ref.upper()], key) if key else None
 
     def _about_of(self, text: str) -> str:
         state, words = self._session.state, text.strip().split()

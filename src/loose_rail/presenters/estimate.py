@@ -57,4 +57,9 @@ def worth_words(session: JobSession, costs: ShopCosts) -> tuple[str, ...]:
         )
     elif limit:
         said.append(f"That stays within the limit of {limit:.2f} {currency}".rstrip() + ".")
+    worth = session.state.detail("price_set")
+    if worth:
+        value = float(worth)
+        words = "more than that" if value > cost else "less than the repair: a part donor"
+        said.append(f"The set is worth {value:.0f} {currency}".rstrip() + f", {words}.")
     return tuple(said)

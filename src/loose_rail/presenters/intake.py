@@ -16,7 +16,10 @@ from loose_rail.presenters.papers import papers_state
 from loose_rail.presenters.states import EntryEcho, Notice, SuspectRow
 
 CHECKS = (
-    ("Outlet and cord", (("outlet_tried", "another one tried"), ("outlet_dead", "was dead"))),
+    (
+        "Outlet, cord, plug fuse",
+        (("outlet_tried", "others tried"), ("outlet_dead", "one was dead")),
+    ),
     ("Half a minute unplugged", (("reset_tried", "changed nothing"), ("reset_helped", "helped"))),
 )
 OF_CHECKS = frozenset(key for _, options in CHECKS for key, _ in options)

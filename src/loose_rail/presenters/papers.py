@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from loose_rail.app.session import JobSession
 from loose_rail.jobs import events as ev
+from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.presenters.first_states import PaperField, PapersState
 from loose_rail.presenters.legend import legend_of_board
 from loose_rail.presenters.states import Notice
@@ -21,6 +22,7 @@ FIELDS = (
     *NUMBERS,
     ("accessories", "Came with it"),
     ("customer", "Customer, if wanted"),
+    ("price_set", "Value of the set"),
 )
 HINTS = {
     "number_label": "the maker's own number, as printed",
@@ -28,6 +30,7 @@ HINTS = {
     "number_etched": "in the copper or the print",
     "accessories": "remote, stand, screws in a bag, cable",
     "customer": "stays in this shop, on no sheet",
+    "price_set": "working, as it is worth today: 150",
 }
 
 
@@ -52,6 +55,11 @@ def ordering(session: JobSession) -> str:
 def note_detail(session: JobSession, key: str, text: str) -> Notice:
     """A line was typed; empty takes it away."""
     words = " ".join(text.split())
+    if key.startswith("price_") and words:
+        found = parse_quantity(words)
+        if found is None or found.unit or found.value < 0:
+            return Notice(f"“{words}” is no amount: type a number such as 150.", "problem")
+        words = f"{found.value:g}"
     if words == session.state.detail(key):
         return Notice("")
     session.record(ev.DetailNoted(key, words))

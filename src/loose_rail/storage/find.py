@@ -80,6 +80,10 @@ class Finder:
         self._index.close()
 
 
+FOUND_DETAILS = ("number_label", "number_sticker", "number_etched", "accessories")
+"""The customer's name is not among them: a screen at the counter is seen by others."""
+
+
 def _texts(records: list[ev.Record]) -> Iterator[str]:
     """Every text of a job that stands: one for each thing that was said or done, and all in one."""
     gone = voided_sequences(records)
@@ -94,6 +98,12 @@ def _text_of(event: ev.AnyEvent) -> str:
         return f"{event.ticket} {event.set_name} {event.board_id} {event.complaint}"
     if isinstance(event, ev.NoteWritten):
         return event.text
+    if isinstance(event, ev.DetailNoted) and event.detail in FOUND_DETAILS:
+        return event.text
+    if isinstance(event, ev.PhotoPointed):
+        return event.words
+    if isinstance(event, ev.PhotoAdded):
+        return event.caption
     if isinstance(event, ev.SymptomNoted):
         return f"{event.symptom.replace('_', ' ')} {event.words}"
     if isinstance(event, ev.HistoryNoted):
