@@ -14,6 +14,9 @@ from loose_rail.kernel.errors import TraceError
 from loose_rail.presenters.live import LiveDesk, character_words, shown
 from loose_rail.presenters.states import Notice
 
+Channels = tuple[tuple[str, str, Any, Any], ...]
+"""Name, unit, seconds and values of each."""
+
 MOST_FACTS = 12
 NEAR_TIMES = 5.0
 """Channels whose greatest values differ by more than this get scales of their own."""
@@ -29,11 +32,10 @@ class TraceState:
     """What the page draws; `channels` are name, unit, seconds and values, `below` those that need a
     scale of their own."""
 
-    channels: tuple[tuple[str, str, Any, Any], ...]
-    below: tuple[tuple[str, str, Any, Any], ...]
+    channels: Channels
+    below: Channels
     markers: tuple[tuple[float, str], ...]
     band: tuple[float, float] | None
-    sentence: str
     facts: tuple[str, ...]
 
 
@@ -56,25 +58,32 @@ class TraceDesk:
         """What is shown."""
         return self._read if self._read is not None else self._live.trace
 
-    def state(self, view: tuple[float, float]) -> TraceState:
-        """The page for a stretch of time."""
+    def state(self) -> TraceState:
+        """The page as it stands."""
         trace = self.trace
-        channels = tuple((c.name, c.unit, c.seconds, c.values) for c in trace.channels if len(c))
-        channels = tuple(sorted(channels, key=lambda c: ("meter B" in c[0], -float(c[2][-1]))))
-        same = [c for c in channels if c[1] == channels[0][1]]
-        alike = tuple(c for c in same if _near(c[3], same[0][3]))
-        below = tuple(c for c in same if not _near(c[3], same[0][3]))
+        alike, below, channels = self._sorted()
         band = None if self._read is not None else self._live.state().band
         return TraceState(
             alike,
             below,
             tuple((m.seconds, m.words) for m in trace.markers),
             band,
-            self._sentence(alike, view),
             tuple(self._facts(channels)),
         )
 
-    def _sentence(self, channels: tuple[Any, ...], view: tuple[float, float]) -> str:
+    def _sorted(self) -> tuple[Channels, Channels, Channels]:
+        """The newest channel with those of its scale, those beside it, and all."""
+        trace = self.trace
+        channels = tuple((c.name, c.unit, c.seconds, c.values) for c in trace.channels if len(c))
+        channels = tuple(sorted(channels, key=lambda c: ("meter B" in c[0], -float(c[2][-1]))))
+        same = [c for c in channels if c[1] == channels[0][1]]
+        alike = tuple(c for c in same if _near(c[3], same[0][3]))
+        below = tuple(c for c in same if not _near(c[3], same[0][3]))
+        return alike, below, channels
+
+    def sentence(self, view: tuple[float, float]) -> str:
+        """What a stretch of time shows, in words."""
+        channels = self._sorted()[0]
         if not channels:
             return "Nothing recorded yet: M at the bench turns the live meter on."
         name, unit, seconds, values = channels[0]

@@ -57,6 +57,7 @@ class LiveControl(QObject):
 
     def close(self) -> None:
         """End the streams."""
+        self.sounds.close()
         for stream in self._streams:
             stream.stop()
         self._streams.clear()

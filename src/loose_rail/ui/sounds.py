@@ -60,6 +60,12 @@ class Sounds:
             self._start([self._speaker, "-C"])
             self._start([self._speaker, words])
 
+    def close(self) -> None:
+        """The tones' files are thrown away."""
+        if self._folder is not None:
+            self._folder.cleanup()
+            self._folder = None
+
     def _start(self, command: list[str]) -> None:
         self._running = [one for one in self._running if one.poll() is None]
         quiet = subprocess.DEVNULL

@@ -68,17 +68,20 @@ class TraceView(Page):
 
     def show_trace(self) -> None:
         """Draw what there is by now."""
-        state = self.desk.state(self._view())
+        state = self.desk.state()
         self.chart.show_trace(list(state.channels))
         self.below.setVisible(bool(state.below))
         self.below.follows = False
         self.below.show_trace(list(state.below))
         self.chart.show_band(state.band)
         self.chart.show_markers(list(state.markers))
-        self._sentence.setText(state.sentence)
+        self._say_what_is_seen()
         clear_layout(self._facts)
         for words in state.facts:
             self._facts.addWidget(label(words, wrap=True))
+
+    def _say_what_is_seen(self) -> None:
+        self._sentence.setText(self.desk.sentence(self._view()))
 
     def _view(self) -> tuple[float, float]:
         left, right = self.chart.viewRange()[0]
@@ -129,6 +132,7 @@ class TraceView(Page):
 
     def _show_all(self) -> None:
         self.chart.getViewBox().autoRange()
+        self._say_what_is_seen()
 
     def _take_words(self) -> None:
         text = self.entry.text().strip()
