@@ -2,11 +2,8 @@
 
 import json
 import math
-import os
-import pty
 import threading
 import time
-import tty
 import unittest
 from collections.abc import Callable
 
@@ -23,6 +20,7 @@ from loose_rail.instruments.scpi_profile import profile_for, read_profile, shipp
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.kernel.errors import MeterError, MeterTalkError, TraceError
 from loose_rail.kernel.observation import Form
+from tests.serial_line import SerialLine
 
 OWN = {
     "schema": "loose-rail/meter/1",
@@ -35,31 +33,17 @@ OWN = {
 PERIOD = 0.2
 
 
-class SerialMeter:
-    """A meter at the far end of a serial line: answers line by line, in millivolts."""
+class SerialMeter(SerialLine):
+    """Answers in millivolts, and remembers what it heard."""
 
     def __init__(self) -> None:
-        self.near, far = pty.openpty()
-        tty.setraw(self.near)
-        tty.setraw(far)
-        self.path = os.ttyname(far)
-        self.heard: list[bytes] = []
-        self.answers = {b"*IDN?": b"MAKER,MILLI 9,1,2", b"GIVE": b"4980.0 mV"}
-        threading.Thread(target=self._serve, daemon=True).start()
+        self.heard: list[str] = []
+        self.answers = {"*IDN?": "MAKER,MILLI 9,1,2", "GIVE": "4980.0 mV"}
+        super().__init__(self._say)
 
-    def _serve(self) -> None:
-        waiting = b""
-        while True:
-            try:
-                waiting += os.read(self.near, 200)
-            except OSError:
-                return
-            while b"\n" in waiting:
-                line, waiting = waiting.split(b"\n", 1)
-                self.heard.append(line)
-                answer = self.answers.get(line.strip())
-                if answer is not None:
-                    os.write(self.near, answer + b"\n")
+    def _say(self, line: str) -> str | None:
+        self.heard.append(line)
+        return self.answers.get(line.strip())
 
 
 class Profiles(unittest.TestCase):
@@ -69,10 +53,10 @@ class Profiles(unittest.TestCase):
         meter = VisaMeter(visa_address(line.path), 2000, profiles)
         self.assertEqual((meter.name, meter.profile), ("MILLI 9", "milli"))
         self.assertAlmostEqual(meter.read("dc_volts"), 4.98)
-        self.assertEqual(line.heard[-2:], [b"SET V\r", b"GIVE\r"])
-        line.answers[b"GIVE"] = b"OVERLOAD"
+        self.assertEqual(line.heard[-2:], ["SET V\r", "GIVE\r"])
+        line.answers["GIVE"] = "OVERLOAD"
         self.assertEqual(meter.read("dc_volts"), math.inf)
-        line.answers[b"GIVE"] = b"???"
+        line.answers["GIVE"] = "???"
         with self.assertRaises(MeterTalkError):
             meter.read("dc_volts")
         with self.assertRaisesRegex(MeterTalkError, "no setting"):

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import tempfile
 import time
+import unittest
 from collections.abc import Callable
 from functools import cache
 from pathlib import Path
@@ -33,6 +35,21 @@ def open_window(data: Path, at_once: bool = True, meter: str = "") -> MainWindow
     window.activateWindow()
     settle(window.isActiveWindow)
     return window
+
+
+def demo_job(case: unittest.TestCase, stage: str, at_once: bool = True) -> JobView:
+    """The demo job in a window of its own at a stage; closed with the test."""
+    folder = tempfile.TemporaryDirectory()
+    case.addCleanup(folder.cleanup)
+    window = open_window(Path(folder.name) / "shop.sqlite", at_once)
+    case.addCleanup(close_window, window)
+    window.open_job(1)
+    job = window.job
+    assert job is not None
+    settle(lambda: job.presenter.session.assessment is not None, 60)
+    job.go(stage)
+    job.focus_work()
+    return job
 
 
 def close_window(window: MainWindow) -> None:

@@ -1,9 +1,7 @@
 """What a screen reader and a keyboard find: names, roles, focus that follows the work."""
 
-import tempfile
 import unittest
 from collections.abc import Iterator
-from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
@@ -18,7 +16,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from tests.window.helper import close_window, focus, open_window, settle
+from tests.window.helper import demo_job, focus, settle
 
 STAGES = (
     "take_in",
@@ -39,14 +37,8 @@ SIZES = ((1280, 800), (1280, 720), (1920, 1080))
 
 class Access(unittest.TestCase):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.window = open_window(Path(folder.name) / "shop.sqlite")
-        self.addCleanup(close_window, self.window)
-        self.window.open_job(1)
-        assert self.window.job is not None
-        self.job = self.window.job
-        settle(lambda: self.job.presenter.session.assessment is not None, 60)
+        self.job = demo_job(self, "take_in")
+        self.window = self.job.window()
 
     def pages(self) -> Iterator[str]:
         """Brings every page to the front in turn."""

@@ -1,30 +1,19 @@
 """Guides and decisions through the real widgets: every letter of the bench, every answer counts."""
 
-import tempfile
 import unittest
-from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.jobs import events as ev
-from tests.window.helper import close_window, focus, open_window, press, settle, write
+from tests.window.helper import demo_job, focus, press, settle, write
 
 
 class Guides(unittest.TestCase):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.data = Path(folder.name) / "shop.sqlite"
-        self.window = open_window(self.data)
-        self.addCleanup(close_window, self.window)
-        self.window.open_job(1)
-        assert self.window.job is not None
-        self.job = self.window.job
+        self.job = demo_job(self, "cold_checks")
+        self.window = self.job.window()
         self.session = self.job.presenter.session
-        settle(lambda: self.session.assessment is not None, 60)
-        self.job.go("cold_checks")
-        self.job.focus_work()
 
     def chance(self, part: str) -> float:
         assert self.session.assessment is not None

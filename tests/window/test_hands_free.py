@@ -9,24 +9,17 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from tests.window.helper import close_window, focus, open_window, press, settle
+from tests.window.helper import demo_job, focus, press, settle
 
 PATIENCE_SECONDS = 90.0
 
 
 class HandsFree(unittest.TestCase):
     def setUp(self) -> None:
+        self.job = demo_job(self, "cold_checks", at_once=False)
         self.folder = tempfile.TemporaryDirectory()
         self.addCleanup(self.folder.cleanup)
-        self.window = open_window(Path(self.folder.name) / "shop.sqlite", at_once=False)
-        self.addCleanup(close_window, self.window)
-        self.window.open_job(1)
-        assert self.window.job is not None
-        self.job = self.window.job
         self.session = self.job.presenter.session
-        settle(lambda: self.session.assessment is not None, 60)
-        self.job.go("cold_checks")
-        self.job.focus_work()
 
     def foot(self) -> None:
         QTest.keyClick(focus(), Qt.Key.Key_F10)

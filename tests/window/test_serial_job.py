@@ -1,12 +1,8 @@
 """A job in the user's own shop with a serial meter, from the meters page to the verdict."""
 
 import math
-import os
-import pty
 import tempfile
-import threading
 import time
-import tty
 import unittest
 from pathlib import Path
 
@@ -18,6 +14,7 @@ from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.job_view import JobView
 from loose_rail.ui.main_window import MainWindow
+from tests.serial_line import SerialLine
 from tests.window.helper import application, close_window, focus, press, settle, write
 from tests.window.test_other_boards import shop
 
@@ -27,25 +24,21 @@ AIR_SECONDS = 0.75
 PATIENCE_SECONDS = 90.0
 
 
-class SerialBench:
+class SerialBench(SerialLine):
     """A meter at the end of a pseudo-terminal that shows what a faulty board would."""
 
     def __init__(self) -> None:
-        self.near, far = pty.openpty()
-        tty.setraw(self.near)
-        tty.setraw(far)
-        self.path = os.ttyname(far)
         self.shown = math.inf
         self.touches_at = 0.0
         self.settings: list[str] = []
-        threading.Thread(target=self._serve, daemon=True).start()
+        super().__init__(lambda line: self.say(line.strip()))
 
     def reach(self, value: float) -> None:
         """The probes leave the board and touch the next point a moment later."""
         self.touches_at = time.monotonic() + AIR_SECONDS
         self.shown = value
 
-    def _answer(self, line: str) -> str | None:
+    def say(self, line: str) -> str | None:
         if line == "*IDN?":
             return "OWN,SERIAL 4,7,1"
         if line.startswith("CONF:"):
@@ -58,19 +51,6 @@ class SerialBench:
         if time.monotonic() < self.touches_at:
             return "0.0001" if volts else "9.9E37"
         return "9.9E37" if math.isinf(self.shown) else f"{self.shown:.6E}"
-
-    def _serve(self) -> None:
-        waiting = b""
-        while True:
-            try:
-                waiting += os.read(self.near, 200)
-            except OSError:
-                return
-            while b"\n" in waiting:
-                line, waiting = waiting.split(b"\n", 1)
-                answer = self._answer(line.decode().strip())
-                if answer is not None:
-                    os.write(self.near, answer.encode() + b"\n")
 
 
 class SerialJob(unittest.TestCase):
