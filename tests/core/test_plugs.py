@@ -209,7 +209,11 @@ class BadMeters(unittest.TestCase):
         with self.assertRaises(MeterError):
             VisaMeter(self.serve({}), 300)
         named = {b"*IDN?": b"Maker,Model,1,1\n"}
-        for reply, words in ((b"hello\n", "no number"), (b"nan\n", "no reading")):
+        for reply, words in (
+            (b"hello\n", "no number"),
+            (b"nan\n", "no reading"),
+            (b"9.91E37\n", "no reading"),
+        ):
             meter = VisaMeter(self.serve({**named, b"READ?": reply}), 500)
             with self.assertRaises(MeterError) as caught:
                 meter.read("ohms")
