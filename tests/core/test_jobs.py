@@ -25,6 +25,16 @@ EVENTS = st.one_of(
     st.builds(ev.StageEntered, st.sampled_from(ev.STAGES)),
     st.builds(ev.StateConfirmed, st.sampled_from(["unplugged", LAMP.key])),
     st.builds(ev.LampSeen, st.just("dark")),
+    st.builds(ev.DetailNoted, st.sampled_from(["number_label", "customer"]), st.text(max_size=9)),
+    st.builds(ev.PhotoAdded, st.sampled_from("abc"), st.just("step:1"), st.text(max_size=9)),
+    st.builds(ev.PhotoPointed, st.just("a"), st.floats(0, 1), st.floats(0, 1), st.just("C21")),
+    st.builds(
+        ev.ClueNoted,
+        st.sampled_from(["removed", "unplugged"]),
+        st.sampled_from(["C21", "MB"]),
+        st.sampled_from(["good", "helped"]),
+    ),
+    st.builds(ev.WakeFound, st.sampled_from(["high", "low"]), st.floats(0, 5), st.floats(0, 5)),
     TYPED.map(
         lambda text: (
             reading_event("C21.ohms", UNPLUGGED, read_entry(text, "Ω").observation, "m", text)

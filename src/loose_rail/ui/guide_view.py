@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout
 
@@ -75,7 +75,7 @@ class GuideView(Page):
                 item = QTableWidgetItem(text)
                 item.setToolTip(text)
                 self.table.setItem(line, column, item)
-        self.table.resizeRowsToContents()
+        QTimer.singleShot(0, self.table.resizeRowsToContents)
 
     def _take(self) -> None:
         text = self.entry.text().strip()

@@ -304,6 +304,7 @@ class JobView(QWidget):
 
     def go(self, stage: str) -> None:
         """Go to a stage."""
+        self.say("")
         self.presenter.go(stage)
 
     def go_on(self) -> None:
