@@ -34,6 +34,7 @@ from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
+from loose_rail.practice.sample_photo import sample_photo
 from loose_rail.presenters.job import JobPresenter, MakeLoop
 from loose_rail.presenters.meters import MeterDesk, MeterPlugs
 from loose_rail.presenters.new_job import NewJob
@@ -219,6 +220,10 @@ class Workplace:
         if address:
             return lambda: VisaMeter(address, STREAM_MILLISECONDS, self.profiles)
         return None
+
+    def sample_photo(self, domed: bool) -> bytes:
+        """A made-up photograph, for the demo and its pictures."""
+        return sample_photo(domed)
 
     def close(self) -> None:
         """Let go of everything; the demo's copy is thrown away."""

@@ -136,7 +136,6 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
 
 def _photographs(window: object, shoot: Callable[[str], None]) -> None:
     """Two made-up photographs, one with a point, side by side."""
-    from loose_rail.practice.sample_photo import sample_photo
     from loose_rail.ui.main_window import MainWindow
 
     assert isinstance(window, MainWindow) and window.job is not None
@@ -144,7 +143,7 @@ def _photographs(window: object, shoot: Callable[[str], None]) -> None:
     with tempfile.TemporaryDirectory() as folder:
         paths = [Path(folder) / f"{name}.jpg" for name in ("as found", "cleaned")]
         for path, domed in zip(paths, (True, False), strict=True):
-            path.write_bytes(sample_photo(domed))
+            path.write_bytes(window.workplace.sample_photo(domed))
         job.photos.add_files(paths)
     job.front.show_photos()
     job.presenter.album.select(0)
