@@ -26,6 +26,8 @@ Ints = NDArray[np.intp]
 CHUNK = 1000
 MOST_STEPS = 80
 INVISIBLE_VOLTS = 1e-8
+INVISIBLE_SHARE = 1e-6
+"""A fault that moves the reading by less than a millionth is not seen by the pair."""
 CURRENT_TOLERANCE = 1e-9
 CURRENT_FLOOR_AMPS = 1e-15
 LARGEST_STEP_VOLTS = 1.0
@@ -182,7 +184,7 @@ def _visible(
     The residual of every variant at the healthy solution, without gathering a matrix for each.
     """
     reduced, scales = solver.reduced, solver.scales
-    volts = healthy[:, :-1]
+    volts, probe_volts = healthy[:, :-1], healthy[:, -1]
     current, _ = solver.assembly.junctions.law(volts)
     current = current - FOLDED_SIEMENS * volts
     meter, _ = port.law(healthy[:, -1], 1.0)
@@ -194,7 +196,7 @@ def _visible(
         own = reduced.own(row, red, black)
         probes = healthy[:, -1] + np.einsum("pj,pj->p", probe, through) + own * meter
         worst = np.maximum(np.abs(junctions).max(axis=1, initial=0.0), np.abs(probes))
-        visible[row] = worst > INVISIBLE_VOLTS
+        visible[row] = worst > np.maximum(INVISIBLE_VOLTS, INVISIBLE_SHARE * np.abs(probe_volts))
     return visible
 
 

@@ -84,7 +84,7 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
     elif todo and todo[0].measure_bulk:
         phase = BULK
     caution = next((step.caution for step in todo if step.caution), "")
-    setting = probe.mode.words
+    setting = f"{probe.mode.words}, {probe.side} side"
     if phase == BULK:
         return _bulk_card(session, task, caution)
     expect, replace = _expectation(session, probe, task.candidate)
