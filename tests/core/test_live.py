@@ -8,6 +8,7 @@ import numpy as np
 
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.live_plant import plant_of
+from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.forecast import forecast
 from loose_rail.diagnosis.predictions import live_states, meter_view
 from loose_rail.live import record
@@ -25,6 +26,11 @@ DIRECT_ON = BoardState(Power.ON, True, 0)
 def plant(fault: str = "", state: BoardState = LAMP_BARE) -> Plant:
     faults = [fault_from_key(board(), fault)] if fault else []
     return plant_of(board(), faults, state)
+
+
+def _lamp_plant(board_id: str, fault: str) -> Plant:
+    profile = shipped_board(board_id)
+    return plant_of(profile, [fault_from_key(profile, fault)], DIRECT_ON)
 
 
 def row_of(key: str) -> int:
@@ -122,6 +128,18 @@ class Behaviour(unittest.TestCase):
             alone = run(plant(key), 3.0)
             for name, windows in together.windows.items():
                 np.testing.assert_allclose(windows[:, number], alone.windows[name][:, 0], atol=1e-9)
+
+    def test_an_open_string_is_probed_by_pulses_or_latched_as_its_driver_does(self) -> None:
+        """A driver that tries again pulses between feed and clamp at its timer's rate; a meter sees
+        it move. One that latches stands still at the feed."""
+        tries = run(_lamp_plant("PB-2211-1", "LS401:open:0"))
+        low, high, hertz = (float(v[0]) for v in meter_view(tries, "led.out", np.array([0])))
+        self.assertAlmostEqual(hertz, 0.46, delta=0.05)
+        self.assertGreater(high, 1.3 * low)
+        self.assertEqual(tries.restarts("core.out")[0], 0.0)
+        latched = run(_lamp_plant("PB-5012-3", "LS501:open:0"))
+        low, high, hertz = (float(v[0]) for v in meter_view(latched, "led.out", np.array([0])))
+        self.assertEqual((hertz, low), (0.0, high))
 
     def test_leaving_out_what_rests_changes_no_reading(self) -> None:
         """Faults in every state: windows, restarts, lamp and fuse as when stepped to the end."""

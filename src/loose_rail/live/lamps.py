@@ -32,12 +32,16 @@ class LedDriver:
         self.drawn_siemens = nothing(like)
         self._held = nothing(like)
         self._strain = nothing(like)
+        self.starts = nothing(like)
+        """How often it has tried again after a shut-down: what probes an open string by pulses."""
 
     def step(self, dt: float, source: Value, signal: Flag) -> None:
         """Advance by `dt` with the feed and the lamp signal as they are."""
         p = self.parameters
+        was_held = signal & (self._held > 0)
         self._held = where(signal, most(self._held - dt, 0.0), 0.0)
         running = signal & (p.path > 0) & (self._held <= 0) & (source > LEAST_FEED_VOLTS)
+        self.starts += running & was_held
         lit = (p.strings_path > 0) & (p.short_siemens < 0.01)
         through = where(p.passes > 0, most(source - PASS_DROP_VOLTS, 0.0), 0.0)
         top = where(lit, least(p.string_volts, p.clamp_volts), p.clamp_volts)

@@ -9,12 +9,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.live.converter import Converter
 from loose_rail.live.maths import Value, most, never, no, nothing, where
 from loose_rail.live.plant import Plant, single
 from loose_rail.live.rest import resting, state_of, thinned
@@ -31,6 +30,15 @@ OBSERVE_SECONDS = 5e-3
 SETTLE_SECONDS = 2.0
 RECORD_SECONDS = 4.0
 LEAST_WIDTH_TO_THIN = 16
+LEAST_STARTS, LEAST_TRIES = 3, 2
+"""Starts that make a rate: a converter's start-up may stumble once, a driver's retry is a timer."""
+
+
+class Restarting(Protocol):
+    """A stage that counts its starts."""
+
+    @property
+    def starts(self) -> Value: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,11 +46,13 @@ class LiveRecord:
     """Meter windows `(n_windows, n)` per point, restart rates `(n,)` per converter, lamp and fuse.
 
     `trace_seconds` and `traces` hold finer samples where a trace was asked for. `lamp_glow` is
-    the mean brightness over the record; `flash_seconds` how long the lamp glowed from plug-in.
+    the mean brightness over the record, `flash_seconds` how long the lamp glowed from plug-in;
+    `standby` names the first converter.
     """
 
     windows: dict[str, Floats]
     hertz: dict[str, Floats]
+    standby: str
     fuse_whole: NDArray[np.bool_]
     lamp_glow: Floats
     flash_seconds: Floats
@@ -52,15 +62,16 @@ class LiveRecord:
     def restarts(self, observable: str) -> Floats:
         """Restart rate in hertz that moves a point: its own converter's, else the standby's."""
         own = self.hertz.get(observable.split(".")[0])
-        first = next(iter(self.hertz.values()), np.zeros(len(self.lamp_glow)))
+        first = self.hertz.get(self.standby, np.zeros(len(self.lamp_glow)))
         return first if own is None else np.asarray(np.where(own > 0, own, first))
 
 
 class _Restarts:
     """Rate of a converter's starts: intervals between the first and the last one seen."""
 
-    def __init__(self, converter: Converter, step_seconds: float) -> None:
+    def __init__(self, converter: Restarting, step_seconds: float, least: int) -> None:
         self.converter = converter
+        self.least = least
         self.step_seconds = step_seconds
         self.last_count = 1.0 * converter.starts
         self.seen = nothing(self.last_count)
@@ -77,7 +88,7 @@ class _Restarts:
     @property
     def hertz(self) -> Value:
         spread = most(self.last - self.first, self.step_seconds)
-        return where(self.seen >= 3, (self.seen - 1) / spread, 0.0)
+        return where(self.seen >= self.least, (self.seen - 1) / spread, 0.0)
 
 
 class _Lamp:
@@ -128,12 +139,14 @@ class _Recorder:
         self.windows = {
             name: np.zeros((n_looks // self.looks, width)) for name in simulation.observe()
         }
-        self.hertz = {name: np.zeros(width) for name in simulation.converters}
+        stages: dict[str, Restarting] = {**simulation.converters, **simulation.leds}
+        self.hertz = {name: np.zeros(width) for name in stages}
         self.fuse_whole = np.ones(width, dtype=bool)
         self.glow, self.flash = np.zeros(width), np.zeros(width)
         self.lamp = _Lamp(simulation.plant.input.mains_volts)
         self.restarts = {
-            name: _Restarts(converter, step) for name, converter in simulation.converters.items()
+            name: _Restarts(stage, step, LEAST_TRIES if name in simulation.leds else LEAST_STARTS)
+            for name, stage in stages.items()
         }
         self.sums: dict[str, Value] = {}
         self.count = 0
@@ -220,6 +233,7 @@ class _Recorder:
         return LiveRecord(
             self.windows,
             self.hertz,
+            next(iter(self.simulation.converters), ""),
             self.fuse_whole,
             self.glow / seconds,
             self.flash,
