@@ -25,11 +25,11 @@ from loose_rail.diagnosis.engine import Engine
 from loose_rail.diagnosis.learning import ClosedJob, role_of_part
 from loose_rail.diagnosis.predictions import PredictionTable, Progress
 from loose_rail.instruments.finder import identify, ports, visa_address
-from loose_rail.instruments.scpi_profile import own_profiles, shipped_profiles
+from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import JobState, fold
 from loose_rail.jobs.strip_down import WATCHED_GROUPS
-from loose_rail.kernel.errors import BoardFileError, StoreError
+from loose_rail.kernel.errors import BoardFileError, MeterError, StoreError
 from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
@@ -85,7 +85,7 @@ class Workplace:
         self._settings_file = SettingsFile(path.parent / "settings.json")
         self.problem = ""
         self.settings = self._read_settings()
-        self.profiles = [*own_profiles(path.parent / "meters"), *shipped_profiles()]
+        self.profiles = [*self._own_profiles(path.parent / "meters"), *shipped_profiles()]
         if options.demo:
             self._set_up_demo()
 
@@ -161,6 +161,14 @@ class Workplace:
         except StoreError as error:
             self.problem = error.one_line()
             return Settings()
+
+    def _own_profiles(self, folder: Path) -> list[MeterProfile]:
+        """The shop's own meter profiles; a damaged one is told and the shop opens without it."""
+        try:
+            return own_profiles(folder)
+        except MeterError as error:
+            self.problem = error.one_line()
+            return []
 
     def _put_setting(self, key: str, value: str | bool) -> None:
         self.settings = msgspec.structs.replace(self.settings, **{key: value})

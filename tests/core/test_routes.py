@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.bootstrap import Options, Workplace
 from loose_rail.diagnosis.posterior import posterior
 from loose_rail.diagnosis.routes import Prices, routes_of
 from loose_rail.diagnosis.verdict import finding_of
@@ -122,6 +123,18 @@ class Pages(unittest.TestCase):
             self.assertIn("kept as settings.damaged.json", caught.exception.hint)
             self.assertEqual(file.read(), Settings())
             self.assertEqual((Path(folder) / "settings.damaged.json").read_text(), '{"meter": 3')
+
+    def test_a_damaged_profile_or_setting_is_told_and_the_shop_opens(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            here = Path(folder)
+            (here / "meters").mkdir()
+            (here / "meters" / "mine.json").write_text("{}")
+            (here / "settings.json").write_text("[]")
+            place = Workplace(Options(False, here / "shop.sqlite"))
+            self.addCleanup(place.close)
+            self.assertIn("mine.json", place.problem)
+            self.assertEqual(place.profiles[-1].name, "scpi-1999")
+            self.assertEqual(place.shelf().rows, ())
 
     def test_meters_are_found_chosen_swapped_and_let_go(self) -> None:
         kept: dict[str, str | bool] = {"meter": "", "second_meter": "old", "tones": True}

@@ -30,6 +30,7 @@ class SerialBench(SerialLine):
     def __init__(self) -> None:
         self.shown = math.inf
         self.touches_at = 0.0
+        self.silent = False
         self.settings: list[str] = []
         super().__init__(lambda line: self.say(line.strip()))
 
@@ -44,7 +45,7 @@ class SerialBench(SerialLine):
         if line.startswith("CONF:"):
             self.settings.append(line)
             return None
-        if line != "READ?":
+        if line != "READ?" or self.silent:
             return None
         time.sleep(READING_SECONDS)
         volts = bool(self.settings) and "VOLT" in self.settings[-1]
@@ -122,6 +123,10 @@ class SerialJob(unittest.TestCase):
             if job.bench.card.phase == "state" or quiet > 2.5:
                 QTest.keyClick(focus(), Qt.Key.Key_Pause)
                 still = time.monotonic()
+        self.bench.silent = True
+        start = time.monotonic()
+        press(Qt.Key.Key_M)  # off again: the window does not wait for the meter
+        self.assertLess(time.monotonic() - start, 1.0)
         session = job.presenter.session
         finding = session.assessment.finding
         self.assertIn("Q201", {finding.part, *finding.twins})

@@ -7,7 +7,9 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-STOP_SECONDS = 2.0
+STOP_SECONDS = 0.05
+_ENDING: set[QObject] = set()
+"""Streams that were told to end and still wait for a silent meter: kept until they have."""
 
 
 class MeterStream(QObject):
@@ -20,8 +22,12 @@ class MeterStream(QObject):
     def __init__(self, make_loop: Any) -> None:
         super().__init__()
         self._loop = make_loop(self.sampled.emit, self.troubled.emit, self.named.emit)
-        self._thread = threading.Thread(target=self._loop.run, daemon=True, name="meter")
+        self._thread = threading.Thread(target=self._run, daemon=True, name="meter")
         self._thread.start()
+
+    def _run(self) -> None:
+        self._loop.run()
+        _ENDING.discard(self)
 
     def ask(self, key: str, mode: Any) -> None:
         """Read this point from the next sample on."""
@@ -32,6 +38,10 @@ class MeterStream(QObject):
         self._loop.rest()
 
     def stop(self) -> None:
-        """End the thread; a meter that is being waited for is left behind."""
+        """End the thread soon; the window does not wait for a meter that is silent."""
+        self.blockSignals(True)
+        _ENDING.add(self)
         self._loop.stop()
         self._thread.join(STOP_SECONDS)
+        if not self._thread.is_alive():
+            _ENDING.discard(self)
