@@ -167,7 +167,7 @@ class Workplace:
         try:
             return own_profiles(folder)
         except MeterError as error:
-            self.problem = error.one_line()
+            self.problem = f"{self.problem} {error.one_line()}".strip()
             return []
 
     def _put_setting(self, key: str, value: str | bool) -> None:

@@ -133,6 +133,7 @@ class Pages(unittest.TestCase):
             place = Workplace(Options(False, here / "shop.sqlite"))
             self.addCleanup(place.close)
             self.assertIn("mine.json", place.problem)
+            self.assertIn("settings.damaged.json", place.problem)
             self.assertEqual(place.profiles[-1].name, "scpi-1999")
             self.assertEqual(place.shelf().rows, ())
 

@@ -106,7 +106,11 @@ def own_profiles(folder: Path) -> list[MeterProfile]:
     """The shop's own profiles. Raises MeterTalkError for a damaged one."""
     if not folder.is_dir():
         return []
-    return [read_profile(path.read_bytes(), path.name) for path in sorted(folder.glob("*.json"))]
+    try:
+        files = [(path.read_bytes(), path.name) for path in sorted(folder.glob("*.json"))]
+    except OSError as error:
+        raise MeterTalkError(f"{folder}: {error.strerror}.", "Check the rights there.") from error
+    return [read_profile(data, name) for data, name in files]
 
 
 def profile_for(identity: str, profiles: Sequence[MeterProfile]) -> MeterProfile:
