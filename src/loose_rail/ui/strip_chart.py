@@ -20,6 +20,8 @@ from loose_rail.ui import theme
 CURVE_ROLES = ("ink", "hot", "cold", "action")
 BAND_ALPHA = 50
 FOLLOW_SECONDS = 12.0
+THIN_FROM = 5000
+"""Above this many samples lines are one pixel wide: wider ones take several times as long."""
 
 
 class StripChart(pg.PlotWidget):
@@ -61,10 +63,11 @@ class StripChart(pg.PlotWidget):
         for number, curve in enumerate(self._curves):
             curve.setPen(self._pen(number))
 
-    def _pen(self, number: int) -> Any:
+    def _pen(self, number: int, many: bool = False) -> Any:
         role = CURVE_ROLES[number % len(CURVE_ROLES)]
         style = Qt.PenStyle.SolidLine if number == 0 else Qt.PenStyle.DashLine
-        return pg.mkPen(theme.color(role), width=1.6 if number == 0 else 1.2, style=style)
+        wide = 1.6 if number == 0 else 1.2
+        return pg.mkPen(theme.color(role), width=1.0 if many else wide, style=style)
 
     def name_axes(self, unit: str) -> None:
         """Titles of the axes."""
@@ -83,6 +86,8 @@ class StripChart(pg.PlotWidget):
             return
         for curve, (_, _, seconds, values) in zip(self._curves, channels, strict=False):
             curve.setData(seconds, np.where(np.isfinite(values), values, np.nan))
+            number = self._curves.index(curve)
+            curve.setPen(self._pen(number, len(values) > THIN_FROM))
         self.name_axes(channels[0][1])
         if self.follows:
             end = max((float(c[2][-1]) for c in channels if len(c[2])), default=0.0)
