@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import fold
+from loose_rail.jobs.fold import extended, fold
 from loose_rail.jobs.observations import observation_of, reading_event
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import JobError, StoreLockedError, UnsafeStepError
@@ -82,7 +82,14 @@ class Fold(unittest.TestCase):
     @given(st.lists(EVENTS, max_size=12))
     def test_folding_in_two_parts_is_folding_at_once(self, events: list[ev.AnyEvent]) -> None:
         records = log(events)
-        self.assertEqual(fold(records), fold(list(records)))
+        start = len(demo_records())
+        state = fold(records[:start])
+        for end in range(start + 1, len(records) + 1):
+            state = extended(state, records[:end])
+            self.assertEqual(state, fold(records[:end]))
+        for target in (start, start + len(events) // 2 + 1):
+            taken = [*records, ev.Record(len(records) + 1, "x", "b", ev.Voided(target))]
+            self.assertEqual(extended(state, taken), fold(taken))
         numbers = [reading.number for reading in fold(records).readings]
         self.assertEqual(numbers, list(range(1, len(numbers) + 1)))
 

@@ -28,7 +28,15 @@ from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, Reading, fold, redo_target, undo_target, voided_sequences
+from loose_rail.jobs.fold import (
+    JobState,
+    Reading,
+    extended,
+    fold,
+    redo_target,
+    undo_target,
+    voided_sequences,
+)
 from loose_rail.jobs.observations import reading_event
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import (
@@ -279,7 +287,7 @@ class JobSession:
         self._records.append(record)
         self._unsaved.append(record)
         self._save()
-        self.state = fold(self._records)
+        self.state = extended(self.state, self._records)
         self._assess()
         self.changed.emit(None)
 

@@ -118,6 +118,11 @@ def fold(records: Sequence[ev.Record]) -> JobState:
         if voided and not isinstance(record.event, ev.ReadingTaken):
             continue
         state = replace(_apply(state, record, voided), last_at=record.at)
+    return _with_words(state, records, gone)
+
+
+def _with_words(state: JobState, records: Sequence[ev.Record], gone: set[int]) -> JobState:
+    """With what looks at the whole log: the strip-down, and what undo and redo would do."""
     undo, redo = undo_target(records), redo_target(records)
     return replace(
         state,
@@ -125,6 +130,18 @@ def fold(records: Sequence[ev.Record]) -> JobState:
         undo_words=words_of(undo.event) if undo else "",
         redo_words=words_of(redo.event) if redo else "",
     )
+
+
+def extended(state: JobState, records: Sequence[ev.Record]) -> JobState:
+    """The state after one more record, the last of `records`; the same as folding all of them.
+
+    What takes back or puts back changes the past: then everything is folded again.
+    """
+    last = records[-1]
+    if len(records) < 2 or isinstance(last.event, ev.Voided | ev.Restored):
+        return fold(records)
+    state = replace(_apply(state, last, False), last_at=last.at)
+    return _with_words(state, records, voided_sequences(records))
 
 
 def _apply(state: JobState, record: ev.Record, voided: bool) -> JobState:
