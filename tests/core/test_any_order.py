@@ -220,7 +220,7 @@ class Exports(unittest.TestCase):
         presenter = JobPresenter(session, (), lambda s, p: "", lambda s, p: None)
         key = presenter.task.candidate.key
         presenter.skip()
-        notice = presenter.meter_reading(key, value(4.7e3, "Ω"), "meter")
+        notice = presenter.entry.meter_reading(key, value(4.7e3, "Ω"), "meter")
         self.assertEqual(notice.kind, "problem")
         self.assertIn("too late", notice.text)
         self.assertEqual(session.state.live_readings, ())

@@ -37,7 +37,7 @@ class HandsFree(unittest.TestCase):
             if len(self.session.records) != count:
                 count, still = len(self.session.records), time.monotonic()
                 if mishap and len(self.session.state.live_readings) == 2:
-                    self.job.presenter._hands.mishap(mishap)
+                    self.job.presenter.entry.hands.mishap(mishap)
                     mishap = ""
             waits = self.job.bench.card.phase == "state"
             idle = self.job.presenter.live.meter.phase in ("touch", "lift")
@@ -79,7 +79,7 @@ class HandsFree(unittest.TestCase):
         press(Qt.Key.Key_M)
         settle(lambda: len(self.session.state.live_readings) == 1, 40)
         before = len(self.session.state.live_readings)
-        self.job.presenter._hands.mishap("HANGUP 3")
+        self.job.presenter.entry.hands.mishap("HANGUP 3")
         settle(lambda: self.job.presenter.live.trouble != "", 20)
         self.assertIn("does not answer", self.job.notice.text())
         self.assertIn("lost", self.job.live.sounds.played)

@@ -2,28 +2,18 @@
 
 from __future__ import annotations
 
-import math
 import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Protocol
 
-from loose_rail.app.measure import take_series
 from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.session import JobSession
 from loose_rail.app.stream import OnSample, OnWords, StreamLoop
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.posterior import Suspect
-from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.events import STAGES
-from loose_rail.judgement.judge import absurd, sound_band
-from loose_rail.judgement.limits import limit
-from loose_rail.kernel.entry import Entry, read_entry
 from loose_rail.kernel.errors import LooseRailError
-from loose_rail.kernel.observation import Form, Observation
-from loose_rail.kernel.quantities import engineering, parse_quantity
+from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.kernel.signal import Signal
 from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.parts.electrolytic import Candidate as Capacitor
@@ -34,16 +24,14 @@ from loose_rail.presenters.before import BeforeTheProbes
 from loose_rail.presenters.bench import bench_state, job_frame, suspect_rows
 from loose_rail.presenters.card import (
     BULK,
-    NOTHING,
     READING,
     STATE,
     Task,
-    card_for,
     drain_left_words,
-    sound_of,
     task_of_step,
 )
 from loose_rail.presenters.decision import decide
+from loose_rail.presenters.entry_desk import EntryDesk
 from loose_rail.presenters.guides.ends import EndsGuide
 from loose_rail.presenters.guides.guide import Guide
 from loose_rail.presenters.guides.loads import LoadGuide
@@ -51,7 +39,7 @@ from loose_rail.presenters.guides.seen import SeenGuide
 from loose_rail.presenters.guides.tests import TestGuide
 from loose_rail.presenters.guides.wake import WakeGuide
 from loose_rail.presenters.hand_back import hand_back_state
-from loose_rail.presenters.live import LiveDesk, Wanted
+from loose_rail.presenters.live import LiveDesk
 from loose_rail.presenters.parts import parts_state
 from loose_rail.presenters.power_up import ForecastKeeper, lamp_words, power_up_screen
 from loose_rail.presenters.proof_plan import proof_task
@@ -76,14 +64,6 @@ BENCH_STAGES = ("cold_checks", "live_checks")
 MakeLoop = Callable[[OnSample, OnWords, OnWords], StreamLoop]
 RenderHtml = Callable[[JobSession, float | None], str]
 WritePdf = Callable[[JobSession, Path], None]
-
-
-class Reporter(Protocol):
-    """What long work reports to: whether it was cancelled, and how far it is."""
-
-    @property
-    def cancelled(self) -> bool: ...
-    def progress(self, share: float, words: str) -> None: ...
 
 
 class JobPresenter:
@@ -112,15 +92,12 @@ class JobPresenter:
         self.price: float | None = None
         self._render_html = render_html
         self._write_pdf = write_pdf
-        self._meter = meter
-        self._hands = hands
-        self._meter_clock = meter_clock
-        self._asked = ""
         self.before = BeforeTheProbes(session, lambda: self.changed.emit(None), known_warnings)
         self.album = Album(session, photos, self.before.part_in_front)
         self.forecast = ForecastKeeper()
         self.streams = tuple(streams)
-        self.live = LiveDesk(self, self._reach, len(streams) > 1)
+        self.entry = EntryDesk(session, lambda: self.task, meter, hands, meter_clock)
+        self.live = LiveDesk(self.entry, self._reach, len(streams) > 1)
         self.trace = TraceDesk(self.live)
         session.changed.subscribe(lambda _: self.changed.emit(None))
 
@@ -187,177 +164,25 @@ class JobPresenter:
         html = self._render_html(self.session, self.price) if self.session.engine else ""
         return hand_back_state(self.session, html)
 
-    # ---- entry -----------------------------------------------------------------------------
-
-    def _phase(self) -> str:
-        if self.stage == "rework":
-            return BULK if rework_state(self.session).asks_bulk else NOTHING
-        return card_for(self.session, self.task).phase
+    # ---- entry and meters ------------------------------------------------------------------
 
     def echo(self, text: str) -> EntryEcho:
         """What the entry line understands so far."""
-        if not text.strip():
-            return EntryEcho("", False)
-        try:
-            entry = self._parse(text)
-        except LooseRailError as error:
-            return EntryEcho(f"{error.message} {error.hint}", True)
-        return EntryEcho(entry.echo, False)
-
-    def _parse(self, text: str) -> Entry:
-        task = self.task
-        unit = "V" if self._phase() == BULK or task is None else task.candidate.probe.unit
-        return read_entry(text, unit)
+        return self.entry.echo(text)
 
     def submit(self, text: str) -> Notice:
-        """Enter: accept what was typed. An absurd value is asked about once."""
-        phase, task = self._phase(), self.task
-        if phase == BULK:
-            return self._submit_bulk(text)
-        if task is None or phase != READING:
-            if phase == STATE:
-                return Notice("First the board's state: do what it says, then press B.", "problem")
-            return Notice("Nothing is being asked for now.", "problem")
-        try:
-            entry = self._parse(text)
-            question = self._question(task.candidate, entry.observation)
-            if question and self._asked != text:
-                self._asked = text
-                return Notice(question, "problem")
-            self._asked = ""
-            self.session.take_reading(task.candidate, entry.observation, "typed", text.strip())
-        except LooseRailError as error:
-            return Notice(f"{error.message} {error.hint}", "problem")
-        said = " The minus sign says the leads were swapped." if entry.swapped else ""
-        return Notice(f"Taken: {entry.observation.text()} at {task.candidate.probe.title}.{said}")
-
-    def _submit_bulk(self, text: str) -> Notice:
-        try:
-            return self._accept_bulk(self._parse(text))
-        except LooseRailError as error:
-            return Notice(f"{error.message} {error.hint}", "problem")
-
-    def _accept_bulk(self, entry: Entry) -> Notice:
-        if entry.observation.form is not Form.VALUE:
-            return Notice("Type the volts across the bulk as one number.", "problem")
-        volts = entry.observation.low
-        self.session.measure_bulk(volts)
-        if not self.session.drained:
-            return Notice(
-                f"{engineering(abs(volts), 'V')} is still a charge: drain it, then measure again.",
-                "problem",
-            )
-        return Notice(f"Bulk {engineering(abs(volts), 'V')}: drained. Go on.")
-
-    def _question(self, candidate: Candidate, seen: Observation) -> str:
-        assert self.session.engine is not None
-        table = self.session.engine.table
-        column = column_of(table, table.index(candidate.key))
-        return absurd(candidate.probe, seen, column.highest)
-
-    # ---- meter -----------------------------------------------------------------------------
+        """Enter: accept what was typed."""
+        return self.entry.submit(text)
 
     @property
     def has_meter(self) -> bool:
         """Whether a meter is connected."""
-        return self._meter is not None
-
-    def meter_request(self) -> tuple[Callable[[], Meter], MeterMode, bool, str] | Notice:
-        """What the meter worker needs: the meter, the setting, whether live, and the task's key.
-
-        A notice says why there is nothing to read.
-        """
-        phase, task = self._phase(), self.task
-        if self._meter is None:
-            return Notice("No meter is connected: type the reading.", "problem")
-        if phase not in (READING, BULK) or (task is None and phase != BULK):
-            words = "press B when the state is as said" if phase == STATE else "nothing to read"
-            return Notice(f"The meter waits: {words}.", "problem")
-        try:
-            if phase == BULK:
-                bulk = self.session.board.component(self.session.board.roles["bulk"][0])
-                if self._hands is not None:
-                    self._hands.probe(bulk.pins["plus"], bulk.pins["minus"], "bulk")
-                return self._meter, MeterMode.DC_VOLTS, False, BULK
-            assert task is not None
-            self.session.prepare_probe(task.candidate.probe)
-        except LooseRailError as error:
-            return Notice(f"{error.message} {error.hint}", "problem")
-        probe = task.candidate.probe
-        return self._meter, probe.mode, probe.live, task.candidate.key
-
-    def measure(
-        self, request: tuple[Callable[[], Meter], MeterMode, bool, str], task: Reporter
-    ) -> tuple[Observation, str] | None:
-        """Read the meter (slow): called on a worker thread. None where it was let go."""
-        opener, mode, live, _ = request
-        meter = opener()
-        try:
-            seen = take_series(
-                meter,
-                mode,
-                live,
-                lambda: task.cancelled,
-                lambda n, total, shown: task.progress(
-                    n / total, f"meter: {engineering(shown, mode.unit)}  ({n} of {total})"
-                ),
-                self._meter_clock(),
-            )
-            return None if seen is None else (seen, meter.name)
-        finally:
-            meter.close()
-
-    def meter_reading(self, key: str, seen: Observation, name: str) -> Notice:
-        """A reading came from the meter for the task with this key; a stale one is dropped."""
-        task, phase = self.task, self._phase()
-        try:
-            if key == BULK and phase == BULK:
-                return self._accept_bulk(Entry(seen, seen.text()))
-            if task is None or task.candidate.key != key or phase != READING:
-                return Notice("The meter's reading came too late and was dropped.", "problem")
-            self.session.take_reading(task.candidate, seen, name)
-        except LooseRailError as error:
-            return Notice(f"{error.message} {error.hint}", "problem")
-        return Notice(f"{name}: {seen.text()} at {task.candidate.probe.title}.")
-
-    # ---- live meters -----------------------------------------------------------------------
-
-    def wanted_reading(self) -> Wanted | None:
-        """What the live meter should read for the card in front."""
-        phase, task = self._phase(), self.task
-        if phase == BULK:
-            return Wanted(BULK, MeterMode.DC_VOLTS, True, None, (0.0, limit("drained_volts")))
-        if phase != READING or task is None:
-            return None
-        candidate = task.candidate
-        sound = sound_of(self.session, candidate)
-        nominal = sound.value if math.isfinite(sound.value) else None
-        probe = candidate.probe
-        return Wanted(candidate.key, probe.mode, probe.live, nominal, sound_band(probe, sound))
-
-    def coming_reading(self) -> MeterMode | None:
-        """The setting for a point that is read once power has come: its first second is recorded
-        with the probes on before the plug goes in."""
-        task = self.task
-        if self._phase() != STATE or task is None or not task.candidate.state.plugged:
-            return None
-        return task.candidate.probe.mode if task.candidate.probe.live else None
-
-    def needs_drained(self) -> bool:
-        """Whether the volts across the bulk are asked for."""
-        return self._phase() == BULK
+        return self.entry.has_meter
 
     def _reach(self) -> None:
         """Both probes go to the next point: told to the simulated hands."""
-        if self._hands is None:
-            return
-        self._hands.lift()
         try:
-            if self._phase() == BULK:
-                bulk = self.session.board.component(self.session.board.roles["bulk"][0])
-                self._hands.probe(bulk.pins["plus"], bulk.pins["minus"], "bulk")
-            elif self.task is not None:
-                self.session.prepare_probe(self.task.candidate.probe)
+            self.entry.reach()
         except LooseRailError as error:
             self.live.troubled(error.one_line())
 
@@ -383,7 +208,7 @@ class JobPresenter:
     def foot(self) -> Notice | None:
         """The foot switch does what is next: confirm the state, hold, or go on; None where the
         meter is to be read."""
-        phase = self._phase()
+        phase = self.entry.phase()
         if phase == STATE:
             return self.confirm_state()
         if phase in (READING, BULK):
@@ -395,7 +220,7 @@ class JobPresenter:
     def confirm_state(self) -> Notice:
         """B: the board is as the card says."""
         task = self.task
-        if task is None or self._phase() != STATE:
+        if task is None or self.entry.phase() != STATE:
             return Notice("The board's state is already as it should be.")
         target = self._state_to_confirm(task)
         try:

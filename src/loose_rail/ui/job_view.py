@@ -377,14 +377,14 @@ class JobView(QWidget):
             self._measuring = None
             self.say("The meter was let go.")
             return
-        request = self.presenter.meter_request()
+        request = self.presenter.entry.request()
         if isinstance(request, Notice):
             self.tell(request)
             return
         self._show_measuring("reading the meter …")
         key = request[3]
         self._measuring = self._dispatcher.run(
-            lambda task: self.presenter.measure(request, task),
+            lambda task: self.presenter.entry.measure(request, task),
             lambda answer: self._measured(key, answer),
             self._measure_failed,
             lambda share, words: self._show_measuring(words),
@@ -419,7 +419,7 @@ class JobView(QWidget):
         card = self.card
         if card is not None and not card.entry.text():
             card.show_measuring("")
-        self.tell(self.presenter.meter_reading(key, seen, name))
+        self.tell(self.presenter.entry.meter_reading(key, seen, name))
         self.focus_work()
 
     def _measure_failed(self, error: Exception) -> None:
