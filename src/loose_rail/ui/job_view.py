@@ -23,37 +23,25 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.presenters.states import Notice
+from loose_rail.presenters.words import STAGE_TITLES
 from loose_rail.ui.bench_view import BenchView
 from loose_rail.ui.card import NextProbeCard
 from loose_rail.ui.dispatch import Dispatcher, Task
+from loose_rail.ui.first_stages import FirstStages
 from loose_rail.ui.frame import Banner, StageTrack, StateStrip, TitleStrip
 from loose_rail.ui.front_pages import FrontPages
 from loose_rail.ui.hand_back_view import HandBackView
-from loose_rail.ui.intake_view import IntakeView
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.live_control import LiveControl
 from loose_rail.ui.parts_view import PartsView
 from loose_rail.ui.power_up_view import PowerUpView
 from loose_rail.ui.rework_view import ReworkView
-from loose_rail.ui.strip_view import StripView
-from loose_rail.ui.survey_view import SurveyView
 from loose_rail.ui.verdict_view import VerdictView
 from loose_rail.ui.widgets import Pages, label, scrolled, set_role
 
 RETRY_MILLISECONDS = 3000
 GUIDES = ("tests", "loads", "seen", "ends", "wake")
-STAGES = (
-    "take_in",
-    "strip_down",
-    "look_over",
-    "cold_checks",
-    "live_checks",
-    "verdict",
-    "parts",
-    "rework",
-    "power_up",
-    "hand_back",
-)
+STAGES = tuple(STAGE_TITLES)
 
 
 class JobView(QWidget):
@@ -103,17 +91,17 @@ class JobView(QWidget):
 
     def _make_pages(self) -> None:
         self.bench, self.verdict = BenchView(), VerdictView()
-        self.intake, self.strip, self.survey = IntakeView(), StripView(), SurveyView()
         self.parts, self.rework = PartsView(), ReworkView()
         self.power_up, self.hand_back = PowerUpView(), HandBackView()
-        first = (self.intake, self.strip, self.survey)
-        plain = (*first, self.verdict, self.parts, self.rework)
-        for page in (*plain, self.hand_back):
+        self.first = FirstStages(self)
+        self.intake, self.strip, self.survey = (
+            self.first.intake,
+            self.first.strip,
+            self.first.survey,
+        )
+        for page in (self.verdict, self.parts, self.rework, self.hand_back):
             page.went_on.connect(self.go_on)
         for page in (
-            self.intake,
-            self.strip,
-            self.survey,
             self.bench,
             self.verdict,
             self.parts,
@@ -129,7 +117,6 @@ class JobView(QWidget):
             self.front.guide,
         )
         self.setAcceptDrops(True)
-        self._connect_first_stages()
         self.verdict.decided.connect(self._decide)
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
@@ -143,47 +130,10 @@ class JobView(QWidget):
             card.typed.connect(lambda text, c=card: self._typed(c, text))
             card.other_chosen.connect(lambda key: self.tell(self.presenter.choose(key)))
 
-    def _connect_first_stages(self) -> None:
-        before = self.presenter.before
-        self.intake.note.clicked.connect(self.write_note)
-        self.intake.typed.connect(self._echo_words)
-        self.intake.confirmed.connect(self._confirm_words)
-        self.intake.dropped.connect(lambda key: self.tell(before.drop_noted(key)))
-        self.intake.papers.noted.connect(lambda key, text: self._noted(key, text))
-        self.intake.papers.order_asked.connect(lambda: self.tell(before.order_by_next()))
-        self.intake.papers.copied.connect(lambda: self.say("The text for a seller is copied."))
-        self.intake.checked.connect(lambda fact: self.tell(before.answer_check(fact)))
-        self.strip.typed.connect(lambda text: self.strip.show_echo(before.strip_echo(text)))
-        self.strip.entered.connect(self._strip_entered)
-        self.strip.turned.connect(before.turn_around)
-        self.survey.noted.connect(lambda number: self.tell(before.note_finding(number)))
-        self.survey.moved.connect(before.move_survey)
-        self.survey.rest_clean.connect(lambda: self.tell(before.rest_is_clean()))
-
     def _decide(self, text: str) -> None:
         notice = self.presenter.decide(text)
         self.verdict.entry.answered(notice.kind == "info")
         self.tell(notice)
-
-    def _noted(self, key: str, text: str) -> None:
-        notice = self.presenter.before.note_detail(key, text)
-        if notice.text:
-            self.tell(notice)
-
-    def _echo_words(self, text: str) -> None:
-        self.intake.show_echo(self.presenter.before.words_echo(text))
-
-    def _strip_entered(self, text: str) -> None:
-        notice = self.presenter.before.strip_enter(text)
-        self.strip.entry.answered(notice.kind == "info")
-        self.tell(notice)
-
-    def _confirm_words(self, text: str) -> None:
-        notice = self.presenter.before.confirm_words(text)
-        if notice.kind == "info":
-            self.intake.entry.clear()
-        self.tell(notice)
-        self._echo_words(self.intake.entry.text())
 
     def _make_shortcuts(self) -> None:
         actions: dict[str, Callable[[], None]] = {
@@ -258,10 +208,7 @@ class JobView(QWidget):
             }[stage]
             page.show_state(state())
             self.pages.setCurrentWidget(page)
-            if page is self.intake:
-                self._echo_words(self.intake.entry.text())
-            elif page is self.strip:
-                self.strip.show_echo(self.presenter.before.strip_echo(self.strip.entry.text()))
+            self.first.drawn(page)
         if self.pages.currentWidget() is not before:
             self.focus_work()
 
