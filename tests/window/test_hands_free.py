@@ -69,10 +69,12 @@ class HandsFree(unittest.TestCase):
         self.assertFalse(self.job.live._streams)
         QTest.keyClick(focus(), Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
         csv = Path(self.folder.name) / "readings.csv"
-        self.assertEqual(self.job.trace.desk.save_csv(csv).kind, "info")
+        self.job.trace.save_csv(csv)
+        settle(lambda: "written" in self.job.notice.text())
         rows = sum(len(c) for c in trace.channels)
         self.assertGreater(len(csv.read_text().splitlines()), rows / 3)
         self.job.trace.read_log(csv)
+        settle(lambda: self.job.trace.desk.reads_log)
         self.assertIn("reading", self.job.trace._sentence.text())
 
     def test_a_meter_that_drops_out_and_babbles_loses_nothing(self) -> None:

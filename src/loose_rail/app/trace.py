@@ -95,6 +95,14 @@ class Trace:
         """Seconds of the last sample of any channel."""
         return max((float(c.seconds[-1]) for c in self.channels if len(c)), default=0.0)
 
+    def frozen(self) -> Trace:
+        """A copy that goes on no longer: for a worker thread."""
+        made = Trace(markers=list(self.markers))
+        for channel in self.channels:
+            copy = made.channel(channel.name, channel.unit)
+            copy.extend(channel.seconds.copy(), channel.values.copy())
+        return made
+
     def mark(self, seconds: float, words: str) -> None:
         """Name a moment."""
         self.markers.append(Marker(seconds, words))

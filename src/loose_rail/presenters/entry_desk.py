@@ -35,6 +35,10 @@ class Reporter(Protocol):
     def progress(self, share: float, words: str) -> None: ...
 
 
+METERED_STAGES = ("cold_checks", "live_checks", "rework", "power_up")
+"""Where a live meter takes readings by itself; elsewhere it is only shown."""
+
+
 class EntryDesk:
     """Takes readings for the task in front, typed, read once, or held by the live meter.
 
@@ -194,6 +198,8 @@ class EntryDesk:
     def wanted_reading(self) -> Wanted | None:
         """What the live meter should read for the card in front."""
         phase, task = self.phase(), self._task()
+        if self._session.state.stage not in METERED_STAGES:
+            return None
         if phase == BULK:
             return Wanted(BULK, MeterMode.DC_VOLTS, True, None, (0.0, limit("drained_volts")))
         if phase != READING or task is None:

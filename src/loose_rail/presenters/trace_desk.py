@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,8 @@ from loose_rail.presenters.states import Notice
 
 Channels = tuple[tuple[str, str, Any, Any], ...]
 """Name, unit, seconds and values of each."""
+
+Loaded = tuple[Log, Trace, list[int]]
 
 MOST_FACTS = 12
 NEAR_TIMES = 5.0
@@ -134,35 +137,44 @@ class TraceDesk:
     def _show_columns(self, columns: list[int]) -> Notice:
         assert self._log is not None
         try:
-            self._read = trace_of(self._log, self._log.time_column, columns)
+            return self.show(
+                (self._log, trace_of(self._log, self._log.time_column, columns), columns)
+            )
         except TraceError as error:
             return Notice(error.one_line(), "problem")
-        self._columns = columns
-        heads = ", ".join(self._log.heads[k] for k in columns)
-        return Notice(f"Shown: {heads}. F5 goes back to the job's own recording.")
 
-    def read_log(self, path: Path) -> Notice:
-        """Read a file; the first columns of values are shown."""
+    def load(self, path: Path) -> Loaded:
+        """Read a file (slow: on a worker thread). Raises TraceError."""
         try:
             log = read_log(path.read_bytes(), path.name)
-            if not log.value_columns:
-                return Notice(f"{path.name} has no column of readings.", "problem")
-        except TraceError as error:
-            return Notice(error.one_line(), "problem")
         except OSError as error:
-            return Notice(f"{path.name} can't be read: {error.strerror}.", "problem")
-        self._log = log
-        return self._show_columns(list(log.value_columns[:2]))
+            raise TraceError(f"{path.name} can't be read: {error.strerror}.") from error
+        if not log.value_columns:
+            raise TraceError(f"{path.name} has no column of readings.", "Export it as CSV.")
+        columns = list(log.value_columns[:2])
+        return log, trace_of(log, log.time_column, columns), columns
+
+    def show(self, loaded: Loaded) -> Notice:
+        """A file that was read takes the place of the recording."""
+        self._log, self._read, self._columns = loaded
+        heads = ", ".join(self._log.heads[k] for k in self._columns)
+        return Notice(f"Shown: {heads}. F5 goes back to the job's own recording.")
 
     def own(self) -> None:
         """Back to the job's own recording."""
         self._log = self._read = None
         self._columns = []
 
-    def save_csv(self, path: Path) -> Notice:
-        """Write what is shown as CSV."""
-        try:
-            path.write_text(to_csv(self.trace), encoding="utf-8")
-        except OSError as error:
-            return Notice(f"{path} can't be written: {error.strerror}.", "problem")
-        return Notice(f"Readings written to {path}.")
+    def writer(self, path: Path) -> Callable[[], None]:
+        """What writes the present state as CSV (slow: on a worker thread); it raises TraceError."""
+        frozen = self.trace.frozen()
+
+        def write() -> None:
+            try:
+                path.write_text(to_csv(frozen), encoding="utf-8")
+            except OSError as error:
+                raise TraceError(
+                    f"{path} can't be written: {error.strerror}.", "Choose another place."
+                ) from error
+
+        return write

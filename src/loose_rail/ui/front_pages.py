@@ -25,7 +25,7 @@ class FrontPages(QObject):
         self._over = ""
         self.photos = PhotoView(view.presenter.album, dispatcher)
         self.guide = GuideView()
-        self.trace = TraceView(view.presenter.trace)
+        self.trace = TraceView(view.presenter.trace, dispatcher)
         self.guide.chosen.connect(self.draw_guide)
         for page in (self.photos, self.guide, self.trace):
             page.left.connect(self.leave)

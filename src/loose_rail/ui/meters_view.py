@@ -14,6 +14,12 @@ from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.page import Page
 from loose_rail.ui.widgets import WordsLine, button, clear_layout, label, set_role
 
+TAKEN = (
+    *("Return", "Enter", "Space", "Tab", "Backspace", "Del", "Left", "Right", "Up", "Down"),
+    *(f"F{k}" for k in (1, 2, 3, 4, 5, 6, 7, 8, 9, 11, 12)),
+)
+"""Keys that typing and the pages need: a foot switch can't have them."""
+
 CAUTION = (
     "A bench meter stands on earth: on the hot side use it only behind an isolation transformer, "
     "with leads rated for the mains, and never on inverter or lamp leads."
@@ -182,7 +188,7 @@ class MetersView(Page):
             return True
         self._learns_foot = False
         if key != Qt.Key.Key_Escape:
-            if len(name) == 1 or name in ("Return", "Enter", "Space", "Tab", "Backspace"):
+            if len(name) == 1 or name in TAKEN:
                 words = (
                     f"{name} is needed for typing: set the switch to a key such as F10 or Pause."
                 )

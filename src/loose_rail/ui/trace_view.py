@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout
 
 from loose_rail.presenters.states import Notice
+from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.page import Page
 from loose_rail.ui.strip_chart import StripChart
 from loose_rail.ui.widgets import WordsLine, button, clear_layout, label
@@ -24,9 +25,10 @@ class TraceView(Page):
     left = pyqtSignal()
     said = pyqtSignal(object)
 
-    def __init__(self, desk: Any) -> None:
+    def __init__(self, desk: Any, dispatcher: Dispatcher) -> None:
         super().__init__()
         self.desk = desk
+        self._dispatcher = dispatcher
         self._title = label("Readings in time", "title")
         self.entry = WordsLine(
             "Words for a marker, or a column number of a log", "Words and Enter mark this moment"
@@ -99,7 +101,20 @@ class TraceView(Page):
             self, "Save the readings", str(Path.home() / "readings.csv"), "CSV (*.csv)"
         )
         if name:
-            self.said.emit(self.desk.save_csv(Path(name)))
+            self.save_csv(Path(name))
+
+    def save_csv(self, path: Path) -> None:
+        """Write what is shown; a worker does it."""
+        write = self.desk.writer(path)
+        self._dispatcher.run(
+            lambda task: write(),
+            lambda _: self.said.emit(Notice(f"Readings written to {path}.")),
+            self._failed,
+        )
+
+    def _failed(self, error: Exception) -> None:
+        words = getattr(error, "one_line", lambda: str(error))()
+        self.said.emit(Notice(words, "problem"))
 
     def ask_png(self) -> None:
         """Where the picture goes."""
@@ -124,8 +139,12 @@ class TraceView(Page):
             self.read_log(Path(name))
 
     def read_log(self, path: Path) -> None:
-        """Read a log; its columns are then chosen by number."""
-        self.said.emit(self.desk.read_log(path))
+        """Read a log on a worker; its columns are then chosen by number."""
+        self.said.emit(Notice(f"Reading {path.name} …"))
+        self._dispatcher.run(lambda task: self.desk.load(path), self._loaded, self._failed)
+
+    def _loaded(self, loaded: Any) -> None:
+        self.said.emit(self.desk.show(loaded))
         self.chart.follows = False
         self.show_trace()
         self._show_all()
