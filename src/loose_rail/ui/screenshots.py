@@ -99,8 +99,8 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     shoot("14-strip-down")
     _photographs(window, shoot)
     job.go("look_over")
-    for key in (0, 6):
-        job.survey.noted.emit(key)
+    job.survey.moved.emit(1)  # the first part's dome is noted on its photograph
+    job.survey.noted.emit(6)
     shoot("12-look-over")
     job.go("cold_checks")
     shoot("03-next-probe")
