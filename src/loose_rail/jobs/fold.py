@@ -166,13 +166,19 @@ def _apply(state: JobState, record: ev.Record, voided: bool) -> JobState:
     return _apply_paperwork(state, record, event)
 
 
+ONE_OF = (("outlet_tried", "outlet_dead"), ("reset_tried", "reset_helped"))
+"""Answers to one question: the last one counts, and taking it back brings the one before it."""
+
+
 def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> JobState:
     if isinstance(event, ev.StageEntered):
         return replace(state, stage=event.stage, visited=state.visited | {event.stage})
     if isinstance(event, ev.SymptomNoted):
         return replace(state, symptoms=(*state.symptoms, event))
     if isinstance(event, ev.HistoryNoted):
-        return replace(state, history=(*state.history, event))
+        answers = next((pair for pair in ONE_OF if event.fact in pair), ())
+        rest = tuple(one for one in state.history if one.fact not in answers)
+        return replace(state, history=(*rest, event))
     if isinstance(event, ev.FindingNoted):
         others = tuple(one for one in state.findings if one.part != event.part)
         return replace(state, findings=(*others, event))

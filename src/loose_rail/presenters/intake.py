@@ -8,6 +8,7 @@ from loose_rail.diagnosis.history import history_facts, history_words
 from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.diagnosis.symptoms import reason_of, symptom_words
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.fold import ONE_OF
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import fixed
 from loose_rail.presenters.estimate import boards_of, worth_words
@@ -120,13 +121,17 @@ def drop_noted(session: JobSession, key: str) -> Notice:
     return Notice("")
 
 
+def _take_answers_back(session: JobSession, answers: tuple[str, str]) -> None:
+    """Every answer to one question, the older ones behind the last too."""
+    while found := next((h for h in session.state.history if h.fact in answers), None):
+        session.take_back(found)
+
+
 def answer_check(session: JobSession, fact: str) -> Notice:
     """A check before opening is answered; answering the same again takes it back."""
-    options = next(keys for _, keys in CHECKS if fact in {key for key, _ in keys})
     standing = {one.fact: one for one in session.state.history}
-    for key, _ in options:
-        if key in standing:
-            session.take_back(standing[key])
-    if fact not in standing:
+    if fact in standing:
+        _take_answers_back(session, next(pair for pair in ONE_OF if fact in pair))
+    else:
         session.record(ev.HistoryNoted(fact))
     return Notice(history_words(fact) if fact not in standing else "Taken back.")
