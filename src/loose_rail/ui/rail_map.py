@@ -11,6 +11,8 @@ from loose_rail.ui import theme
 from loose_rail.ui.map_layout import MapLayout, RailPlace, lay_out
 from loose_rail.ui.widgets import draw_mark, fill_round
 
+FLAG_RISE, FLAG_RISE_CLOSE = 82.0, 52.0
+"""How far above its stop the flag stands; close rails leave room for no more."""
 TWO_LINES = 40.0
 LEGEND = (
     "disc agrees · diamond disagrees · triangle doubtful",
@@ -230,7 +232,8 @@ class RailMap(QWidget):
         width = metrics.horizontalAdvance(self._state.next_label) + 22
         anchor = layout.flag_at
         left = min(max(anchor.x() - width / 2, 6.0), layout.width - width - 6)
-        box = QRectF(left, max(anchor.y() - 82, 28.0), width, 26)
+        rise = FLAG_RISE_CLOSE if layout.compact else FLAG_RISE
+        box = QRectF(left, max(anchor.y() - rise, 28.0), width, 26)
         painter.setPen(QPen(theme.color("action"), 2))
         painter.drawLine(QPointF(anchor.x(), box.bottom()), anchor - QPointF(0, 17))
         fill_round(painter, box, theme.color("action"), theme.color("action"), 1)
