@@ -178,7 +178,8 @@ class RailMap(QWidget):
         draw_mark(painter, point, 6.5, stop.verdict)
         words = f"{stop.label} {stop.reading}".strip()
         role = _verdict_role(stop.verdict) if stop.reading else "quiet"
-        self._text(painter, point + QPointF(0, 23), words, role, "centre", size="small")
+        drop = 30 if stop.is_next else 23  # clear of the dashed ring
+        self._text(painter, point + QPointF(0, drop), words, role, "centre", size="small")
 
     def _rail_stop(self, painter: QPainter, stop: StopView, point: QPointF, number: int) -> None:
         self._halo(painter, point, 14, stop.suspicion)
