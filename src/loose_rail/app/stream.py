@@ -81,6 +81,8 @@ class StreamLoop:
                         self._on_name(meter.name)
                     value = meter.read(wanted[1])
                 except MeterError as error:
+                    if self._stop.is_set():
+                        break
                     troubled = True
                     self._on_trouble(error.one_line())
                     meter = self._after(error, meter)

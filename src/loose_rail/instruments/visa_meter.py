@@ -17,8 +17,8 @@ from loose_rail.instruments.scpi_profile import MeterProfile, profile_for, shipp
 from loose_rail.kernel.errors import MeterError, MeterTalkError
 
 TIMEOUT_MILLISECONDS = 8000
-_FAILURES = (VisaError, OSError, ValueError, AttributeError)
-"""pyvisa-py raises the last two where a port is gone or a resource half open."""
+_FAILURES = (VisaError, OSError, ValueError, AttributeError, TypeError)
+"""pyvisa-py raises the last three where a port is gone, or a line is closed under a reading."""
 
 
 @cache

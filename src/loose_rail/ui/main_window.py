@@ -24,6 +24,7 @@ from loose_rail.kernel.errors import LooseRailError
 from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.keys import KEYS
+from loose_rail.ui.meter_stream import let_streams_end
 from loose_rail.ui.meters_view import MetersView
 from loose_rail.ui.new_job_view import NewJobView
 from loose_rail.ui.shelf_view import ShelfView
@@ -34,6 +35,7 @@ if TYPE_CHECKING:
     from loose_rail.ui.job_view import JobView
 
 START_SIZE = (1280, 800)
+STREAMS_SECONDS = 1.0
 
 
 class MainWindow(QMainWindow):
@@ -288,6 +290,7 @@ class MainWindow(QMainWindow):
             self.workplace = None
             super().closeEvent(event)
             return
+        let_streams_end(STREAMS_SECONDS)
         self._dispatcher.stop()
         if self.workplace is not None:
             self.workplace.close()

@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 import threading
+import time
 from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
 STOP_SECONDS = 0.05
-_ENDING: set[QObject] = set()
+_ENDING: set[MeterStream] = set()
 """Streams that were told to end and still wait for a silent meter: kept until they have."""
+
+
+def let_streams_end(seconds: float) -> None:
+    """The program ends: give streams that were told to stop a moment to let go of their meters."""
+    end = time.monotonic() + seconds
+    for stream in list(_ENDING):
+        stream.thread.join(max(0.0, end - time.monotonic()))
 
 
 class MeterStream(QObject):
@@ -22,8 +30,8 @@ class MeterStream(QObject):
     def __init__(self, make_loop: Any) -> None:
         super().__init__()
         self._loop = make_loop(self.sampled.emit, self.troubled.emit, self.named.emit)
-        self._thread = threading.Thread(target=self._run, daemon=True, name="meter")
-        self._thread.start()
+        self.thread = threading.Thread(target=self._run, daemon=True, name="meter")
+        self.thread.start()
 
     def _run(self) -> None:
         self._loop.run()
@@ -42,6 +50,6 @@ class MeterStream(QObject):
         self.blockSignals(True)
         _ENDING.add(self)
         self._loop.stop()
-        self._thread.join(STOP_SECONDS)
-        if not self._thread.is_alive():
+        self.thread.join(STOP_SECONDS)
+        if not self.thread.is_alive():
             _ENDING.discard(self)
