@@ -83,7 +83,9 @@ class PhotoFolder:
             small.parent.mkdir(parents=True, exist_ok=True)
             with Image.open(source) as image:
                 image.thumbnail((THUMBNAIL_SIDE, THUMBNAIL_SIDE))
-                image.convert("RGB").save(small, "JPEG", quality=85)
+                waiting = small.with_suffix(".part")
+                image.convert("RGB").save(waiting, "JPEG", quality=85)
+                waiting.replace(small)
         except OSError as error:
             raise PhotoError(f"{source} can't be read: {error}.", DAMAGED_HINT) from error
         return small
