@@ -19,6 +19,18 @@ from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.job_view import JobView
 from loose_rail.ui.main_window import MainWindow
 
+STAGES = (
+    "take_in",
+    "strip_down",
+    "look_over",
+    "cold_checks",
+    "verdict",
+    "parts",
+    "rework",
+    "power_up",
+    "hand_back",
+)
+
 
 @cache
 def application() -> QApplication:

@@ -16,19 +16,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from tests.window.helper import demo_job, focus, settle
+from tests.window.helper import STAGES, demo_job, focus, settle
 
-STAGES = (
-    "take_in",
-    "strip_down",
-    "look_over",
-    "cold_checks",
-    "verdict",
-    "parts",
-    "rework",
-    "power_up",
-    "hand_back",
-)
 GUIDES = ("tests", "loads", "seen", "ends", "wake")
 WITH_ROLE = (QAbstractButton, QAbstractItemView, QLineEdit, QPlainTextEdit, QTextEdit)
 """Controls that tell their role by themselves; PyQt does not wrap the interface itself."""

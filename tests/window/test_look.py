@@ -21,7 +21,7 @@ from loose_rail.presenters.rail_map import MapBuilder
 from loose_rail.ui import theme
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.map_layout import lay_out
-from tests.window.helper import close_window, open_window, settle
+from tests.window.helper import STAGES, close_window, open_window, settle
 
 TEXT_ON = {
     "panel": ("ink", "quiet", "hot", "agrees", "disagrees", "doubtful", "action", "cold"),
@@ -110,17 +110,7 @@ class Screens(unittest.TestCase):
                 self.assertLess(max(ys, default=0), height - 45)
 
     def test_the_window_stays_at_1280_by_800_and_cuts_no_button(self) -> None:
-        for stage in (
-            "take_in",
-            "strip_down",
-            "look_over",
-            "cold_checks",
-            "verdict",
-            "parts",
-            "rework",
-            "power_up",
-            "hand_back",
-        ):
+        for stage in STAGES:
             self.job.go(stage)
             settle()
             self.assertEqual((self.window.width(), self.window.height()), (1280, 800), stage)

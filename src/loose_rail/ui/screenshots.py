@@ -180,6 +180,9 @@ def _live(window: object, shoot: Callable[[str], None]) -> None:
     shoot("18-recording")
     job.front.leave()
     job.live.turn()
+    window.show_meters()
+    window.meters.search()
+    shoot("19-meters")
 
 
 def _follow(window: object, shoot: Callable[[str], None]) -> None:
