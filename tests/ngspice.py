@@ -18,8 +18,8 @@ from scipy.special import wrightomega
 from loose_rail.circuit import meters
 from loose_rail.circuit.elements import Network, Variant
 from loose_rail.circuit.junction import JunctionArray
+from loose_rail.circuit.meter_port import MeterPort
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.newton import MeterPort
 from loose_rail.circuit.spice_write import TEMPERATURE, meter_lines, network_lines, node_names
 
 TIGHT = "reltol=1e-6 abstol=1e-14 vntol=1e-9 gmin=1e-14"

@@ -24,8 +24,8 @@ from loose_rail.boards.typical import bias_share
 from loose_rail.circuit import meters
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Capacitor, Network, Resistor, Variant
+from loose_rail.circuit.meter_port import MeterPort
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.newton import MeterPort
 from loose_rail.circuit.spice_read import read_netlist
 from loose_rail.circuit.spice_solve import solve_op
 from loose_rail.kernel.errors import CircuitError

@@ -23,8 +23,10 @@ from loose_rail.circuit.assemble import (
     dc_conductances,
 )
 from loose_rail.circuit.elements import Network, Variant
+from loose_rail.circuit.meter_port import MeterPort
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.newton import MeterPort, Reduced, solve_ports
+from loose_rail.circuit.port_solver import Pairs, solve_ports
+from loose_rail.circuit.reduction import Reduced
 
 Floats = NDArray[np.float64]
 Pair = tuple[str, str]
@@ -86,12 +88,14 @@ class ColdSolver:
         shown = np.full((len(self.variants), len(pairs)), NAN_IS_OVERLOAD)
         used = np.full(shown.shape, len(meters.OHMS_RANGES) - 1, dtype=np.intp)
         waiting = np.ones_like(shown, dtype=bool)
+        probes = self._probes(pairs)
         for number, scale in enumerate(meters.OHMS_RANGES):
-            ask = [int(k) for k in np.flatnonzero(waiting.any(axis=0))]
-            if not ask:
+            ask = np.flatnonzero(waiting.any(axis=0))
+            if not len(ask):
                 break
             port = MeterPort.ohms(scale.source_amps)
-            volts = self._port_volts([pairs[k] for k in ask], port, waiting[:, ask])
+            beyond = scale.full_scale_ohms * scale.source_amps
+            volts = solve_ports(self, probes.some(ask), port, waiting[:, ask], beyond)
             amps = -port.law(volts.ravel(), 1.0)[0].reshape(volts.shape)
             ohms = volts / np.maximum(amps, 1e-3 * scale.source_amps)
             fits = waiting[:, ask] & (ohms <= scale.full_scale_ohms)
@@ -129,23 +133,25 @@ class ColdSolver:
         return np.array(found)
 
     def _diode(self, pairs: Sequence[Pair]) -> Floats:
-        volts = self._port_volts(pairs, MeterPort.diode())
+        volts = solve_ports(self, self._probes(pairs), MeterPort.diode())
         return np.where(volts > meters.DIODE_OVERLOAD_VOLTS, NAN_IS_OVERLOAD, volts)
 
-    def _port_volts(
-        self, pairs: Sequence[Pair], port: MeterPort, wanted: NDArray[np.bool_] | None = None
-    ) -> Floats:
+    def _probes(self, pairs: Sequence[Pair]) -> Pairs:
         plus = [self.assembly.net(red) for red, _ in pairs]
         minus = [self.assembly.net(black) for _, black in pairs]
-        return solve_ports(self, plus, minus, port, wanted)
+        return Pairs.of(self.reduced, plus, minus)
 
     def _impedances(self, pairs: Sequence[Pair], hertz: float) -> NDArray[np.complex128]:
         """Complex impedance between each pair, `(n_variants, n_pairs)`."""
         admittance = ac_admittances(self.assembly, self.variants, hertz)
-        z = np.linalg.inv(admittance)
-        p = [self.assembly.net(red) for red, _ in pairs]
-        m = [self.assembly.net(black) for _, black in pairs]
-        return np.asarray(z[:, p, p] + z[:, m, m] - z[:, p, m] - z[:, m, p])
+        p = np.array([self.assembly.net(red) for red, _ in pairs], dtype=np.intp)
+        m = np.array([self.assembly.net(black) for _, black in pairs], dtype=np.intp)
+        every = np.arange(len(pairs))
+        current = np.zeros((self.assembly.n_nets, len(pairs)))
+        current[p, every] += 1.0
+        current[m, every] -= 1.0
+        volts = np.linalg.solve(admittance, current[None])
+        return np.asarray(volts[:, p, every] - volts[:, m, every])
 
     def _esr(self, pairs: Sequence[Pair], magnitude: bool = False) -> Floats:
         """The real part at 100 kHz, or the magnitude, which many meters call ESR."""

@@ -22,21 +22,25 @@ Floats = NDArray[np.float64]
 THERMAL_VOLTS = 0.025693
 """k·T/q at 25 °C, in volts (CODATA constants)."""
 
+SERIES_BELOW = -20.0
+"""exp(−20) squared times 3/2, the first term left out, is 6e-18 of the whole."""
+FAR_BELOW = -45.0
+"""A junction that many n·VT short of breakdown adds less than a rounding error of its leakage."""
+
 
 @dataclass(frozen=True, slots=True)
 class JunctionArray:
     """The parameters of many junctions, each `(n_junctions,)` or, after `some`, `(n, k)`.
 
-    `knee` is the voltage from which a junction conducts in earnest, `offset` the constant of the
-    closed form.
+    `offset` is the constant of the closed form; `breaks` tells whether any breaks down.
     """
 
     saturation: Floats
     slope_volts: Floats
     series: Floats
     breakdown: Floats
-    knee: Floats
     offset: Floats
+    breaks: bool
 
     @staticmethod
     def made(
@@ -49,8 +53,8 @@ class JunctionArray:
             slope_volts,
             series,
             breakdown,
-            slope_volts * np.log(slope_volts / (np.sqrt(2.0) * saturation)),
             np.log(drop / slope_volts) + drop / slope_volts,
+            bool(np.isfinite(breakdown).any()),
         )
 
     @staticmethod
@@ -70,21 +74,36 @@ class JunctionArray:
             self.slope_volts[numbers],
             self.series[numbers],
             self.breakdown[numbers],
-            self.knee[numbers],
             self.offset[numbers],
+            self.breaks,
         )
+
+    def volts_at(self, amps: float) -> Floats:
+        """Voltage at which each carries a current in the forward direction."""
+        return self.slope_volts * np.log1p(amps / self.saturation) + self.series * amps
 
     def law(self, volts: Floats) -> tuple[Floats, Floats]:
         """Current in amps and slope in siemens at `volts` of shape `(..., n_junctions)`."""
         current, slope = self._forward(volts)
-        breaks = np.isfinite(self.breakdown)
-        if breaks.any():
-            back, back_slope = self._forward(np.where(breaks, -volts - self.breakdown, 0.0))
-            current -= np.where(breaks, back + self.saturation, 0.0)
-            slope += np.where(breaks, back_slope, 0.0)
+        if self.breaks:
+            beyond = -volts - self.breakdown
+            near = beyond > FAR_BELOW * self.slope_volts
+            if near.any():
+                back, back_slope = self._forward(np.where(near, beyond, 0.0))
+                current -= np.where(near, back + self.saturation, 0.0)
+                slope += np.where(near, back_slope, 0.0)
         return current, slope
 
     def _forward(self, volts: Floats) -> tuple[Floats, Floats]:
-        omega = wrightomega(self.offset + volts / self.slope_volts)
+        omega = omega_of(self.offset + volts / self.slope_volts)
         current = self.slope_volts / self.series * omega - self.saturation
         return current, omega / (self.series * (1.0 + omega))
+
+
+def omega_of(z: Floats) -> Floats:
+    """The Wright omega function, by its series exp(z) − exp(2z) where that is exact to rounding."""
+    small = np.exp(np.minimum(z, SERIES_BELOW))
+    omega = np.asarray(small - small * small)
+    near = z > SERIES_BELOW
+    omega[near] = wrightomega(z[near])
+    return omega

@@ -18,7 +18,7 @@ from scipy.constants import Boltzmann, elementary_charge, zero_Celsius
 from scipy.special import wrightomega
 
 from loose_rail.circuit.junction import JunctionArray
-from loose_rail.circuit.newton import MeterPort
+from loose_rail.circuit.meter_port import MeterPort
 from loose_rail.circuit.spice_netlist import GROUND, Netlist, Part
 from loose_rail.circuit.topology import check_paths
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from loose_rail.circuit import meters
-from loose_rail.circuit.newton import MeterPort
+from loose_rail.circuit.meter_port import MeterPort
 from loose_rail.circuit.nodal import Circuit, Probes, grounded, probed
 from loose_rail.circuit.spice_netlist import Netlist
 

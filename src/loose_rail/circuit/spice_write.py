@@ -24,8 +24,8 @@ from loose_rail.circuit.elements import (
     Windings,
 )
 from loose_rail.circuit.junction import THERMAL_VOLTS
+from loose_rail.circuit.meter_port import MeterPort
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.newton import MeterPort
 
 TEMPERATURE = ".options temp=25 tnom=25"
 """Saturation currents are those at 25 °C; temp and tnom alike keep them so."""
