@@ -30,7 +30,6 @@ from loose_rail.live.plant import (
     SignalParameters,
     SupplyParameters,
     WindingParameters,
-    single,
 )
 from loose_rail.live.supply import OFF_AMPS, ControllerSupply
 
@@ -39,7 +38,7 @@ STANDBY = BoardState(Power.STANDBY, True, 0)
 
 
 def plant(board_id: str = "PB-4310-2", state: BoardState = STANDBY) -> Plant:
-    return single(plant_of(shipped_board(board_id), (), state))
+    return plant_of(shipped_board(board_id), (), state)
 
 
 class Supplies(unittest.TestCase):

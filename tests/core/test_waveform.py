@@ -21,7 +21,7 @@ from loose_rail.live.mains import (
     FILAMENT_JOULE_PER_KELVIN_WATT,
     HotSide,
 )
-from loose_rail.live.plant import BoostParameters, InputParameters, single, stack
+from loose_rail.live.plant import BoostParameters, InputParameters, stack
 from loose_rail.live.record import run
 from loose_rail.live.simulate import Simulation
 from loose_rail.live.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
@@ -33,7 +33,7 @@ SECONDS = 1.0
 
 
 def hot_parameters(state: BoardState, board_id: str = "PB-3206-1") -> InputParameters:
-    return single(plant_of(shipped_board(board_id), (), state)).input
+    return plant_of(shipped_board(board_id), (), state).input
 
 
 def peer_deck(p: InputParameters, watts: float) -> str:
@@ -136,7 +136,7 @@ def boost_deck(p: InputParameters, b: BoostParameters, watts: float) -> str:
 class BoostAgainstThePeer(unittest.TestCase):
     def test_the_bulk_rises_and_settles_as_in_the_transient(self) -> None:
         """Within 1 % in waveform steps, 3 % in coarse ones; 2f ripple as P/(2πf·C·V)."""
-        plant = single(plant_of(shipped_board("PB-5012-3"), (), DIRECT))
+        plant = plant_of(shipped_board("PB-5012-3"), (), DIRECT)
         p, b = plant.input, plant.boost
         assert b is not None
         for watts in (20.0, 90.0):
@@ -183,7 +183,7 @@ class Energy(unittest.TestCase):
     def test_a_converter_never_gives_more_than_it_takes(self) -> None:
         for board_id in shipped_ids():
             board = shipped_board(board_id)
-            simulation = Simulation(single(plant_of(board, (), live_states(board)[-1])))
+            simulation = Simulation(plant_of(board, (), live_states(board)[-1]))
             for _ in range(2500):
                 simulation.step(1e-3)
             for converter in simulation.converters.values():

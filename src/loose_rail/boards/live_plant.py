@@ -11,8 +11,6 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-import numpy as np
-
 from loose_rail.boards.faults import Fault, while_present
 from loose_rail.boards.health import Health
 from loose_rail.boards.live_stages import (
@@ -32,7 +30,6 @@ from loose_rail.live.plant import (
     LoadParameters,
     Plant,
     SignalParameters,
-    single,
 )
 from loose_rail.live.simulate import Simulation
 from loose_rail.live.waveform import waveform_simulation
@@ -83,7 +80,7 @@ def simulation_of(
     """
     good = _limited(plant_of(board, faults, state), resistor_ohms)
     if not any(fault.comes_and_goes for fault in faults):
-        return waveform_simulation(good) if fine else Simulation(single(good))
+        return waveform_simulation(good) if fine else Simulation(good)
     bad = _limited(plant_of(board, while_present(board, faults), state), resistor_ohms)
     hot = waveform_simulation(good).hot if fine else None
     return Intermittent(good, bad, seed, hot)
@@ -97,22 +94,25 @@ def plants_of(board: Board, faults: Sequence[Fault], states: Sequence[BoardState
     """The same board with the same faults in several states: only what the state changes is new."""
     first = plant_of(board, faults, states[0])
     health = Health(board, faults)
+    plugged = {
+        state: [float(_plugged(health, load.part, state)) for load in board.loads]
+        for state in states
+    }
     return [
         first,
         *(
             replace(
                 first,
-                input=replace(first.input, lamp_watts=_one(state.lamp_watts)),
-                loads=tuple(_load(health, load, state) for load in board.loads),
+                input=replace(first.input, lamp_watts=float(state.lamp_watts)),
+                loads=tuple(
+                    load if load.cable == cable else replace(load, cable=cable)
+                    for load, cable in zip(first.loads, plugged[state], strict=True)
+                ),
                 signals=tuple(_signal(health, spec, state) for spec in board.signals),
             )
             for state in states[1:]
         ),
     ]
-
-
-def _one(number: float | bool) -> np.ndarray:
-    return np.array([float(number)])
 
 
 def _input_stage(board: Board) -> Stage:
@@ -128,26 +128,26 @@ def _input(health: Health, state: BoardState) -> InputParameters:
     bleed = health.series_ohms("bleeder") if health.refs("bleeder") else math.inf
     volts = board.mains.volts
     return InputParameters(
-        mains_volts=_one(volts),
-        mains_hertz=_one(board.mains.hertz or 50.0),
-        lamp_watts=_one(state.lamp_watts),
-        lamp_volts=_one(volts),
-        line_ohms=_one(
+        mains_volts=float(volts),
+        mains_hertz=float(board.mains.hertz or 50.0),
+        lamp_watts=float(state.lamp_watts),
+        lamp_volts=float(volts),
+        line_ohms=float(
             (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
             + health.series_ohms("input.path")
         ),
-        fuse_ohms=_one(health.series_ohms("input.fuse")),
-        fuse_amps=_one(min(amps, 1e3)),
-        bridge_arms=_one(0.5 if health.failed("bridge", "open") else 1.0),
-        input_short_siemens=_one(
+        fuse_ohms=float(health.series_ohms("input.fuse")),
+        fuse_amps=float(min(amps, 1e3)),
+        bridge_arms=float(0.5 if health.failed("bridge", "open") else 1.0),
+        input_short_siemens=float(
             health.bridged_siemens("input.across") + (BRIDGE_SHORT_SIEMENS if bridge else 0.0)
         ),
-        bulk_farads=_one(max(farads, LEAST_BULK_FARADS)),
-        bulk_esr_ohms=_one(esr),
-        bulk_short_siemens=_one(_bulk_short(health)),
-        bulk_leak_siemens=_one(0.0 if math.isinf(bleed) else 1.0 / bleed),
-        adapter_volts=_one(stage.volts if stage.kind == "adapter" else 0.0),
-        adapter_amps=_one(component_value(stage.params.get("amps", "0"))),
+        bulk_farads=float(max(farads, LEAST_BULK_FARADS)),
+        bulk_esr_ohms=float(esr),
+        bulk_short_siemens=float(_bulk_short(health)),
+        bulk_leak_siemens=float(0.0 if math.isinf(bleed) else 1.0 / bleed),
+        adapter_volts=float(stage.volts if stage.kind == "adapter" else 0.0),
+        adapter_amps=float(component_value(stage.params.get("amps", "0"))),
     )
 
 
@@ -199,10 +199,10 @@ def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
     return LoadParameters(
         rail=spec.rail,
         signal=spec.signal,
-        cable=_one(_plugged(health, spec.part, state)),
-        idle_siemens=_one(_behind(spec.idle_amps / spec.volts, contact)),
-        on_siemens=_one(_behind(spec.on_amps / spec.volts, contact)),
-        drag_siemens=_one(_drag(health, spec) if first is spec else 0.0),
+        cable=float(_plugged(health, spec.part, state)),
+        idle_siemens=float(_behind(spec.idle_amps / spec.volts, contact)),
+        on_siemens=float(_behind(spec.on_amps / spec.volts, contact)),
+        drag_siemens=float(_drag(health, spec) if first is spec else 0.0),
     )
 
 
@@ -226,9 +226,9 @@ def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParame
         rail=spec.rail,
         needs=spec.needs,
         sense=spec.sense,
-        good_volts=_one(spec.good_volts * _lost_in_contact(health, spec.rail)),
-        after_seconds=_one(spec.after_seconds),
-        asks=_one(state.power is Power.ON and cable and not mute),
-        forced=_one(start and state.power is Power.FORCED),
-        wire_path=_one(not any(map(health.is_open, roles))),
+        good_volts=float(spec.good_volts * _lost_in_contact(health, spec.rail)),
+        after_seconds=float(spec.after_seconds),
+        asks=float(state.power is Power.ON and cable and not mute),
+        forced=float(start and state.power is Power.FORCED),
+        wire_path=float(not any(map(health.is_open, roles))),
     )

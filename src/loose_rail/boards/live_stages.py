@@ -8,8 +8,6 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from loose_rail.boards.health import Health
 from loose_rail.boards.profile import Stage
 from loose_rail.kernel.quantities import component_value
@@ -56,10 +54,6 @@ DEFAULTS = {
 }
 
 
-def _one(number: float | bool) -> np.ndarray:
-    return np.array([float(number)])
-
-
 def _number(stage: Stage, name: str, default: str = "") -> float:
     text = stage.params.get(name) or default or DEFAULTS[name]
     return math.inf if text == "latch" else component_value(text)
@@ -88,25 +82,25 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
         signal=stage.signal,
         fed_by="" if own else stage.params.get("fed_by", DEFAULTS["fed_by"]),
         supply=_supply(health, stage) if own else None,
-        limit_amps=_one(_number(stage, "amps") * share),
-        limit_watts=_one(_number(stage, "watts") * share),
-        set_volts=_one(_set_volts(health, name, _number(stage, "led_volts", "1.5"))),
-        standby_share=_one(1.0 if stuck else _number(stage, "standby_share")),
-        diode_volts=_one(_number(stage, "diode_volts")),
-        rectifier_path=_one(not health.is_open(f"{name}.rectifier")),
-        output_farads=_one(farads),
-        output_esr_ohms=_one(esr),
-        ripple_ohms=_one(ripple * _number(stage, "ripple_share")),
-        output_siemens=_one(1.0 / _number(stage, "bleed_ohms") + shorts),
-        over_volts=_one(stage.volts * _number(stage, "over_share")),
-        soft_start_seconds=_one(_number(stage, "soft_start")),
-        overload_seconds=_one(_number(stage, "overload")),
-        restart_seconds=_one(min(_number(stage, "restart"), 1e6)),
-        least_bulk_volts=_one(_number(stage, "least_bulk")),
-        full_bulk_volts=_one(_number(stage, "full_bulk")),
-        choke_ohms=_one(choke),
-        path=_one(not health.is_open(f"{name}.controller")),
-        stuck=_one(stuck),
+        limit_amps=float(_number(stage, "amps") * share),
+        limit_watts=float(_number(stage, "watts") * share),
+        set_volts=float(_set_volts(health, name, _number(stage, "led_volts", "1.5"))),
+        standby_share=float(1.0 if stuck else _number(stage, "standby_share")),
+        diode_volts=float(_number(stage, "diode_volts")),
+        rectifier_path=float(not health.is_open(f"{name}.rectifier")),
+        output_farads=float(farads),
+        output_esr_ohms=float(esr),
+        ripple_ohms=float(ripple * _number(stage, "ripple_share")),
+        output_siemens=float(1.0 / _number(stage, "bleed_ohms") + shorts),
+        over_volts=float(stage.volts * _number(stage, "over_share")),
+        soft_start_seconds=float(_number(stage, "soft_start")),
+        overload_seconds=float(_number(stage, "overload")),
+        restart_seconds=float(min(_number(stage, "restart"), 1e6)),
+        least_bulk_volts=float(_number(stage, "least_bulk")),
+        full_bulk_volts=float(_number(stage, "full_bulk")),
+        choke_ohms=float(choke),
+        path=float(not health.is_open(f"{name}.controller")),
+        stuck=float(stuck),
     )
 
 
@@ -121,16 +115,16 @@ def _supply(health: Health, stage: Stage) -> SupplyParameters:
                 leak += health.bridged_siemens(f"{other.id}.controller")
                 leak += health.bridged_siemens(f"{other.id}.vcc")
     return SupplyParameters(
-        start_ohms=_one(min(health.series_ohms(f"{name}.start"), OPEN_OHMS)),
-        farads=_one(farads),
-        leak_siemens=_one(leak),
-        aux_ohms=_one(min(aux + VCC_SERIES_OHMS + esr, OPEN_OHMS)),
-        aux_ratio=_one(_number(stage, "aux_volts") / (stage.volts + 0.28)),
-        on_volts=_one(_number(stage, "vcc_on")),
-        off_volts=_one(_number(stage, "vcc_off")),
-        over_volts=_one(_number(stage, "vcc_over")),
-        run_amps=_one(_number(stage, "run_amps")),
-        controller_path=_one(not health.is_open(f"{name}.controller")),
+        start_ohms=float(min(health.series_ohms(f"{name}.start"), OPEN_OHMS)),
+        farads=float(farads),
+        leak_siemens=float(leak),
+        aux_ohms=float(min(aux + VCC_SERIES_OHMS + esr, OPEN_OHMS)),
+        aux_ratio=float(_number(stage, "aux_volts") / (stage.volts + 0.28)),
+        on_volts=float(_number(stage, "vcc_on")),
+        off_volts=float(_number(stage, "vcc_off")),
+        over_volts=float(_number(stage, "vcc_over")),
+        run_amps=float(_number(stage, "run_amps")),
+        controller_path=float(not health.is_open(f"{name}.controller")),
     )
 
 
@@ -213,9 +207,9 @@ def boost_parameters(health: Health, stage: Stage) -> BoostParameters:
     over = scale > 1.0 + component_value(stage.params.get("over_share", "0.08"))
     return BoostParameters(
         signal=stage.signal,
-        path=_one(whole and not over),
-        set_volts=_one(stage.volts * scale),
-        limit_watts=_one(_number(stage, "watts") * _power_share(health, name)),
+        path=float(whole and not over),
+        set_volts=float(stage.volts * scale),
+        limit_watts=float(_number(stage, "watts") * _power_share(health, name)),
     )
 
 
@@ -229,10 +223,10 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
     return WindingParameters(
         id=stage.id,
         source=stage.source,
-        ratio=_one(ratio),
-        ohms=_one(OPEN_OHMS if health.is_open(f"{stage.id}.rectifier") else 0.25),
-        farads=_one(farads),
-        siemens=_one(
+        ratio=float(ratio),
+        ohms=float(OPEN_OHMS if health.is_open(f"{stage.id}.rectifier") else 0.25),
+        farads=float(farads),
+        siemens=float(
             1.0 / _number(stage, "bleed_ohms", "5600")
             + health.bridged_siemens(f"{stage.id}.reservoir")
         ),
@@ -260,14 +254,14 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
         id=name,
         source=stage.source,
         signal="" if stuck and stage.kind == "switch" else stage.signal,
-        path=_one(whole),
-        set_volts=_one(1e3 if passes_through else volts),
-        start_volts=_one(START_SHARE * stage.volts),
-        drop_volts=_one(0.05 if stage.kind == "switch" else 0.0 if passes_through else 0.4),
-        limit_amps=_one(_number(stage, "amps", "4")),
-        seconds=_one(0.002 + farads * 5.0),
-        siemens=_one(1.0 / 5e3 + health.bridged_siemens(f"{name}.output")),
-        efficiency=_one(efficiency),
+        path=float(whole),
+        set_volts=float(1e3 if passes_through else volts),
+        start_volts=float(START_SHARE * stage.volts),
+        drop_volts=float(0.05 if stage.kind == "switch" else 0.0 if passes_through else 0.4),
+        limit_amps=float(_number(stage, "amps", "4")),
+        seconds=float(0.002 + farads * 5.0),
+        siemens=float(1.0 / 5e3 + health.bridged_siemens(f"{name}.output")),
+        efficiency=float(efficiency),
     )
 
 
@@ -286,15 +280,17 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
         id=name,
         source=stage.source,
         signal=stage.signal,
-        path=_one(not shorted and passes and not any(health.is_open(f"{name}.{r}") for r in chain)),
-        strings_path=_one(strings),
-        string_volts=_one(stage.volts * (0.55 if health.failed(f"{name}.strip", "short") else 1)),
-        amps=_one(_number(stage, "amps", "0.4") * (nominal / drifted if drifted > 0 else 1.0)),
-        clamp_volts=_one(_number(stage, "clamp")),
-        farads=_one(farads),
-        short_siemens=_one(shorts),
-        passes=_one(passes and not shorted),
-        retry_seconds=_one(min(_number(stage, "retry", "latch"), 1e6)),
+        path=float(
+            not shorted and passes and not any(health.is_open(f"{name}.{r}") for r in chain)
+        ),
+        strings_path=float(strings),
+        string_volts=float(stage.volts * (0.55 if health.failed(f"{name}.strip", "short") else 1)),
+        amps=float(_number(stage, "amps", "0.4") * (nominal / drifted if drifted > 0 else 1.0)),
+        clamp_volts=float(_number(stage, "clamp")),
+        farads=float(farads),
+        short_siemens=float(shorts),
+        passes=float(passes and not shorted),
+        retry_seconds=float(min(_number(stage, "retry", "latch"), 1e6)),
     )
 
 
@@ -309,8 +305,8 @@ def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
         id=name,
         source=stage.source,
         signal=stage.signal,
-        path=_one(whole),
-        tubes=_one(0.5 if health.is_open(f"{name}.tubes") else 1.0),
-        watts=_one(_number(stage, "watts", "16")),
-        patience_seconds=_one(_number(stage, "patience", "1.5")),
+        path=float(whole),
+        tubes=float(0.5 if health.is_open(f"{name}.tubes") else 1.0),
+        watts=float(_number(stage, "watts", "16")),
+        patience_seconds=float(_number(stage, "patience", "1.5")),
     )

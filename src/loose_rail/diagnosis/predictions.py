@@ -265,7 +265,7 @@ def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.boo
 def has_primary_short(plant: Plant) -> bool:
     """Whether a board shorts the mains or the bulk: what blows fuses at full power."""
     return bool(
-        plant.input.input_short_siemens[0] > 0 or plant.input.bulk_short_siemens[0] > SHORT_SIEMENS
+        plant.input.input_short_siemens > 0 or plant.input.bulk_short_siemens > SHORT_SIEMENS
     )
 
 
@@ -296,15 +296,14 @@ def simulate_unique(
     plants: list[Plant], watch: Callable[[float], None] | None = None
 ) -> tuple[LiveRecord, NDArray[np.intp]]:
     """Run equal plants once; returns the record and each plant's column in it."""
-    seen: dict[bytes, int] = {}
+    seen: dict[Plant, int] = {}
     unique: list[Plant] = []
     place = np.empty(len(plants), dtype=np.intp)
     for number, plant in enumerate(plants):
-        key = plant.fingerprint()
-        if key not in seen:
-            seen[key] = len(unique)
+        if plant not in seen:
+            seen[plant] = len(unique)
             unique.append(plant)
-        place[number] = seen[key]
+        place[number] = seen[plant]
     return run(stack(unique), step_seconds=TABLE_STEP_SECONDS, watch=watch), place
 
 

@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 
 from loose_rail.live.mains import AdapterSide, HotSide
-from loose_rail.live.plant import Plant, single
+from loose_rail.live.plant import Plant
 from loose_rail.live.simulate import Simulation
 
 GOOD_SECONDS = 0.84
@@ -25,8 +25,8 @@ class Intermittent(Simulation):
     def __init__(
         self, good: Plant, bad: Plant, seed: int = 1, hot: HotSide | AdapterSide | None = None
     ) -> None:
-        super().__init__(single(good), hot)
-        self._plants = (single(good), single(bad))
+        super().__init__(good, hot)
+        self._plants = (good, bad)
         self._rng = np.random.default_rng(seed)
         self._is_bad = False
         self._left = self._dwell(GOOD_SECONDS)

@@ -1,8 +1,8 @@
 """The parameters of a powered board, one column per fault variant and board state.
 
-Every array has the shape `(n,)` in SI units; `inf` ohms is an open path. Names and numbers that
-are not arrays are the structure, the same for every column. The parameters come from the board
-profile (see boards.live_plant): the model knows no part names.
+Every number is a float in SI units for one board, or, after `stack`, an array `(n,)` for many;
+`inf` ohms is an open path. Names are the structure, the same for every column. The parameters come
+from the board profile (see boards.live_plant): the model knows no part names.
 """
 
 from __future__ import annotations
@@ -213,44 +213,9 @@ class Plant:
         volts = self.input.mains_volts
         return len(volts) if isinstance(volts, np.ndarray) else 1
 
-    def fingerprint(self) -> bytes:
-        """Bytes that are equal exactly for equal parameters."""
-        return np.concatenate(_arrays(self)).tobytes()
-
-
-def _arrays(item: Any) -> list[Floats]:
-    found: list[Floats] = []
-    waiting = [item]
-    while waiting:
-        item = waiting.pop()
-        if isinstance(item, np.ndarray):
-            found.append(item)
-        elif isinstance(item, tuple):
-            waiting.extend(item)
-        elif item is not None and not isinstance(item, str):
-            waiting.extend([getattr(item, name) for name in item.__slots__])
-    return found
-
-
-def single(plant: Plant) -> Plant:
-    """A plant of one column on plain floats, for the quick back-end."""
-    made = _single(plant)
-    assert isinstance(made, Plant)
-    return made
-
-
-def _single(item: Any) -> Any:
-    if isinstance(item, np.ndarray):
-        return float(item[0])
-    if isinstance(item, tuple):
-        return tuple(_single(inner) for inner in item)
-    if is_dataclass(item) and not isinstance(item, type):
-        return type(item)(**{f.name: _single(getattr(item, f.name)) for f in fields(item)})
-    return item
-
 
 def stack(columns: Sequence[Plant]) -> Plant:
-    """Put plants of the same structure side by side."""
+    """Put plants of the same structure side by side: floats become arrays `(n,)`."""
     joined = _join(list(columns))
     assert isinstance(joined, Plant)
     return joined
@@ -258,8 +223,8 @@ def stack(columns: Sequence[Plant]) -> Plant:
 
 def _join(items: list[Any]) -> Any:
     first = items[0]
-    if isinstance(first, np.ndarray):
-        return np.concatenate(items)
+    if isinstance(first, float):
+        return np.array(items)
     if isinstance(first, tuple):
         return tuple(_join([item[k] for item in items]) for k in range(len(first)))
     if is_dataclass(first) and not isinstance(first, type):

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.live.maths import Value, most, never, no, nothing, where
-from loose_rail.live.plant import Plant, single
+from loose_rail.live.plant import Plant
 from loose_rail.live.rest import resting, state_of, thinned
 from loose_rail.live.simulate import Simulation
 
@@ -257,7 +257,7 @@ def run(
     """
     own = simulation is None
     if simulation is None:
-        simulation = Simulation(single(plant) if plant.width == 1 else plant)
+        simulation = Simulation(plant)
     total = SETTLE_SECONDS + RECORD_SECONDS if seconds is None else seconds
     n_steps = round(total / step_seconds)
     settle = round(min(SETTLE_SECONDS, total / 3) / step_seconds)

@@ -9,14 +9,16 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from loose_rail.live.mains import (
     BRIDGE_DROP_VOLTS,
     SHORT_SIEMENS,
     AdapterSide,
     HotSide,
 )
-from loose_rail.live.maths import Value, most, no, nothing, sine, where
-from loose_rail.live.plant import InputParameters, Plant, single
+from loose_rail.live.maths import Value, most, nothing, sine, where
+from loose_rail.live.plant import InputParameters, Plant
 from loose_rail.live.record import LiveRecord, run
 from loose_rail.live.simulate import Simulation
 
@@ -71,10 +73,9 @@ class WaveformHotSide(HotSide):
 
 def waveform_simulation(plant: Plant) -> Simulation:
     """A simulation in waveform resolution; step it by STEP_SECONDS."""
-    used = single(plant) if plant.width == 1 else plant
-    adapter = bool(no(used.input.adapter_volts == 0)) if plant.width == 1 else False
-    hot = AdapterSide(used.input) if adapter else WaveformHotSide(used.input)
-    return Simulation(used, hot)
+    adapter = bool(np.any(plant.input.adapter_volts > 0))
+    hot = AdapterSide(plant.input) if adapter else WaveformHotSide(plant.input)
+    return Simulation(plant, hot)
 
 
 def waveform_run(plant: Plant, seconds: float) -> LiveRecord:
