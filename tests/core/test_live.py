@@ -50,35 +50,35 @@ class Rectifier(unittest.TestCase):
         for watts, low, high in ((0.0, 1.38, 1.415), (20.0, 1.25, 1.40)):
             hot = HotSide(one.input)
             for _ in range(4000):
-                hot.step(1e-3, np.array([watts]))
-            ratio = hot.bulk[0] / 120.0
+                hot.step(1e-3, watts)
+            ratio = hot.bulk / 120.0
             self.assertTrue(low < ratio < high, f"{watts} W: {ratio:.3f}")
 
     def test_dried_bulk_has_a_deep_valley(self) -> None:
         healthy, dried = HotSide(plant().input), HotSide(plant("C3:dried:2").input)
         for _ in range(3000):
-            healthy.step(1e-3, np.array([15.0]))
-            dried.step(1e-3, np.array([15.0]))
-        ripple = 2 * (healthy.bulk - healthy.valley)[0]
-        self.assertAlmostEqual(ripple, 15 / (120 * 150e-6 * healthy.bulk[0]), delta=0.05 * ripple)
-        self.assertGreater((dried.bulk - dried.valley)[0], 5 * ripple / 2)
+            healthy.step(1e-3, 15.0)
+            dried.step(1e-3, 15.0)
+        ripple = 2 * (healthy.bulk - healthy.valley)
+        self.assertAlmostEqual(ripple, 15 / (120 * 150e-6 * healthy.bulk), delta=0.05 * ripple)
+        self.assertGreater((dried.bulk - dried.valley), 5 * ripple / 2)
 
     def test_lamp_glows_full_on_a_short_and_obeys_its_law(self) -> None:
         """Reference V10: R = V²/P hot; a short takes the whole voltage, P = P_n."""
         hot = HotSide(plant("RV1:short:0").input)
         for _ in range(4000):
-            hot.step(1e-3, np.zeros(1))
-        self.assertAlmostEqual(hot.kelvin[0], 2750, delta=60)
-        self.assertGreater(hot.lamp_glow[0], 0.8)
-        self.assertLess(hot.bulk[0], 5)
+            hot.step(1e-3, 0.0)
+        self.assertAlmostEqual(hot.kelvin, 2750, delta=60)
+        self.assertGreater(hot.lamp_glow, 0.8)
+        self.assertLess(hot.bulk, 5)
 
     def test_fuse_opens_on_a_short_without_a_lamp_and_holds_inrush(self) -> None:
         direct = BoardState(Power.STANDBY, False, 0)
         for fault, whole in (("", True), ("BD1:short:0", False), ("Q1:short:0", False)):
             hot = HotSide(plant(fault, direct).input)
             for _ in range(500):
-                hot.step(1e-3, np.zeros(1))
-            self.assertEqual(bool(hot.fuse_whole[0]), whole, fault or "healthy")
+                hot.step(1e-3, 0.0)
+            self.assertEqual(hot.fuse_whole, whole, fault or "healthy")
 
 
 class Behaviour(unittest.TestCase):

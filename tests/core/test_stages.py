@@ -15,7 +15,7 @@ from loose_rail.live.board_state import BoardState, Power
 from loose_rail.live.boost import LINE_SHARE, Boost
 from loose_rail.live.converter import Converter
 from loose_rail.live.lamps import CLAMP_SECONDS, Inverter, LedDriver
-from loose_rail.live.loads import SignalLine, load_siemens
+from loose_rail.live.loads import RailLoads, SignalLine
 from loose_rail.live.mains import AdapterSide, HotSide
 from loose_rail.live.maths import between, least, most, no, nothing, where
 from loose_rail.live.outputs import Regulator, Winding
@@ -349,9 +349,9 @@ class Signals(unittest.TestCase):
         first = LoadParameters("a", "start", 1.0, 0.01, 0.1, 0.0)
         second = LoadParameters("a", "", 1.0, 0.02, 0.9, 0.5)
         off = replace(second, cable=0.0)
-        self.assertAlmostEqual(load_siemens((first, second), {"start": on}), 0.1 + 0.52)
-        self.assertAlmostEqual(load_siemens((first, off), {"start": on}), 0.1)
-        self.assertEqual(load_siemens((), {}), 0.0)
+        self.assertAlmostEqual(RailLoads.of((first, second)).siemens({"start": on}), 0.1 + 0.52)
+        self.assertAlmostEqual(RailLoads.of((first, off)).siemens({"start": on}), 0.1)
+        self.assertEqual(RailLoads.of(()).siemens({}), 0.0)
 
 
 class Arithmetic(unittest.TestCase):

@@ -25,6 +25,9 @@ class Health:
         self._faults: dict[str, list[Fault]] = {}
         for fault in faults:
             self._faults.setdefault(fault.ref, []).append(fault)
+        self._touched = {
+            role for role, refs in board.roles.items() if not self._faults.keys().isdisjoint(refs)
+        }
 
     def refs(self, role: str) -> list[str]:
         """The parts in a role, none where the topology has no such role."""
@@ -32,6 +35,8 @@ class Health:
 
     def faults_in(self, role: str) -> list[Fault]:
         """Every fault of the parts in a role."""
+        if role not in self._touched:
+            return []
         return [fault for ref in self.refs(role) for fault in self._faults.get(ref, [])]
 
     def faults_at(self, ref: str) -> list[Fault]:
@@ -40,11 +45,11 @@ class Health:
 
     def failed(self, role: str, mode: str) -> bool:
         """Whether a part in the role has failed in this mode."""
-        return any(fault.mode == mode for fault in self.faults_in(role))
+        return role in self._touched and any(f.mode == mode for f in self.faults_in(role))
 
     def is_open(self, role: str) -> bool:
         """Whether any part in the role interrupts the path: open, cracked or dead contact."""
-        return any(fault.effect in INTERRUPTS for fault in self.faults_in(role))
+        return role in self._touched and any(f.effect in INTERRUPTS for f in self.faults_in(role))
 
     def bridged_siemens(self, role: str) -> float:
         """Conductance of shorts and leaks across the parts of a role."""

@@ -108,7 +108,10 @@ def plants_of(board: Board, faults: Sequence[Fault], states: Sequence[BoardState
                     load if load.cable == cable else replace(load, cable=cable)
                     for load, cable in zip(first.loads, plugged[state], strict=True)
                 ),
-                signals=tuple(_signal(health, spec, state) for spec in board.signals),
+                signals=tuple(
+                    replace(signal, asks=_asks(health, spec, state), forced=_forced(spec, state))
+                    for signal, spec in zip(first.signals, board.signals, strict=True)
+                ),
             )
             for state in states[1:]
         ),
@@ -215,11 +218,20 @@ def _lost_in_contact(health: Health, rail: str) -> float:
     return 1.0 + own * _contact(health, loads[0].part)
 
 
-def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParameters:
-    start = spec.id == "start"
-    mute = health.failed("load.main", "never_asserts") and start
+def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
+    """1 where the main board asks by a signal."""
+    mute = spec.id == "start" and health.failed("load.main", "never_asserts")
     cable = state.main_cable and not health.is_open("output.connector")
-    wire = "wake" if start else f"wake:{spec.id}"
+    return float(state.power is Power.ON and cable and not mute)
+
+
+def _forced(spec: SignalSpec, state: BoardState) -> float:
+    """1 where the start signal is forced from outside."""
+    return float(spec.id == "start" and state.power is Power.FORCED)
+
+
+def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParameters:
+    wire = "wake" if spec.id == "start" else f"wake:{spec.id}"
     roles = (f"{wire}.path", f"{wire}.coupler", f"{wire}.switch")
     return SignalParameters(
         id=spec.id,
@@ -228,7 +240,7 @@ def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParame
         sense=spec.sense,
         good_volts=float(spec.good_volts * _lost_in_contact(health, spec.rail)),
         after_seconds=float(spec.after_seconds),
-        asks=float(state.power is Power.ON and cable and not mute),
-        forced=float(start and state.power is Power.FORCED),
+        asks=_asks(health, spec, state),
+        forced=_forced(spec, state),
         wire_path=float(not any(map(health.is_open, roles))),
     )

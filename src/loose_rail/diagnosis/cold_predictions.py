@@ -1,9 +1,8 @@
 """What every hypothesis predicts at the cold probes: in the circuit, and each part by itself.
 
-What is read in the circuit is worked out in a process of its own beside the live model, so that
-two cores share the work and a window stays free: `python -m loose_rail.diagnosis.cold_predictions`
-reads a board profile in JSON from its input and writes the table as a NumPy file to its output. The
-parts by themselves, which are quick, are left to the one who waits.
+It is worked out in a process of its own beside the live model, so that two cores share the work and
+a window stays free: `python -m loose_rail.diagnosis.cold_predictions` reads a board profile in JSON
+from its input and writes the table as a NumPy file to its output.
 """
 
 from __future__ import annotations
@@ -61,21 +60,18 @@ def beside(board: Board) -> Iterator[_Beside]:
         process.stdin.write(msgspec.json.encode(board))
         process.stdin.close()
         process.stdin = None
-        yield _Beside(board, process)
+        yield _Beside(process)
     finally:
         process.kill()
         process.communicate()
 
 
 class _Beside:
-    def __init__(self, board: Board, process: subprocess.Popen[bytes]) -> None:
-        self._board = board
+    def __init__(self, process: subprocess.Popen[bytes]) -> None:
         self._process = process
 
     def readings(self) -> Floats:
         """Wait for the table. Raises CircuitError where the process failed."""
-        alone = np.zeros((len(hypotheses_of(self._board)), len(cold_probes(self._board))))
-        _lifted(self._board, alone)
         output, errors = self._process.communicate()
         if self._process.returncode:
             last = errors.decode(errors="replace").strip().splitlines()[-1:]
@@ -83,15 +79,12 @@ class _Beside:
                 f"The cold readings can't be worked out: {' '.join(last)}.",
                 "Check the profile with check-board.",
             )
-        found = np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
-        lifted = [number for number, p in enumerate(cold_probes(self._board)) if p.lifted]
-        found[:, lifted] = alone[:, lifted]
-        return found
+        return np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
 
 
 def _main(source: IO[bytes], target: IO[bytes]) -> None:
     made = io.BytesIO()
-    np.save(made, _in_circuit(msgspec.json.decode(source.read(), type=Board)))
+    np.save(made, cold_readings(msgspec.json.decode(source.read(), type=Board)))
     target.write(made.getvalue())
 
 
@@ -124,9 +117,10 @@ def _lifted(board: Board, found: Floats) -> None:
         variants, place = _distinct([variant_of(board, network, f) for f in faults])
         solver = ColdSolver.of(network, variants)
         at = place[[faults.index(f) for f in own]]
-        for number in columns:
-            pair = (probes[number].plus, probes[number].minus)
-            found[:, number] = solver.read([pair], probes[number].mode)[at, 0]
+        for mode in dict.fromkeys(probes[number].mode for number in columns):
+            same = [number for number in columns if probes[number].mode is mode]
+            pairs = [(probes[number].plus, probes[number].minus) for number in same]
+            found[:, same] = solver.read(pairs, mode)[at]
 
 
 def _distinct(variants: Sequence[Variant]) -> tuple[list[Variant], NDArray[np.intp]]:

@@ -7,7 +7,7 @@ resistance (a quarter of V²/R, maximum power transfer). Textbook; settling time
 
 from __future__ import annotations
 
-from loose_rail.live.maths import Flag, Value, between, least, nothing, where
+from loose_rail.live.maths import Flag, Value, between, least, nothing
 from loose_rail.live.plant import BoostParameters
 
 SETTLE_SECONDS = 0.08
@@ -33,6 +33,5 @@ class Boost:
         p = self.parameters
         wanted = load_watts + farads * bulk * (p.set_volts - bulk) / SETTLE_SECONDS
         most = least(p.limit_watts, LINE_SHARE * available_watts)
-        running = enabled & (p.path > 0)
-        self.watts = where(running, between(wanted, 0.0, most), 0.0)
+        self.watts = between(wanted, 0.0, most) * (enabled & (p.path > 0))
         return self.watts

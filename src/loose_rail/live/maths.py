@@ -26,6 +26,11 @@ def where(flag: Flag, then: Value, other: Value) -> Value:
     return np.where(flag, then, other)
 
 
+def anywhere(flag: Flag) -> bool:
+    """Whether a flag holds in any column."""
+    return bool(flag.any()) if isinstance(flag, np.ndarray) else bool(flag)
+
+
 def no(flag: Flag) -> Flag:
     """The flag turned round."""
     if flag is True or flag is False:
@@ -49,6 +54,8 @@ def most(a: Value, b: Value) -> Value:
 
 def between(value: Value, low: Value, high: Value) -> Value:
     """The value, kept within two limits."""
+    if isinstance(value, np.ndarray):
+        return np.minimum(np.maximum(value, low), high)
     return least(most(value, low), high)
 
 

@@ -5,11 +5,14 @@ Each looks at its source's voltage of the last step and tells what it draws from
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from loose_rail.live.converter import Converter
 from loose_rail.live.maths import Flag, Value, between, least, most, nothing, where
 from loose_rail.live.plant import RegulatorParameters, WindingParameters
 
 WINDING_DIODE_VOLTS = 0.7
+LEAST_SOURCE_VOLTS = 1.0
 
 
 class Winding:
@@ -22,19 +25,35 @@ class Winding:
     def reflected_siemens(self, load_siemens: Value) -> Value:
         """What the winding's load looks like at the converter's own output."""
         p = self.parameters
-        feed = 1.0 / p.ohms
         behind = p.siemens + load_siemens
-        return p.ratio**2 * feed * behind / (feed + behind)
+        return p.ratio * p.ratio * behind / (1.0 + p.ohms * behind)
 
     def step(self, dt: float, converter: Converter, load_siemens: Value) -> None:
         """Advance by `dt` behind its converter."""
         p = self.parameters
         drop = converter.parameters.diode_volts
         source = p.ratio * (converter.volts + drop) - WINDING_DIODE_VOLTS
-        feed = where(converter.running & (source > self.volts), 1.0 / p.ohms, 0.0)
+        feed = (converter.running & (source > self.volts)) / p.ohms
         node = p.farads / dt
         siemens = feed + p.siemens + load_siemens
         self.volts = (node * self.volts + feed * source) / (node + siemens)
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    parameters: RegulatorParameters
+    seconds: float
+    whole: Flag
+    share: Value
+    linear: Flag
+    per_efficiency: Value
+
+    @staticmethod
+    def of(p: RegulatorParameters, seconds: float) -> _Fixed:
+        """What follows from the parameters and the step alone."""
+        linear = p.efficiency == 0
+        share = seconds / (seconds + p.seconds)
+        return _Fixed(p, seconds, p.path > 0, share, linear, 1.0 / where(linear, 1.0, p.efficiency))
 
 
 class Regulator:
@@ -45,17 +64,18 @@ class Regulator:
         self.parameters = parameters
         self.volts = nothing(like)
         self.drawn_siemens = nothing(like)
+        self._fixed = _Fixed.of(parameters, 1.0)
 
     def step(self, dt: float, source: Value, enabled: Flag, load_siemens: Value) -> None:
         """Advance by `dt`; `load_siemens` hangs on the output."""
-        p = self.parameters
+        p, fixed = self.parameters, self._fixed
+        if fixed.parameters is not p or fixed.seconds != dt:
+            fixed = self._fixed = _Fixed.of(p, dt)
         siemens = p.siemens + load_siemens
-        able = enabled & (p.path > 0) & (source > p.start_volts)
-        target = where(able, between(source - p.drop_volts, 0.0, p.set_volts), 0.0)
-        limited = least(target, p.limit_amps / most(siemens, 1e-9))
-        share = dt / (dt + p.seconds)
-        self.volts = self.volts + share * (limited - self.volts)
-        amps = self.volts * siemens * able
-        linear = p.efficiency == 0
-        watts = amps * where(linear, source, self.volts / where(linear, 1.0, p.efficiency))
-        self.drawn_siemens = watts / most(source, 1.0) ** 2
+        able = enabled & fixed.whole & (source > p.start_volts)
+        target = between(source - p.drop_volts, 0.0, p.set_volts) * able
+        limited = least(target, p.limit_amps / siemens)
+        self.volts = self.volts + fixed.share * (limited - self.volts)
+        drop = where(fixed.linear, source, self.volts * fixed.per_efficiency)
+        above = most(source, LEAST_SOURCE_VOLTS)
+        self.drawn_siemens = self.volts * siemens * able * drop / (above * above)

@@ -14,7 +14,7 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.live.maths import Value, most, never, no, nothing, where
+from loose_rail.live.maths import Value, anywhere, most, never, no, nothing, where
 from loose_rail.live.plant import Plant
 from loose_rail.live.rest import resting, state_of, thinned
 from loose_rail.live.simulate import Simulation
@@ -80,9 +80,11 @@ class _Restarts:
 
     def add(self, seconds: float) -> None:
         new = self.converter.starts > self.last_count
+        if not anywhere(new):
+            return
         self.first = where(new & (self.seen == 0), seconds, self.first)
         self.last = where(new, seconds, self.last)
-        self.seen += new
+        self.seen = self.seen + new
         self.last_count = 1.0 * self.converter.starts
 
     @property
@@ -98,13 +100,20 @@ class _Lamp:
         self.glow = nothing(like)
         self.flash = nothing(like)
         self.dark = never(like)
+        self._glowed = False
 
     def add(self, lit: Value, recorded: float, seconds: Value) -> None:
         """Count a brightness that lasts `seconds`, of which `recorded` belong to the record."""
         glows = lit > 0
-        self.dark |= no(glows) & (self.flash > 0)
-        self.flash += where(glows & no(self.dark), seconds, 0.0)
-        self.glow += lit * recorded
+        if not anywhere(glows):
+            if self._glowed:
+                self.dark = self.dark | (self.flash > 0)
+                self._glowed = False
+            return
+        self._glowed = True
+        self.dark = self.dark | (no(glows) & (self.flash > 0))
+        self.flash = self.flash + (glows & no(self.dark)) * seconds
+        self.glow = self.glow + lit * recorded
 
 
 class _Tracer:

@@ -12,15 +12,15 @@ from numpy.typing import NDArray
 
 from loose_rail.live.boost import Boost
 from loose_rail.live.converter import Converter
+from loose_rail.live.feed import Feed
 from loose_rail.live.lamps import Inverter, LedDriver
-from loose_rail.live.loads import NEEDED_SHARE, SignalLine, load_siemens
+from loose_rail.live.loads import NEEDED_SHARE, RailLoads, SignalLine
 from loose_rail.live.mains import AdapterSide, HotSide
 from loose_rail.live.maths import (
     Flag,
     Value,
     always,
     finite,
-    most,
     nothing,
     where,
 )
@@ -30,7 +30,8 @@ from loose_rail.live.supply import ControllerSupply
 
 Floats = NDArray[np.float64]
 
-MAIN_OFF_VOLTS = 8.5
+MIRRORED_VOLTS = 12.0
+"""What the auxiliary winding mirrors where the output's rectifier is open: a limit of its own."""
 INPUT_POINTS = ("mains", "after_fuse", "bridge_ac", "bulk")
 BULK = "bulk"
 
@@ -50,8 +51,7 @@ class Simulation:
         self.leds = {d.id: LedDriver(d) for d in plant.leds}
         self.inverters = {i.id: Inverter(i) for i in plant.inverters}
         self.signals = {s.id: SignalLine(s) for s in plant.signals}
-        self.waits = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
-        self.fed_volts = {c.id: nothing(plant.input.mains_volts) for c in plant.converters}
+        self.feeds = {c.id: Feed(c) for c in plant.converters if not c.supply}
         self._loads = _by_rail(plant.loads)
         self._nothing = nothing(plant.input.mains_volts)
         self._always = always(plant.input.mains_volts)
@@ -91,9 +91,7 @@ class Simulation:
 
     def step(self, dt: float) -> None:
         """Advance everything by `dt` seconds."""
-        drawn = sum(
-            (c.drawn_watts for c in self.converters.values()), nothing(self.plant.input.mains_volts)
-        )
+        drawn = sum((c.drawn_watts for c in self.converters.values()), self._nothing)
         for stage in self._fed_by.get(BULK, ()):
             drawn = drawn + stage.drawn_siemens * self.hot.bulk**2
         boost = 0.0 if self.boost is None else self._boost(drawn)
@@ -121,29 +119,21 @@ class Simulation:
         p = converter.parameters
         given = self.given(p.signal)
         load = self.load(p.id)
-        for winding in self._wound[p.id]:
-            load = load + winding.reflected_siemens(self.load(winding.parameters.id))
-        self.waits[p.id] = most(self.waits[p.id] - dt, 0.0)
+        wound = [(winding, self.load(winding.parameters.id)) for winding in self._wound[p.id]]
+        for winding, own in wound:
+            load = load + winding.reflected_siemens(own)
         supply = self.supplies.get(p.id)
-        if supply is not None:
-            allowed = supply.drives & (self.waits[p.id] <= 0.0)
-        else:
-            fed = given | (p.stuck > 0)
-            parent = self.supplies[p.fed_by].volts - 0.3
-            self.fed_volts[p.id] = where(fed, most(parent, 0.0), 0.0)
-            self.waits[p.id] = where(fed, self.waits[p.id], 0.0)
-            powered = self.fed_volts[p.id] > MAIN_OFF_VOLTS
-            allowed = powered & (p.path > 0) & (self.waits[p.id] <= 0.0)
-        trips = converter.step(dt, allowed, given, self.hot.valley, load)
         if supply is None:
-            self.waits[p.id] = where(trips, p.restart_seconds, self.waits[p.id])
+            feed = self.feeds[p.id]
+            allowed = feed.step(dt, p, given, self.supplies[p.fed_by].volts)
+            feed.trip(converter.step(dt, allowed, given, self.hot.valley, load))
         else:
-            whole = p.rectifier_path > 0
-            mirrored = where(whole, converter.volts + p.diode_volts, 12.0 * supply.drives)
+            trips = converter.step(dt, supply.drives, given, self.hot.valley, load)
+            mirrored = converter.mirrored_volts(MIRRORED_VOLTS * supply.drives)
             supply.step(dt, self.hot.bulk, mirrored, converter.running)
             supply.trip(trips | supply.over_voltage)
-        for winding in self._wound[p.id]:
-            winding.step(dt, converter, self.load(winding.parameters.id))
+        for winding, own in wound:
+            winding.step(dt, converter, own)
 
     def given(self, signal: str) -> Flag:
         """Where a signal is given; always, for a stage without one."""
@@ -151,10 +141,11 @@ class Simulation:
 
     def load(self, rail: str) -> Value:
         """Siemens on a rail: the boards behind the cables, and the stages fed from it."""
-        total = load_siemens(self._loads.get(rail, ()), self.signals)
+        hung = self._loads.get(rail)
+        total = self._nothing if hung is None else hung.siemens(self.signals)
         for stage in self._fed_by.get(rail, ()):
             total = total + stage.drawn_siemens
-        return total + self._nothing
+        return total
 
     def volts(self, rail: str) -> Value:
         """Voltage of a rail, or of the bulk."""
@@ -190,7 +181,7 @@ class Simulation:
         }
         for name, converter in self.converters.items():
             supply = self.supplies.get(name)
-            seen[f"{name}.vcc"] = supply.volts if supply else self.fed_volts[name]
+            seen[f"{name}.vcc"] = supply.volts if supply else self.feeds[name].volts
             seen[f"{name}.reservoir"] = converter.volts
             seen[f"{name}.out"] = converter.pin_volts
         for winding in self.windings.values():
@@ -202,11 +193,9 @@ class Simulation:
         return seen
 
 
-def _by_rail(loads: Sequence[LoadParameters]) -> dict[str, tuple[LoadParameters, ...]]:
-    found: dict[str, tuple[LoadParameters, ...]] = {}
-    for load in loads:
-        found[load.rail] = (*found.get(load.rail, ()), load)
-    return found
+def _by_rail(loads: Sequence[LoadParameters]) -> dict[str, RailLoads]:
+    rails = dict.fromkeys(load.rail for load in loads)
+    return {rail: RailLoads.of([load for load in loads if load.rail == rail]) for rail in rails}
 
 
 def points_of(plant: Plant) -> tuple[str, ...]:

@@ -13,7 +13,7 @@ import numpy as np
 
 from loose_rail.live.mains import (
     BRIDGE_DROP_VOLTS,
-    SHORT_SIEMENS,
+    LEAST_BULK_VOLTS,
     AdapterSide,
     HotSide,
 )
@@ -42,17 +42,17 @@ class WaveformHotSide(HotSide):
         """Advance by `dt` seconds; energy and meaning as in the averaged model."""
         plant = self.plant
         self.seconds += dt
-        lamp = self.lamp_ohms
-        ohms = self._line_ohms(lamp)
-        wave = self._peak * sine(2 * math.pi * plant.mains_hertz * self.seconds)
+        if self._fixed.parameters is not plant:
+            self._prepare()
+        lamp, ohms, alive = self.lamp_ohms, self._line_ohms, self._fixed.alive
+        wave = self._fixed.peak * sine(2 * math.pi * plant.mains_hertz * self.seconds)
         self.line_volts = wave
         both = (plant.bridge_arms > 0.75) | (wave > 0)
         source = abs(wave) - BRIDGE_DROP_VOLTS
         shorted = plant.input_short_siemens
-        alive = where(shorted > SHORT_SIEMENS, 0.0, 1.0)
         esr = most(plant.bulk_esr_ohms, LEAST_ESR_OHMS)
-        drain = load_watts / most(self.bulk, 20.0) - alive * boost_watts / most(self.bulk, 20.0)
-        leak = plant.bulk_short_siemens + plant.bulk_leak_siemens
+        drain = (load_watts - alive * boost_watts) / most(self.bulk, LEAST_BULK_VOLTS)
+        leak = self._fixed.leak
         inner = 1.0 / (esr + dt / plant.bulk_farads)
         idle = (inner * self._charge - drain) / (inner + leak)
         conducts = both & (source > idle) & (alive > 0)
@@ -63,11 +63,10 @@ class WaveformHotSide(HotSide):
         boost = alive * boost_watts * abs(wave) / most(self.board_volts**2, 400.0)
         through = abs(wave) * shorted / (1.0 + shorted * ohms)
         self.line_amps = rectified + boost + through
-        self._filament(dt, self.line_amps**2 * lamp)
         self._fuse(dt, self.line_amps**2)
-        self.board_volts = where(
-            lamp > 0, most(plant.mains_volts - self.line_amps * lamp, 0.0), plant.mains_volts
-        )
+        if self._fixed.any_lamp:
+            self.board_volts = most(plant.mains_volts - self.line_amps * lamp, 0.0)
+            self._filament(dt, self.line_amps**2 * lamp)
         self.valley = self.bulk
 
 

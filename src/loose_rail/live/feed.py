@@ -1,0 +1,50 @@
+"""How a controller without a supply of its own is fed: from another's, while a signal is given.
+
+A protection that trips makes it wait; losing the feed ends the wait.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.live.maths import Flag, Value, anywhere, most, nothing, where
+from loose_rail.live.plant import ConverterParameters
+
+PASS_DROP_VOLTS = 0.3
+OFF_VOLTS = 8.5
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    parameters: ConverterParameters
+    whole: Flag
+    stuck: Flag
+    any_stuck: bool
+
+
+class Feed:
+    """The fed supply of one converter on `n` boards; `volts` stand at its supply pin."""
+
+    def __init__(self, parameters: ConverterParameters) -> None:
+        self.volts = nothing(parameters.path)
+        self._wait = nothing(parameters.path)
+        self._fixed = self._prepared(parameters)
+
+    @staticmethod
+    def _prepared(p: ConverterParameters) -> _Fixed:
+        return _Fixed(p, p.path > 0, p.stuck > 0, anywhere(p.stuck > 0))
+
+    def step(self, dt: float, p: ConverterParameters, given: Flag, parent_volts: Value) -> Flag:
+        """Advance by `dt`; returns where the converter may switch."""
+        if self._fixed.parameters is not p:
+            self._fixed = self._prepared(p)
+        fixed = self._fixed
+        fed = given | fixed.stuck if fixed.any_stuck else given
+        self.volts = most(parent_volts - PASS_DROP_VOLTS, 0.0) * fed
+        self._wait = most(self._wait - dt, 0.0) * fed
+        return (self.volts > OFF_VOLTS) & fixed.whole & (self._wait <= 0.0)
+
+    def trip(self, trips: Flag) -> None:
+        """Hold the drive for the restart time."""
+        if anywhere(trips):
+            self._wait = where(trips, self._fixed.parameters.restart_seconds, self._wait)
