@@ -23,7 +23,7 @@ Ints = NDArray[np.intp]
 
 MOST_STEPS = 80
 EAGER_STEPS = 25
-"""Problems that have not settled by then go on with the careful steps alone."""
+"""Problems that have not settled by then go on with careful steps."""
 CURRENT_TOLERANCE = 1e-9
 CURRENT_FLOOR_AMPS = 1e-15
 ROUGH_TOLERANCE, ROUGH_SHARE = 1e-2, 1.1
@@ -34,6 +34,7 @@ BOUND_SHARE = 1.01
 BOUND_VOLTS = 1e-6
 """Slack of the bounds on a solution, so that one that lies on them is not taken for a cut step."""
 CURRENT_BOUND_SHARE = 2.0
+LARGEST_STEP_VOLTS = 1.0
 LEAST_KNEE_OHMS = 1e-3
 DEEPEST_SHARE = 1e-4
 """Most that one step may lower the current of a conducting junction, as a share of it."""
@@ -88,12 +89,12 @@ class Problems:
         current[:, -1], slope[:, -1] = self.port.law(x[:, -1], ramp)
         return current, slope
 
-    def limited(self, here: Floats, step: Floats, eager: bool) -> tuple[Floats, Flags]:
+    def eager(self, here: Floats, step: Floats) -> tuple[Floats, Flags]:
         """The point after a step that is cut where it goes too far, and which problems were cut.
 
-        A step up beyond the knee becomes its logarithm (junction limiting, as circuit simulators do
-        it); an eager step down from there too, so that the current and not the voltage is what the
-        linearised network gives. The bounds of any solution bound the steps as well.
+        A step up beyond the knee becomes its logarithm, and one down from there too, so that the
+        current and not the voltage is what the linearised network gives. The bounds of any solution
+        bound the steps as well.
         """
         slope = self.junctions.slope_volts
         wanted = here + step
@@ -101,23 +102,38 @@ class Problems:
         new = wanted.copy()
         volts = new[:, :-1]
         up = (volts > self.knee) & (rise > slope)
+        down = (before > self.knee) & (rise < -0.5 * slope)
         if up.any():
             base = np.maximum(before, np.where(up, self.knee, 0.0))
             gain = np.maximum(volts - base, 0.0)
             np.copyto(volts, base + slope * np.log1p(gain / slope), where=up)
-        cut = up
-        if eager:
-            down = (before > self.knee) & (rise < -0.5 * slope)
-            if down.any():
-                share = np.maximum(1.0 + rise / slope, DEEPEST_SHARE)
-                low = np.maximum(before + slope * np.log(share), np.minimum(0.0, volts))
-                np.copyto(volts, low, where=down)
-                cut = cut | down
+        if down.any():
+            share = np.maximum(1.0 + rise / slope, DEEPEST_SHARE)
+            low = np.maximum(before + slope * np.log(share), np.minimum(0.0, volts))
+            np.copyto(volts, low, where=down)
         np.minimum(volts, self.ceiling, out=volts)
         bound = BOUND_SHARE * self.port.open_volts + BOUND_VOLTS
         np.clip(new, -bound, bound, out=new)
-        found = np.asarray(cut.any(axis=1))
-        return new, found | np.asarray((np.abs(new - wanted) > STEP_TOLERANCE_VOLTS).any(axis=1))
+        cut = np.asarray((up | down).any(axis=1))
+        return new, cut | np.asarray((np.abs(new - wanted) > STEP_TOLERANCE_VOLTS).any(axis=1))
+
+    def careful(self, here: Floats, step: Floats) -> tuple[Floats, Flags]:
+        """The same with steps that no rounding can hold up: shortened to their logarithm into a
+        conducting junction, to a volt elsewhere (junction limiting, as circuit simulators do it).
+
+        Nets that hang on gigaohms alone are known to a few volts only and may lie out of bounds.
+        """
+        slope = self.junctions.slope_volts
+        knee = slope * np.log(slope / (np.sqrt(2.0) * self.junctions.saturation))
+        wanted = here + step
+        steep = (wanted[:, :-1] > knee) & (step[:, :-1] > 2 * slope)
+        far = np.abs(step) > LARGEST_STEP_VOLTS
+        new = np.where(far, here + np.clip(step, -LARGEST_STEP_VOLTS, LARGEST_STEP_VOLTS), wanted)
+        base = np.maximum(here[:, :-1], knee)
+        gain = np.maximum(wanted[:, :-1] - base, 0.0)
+        limited = np.where(steep, base + slope * np.log1p(gain / slope), new[:, :-1])
+        new[:, :-1] = np.minimum(limited, here[:, :-1] + LARGEST_STEP_VOLTS)
+        return new, np.asarray(steep.any(axis=1) | far.any(axis=1))
 
 
 def solve(problems: Problems, x: Floats, beyond_volts: float = np.inf) -> Ints:
@@ -126,7 +142,7 @@ def solve(problems: Problems, x: Floats, beyond_volts: float = np.inf) -> Ints:
     Where the probes stand above `beyond_volts`, that they do is all that is asked for: such a
     problem ends with a rough solution.
     """
-    left = newton(problems, x, np.arange(len(x)), 1.0, beyond_volts)
+    left = newton(problems, x, np.arange(len(x)), 1.0, beyond_volts, EAGER_STEPS)
     return source_stepping(problems, x, left) if len(left) else left
 
 
@@ -140,7 +156,12 @@ def source_stepping(problems: Problems, x: Floats, rows: Ints) -> Ints:
 
 
 def newton(
-    problems: Problems, x: Floats, rows: Ints, ramp: float, beyond_volts: float = np.inf
+    problems: Problems,
+    x: Floats,
+    rows: Ints,
+    ramp: float = 1.0,
+    beyond_volts: float = np.inf,
+    eager_steps: int = 0,
 ) -> Ints:
     """Iterate in place on the rows given; returns the rows that have not settled."""
     here = x[rows]
@@ -152,7 +173,8 @@ def newton(
         jacobian = active.z * slope[:, None, :]
         jacobian[:, diagonal, diagonal] += 1.0
         step: Floats = -np.linalg.solve(jacobian, residual[:, :, None])[:, :, 0].astype(float)
-        new, limited = active.limited(here, step, number < EAGER_STEPS)
+        shorten = active.eager if number < eager_steps else active.careful
+        new, limited = shorten(here, step)
         step = new - here
         after, after_slope = active.law(new, ramp)
         error = np.abs(after - (current + slope * step)).max(axis=1)
