@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.cache import cache_key, table_for
 from loose_rail.diagnosis.engine import Purpose
+from loose_rail.diagnosis.explain import reading_weights
 from loose_rail.diagnosis.hypotheses import MOST_CHAINS, OUTSIDE, hypotheses_of
 from loose_rail.diagnosis.likelihood import Column
 from loose_rail.diagnosis.planner import LEAST_INFORMATION_NATS
@@ -294,12 +295,9 @@ class Verdicts(unittest.TestCase):
         self.assertEqual((found.part, found.confirmed_by), ("MB", (1, 2)))
 
     def test_weights_name_the_readings_that_speak(self) -> None:
-        weights = {
-            w.number: w.log_odds for w in engine().weights_for("C21:dried", evidence(*STORY))
-        }
-        self.assertGreater(weights[3], 2.0)
-        against = {w.number: w.log_odds for w in engine().weights_for("MB:drags", evidence(*STORY))}
-        self.assertLess(against[2], 0.0)
+        table = engine().table
+        self.assertGreater(reading_weights(table, "C21:dried", evidence(*STORY))[3], 2.0)
+        self.assertLess(reading_weights(table, "MB:drags", evidence(*STORY))[2], 0.0)
 
 
 class Cache(unittest.TestCase):

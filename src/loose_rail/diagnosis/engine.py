@@ -21,7 +21,6 @@ from loose_rail.diagnosis.planner import Offer, Planner, reachable
 from loose_rail.diagnosis.posterior import (
     Evidence,
     Suspect,
-    log_likelihoods,
     log_prior,
     part_probabilities,
     posterior,
@@ -74,14 +73,6 @@ class NextStep:
     purpose: Purpose
     split: float
     for_suspect: str
-
-
-@dataclass(frozen=True, slots=True)
-class Weight:
-    """How strongly one reading speaks for a suspect against all others, in nats (log-odds)."""
-
-    number: int
-    log_odds: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,17 +240,3 @@ class Engine:
         odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
         odd |= column.steady & (gap > 3.0)
         return float(probabilities[odd & ~column.outside].sum())
-
-    def weights_for(self, suspect: str, evidence: Sequence[Evidence]) -> list[Weight]:
-        """How each reading speaks for a suspect: log of its average likelihood over the others'.
-
-        Averages are by prior, so the figure is about the reading, not about what came before.
-        """
-        table = self.table
-        own = np.array([row.suspect == suspect for row in table.rows])
-        prior = np.exp(log_prior(table))
-        likely = np.exp(log_likelihoods(table, evidence))
-        inside = likely @ np.where(own, prior, 0.0) / prior[own].sum()
-        outside = likely @ np.where(own, 0.0, prior) / prior[~own].sum()
-        odds = np.log(inside / outside).tolist()
-        return [Weight(item.number, odd) for item, odd in zip(evidence, odds, strict=True)]

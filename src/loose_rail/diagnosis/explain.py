@@ -53,6 +53,25 @@ def suspect_rows(table: PredictionTable, suspect: str) -> Mask:
     )
 
 
+def log_odds(table: PredictionTable, suspect: str, logs: Sequence[Floats]) -> list[float]:
+    """How strongly each piece of evidence speaks for a suspect, in nats, from its log-likelihoods
+    `(n_rows,)`."""
+    own = suspect_rows(table, suspect)
+    prior = np.exp(log_prior(table))
+    inside = np.where(own, prior, 0.0) / prior[own].sum()
+    outside = np.where(own, 0.0, prior) / prior[~own].sum()
+    likely = [np.exp(log) for log in logs]
+    return [float(np.log((one @ inside) / (one @ outside))) for one in likely]
+
+
+def reading_weights(
+    table: PredictionTable, suspect: str, evidence: Sequence[Evidence]
+) -> dict[int, float]:
+    """Log-odds of each reading for a suspect, by the reading's number."""
+    weights = log_odds(table, suspect, list(log_likelihoods(table, evidence)))
+    return {item.number: weight for item, weight in zip(evidence, weights, strict=True)}
+
+
 def reasons_for(
     table: PredictionTable,
     suspect: str,
@@ -61,20 +80,12 @@ def reasons_for(
     names: Mapping[int, str],
 ) -> list[Reason]:
     """What speaks for and against a suspect, the strongest first. `names` words each reading."""
-    own = suspect_rows(table, suspect)
-    prior = np.exp(log_prior(table))
-    told: list[tuple[str, Floats]] = [(clue.words, clue.log) for clue in clues]
-    for item, log in zip(evidence, log_likelihoods(table, evidence), strict=True):
-        told.append((names[item.number], log))
-    found = []
-    for words, log in told:
-        likely = np.exp(log)
-        inside = float((likely * prior)[own].sum() / prior[own].sum())
-        outside = float((likely * prior)[~own].sum() / prior[~own].sum())
-        weight = float(np.log(inside / outside))
-        if abs(weight) >= TELLING_LOG_ODDS:
-            found.append(Reason(words, weight))
-    return sorted(found, key=lambda reason: -abs(reason.log_odds))
+    words = [clue.words for clue in clues] + [names[item.number] for item in evidence]
+    logs = [clue.log for clue in clues] + list(log_likelihoods(table, evidence))
+    weights = log_odds(table, suspect, logs)
+    found = [Reason(said, weight) for said, weight in zip(words, weights, strict=True)]
+    telling = [reason for reason in found if abs(reason.log_odds) >= TELLING_LOG_ODDS]
+    return sorted(telling, key=lambda reason: -abs(reason.log_odds))
 
 
 @dataclass(frozen=True, slots=True)

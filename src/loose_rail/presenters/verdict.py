@@ -7,6 +7,7 @@ from loose_rail.app.session import JobSession, evidence_of
 from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import kind_words
 from loose_rail.boards.profile import CoFailure
+from loose_rail.diagnosis.explain import reading_weights
 from loose_rail.diagnosis.posterior import Suspect
 from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.diagnosis.verdict import Finding, Standing
@@ -24,9 +25,9 @@ def suspect_why(session: JobSession, suspect: Suspect) -> str:
     """What speaks for a suspect, by the numbers of the readings."""
     assert session.engine is not None
     evidence = evidence_of(session.state.evidence)
-    weights = session.engine.weights_for(suspect.key, evidence)
-    speaks = [str(w.number) for w in weights if w.log_odds > TELLING_LOG_ODDS]
-    against = [str(w.number) for w in weights if w.log_odds < -TELLING_LOG_ODDS]
+    weights = reading_weights(session.engine.table, suspect.key, evidence)
+    speaks = [str(number) for number, weight in weights.items() if weight > TELLING_LOG_ODDS]
+    against = [str(number) for number, weight in weights.items() if weight < -TELLING_LOG_ODDS]
     words = []
     if speaks:
         words.append(f"explains {', '.join(speaks)}")
