@@ -170,7 +170,7 @@ class Workplace:
             self.problem = f"{self.problem} {error.one_line()}".strip()
             return []
 
-    def _put_setting(self, key: str, value: str | bool) -> None:
+    def _put_setting(self, key: str, value: str | bool | tuple[str, ...]) -> None:
         self.settings = msgspec.structs.replace(self.settings, **{key: value})
         self._settings_file.write(self.settings)
 

@@ -77,6 +77,7 @@ class JobSession:
         self._clock = clock
         self._hands = hands
         self.closed_jobs = tuple(closed_jobs)
+        self._lacks: frozenset[str] = frozenset()
         self._records = store.load(job)
         self._unsaved: list[ev.Record] = []
         self.state: JobState = fold(self._records)
@@ -120,6 +121,22 @@ class JobSession:
         table = self.engine.table
         symptoms = [Symptom(s.symptom, s.hertz) for s in self.state.symptoms]
         return (*(symptom_clue(table, one) for one in symptoms), *self.clues)
+
+    def use_bench(self, lacks: Sequence[str]) -> None:
+        """Meter settings that nothing on the bench has: their probes are not offered."""
+        if self._lacks != frozenset(lacks):
+            self._lacks = frozenset(lacks)
+            self._assess()
+            self.changed.emit(None)
+
+    @property
+    def out_of_reach(self) -> tuple[str, ...]:
+        """Probes that are not offered: those that can't be reached, or read with what is there."""
+        if self.engine is None or not self._lacks:
+            return self.state.skipped
+        probes = {c.probe.id: c.probe.mode for c in self.engine.table.candidates}
+        lacking = [probe for probe, mode in probes.items() if mode in self._lacks]
+        return (*self.state.skipped, *lacking)
 
     @property
     def facts(self) -> SafetyFacts:
@@ -307,7 +324,7 @@ class JobSession:
             evidence_of(self.state.evidence),
             [Symptom(s.symptom, s.hertz) for s in self.state.symptoms],
             SafetyFacts(self.state.board_state, self.state.bulk_volts, self.primary_short_excluded),
-            self.state.skipped,
+            self.out_of_reach,
             self.state.chosen,
             self.clues,
         )

@@ -206,6 +206,7 @@ class _Made:
                 "pins": behind,
                 "section": LOAD_SECTION,
                 "duty": legend.load,
+                "params": {} if "load.main" not in self.roles else {"signals": "none"},
             },
         )
         self.roles[f"{legend.part}.connector"] = [legend.ref]

@@ -66,9 +66,13 @@ def kind_words(kind: str) -> str:
 
 
 def faults_of(part: Component) -> list[Fault]:
-    """Every fault mode of a part, one entry for each severity."""
+    """Every fault mode of a part, one entry for each severity. A board that gives no signals can't
+    keep one back."""
     found: list[Fault] = []
+    silent = part.params.get("signals") == "none"
     for mode in kinds()["kinds"][part.kind]["modes"]:
+        if silent and mode["effect"] == "mute":
+            continue
         severities = mode.get("severities", [{"weight": 1.0}])
         pins = mode.get("pins") or list(part.pins)[:2]
         for number, severity in enumerate(severities):

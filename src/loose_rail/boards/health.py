@@ -51,9 +51,20 @@ class Health:
         """Whether any part in the role interrupts the path: open, cracked or dead contact."""
         return role in self._touched and any(f.effect in INTERRUPTS for f in self.faults_in(role))
 
-    def bridged_siemens(self, role: str) -> float:
-        """Conductance of shorts and leaks across the parts of a role."""
-        return sum(1.0 / f.ohms for f in self.faults_in(role) if f.effect == "bridge")
+    def bridged_siemens(self, role: str, mode: str = "") -> float:
+        """Conductance of shorts and leaks across the parts of a role, or of one mode of them."""
+        faults = [f for f in self.faults_in(role) if f.effect == "bridge"]
+        return sum(1.0 / f.ohms for f in faults if mode in ("", f.mode))
+
+    def open_share(self, role: str) -> float:
+        """Share of the parts in a role that interrupt their path, 0 where the role is empty."""
+        refs = self.refs(role)
+        broken = {f.ref for f in self.faults_in(role) if f.effect in INTERRUPTS}
+        return len(broken) / len(refs) if refs else 0.0
+
+    def lost_share(self, role: str) -> float:
+        """What is left of the value of the parts in a role, 1 where all are sound."""
+        return math.prod(f.value_scale for f in self.faults_in(role))
 
     def series_ohms(self, role: str) -> float:
         """Sum of the resistances in a role, infinite where one is open."""
@@ -79,15 +90,16 @@ class Health:
         parts = [self.board.component(ref) for ref in self.refs(role)]
         return sum(component_value(p.params.get("ohms", p.value).split()[0]) for p in parts)
 
-    def capacitor(self, role: str, bias_volts: float = 0.0) -> tuple[float, float]:
+    def capacitor(
+        self, role: str, bias_volts: float = 0.0, beside: str = ""
+    ) -> tuple[float, float]:
         """Capacitance and ESR of the parts in a role, in parallel; a trace is left of an open one.
 
-        `bias_volts` takes from large ceramics what they lose at their working voltage.
-
-        Nothing but a trace where the role is empty.
+        `bias_volts` takes from large ceramics what they lose at their working voltage. `beside` is
+        a second role that counts too. Nothing but a trace where the roles are empty.
         """
         farads, siemens = 0.0, 0.0
-        for ref in self.refs(role):
+        for ref in (*self.refs(role), *self.refs(beside)):
             if self.board.component(ref).kind not in CAPACITORS:
                 continue
             own, esr = self._capacitor(ref)

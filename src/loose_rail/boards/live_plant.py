@@ -22,6 +22,7 @@ from loose_rail.boards.live_stages import (
     winding_parameters,
 )
 from loose_rail.boards.profile import Board, LoadSpec, SignalSpec, Stage
+from loose_rail.boards.rail_shorts import rail_shorts
 from loose_rail.kernel.quantities import component_value
 from loose_rail.live.board_state import BoardState, Power
 from loose_rail.live.contacts import Intermittent
@@ -143,7 +144,9 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         fuse_amps=float(min(amps, 1e3)),
         bridge_arms=float(0.5 if health.failed("bridge", "open") else 1.0),
         input_short_siemens=float(
-            health.bridged_siemens("input.across") + (BRIDGE_SHORT_SIEMENS if bridge else 0.0)
+            health.bridged_siemens("input.across")
+            + health.bridged_siemens("bridge.across")
+            + (BRIDGE_SHORT_SIEMENS if bridge else 0.0)
         ),
         bulk_farads=float(max(farads, LEAST_BULK_FARADS)),
         bulk_esr_ohms=float(esr),
@@ -156,7 +159,7 @@ def _input(health: Health, state: BoardState) -> InputParameters:
 
 def _bulk_short(health: Health) -> float:
     """Conductance across the bulk: its own short, or a shorted switch behind its sense resistor."""
-    total = health.bridged_siemens("bulk")
+    total = health.bridged_siemens("bulk") + rail_shorts(health, "bulk")
     for stage in health.board.stages:
         if stage.kind not in ("boost", *CONVERTERS) or stage.source not in ("bulk", ""):
             continue
@@ -165,8 +168,6 @@ def _bulk_short(health: Health) -> float:
             path += component_value(stage.params.get("winding_ohms", "0.3"))
             blocked = health.is_open(f"{stage.id}.transformer")
             total += 0.0 if math.isinf(path) or blocked else 1.0 / path
-        if stage.kind == "boost":
-            total += health.bridged_siemens("boost.output")
     return total
 
 

@@ -71,7 +71,8 @@ class ConverterParameters:
 
     It starts on its own `supply`, or is fed from the supply of the converter `fed_by` while
     `signal` is given. `standby_share` below 1 is a two-level output: the share of its voltage that
-    it holds while the signal is absent. `restart_seconds` infinite means a latch.
+    it holds while the signal is absent. `restart_seconds` infinite means a latch. `vcc_siemens` is
+    a short at the supply pin of a fed controller.
     """
 
     id: str
@@ -97,6 +98,7 @@ class ConverterParameters:
     choke_ohms: Floats
     path: Floats
     stuck: Floats
+    vcc_siemens: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -223,8 +225,8 @@ def stack(columns: Sequence[Plant]) -> Plant:
 
 def _join(items: list[Any]) -> Any:
     first = items[0]
-    if isinstance(first, float):
-        return np.array(items)
+    if isinstance(first, (int, float)):
+        return np.array(items, dtype=float)
     if isinstance(first, tuple):
         return tuple(_join([item[k] for item in items]) for k in range(len(first)))
     if is_dataclass(first) and not isinstance(first, type):

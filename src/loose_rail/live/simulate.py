@@ -52,6 +52,10 @@ class Simulation:
         self.inverters = {i.id: Inverter(i) for i in plant.inverters}
         self.signals = {s.id: SignalLine(s) for s in plant.signals}
         self.feeds = {c.id: Feed(c) for c in plant.converters if not c.supply}
+        self._hung: dict[str, list[Feed]] = {}
+        for converter in plant.converters:
+            if not converter.supply:
+                self._hung.setdefault(converter.fed_by, []).append(self.feeds[converter.id])
         self._loads = _by_rail(plant.loads)
         self._nothing = nothing(plant.input.mains_volts)
         self._always = always(plant.input.mains_volts)
@@ -130,7 +134,8 @@ class Simulation:
         else:
             trips = converter.step(dt, supply.drives, given, self.hot.valley, load)
             mirrored = converter.mirrored_volts(MIRRORED_VOLTS * supply.drives)
-            supply.step(dt, self.hot.bulk, mirrored, converter.running)
+            hung = sum((feed.drawn_siemens for feed in self._hung.get(p.id, ())), 0.0)
+            supply.step(dt, self.hot.bulk, mirrored, converter.running, hung)
             supply.trip(trips | supply.over_voltage)
         for winding, own in wound:
             winding.step(dt, converter, own)

@@ -50,8 +50,16 @@ class ControllerSupply:
         self.tripped = never(like)
         self._fixed = _Fixed.of(parameters, 1.0)
 
-    def step(self, dt: float, bulk: Value, output_volts: Value, switching: Flag) -> None:
-        """Advance by `dt`; `output_volts` is what the auxiliary winding mirrors, diode included."""
+    def step(
+        self,
+        dt: float,
+        bulk: Value,
+        output_volts: Value,
+        switching: Flag,
+        hung_siemens: Value = 0.0,
+    ) -> None:
+        """Advance by `dt`; `output_volts` is what the auxiliary winding mirrors, diode included.
+        `hung_siemens` is what other controllers draw beyond their own current."""
         p, fixed = self.parameters, self._fixed
         if fixed.parameters is not p or fixed.seconds != dt:
             fixed = self._fixed = _Fixed.of(p, dt)
@@ -60,7 +68,7 @@ class ControllerSupply:
         mirror = p.aux_ratio * output_volts
         aux = fixed.aux * (switching & (mirror > self.volts))
         target = fixed.start * bulk + aux * mirror - drawn
-        volts = (fixed.node * self.volts + target) / (fixed.always + aux)
+        volts = (fixed.node * self.volts + target) / (fixed.always + aux + hung_siemens)
         self.volts = between(volts, 0.0, CLAMP_VOLTS)
         wakes = no(self.awake) & (self.volts > p.on_volts) & fixed.whole
         if self._held:

@@ -10,7 +10,12 @@ from loose_rail.kernel.errors import LooseRailError
 from loose_rail.presenters.states import Notice
 
 ROLES = (("meter", "A, in the hands"), ("second_meter", "B, stays clipped"))
+OPTIONAL = (("esr", "ESR"), ("capacitance", "capacitance"))
+"""Settings that not every bench has a meter for; the others every multimeter has."""
 NOBODY = "nobody answers"
+
+
+Setting = str | bool | tuple[str, ...]
 
 
 class Found(Protocol):
@@ -38,7 +43,8 @@ class MeterRow:
 
 @dataclass(frozen=True, slots=True)
 class MetersState:
-    """The page: places, the two roles, sound switches and the foot key."""
+    """The page: places, the two roles, sound switches, the foot key, and what the bench reads of
+    the settings that not every bench has."""
 
     rows: tuple[MeterRow, ...]
     chosen: tuple[tuple[str, str], ...]
@@ -47,6 +53,7 @@ class MetersState:
     speech_words: str
     foot_key: str
     profiles: tuple[str, ...]
+    bench_reads: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,8 +63,8 @@ class MeterPlugs:
     ports: Callable[[], list[str]]
     identify: Callable[[str], Found]
     address_of: Callable[[str], str]
-    get: Callable[[str], str | bool]
-    put: Callable[[str, str | bool], None]
+    get: Callable[[str], Setting]
+    put: Callable[[str, Setting], None]
     profiles: Sequence[str]
 
 
@@ -118,6 +125,29 @@ class MeterDesk:
             return Notice(error.one_line(), "problem")
         return Notice(f"{key.capitalize()} {'on' if self._plugs.get(key) else 'off'}.")
 
+    @property
+    def _lacks(self) -> tuple[str, ...]:
+        lacks = self._plugs.get("lacks")
+        return lacks if isinstance(lacks, tuple) else ()
+
+    @property
+    def _has_words(self) -> str:
+        has = [words for mode, words in OPTIONAL if mode not in self._lacks]
+        return " and ".join(has) or "neither ESR nor capacitance"
+
+    def turn_bench(self) -> Notice:
+        """The next choice of what this bench reads beside volts, ohms and diode test."""
+        modes = [mode for mode, _ in OPTIONAL]
+        choices = [(), *((mode,) for mode in modes), tuple(modes)]
+        lacks = tuple(mode for mode in modes if mode in self._lacks)
+        try:
+            self._plugs.put("lacks", choices[(choices.index(lacks) + 1) % len(choices)])
+        except LooseRailError as error:
+            return Notice(error.one_line(), "problem")
+        return Notice(
+            f"This bench reads {self._has_words}. What it lacks is not offered; typed, it counts."
+        )
+
     def set_foot(self, name: str) -> Notice:
         """The key that the foot switch sends."""
         try:
@@ -146,4 +176,5 @@ class MeterDesk:
             "" if can_speak else "speech-dispatcher is not installed",
             str(self._plugs.get("foot_key")),
             tuple(self._plugs.profiles),
+            self._has_words,
         )

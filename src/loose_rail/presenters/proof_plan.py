@@ -54,8 +54,9 @@ def first_power(session: JobSession) -> BoardState:
 def proof_task(session: JobSession) -> Task | None:
     """The next reading of the proof, None when all are taken or safety lets none be."""
     taken = {reading.candidate for reading in session.state.proof_readings}
+    beyond = session.out_of_reach
     for candidate, why in proof_candidates(session):
-        if candidate.key in taken or candidate.probe.id in session.state.skipped:
+        if candidate.key in taken or candidate.probe.id in beyond:
             continue
         if reachable(session.board, candidate.state, session.facts):
             return Task(candidate, "Prove the repair · about 2 min", why)

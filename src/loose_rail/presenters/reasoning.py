@@ -34,7 +34,7 @@ def branch_words(session: JobSession, step: NextStep | None) -> tuple[str, ...]:
         step.offer,
         session.facts,
         taken,
-        session.state.skipped,
+        session.out_of_reach,
         depth=1,
     )
     return tuple(_way_words(way) for way in ways)

@@ -10,12 +10,15 @@ from loose_rail.jobs.fold import JobState
 from loose_rail.presenters.states import ShelfRow, ShelfState
 from loose_rail.presenters.words import STAGE_TITLES
 
+BENCH, PART, FINISHED = range(3)
+
 
 def shelf_state(shop: str, jobs: Sequence[tuple[int, JobState]]) -> ShelfState:
-    """Rows in the order given, finished jobs last."""
-    rows = [_row(job, state) for job, state in jobs]
-    rows.sort(key=lambda row: row.waits_for == "handed back")
-    open_jobs = sum(row.waits_for != "handed back" for row in rows)
+    """Rows in the order given: what the bench can go on with, what waits for a part, what is
+    finished."""
+    ordered = sorted(jobs, key=lambda one: _waits(one[1])[0])
+    rows = [_row(job, state) for job, state in ordered]
+    open_jobs = sum(state.handed_back is None for _, state in jobs)
     if not rows:
         summary = (
             "No job on the shelf yet. F3 takes in a set; loose-rail demo opens a made-up shop."
@@ -42,12 +45,24 @@ def found_state(shelf: ShelfState, text: str, hits: Sequence[tuple[int, str]]) -
     return replace(shelf, rows=rows, summary=words)
 
 
+def _waits(state: JobState) -> tuple[int, str, str]:
+    """Its place in the order, what a job waits for, and what to do next."""
+    if state.handed_back is not None:
+        return FINISHED, "handed back", f"Proved {state.handed_back.level_of_proof}"
+    going_on = f"{STAGE_TITLES[state.stage]}: go on where it was left"
+    verdict = state.verdict
+    if verdict is None or not verdict.part:
+        return BENCH, "waits for the bench", going_on
+    if verdict.part in state.fitted:
+        return BENCH, "waits for its proof", f"{verdict.part} is fitted: prove it by readings"
+    if state.stage == "parts":
+        return PART, f"waits for {verdict.part}", f"{verdict.title}: choose or order the part"
+    return BENCH, "waits for the bench", going_on
+
+
 def _row(job: int, state: JobState) -> ShelfRow:
     position = STAGES.index(state.stage)
-    if state.handed_back is not None:
-        waits, following = "handed back", "nothing"
-    else:
-        waits, following = "bench", f"{STAGE_TITLES[state.stage]}: go on where it was left"
+    _, waits, following = _waits(state)
     return ShelfRow(
         job,
         state.ticket,

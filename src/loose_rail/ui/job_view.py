@@ -7,7 +7,7 @@ where the focus goes.
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -154,8 +154,11 @@ class JobView(QWidget):
                 if key.action == "foot":
                     self._foot_shortcut = shortcut
 
-    def use_settings(self, foot_key: str, tones: bool, speech: bool) -> None:
+    def use_settings(
+        self, foot_key: str, tones: bool, speech: bool, lacks: Sequence[str] = ()
+    ) -> None:
         """What the person chose on the meters page."""
+        self.presenter.session.use_bench(lacks)
         self._foot_shortcut.setKey(QKeySequence(foot_key))
         self.live.sounds.tones, self.live.sounds.speech = tones, speech
 

@@ -173,7 +173,9 @@ class MainWindow(QMainWindow):
     def _use_settings(self) -> None:
         settings = self.workplace.settings
         if self.job is not None:
-            self.job.use_settings(settings.foot_key, settings.tones, settings.speech)
+            self.job.use_settings(
+                settings.foot_key, settings.tones, settings.speech, settings.lacks
+            )
 
     def show_job(self) -> None:
         """The open job."""

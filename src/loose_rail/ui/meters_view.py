@@ -64,6 +64,7 @@ class MetersView(Page):
             Qt.Key.Key_F8: lambda: self._choose("second_meter"),
             Qt.Key.Key_F9: lambda: self._switch("tones"),
             Qt.Key.Key_F4: lambda: self._switch("speech"),
+            Qt.Key.Key_F6: self._turn_bench,
         }
         self._buttons = {}
         for words, key in (
@@ -72,6 +73,7 @@ class MetersView(Page):
             ("Make it meter B", Qt.Key.Key_F8),
             ("Tones", Qt.Key.Key_F9),
             ("Speech", Qt.Key.Key_F4),
+            ("This bench reads", Qt.Key.Key_F6),
         ):
             made = button(words, f"F{key - Qt.Key.Key_F1 + 1}")
             made.clicked.connect(self._actions[key])
@@ -115,7 +117,9 @@ class MetersView(Page):
         speech.setText(f"Speech is {'on' if state.speech else 'off'}   F4")
         words = "Press the foot switch now" if self._learns_foot else "Foot switch sends"
         self._foot.setText(words if self._learns_foot else f"{words} {state.foot_key}: change")
-        for made in (tones, speech, self._foot):
+        reads = self._buttons[Qt.Key.Key_F6]
+        reads.setText(f"Bench reads: {state.bench_reads}   F6")
+        for made in (tones, speech, self._foot, reads):
             made.setAccessibleName(made.text())
 
     def _say(self, notice: Notice) -> None:
@@ -148,6 +152,10 @@ class MetersView(Page):
 
     def _choose(self, role: str) -> None:
         self._say(self.desk.choose(self.rows.currentRow(), role))
+        self.show_state()
+
+    def _turn_bench(self) -> None:
+        self._say(self.desk.turn_bench())
         self.show_state()
 
     def _switch(self, key: str) -> None:

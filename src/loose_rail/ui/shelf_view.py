@@ -9,13 +9,13 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.ui import theme
-from loose_rail.ui.widgets import button, fill_round, label
+from loose_rail.ui.widgets import button, fill_round, label, scrolled
 
 if TYPE_CHECKING:
     from loose_rail.presenters.states import ShelfRow, ShelfState
 
-ROW = 112.0
-GAP = 12.0
+ROW = 102.0
+GAP = 10.0
 STAGES = 10
 
 
@@ -24,13 +24,15 @@ class ShelfRows(QWidget):
 
     opened = pyqtSignal(int)
     find_asked = pyqtSignal()
+    moved = pyqtSignal(int, int)
+    """The marked row's middle and half its height: what must be seen."""
 
     def __init__(self) -> None:
         super().__init__()
         self._rows: tuple[ShelfRow, ...] = ()
         self._current = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Minimum)
         self.setAccessibleName("Jobs on the shelf")
 
     def sizeHint(self) -> QSize:
@@ -41,6 +43,7 @@ class ShelfRows(QWidget):
         """Show these jobs."""
         self._rows = rows
         self._current = min(self._current, max(len(rows) - 1, 0))
+        self.setMinimumHeight(int(len(rows) * (ROW + GAP)))
         self.setAccessibleDescription("; ".join(f"{r.ticket} {r.set_text}" for r in rows))
         self.update()
 
@@ -50,6 +53,8 @@ class ShelfRows(QWidget):
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
         if step:
             self._current = min(max(self._current + step, 0), len(self._rows) - 1)
+            top = self._current * (ROW + GAP)
+            self.moved.emit(int(top + ROW / 2), int(ROW / 2 + GAP))
             self.update()
         elif event.text() == "/":
             self.find_asked.emit()
@@ -69,6 +74,7 @@ class ShelfRows(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Draw the rows."""
         painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.color("panel"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for number, row in enumerate(self._rows):
             self._row(painter, row, number)
@@ -82,21 +88,21 @@ class ShelfRows(QWidget):
         fill_round(painter, box, theme.color("card"), line, 2.4 if current else 1)
         painter.setFont(theme.font("title", True))
         painter.setPen(theme.color("ink"))
-        painter.drawText(QPointF(20, top + 34), row.ticket)
+        painter.drawText(QPointF(20, top + 31), row.ticket)
         painter.setFont(theme.font("strong", True))
-        painter.drawText(QPointF(100, top + 32), row.set_text)
+        painter.drawText(QPointF(100, top + 29), row.set_text)
         painter.setFont(theme.font("text"))
         painter.setPen(theme.color("quiet"))
-        painter.drawText(QPointF(100, top + 53), row.complaint)
-        right = QRectF(self.width() - 330.0, top + 14, 310, 22)
+        painter.drawText(QPointF(100, top + 49), row.complaint)
+        right = QRectF(self.width() - 330.0, top + 11, 310, 22)
         painter.drawText(right, Qt.AlignmentFlag.AlignRight, f"taken in {row.age}")
-        waits = QRectF(self.width() - 330.0, top + 36, 310, 22)
+        waits = QRectF(self.width() - 330.0, top + 32, 310, 22)
         painter.setPen(theme.color("ink"))
-        painter.drawText(waits, Qt.AlignmentFlag.AlignRight, f"waits for: {row.waits_for}")
-        self._track(painter, row, top + 76)
+        painter.drawText(waits, Qt.AlignmentFlag.AlignRight, row.waits_for)
+        self._track(painter, row, top + 68)
         painter.setFont(theme.font("text", current))
         painter.setPen(theme.color("action" if current else "quiet"))
-        painter.drawText(QPointF(100, top + 101), row.next_step)
+        painter.drawText(QPointF(100, top + 92), row.next_step)
 
     def _track(self, painter: QPainter, row: ShelfRow, y: float) -> None:
         left, right = 104.0, self.width() - 24.0
@@ -147,7 +153,9 @@ class ShelfView(QWidget):
         self.rows.find_asked.connect(self.begin_find)
         layout.addWidget(self._summary)
         layout.addWidget(self.find)
-        layout.addWidget(self.rows, 1)
+        area = scrolled(self.rows)
+        self.rows.moved.connect(lambda middle, half: area.ensureVisible(0, middle, 0, half))
+        layout.addWidget(area, 1)
 
     def begin_find(self) -> None:
         """/: the line for what to find."""

@@ -1,0 +1,48 @@
+"""What broken parts conduct across a rail beside its own capacitors, in siemens.
+
+Input capacitors and chips of the stages that a rail feeds, and switches that have failed short
+behind a choke: a shorted LED driver pulls its feed down through the choke, not its output.
+"""
+
+from __future__ import annotations
+
+from loose_rail.boards.health import Health
+from loose_rail.boards.profile import Stage
+
+PATH_OHMS = 0.15
+"""Choke or primary winding, tracks and switch of a stage fed by a rail [E]."""
+
+
+def rail_shorts(health: Health, rail: str) -> float:
+    """Conductance across a rail (a stage's id, or bulk) of what stands across it or hangs on it."""
+    stages = [stage for stage in health.board.stages if stage.source == rail]
+    return health.bridged_siemens(f"{rail}.across") + sum(_drawn(health, s) for s in stages)
+
+
+def _drawn(health: Health, stage: Stage) -> float:
+    name = stage.id
+    if stage.kind in ("buck", "ldo"):
+        return health.bridged_siemens(f"{name}.chip", "short")
+    if stage.kind == "led":
+        return health.bridged_siemens(f"{name}.controller") + _led(health, name)
+    if stage.kind == "ccfl" and not health.is_open(f"{name}.fuse"):
+        return health.bridged_siemens(f"{name}.controller") + _inverter(health, name)
+    return 0.0
+
+
+def _led(health: Health, name: str) -> float:
+    """Through the choke: the switch, or the diode and what is shorted behind it."""
+    if health.is_open(f"{name}.coil"):
+        return 0.0
+    if health.failed(f"{name}.switch", "short"):
+        peak = health.series_ohms(f"{name}.peak")
+        return 1.0 / (PATH_OHMS + peak)
+    behind = health.bridged_siemens(f"{name}.output")
+    if not behind or health.is_open(f"{name}.diode"):
+        return 0.0
+    return behind / (1.0 + PATH_OHMS * behind)
+
+
+def _inverter(health: Health, name: str) -> float:
+    shorted = health.failed(f"{name}.switch", "short")
+    return 1.0 / PATH_OHMS if shorted and not health.is_open(f"{name}.transformer") else 0.0
