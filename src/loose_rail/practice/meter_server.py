@@ -92,7 +92,7 @@ class ScpiMeter:
             return self._reading() if verb == "MEAS" else None
         if command in ("READ?", "FETC?"):
             return self._reading()
-        self.errors.append(f'-113,"Undefined header; {line.strip()[:40]}"')
+        self.errors.append(f'-113,"Undefined header; {_quoted(line.strip()[:40])}"')
         return None
 
     def _reading(self) -> str:
@@ -149,6 +149,12 @@ class MeterServer(socketserver.ThreadingTCPServer):
 
 def _pause(_: float) -> None:
     time.sleep(QUICK_SECONDS)
+
+
+def _quoted(text: str) -> str:
+    """What may stand in an SCPI string: printable ASCII, quotes doubled (IEEE 488.2, 7.7.5)."""
+    shown = "".join(letter if " " <= letter <= "~" else "?" for letter in text)
+    return shown.replace('"', '""')
 
 
 def main(arguments: list[str] | None = None) -> int:
