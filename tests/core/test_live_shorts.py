@@ -135,6 +135,13 @@ class Stages(unittest.TestCase):
         self.assertAlmostEqual(lost / sound, np.sqrt(0.3), places=6)
         self.assertLess(short, 0.05 * sound)
 
+    def test_a_clamp_that_conducts_takes_the_power_before_it_crosses(self) -> None:
+        for board_id, key in (("PB-4310-2", "C10:short:0"), ("PB-2408-1", "C202:short:0")):
+            sound, seen = shown(board_id, ""), shown(board_id, key)
+            first = shipped_board(board_id).rails[0].id
+            self.assertLess(seen[f"{first}.out"], 0.8 * sound[f"{first}.out"], board_id)
+            self.assertEqual(seen["fuse"], 1.0)
+
     def test_a_rail_switch_that_nothing_turns_off_gives_its_rail_unasked(self) -> None:
         for key in ("Q602:short:0", "R601:open:0", "Q601:short:0"):
             board = shipped_board("PB-3920-4")

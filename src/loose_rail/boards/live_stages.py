@@ -29,6 +29,8 @@ UNREGULATED_VOLTS = 60.0
 STUCK_LOW_REFERENCE_VOLTS = 1.4
 TURNS_SHARE = 0.03
 CLAMPED_SHARE = 0.3
+SNUBBED_SIEMENS = 0.1
+"""A shorted clamp capacitor holds the primary at a diode's drop: next to nothing crosses."""
 OPEN_OHMS = 1e12
 VCC_SERIES_OHMS = 6.0
 WINDING_OHMS = 0.5
@@ -199,8 +201,9 @@ def _power_share(health: Health, stage: str) -> float:
     share = math.sqrt(health.lost_share(f"{stage}.coil"))
     if health.failed(f"{stage}.transformer", "turns") or health.failed(f"{stage}.coil", "short"):
         share = TURNS_SHARE
-    if health.failed(f"{stage}.clamp", "short"):
-        share = CLAMPED_SHARE
+    snubber = health.bridged_siemens(f"{stage}.snubber")
+    if health.failed(f"{stage}.clamp", "short") or snubber:
+        share = CLAMPED_SHARE if snubber < SNUBBED_SIEMENS else TURNS_SHARE
     if not health.refs(f"{stage}.sense"):
         return share
     drift = health.nominal_ohms(f"{stage}.sense") / health.series_ohms(f"{stage}.sense")
