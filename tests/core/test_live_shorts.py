@@ -138,7 +138,7 @@ class Stages(unittest.TestCase):
     def test_a_clamp_that_conducts_takes_the_power_before_it_crosses(self) -> None:
         for board_id, key in (("PB-4310-2", "C10:short:0"), ("PB-2408-1", "C202:short:0")):
             sound, seen = shown(board_id, ""), shown(board_id, key)
-            first = shipped_board(board_id).rails[0].id
+            first = plant_of(shipped_board(board_id), (), ON).converters[0].id
             self.assertLess(seen[f"{first}.out"], 0.8 * sound[f"{first}.out"], board_id)
             self.assertEqual(seen["fuse"], 1.0)
 
