@@ -5,6 +5,7 @@ import math
 import unittest
 from functools import cache
 from importlib import resources
+from pathlib import Path
 
 import msgspec
 import numpy as np
@@ -75,6 +76,15 @@ class Profiles(unittest.TestCase):
             ids = [probe.id for probe in probes_of(board)]
             self.assertEqual(len(ids), len(set(ids)), board_id)
             self.assertTrue(all(net.where for net in board.nets), board_id)
+
+    def test_every_role_of_every_board_is_in_the_formats_page(self) -> None:
+        page = (Path(__file__).parents[2] / "docs" / "formats.md").read_text()
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            for role, refs in board.roles.items():
+                job = role.split(".")[-1]
+                self.assertIn(f".{job}`" if "." in role else f"`{role}`", page, role)
+                self.assertTrue(refs and all(map(board.component, refs)), role)
 
     def test_dividers_hold_the_printed_voltage(self) -> None:
         for board_id in shipped_ids():
