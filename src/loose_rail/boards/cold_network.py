@@ -6,6 +6,7 @@ cold readings are taken with its cable off.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 
 from loose_rail.boards.faults import Fault, kinds
@@ -20,6 +21,7 @@ from loose_rail.circuit.elements import (
     Variant,
     Windings,
 )
+from loose_rail.circuit.junction import THERMAL_VOLTS
 from loose_rail.kernel.errors import CircuitError
 from loose_rail.kernel.quantities import component_value
 
@@ -35,6 +37,8 @@ GATE_ESR_OHMS = 2.0
 CHARGED_CHANNEL_OHMS = 2.0
 """A channel barely above its threshold [E]."""
 RELAY_HENRIES = 0.3
+ZENER_AMPS = 5e-3
+"""The usual test current of a zener voltage [P]; the law of breakdown begins at the leakage."""
 SHORTED_TURNS_INDUCTANCE = 0.02
 """A shorted turn leaves the leakage inductance, about 2 % [T]."""
 
@@ -215,7 +219,7 @@ def _optocoupler(part: Component) -> Elements:
 def _shunt_reference(part: Component) -> Elements:
     p = part.pins
     return {
-        f"{part.ref}.ak": _junction(p["A"], p["K"], "silicon"),
+        f"{part.ref}.ak": _junction(p["A"], p["K"], "small_signal"),
         f"{part.ref}.ra": _junction(p["A"], p["R"], "chip"),
     }
 
@@ -235,7 +239,9 @@ def _controller(part: Component) -> Elements:
 def _zener(part: Component) -> Elements:
     a, k = part.pins["A"], part.pins["K"]
     values = dict(kinds()["junctions"]["zener"])
-    values["breakdown_volts"] = component_value(part.params.get("zener_volts", "24"))
+    volts = component_value(part.params.get("zener_volts", "24"))
+    rise = values["emission"] * THERMAL_VOLTS * math.log(ZENER_AMPS / values["saturation_amps"])
+    values["breakdown_volts"] = max(volts - rise - ZENER_AMPS * values["series_ohms"], 0.1)
     return {part.ref: Junction(a, k, **values)}
 
 
