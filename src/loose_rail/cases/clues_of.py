@@ -341,8 +341,8 @@ def _lamp(
         return []
     state = state_in(f"{shown(entry.get('state') or 'standby')} through lamp", case.board)
     key = state.key if state is not None else ""
-    if key not in table.lamp_glow:
-        lamps = [k for k in table.lamp_glow if "lamp" in k]
+    lamps = [k for k in table.lamp_glow if "lamp" in k]
+    if key not in lamps:
         if not lamps:
             notes.leave(entry, "this board is fed by an adapter and needs no lamp")
             return []
