@@ -33,6 +33,8 @@ class Quantities(unittest.TestCase):
         cases = {
             "4k7": 4700,
             "0R22": 0.22,
+            "3V3": 3.3,
+            "12V1": 12.1,
             "1k2": 1200,
             "4u7": 4.7e-6,
             "150u": 150e-6,
@@ -45,7 +47,7 @@ class Quantities(unittest.TestCase):
         }
         for text, value in cases.items():
             self.assertAlmostEqual(component_value(text) / value, 1.0, places=9, msg=text)
-        for bad in ("", "abc", "4k7k", "1..2", "--3", "1e999"):
+        for bad in ("", "abc", "4k7k", "1..2", "--3", "1e999", "0R22V", "3V3Ω"):
             self.assertIsNone(parse_quantity(bad), bad)
 
     def test_no_more_digits_than_the_meter_had(self) -> None:

@@ -45,7 +45,7 @@ _UNIT_WORDS = {
 }
 _NUMBER = re.compile(
     r"""^\s*(?P<sign>[-+−]?)\s*
-    (?:(?P<whole>\d+)(?P<mid>[pnuµμmRkKMG])(?P<part>\d+)      # 4k7, 0R22
+    (?:(?P<whole>\d+)(?P<mid>[pnuµμmRkKMGV])(?P<part>\d+)     # 4k7, 0R22, 3V3
       |(?P<number>\d+(?:\.\d*)?|\.\d+)(?:[eE](?P<exp>[-+]?\d{1,3}))?\s*(?P<prefix>[pnuµμmRkKMG]?)
     )\s*(?P<unit>[A-Za-zΩω]*)\s*$""",
     re.VERBOSE,
@@ -79,7 +79,7 @@ class Interval:
 def parse_quantity(text: str) -> Quantity | None:
     """Read one number with an optional prefix and unit, or return None where it is not one.
 
-    Accepts 4.98, 4.98V, 1k2, 0R22, 4u7, 4u7F, -5.02, 100 nF, 1e3. A lone `m` is milli and a
+    Accepts 4.98, 4.98V, 1k2, 0R22, 3V3, 4u7, 4u7F, -5.02, 100 nF, 1e3. A lone `m` is milli and a
     lone `M` is mega; the comma of some keyboards counts as a decimal point.
     """
     match = _NUMBER.match(text.replace(",", "."))
@@ -90,8 +90,11 @@ def parse_quantity(text: str) -> Quantity | None:
     if unit is None:
         return None
     if match["mid"]:
-        value = float(f"{match['whole']}.{match['part']}") * _PREFIX[match["mid"]]
-        unit = unit or ("Ω" if match["mid"] == "R" else "")
+        value = float(f"{match['whole']}.{match['part']}") * _PREFIX.get(match["mid"], 1.0)
+        implied = {"R": "Ω", "V": "V"}.get(match["mid"], "")
+        if implied and unit not in ("", implied):
+            return None
+        unit = unit or implied
     else:
         value = float(f"{match['number']}e{match['exp'] or 0}") * _PREFIX[match["prefix"]]
         unit = unit or ("Ω" if match["prefix"] == "R" else "")
