@@ -1,16 +1,20 @@
 """Bayes against brute force, the plan, robustness against slips, verdicts and their proof."""
 
 import math
+import subprocess
+import sys
 import tempfile
 import unittest
 from itertools import permutations
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.boards.load import shipped_board
+from loose_rail.diagnosis import cache
 from loose_rail.diagnosis.cache import cache_key, table_for
 from loose_rail.diagnosis.engine import Purpose
 from loose_rail.diagnosis.explain import reading_weights
@@ -303,8 +307,6 @@ class Verdicts(unittest.TestCase):
 class Cache(unittest.TestCase):
     def test_a_table_comes_back_as_it_was_and_damage_is_rebuilt_elsewhere(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            from loose_rail.diagnosis import cache
-
             path = Path(folder) / f"{board().id}-{cache_key(board())[:24]}.npz"
             cache._write(table(), path)
             again = table_for(board(), Path(folder))
@@ -318,6 +320,25 @@ class Cache(unittest.TestCase):
         from msgspec.structs import replace
 
         self.assertNotEqual(cache_key(replace(board(), title="other")), cache_key(board()))
+
+    def test_the_key_covers_every_module_that_a_table_is_made_by(self) -> None:
+        """Told by what the modules import in a process of their own."""
+        code = (
+            "import sys, loose_rail.diagnosis.predictions\n"
+            "print(*[m for m in sys.modules if m.startswith('loose_rail.')])"
+        )
+        told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+        used = [tuple(name.split(".")[1:]) for name in told.stdout.split()]
+        self.assertGreater(len(used), 40)
+        for package, *module in used:
+            whole = package in cache.MODEL_PACKAGES
+            single = module and module[0] in cache.MODEL_MODULES.get(package, ())
+            self.assertTrue(whole or single or not module, f"{package} {module}")
+
+    def test_another_model_has_another_key(self) -> None:
+        before = cache_key(board())
+        with mock.patch.object(cache, "models_digest", lambda: b"other models"):
+            self.assertNotEqual(cache_key(board()), before)
 
 
 def _grouped(keys: list[str], probabilities: np.ndarray) -> dict[str, float]:

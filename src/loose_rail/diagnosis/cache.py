@@ -1,8 +1,8 @@
 """Prediction tables kept in the cache directory, addressed by what they were computed from.
 
-The key is a digest of the profile, the table of kinds, the limits and the version of the models: a
-changed board or limit never meets an old table. A damaged file is rebuilt; the cache can be deleted
-at any time.
+The key is a digest of the profile, the table of kinds, the limits and the source of the models: a
+changed board, limit or model never meets an old table. A damaged file is rebuilt; the cache can be
+deleted at any time.
 """
 
 from __future__ import annotations
@@ -11,6 +11,7 @@ import contextlib
 import hashlib
 import os
 import zipfile
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
@@ -28,8 +29,12 @@ from loose_rail.diagnosis.predictions import (
     predict,
 )
 
-MODELS_VERSION = 10
-"""Raise when the solver or the live model changes what it answers."""
+MODEL_PACKAGES = ("boards", "circuit", "kernel", "live")
+MODEL_MODULES = {
+    "diagnosis": ("cold_predictions", "hypotheses", "predictions"),
+    "judgement": ("limits", "spread"),
+}
+"""What a table is made by: whole packages, and single modules of others."""
 
 
 def table_for(board: Board, directory: Path, progress: Progress | None = None) -> PredictionTable:
@@ -46,7 +51,7 @@ def table_for(board: Board, directory: Path, progress: Progress | None = None) -
 
 def cache_key(board: Board) -> str:
     """Digest of everything that a table depends on."""
-    digest = hashlib.sha256(f"models {MODELS_VERSION}".encode())
+    digest = hashlib.sha256(models_digest())
     digest.update(msgspec.json.encode(board))
     for package, name in (
         ("loose_rail.boards", "data/kinds.json"),
@@ -55,6 +60,21 @@ def cache_key(board: Board) -> str:
     ):
         digest.update(resources.files(package).joinpath(name).read_bytes())
     return digest.hexdigest()
+
+
+@cache
+def models_digest() -> bytes:
+    """Digest of the sources of everything that works out a table."""
+    digest = hashlib.sha256()
+    for package in (*MODEL_PACKAGES, *MODEL_MODULES):
+        folder = resources.files(f"loose_rail.{package}")
+        wanted = MODEL_MODULES.get(package)
+        for item in sorted(folder.iterdir(), key=lambda one: one.name):
+            stem, _, ending = item.name.rpartition(".")
+            if ending == "py" and (wanted is None or stem in wanted):
+                digest.update(item.name.encode())
+                digest.update(item.read_bytes())
+    return digest.digest()
 
 
 def _read(board: Board, path: Path) -> PredictionTable | None:
