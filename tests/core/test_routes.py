@@ -8,13 +8,16 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import Options, Workplace
 from loose_rail.diagnosis.posterior import posterior
 from loose_rail.diagnosis.routes import Prices, routes_of
+from loose_rail.diagnosis.stopping import ShopCosts, StopAdvice, stop_advice
 from loose_rail.diagnosis.verdict import finding_of
 from loose_rail.instruments.finder import FoundMeter
 from loose_rail.kernel.errors import StoreError
+from loose_rail.presenters.decision import costs_of, decide, prices_of
 from loose_rail.presenters.legend import legend_of_board, numbered_labels, rail_volts
 from loose_rail.presenters.meters import MeterDesk, MeterPlugs
 from loose_rail.storage.settings import Settings, SettingsFile
@@ -174,3 +177,31 @@ class Pages(unittest.TestCase):
         assert session.assessment is not None
         again = posterior(table(), session.evidence, [], session.all_clues)
         self.assertAlmostEqual(abs(again - session.assessment.probabilities).max(), 0, places=6)
+
+    def test_prices_typed_once_count_for_routes_and_for_when_to_stop(self) -> None:
+        session = demo_session()
+        assert session.engine is not None and session.assessment is not None
+        before = stop_advice_of(session)
+        self.assertEqual(decide(session, "hour 400, part 90").kind, "info")
+        costs = costs_of(session)
+        self.assertEqual((costs.per_hour, costs.part), (400.0, 90.0))
+        minutes = costs.rework_minutes + costs.trial_minutes
+        self.assertAlmostEqual(costs.wrong_repair, 90.0 + 400.0 * minutes / 60.0)
+        after = stop_advice_of(session)
+        self.assertAlmostEqual(
+            after.now / before.now, costs.wrong_repair / ShopCosts().wrong_repair, places=6
+        )
+        self.assertEqual(prices_of(session).hour, 400.0)
+        for bad in ("hour", "hour many", "hour -3", "zebra 4", "part 1e9"):
+            self.assertEqual(decide(session, bad).kind, "problem", bad)
+        self.assertEqual(costs_of(session), costs)
+
+
+def stop_advice_of(session: JobSession) -> StopAdvice:
+    """Acting now against the offered reading, at the prices of the job."""
+    assert session.engine is not None and session.assessment is not None
+    offer = session.step.offer if session.step else None
+    chances_now = session.assessment.probabilities
+    found = stop_advice(session.engine.planner, chances_now, offer, costs_of(session))
+    assert found is not None
+    return found

@@ -9,6 +9,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.levels import board_shares, section_shares
 from loose_rail.diagnosis.posterior import bad_probabilities
 from loose_rail.diagnosis.routes import Prices, routes_of
+from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.quantities import percent
 from loose_rail.presenters.states import Notice, RouteView
@@ -28,6 +29,12 @@ def prices_of(session: JobSession) -> Prices:
         if session.state.detail(f"price_{name}")
     }
     return Prices(**given)
+
+
+def costs_of(session: JobSession) -> ShopCosts:
+    """What acting and reading cost here, by the same prices."""
+    prices = prices_of(session)
+    return ShopCosts(per_hour=prices.hour, part=prices.part)
 
 
 def level_words(session: JobSession) -> str:

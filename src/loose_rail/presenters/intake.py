@@ -5,12 +5,12 @@ from __future__ import annotations
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.customer_words import Proposal, proposal_words, proposals
 from loose_rail.diagnosis.history import history_facts, history_words
-from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.diagnosis.symptoms import reason_of, symptom_words
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import ONE_OF
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import fixed
+from loose_rail.presenters.decision import costs_of
 from loose_rail.presenters.estimate import boards_of, worth_words
 from loose_rail.presenters.first_states import CheckItem, IntakeState, NotedItem
 from loose_rail.presenters.papers import papers_state
@@ -45,7 +45,7 @@ def intake_state(session: JobSession, suspects: tuple[SuspectRow, ...]) -> Intak
         tuple((at[11:16], text) for stage, text, at in state.notes if stage == "take_in"),
         boards_of(session),
         suspects,
-        worth_words(session, ShopCosts()),
+        worth_words(session, costs_of(session)),
         papers_state(session),
         round(limit("reset_seconds")),
         "Go to strip down",

@@ -9,11 +9,10 @@ from loose_rail.boards.faults import kind_words
 from loose_rail.boards.profile import CoFailure
 from loose_rail.diagnosis.explain import reading_weights
 from loose_rail.diagnosis.posterior import Suspect
-from loose_rail.diagnosis.stopping import ShopCosts
 from loose_rail.diagnosis.verdict import Finding, Standing
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.quantities import percent
-from loose_rail.presenters.decision import level_words, route_views
+from loose_rail.presenters.decision import costs_of, level_words, route_views
 from loose_rail.presenters.reasoning import all_reasons, reasoning_blocks
 from loose_rail.presenters.states import BalanceBar, BalanceColumn, VerdictState
 
@@ -82,7 +81,7 @@ def verdict_state(session: JobSession) -> VerdictState:
         action if ready or accepted else "Back to the bench",
         ready,
         accepted,
-        tuple(reasoning_blocks(session, ShopCosts())),
+        tuple(reasoning_blocks(session, costs_of(session))),
         level_words(session),
         route_views(session),
     )
