@@ -12,6 +12,8 @@ from loose_rail.ui.map_layout import MapLayout, RailPlace, lay_out
 from loose_rail.ui.widgets import draw_mark, fill_round
 
 FLAG_RISE, FLAG_RISE_CLOSE = 82.0, 52.0
+TITLE_RISE = 26
+READING_AIR = 6.0
 """How far above its stop the flag stands; close rails leave room for no more."""
 TWO_LINES = 40.0
 LEGEND = (
@@ -136,7 +138,7 @@ class RailMap(QWidget):
         else:
             painter.drawLine(QPointF(place.left, place.y), QPointF(place.right, place.y))
         title_role = "disagrees" if rail.verdict == "wrong" else "ink"
-        where = QPointF(place.left, place.y - (12 if layout.compact else 26))
+        where = QPointF(place.left, place.y - (12 if layout.compact else TITLE_RISE))
         size, bold = "small" if layout.compact else "text", rail.verdict != "unread"
         title = rail.title
         if layout.compact and rail.pin_reading:
@@ -149,11 +151,17 @@ class RailMap(QWidget):
             self._text(
                 painter, point, rail.pin_reading, _verdict_role(rail.pin_verdict), "right", True
             )
-        for number, (stop, x) in enumerate(zip(rail.stops, place.stop_xs, strict=True)):
+        taken = 0.0  # right end of the last reading on the first line
+        metrics = QFontMetricsF(theme.font("text"))
+        for stop, x in zip(rail.stops, place.stop_xs, strict=True):
             if layout.compact:
                 self._close_stop(painter, stop, QPointF(x, place.y))
-            else:
-                self._rail_stop(painter, stop, QPointF(x, place.y), number)
+                continue
+            half = 0.5 * metrics.horizontalAdvance(stop.reading)
+            lower = x - half < taken + READING_AIR
+            if stop.reading and not lower:
+                taken = x + half
+            self._rail_stop(painter, stop, QPointF(x, place.y), lower)
 
     def _broken_line(
         self, painter: QPainter, rail: RailView, place: RailPlace, layout: MapLayout
@@ -181,14 +189,14 @@ class RailMap(QWidget):
         drop = 30 if stop.is_next else 23  # clear of the dashed ring
         self._text(painter, point + QPointF(0, drop), words, role, "centre", size="small")
 
-    def _rail_stop(self, painter: QPainter, stop: StopView, point: QPointF, number: int) -> None:
+    def _rail_stop(self, painter: QPainter, stop: StopView, point: QPointF, lower: bool) -> None:
         self._halo(painter, point, 14, stop.suspicion)
         if stop.is_next:
             self._next_ring(painter, point)
         draw_mark(painter, point, 7.5, stop.verdict)
         self._text(painter, point + QPointF(0, 34), stop.label, "quiet", "centre")
         if stop.reading:
-            drop = 49 if number % 2 == 0 else 64
+            drop = 62 if lower else 48
             role = _verdict_role(stop.verdict)
             self._text(painter, point + QPointF(0, drop), stop.reading, role, "centre")
 
@@ -235,12 +243,27 @@ class RailMap(QWidget):
         left = min(max(anchor.x() - width / 2, 6.0), layout.width - width - 6)
         rise = FLAG_RISE_CLOSE if layout.compact else FLAG_RISE
         box = QRectF(left, max(anchor.y() - rise, 28.0), width, 26)
-        painter.setPen(QPen(theme.color("action"), 2))
-        painter.drawLine(QPointF(anchor.x(), box.bottom()), anchor - QPointF(0, 17))
+        self._stem(painter, layout, anchor, box.bottom())
         fill_round(painter, box, theme.color("action"), theme.color("action"), 1)
         painter.setFont(theme.font("text", True))
         painter.setPen(theme.color("on_action"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self._state.next_label)
+
+    def _stem(self, painter: QPainter, layout: MapLayout, anchor: QPointF, top: float) -> None:
+        """From the flag down to its stop, broken where it would cross the rail's title."""
+        assert self._state is not None
+        stretches = [(top, anchor.y() - 17)]
+        for rail, place in zip(self._state.rails, layout.rails, strict=True):
+            if layout.compact or abs(place.y - anchor.y()) > 1:
+                continue
+            metrics = QFontMetricsF(theme.font("text", rail.verdict != "unread"))
+            title = place.y - TITLE_RISE
+            if place.left - 3 < anchor.x() < place.left + metrics.horizontalAdvance(rail.title) + 3:
+                stretches = [(top, title - metrics.ascent()), (title + 5, anchor.y() - 17)]
+        painter.setPen(QPen(theme.color("action"), 2))
+        for start, end in stretches:
+            if start < end:
+                painter.drawLine(QPointF(anchor.x(), start), QPointF(anchor.x(), end))
 
     def _next_ring(self, painter: QPainter, point: QPointF) -> None:
         painter.setPen(QPen(theme.color("action"), 2.6, Qt.PenStyle.DashLine))
