@@ -7,6 +7,7 @@ from collections.abc import Sequence
 
 from loose_rail.app.session import JobSession
 from loose_rail.boards.faults import kind_words
+from loose_rail.boards.profile import Component
 from loose_rail.kernel.quantities import engineering, nominal
 from loose_rail.parts.electrolytic import AttributeCheck, Candidate, Fit, check_replacement
 from loose_rail.presenters.states import PartsState, StockRow, WindowLine
@@ -21,11 +22,7 @@ def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) 
         return _no_parts("No verdict has been accepted yet.")
     part = session.board.component(verdict.part)
     if part.kind != "electrolytic":
-        return _no_parts(
-            f"{part.ref} is a {kind_words(part.kind)}: this version checks replacement "
-            "electrolytics by rule; fit the same type and rating, then go on to rework.",
-            can_skip=True,
-        )
+        return _no_parts(_by_rating(part), can_skip=True)
     checks = [check_replacement(session.board, part.ref, item) for item in stock]
     rows = tuple(
         StockRow(item.name, str(check.fit), _fit_summary(check.notes, check.fit))
@@ -44,6 +41,18 @@ def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) 
         "Take this one" if check.fit is not Fit.NO else "Not suitable: choose another",
         check.fit is not Fit.NO,
         chosen.verdict if chosen else "",
+    )
+
+
+def _by_rating(part: Component) -> str:
+    """What to do about a part that no rule chooses a replacement for."""
+    what = f"{part.ref}, {part.duty or kind_words(part.kind)}"
+    if part.kind == "load":
+        return f"{what}: exchange or repair that board, then go on to rework."
+    rating = f" ({part.value})" if part.value else ""
+    return (
+        f"{what}{rating}: fit the same type and rating, then go on to rework. Candidates are "
+        "checked by rule for electrolytic capacitors only."
     )
 
 
