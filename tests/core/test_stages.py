@@ -3,14 +3,15 @@
 import itertools
 import math
 import unittest
-from dataclasses import replace
+from dataclasses import fields, is_dataclass, replace
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.boards.faults import faults_of
 from loose_rail.boards.live_plant import plant_of
-from loose_rail.boards.load import shipped_board
+from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.live.board_state import BoardState, Power
 from loose_rail.live.boost import LINE_SHARE, Boost
 from loose_rail.live.converter import Converter
@@ -30,6 +31,7 @@ from loose_rail.live.plant import (
     SignalParameters,
     SupplyParameters,
     WindingParameters,
+    stack,
 )
 from loose_rail.live.supply import OFF_AMPS, ControllerSupply
 
@@ -366,6 +368,31 @@ class Arithmetic(unittest.TestCase):
         low, high = min(a, b), max(a, b)
         self.assertEqual(between(0.5, low, high), min(max(0.5, low), high))
 
+    def test_stacked_boards_leave_no_number_of_one_for_all(self) -> None:
+        """Every number of every board and fault is a column of its own, whole numbers too."""
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            faults = [fault for part in board.components for fault in faults_of(part)][::5]
+            made = stack(
+                [plant_of(board, [], STANDBY), *(plant_of(board, [f], STANDBY) for f in faults)]
+            )
+            seen = 0
+            waiting: list[object] = [made]
+            while waiting:
+                item = waiting.pop()
+                if isinstance(item, np.ndarray):
+                    self.assertEqual((item.dtype, item.shape), (np.float64, (len(faults) + 1,)))
+                    seen += 1
+                elif isinstance(item, tuple):
+                    waiting.extend(item)
+                elif is_dataclass(item):
+                    waiting.extend(getattr(item, field.name) for field in fields(item))
+                else:
+                    self.assertIsInstance(item, str | None, board_id)
+            self.assertGreater(seen, 40)
 
-if __name__ == "__main__":
-    unittest.main()
+    def test_equal_boards_are_equal_and_can_be_looked_up(self) -> None:
+        one, same = plant(), plant()
+        self.assertEqual((one, hash(one)), (same, hash(same)))
+        other = replace(one, input=replace(one.input, mains_volts=119.0))
+        self.assertEqual({one: 1, other: 2}[same], 1)
