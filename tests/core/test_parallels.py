@@ -6,7 +6,7 @@ import unittest
 from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.boards.faults import find_faults
 from loose_rail.boards.load import shipped_board, shipped_ids
-from loose_rail.boards.parallels import in_parallel
+from loose_rail.boards.parallels import LOW_OHMS, in_parallel
 from loose_rail.boards.probes import probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
@@ -18,7 +18,7 @@ from loose_rail.kernel.entry import read_entry
 from tests.shared import board, table
 
 SHORTING = ("electrolytic", "ceramic", "diode", "zener", "mosfet_n", "film")
-WITHIN_OHMS = 4.0
+WITHIN_OHMS = LOW_OHMS + 1.0
 
 
 def shorted_readings(own: Board, ref: str) -> dict[str, float]:

@@ -12,7 +12,8 @@ from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
 
 JOINING = ("inductor", "common_mode_choke", "fuse", "ntc", "transformer", "relay")
-LOW_OHMS = 3.0
+LOW_OHMS = 5.0
+"""Up to this a series resistor, such as that of an auxiliary supply, hides no short behind it."""
 WINDINGS = 3
 
 
