@@ -69,7 +69,15 @@ class AcrossRails(unittest.TestCase):
                 looked_at += 1
         self.assertGreater(looked_at, 50)
 
-    def test_a_driver_s_shorted_switch_pulls_its_feed_and_an_open_choke_lets_go(self) -> None:
+    def test_shorts_behind_a_choke_or_a_fuse_pull_the_feed_until_it_opens(self) -> None:
+        """What stands behind a fuse is let go of by the fuse, whatever else is shorted there."""
+        monitor = shipped_board("PB-1905-2")
+        fuse = fault_from_key(monitor, "F401:open:0")
+        for key in ("C401:short:0", "Q401:short:0", "U401:short:0"):
+            behind = fault_from_key(monitor, key)
+            seen = record(monitor, [(), [behind], [behind, fuse]])
+            rail = seen.windows["main.out"][LAST].mean(axis=0)
+            self.assertGreater(rail[2], 0.97 * rail[0], key)
         board = shipped_board("PB-5012-3")
         short, choke = fault_from_key(board, "Q501:short:0"), fault_from_key(board, "L501:joint:0")
         seen = record(board, [(), [short], [short, choke]])

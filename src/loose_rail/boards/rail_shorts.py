@@ -25,8 +25,8 @@ def _drawn(health: Health, stage: Stage) -> float:
         return health.bridged_siemens(f"{name}.chip", "short")
     if stage.kind == "led":
         return health.bridged_siemens(f"{name}.controller") + _led(health, name)
-    if stage.kind == "ccfl" and not health.is_open(f"{name}.fuse"):
-        return health.bridged_siemens(f"{name}.controller") + _inverter(health, name)
+    if stage.kind == "ccfl":
+        return _inverter(health, name)
     return 0.0
 
 
@@ -44,5 +44,10 @@ def _led(health: Health, name: str) -> float:
 
 
 def _inverter(health: Health, name: str) -> float:
-    shorted = health.failed(f"{name}.switch", "short")
-    return 1.0 / PATH_OHMS if shorted and not health.is_open(f"{name}.transformer") else 0.0
+    """Behind its fuse; an open one lets go of the input capacitor too, counted across the rail."""
+    if health.is_open(f"{name}.fuse"):
+        return -health.bridged_siemens(f"{name}.input")
+    total = health.bridged_siemens(f"{name}.controller")
+    if health.failed(f"{name}.switch", "short") and not health.is_open(f"{name}.transformer"):
+        total += 1.0 / PATH_OHMS
+    return total
