@@ -36,9 +36,9 @@ def shown(board_id: str, key: str, state: BoardState = ON) -> dict[str, float]:
     """Mean volts at each point with one fault; sound for no key. The fuse as 1 or 0."""
     board = shipped_board(board_id)
     faults = [fault_from_key(board, key)] if key else []
-    seen = record(board, [(), faults], state)
-    means = {name: float(windows[LAST, 1].mean()) for name, windows in seen.windows.items()}
-    return {**means, "fuse": float(seen.fuse_whole[1])}
+    seen = run(plant_of(board, faults, state), SECONDS, step_seconds=STEP_SECONDS)
+    means = {name: float(windows[LAST, 0].mean()) for name, windows in seen.windows.items()}
+    return {**means, "fuse": float(seen.fuse_whole[0])}
 
 
 class AcrossRails(unittest.TestCase):

@@ -29,15 +29,21 @@ the shipped example boards at their nominal mains.
 
 def behaviours(options: argparse.Namespace) -> int:
     """Print the table, or write it to a file. Raises UsageError."""
-    text = "\n".join([HEAD, *_healthy(), *_stories()]) + "\n"
     if options.out is None:
-        sys.stdout.write(text)
+        sys.stdout.write(_page())
         return 0
+    partial = options.out.with_name(f"{options.out.name}.partial")
     try:
-        options.out.write_text(text, encoding="utf-8")
+        partial.touch()  # before half a minute's work, not after
+        partial.write_text(_page(), encoding="utf-8")
+        partial.replace(options.out)
     except OSError as error:
         raise UsageError(f"{options.out} can't be written: {error.strerror}.") from error
     return 0
+
+
+def _page() -> str:
+    return "\n".join([HEAD, *_healthy(), *_stories()]) + "\n"
 
 
 def _healthy() -> Iterator[str]:
