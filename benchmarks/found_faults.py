@@ -15,10 +15,11 @@ import numpy as np
 
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.engine import Engine
+from loose_rail.diagnosis.features import IN_USE
 from loose_rail.diagnosis.likelihood import Column
 from loose_rail.diagnosis.posterior import Evidence
 from loose_rail.diagnosis.predictions import PredictionTable, predict
-from loose_rail.diagnosis.symptoms import IN_USE, NO_LIGHT, TICKS, Symptom, symptom_likelihood
+from loose_rail.diagnosis.symptoms import NO_LIGHT, TICKS, Symptom, symptom_likelihood
 from loose_rail.diagnosis.verdict import Finding, Standing
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QSize, Qt
@@ -25,14 +26,13 @@ from loose_rail.ui import theme
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.keys import KEYS
 from loose_rail.ui.meter_stream import let_streams_end
-from loose_rail.ui.meters_view import MetersView
-from loose_rail.ui.new_job_view import NewJobView
 from loose_rail.ui.shelf_view import ShelfView
-from loose_rail.ui.sounds import Sounds
 from loose_rail.ui.widgets import label
 
 if TYPE_CHECKING:
     from loose_rail.ui.job_view import JobView
+    from loose_rail.ui.meters_view import MetersView
+    from loose_rail.ui.new_job_view import NewJobView
 
 START_SIZE = (1280, 800)
 STREAMS_SECONDS = 1.0
@@ -60,19 +60,33 @@ class MainWindow(QMainWindow):
         self.shelf = ShelfView()
         self.shelf.opened.connect(self.open_job)
         self.stack.addWidget(self.shelf)
-        self.new_job = NewJobView()
-        self.new_job.created.connect(self.open_job)
-        self.new_job.left.connect(self.show_shelf)
         self.shelf.take_in_asked.connect(self.take_in)
         self.shelf.find_typed.connect(self.find)
-        self.stack.addWidget(self.new_job)
-        self.meters = MetersView(dispatcher)
-        self.meters.left.connect(self._leave_meters)
-        self.meters.foot_changed.connect(self._use_settings)
-        self.stack.addWidget(self.meters)
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
         self._shortcuts()
+
+    @cached_property
+    def new_job(self) -> NewJobView:
+        """The form for a set that comes in, made when it is first asked for."""
+        from loose_rail.ui.new_job_view import NewJobView  # the shelf is shown without it
+
+        view = NewJobView()
+        view.created.connect(self.open_job)
+        view.left.connect(self.show_shelf)
+        self.stack.addWidget(view)
+        return view
+
+    @cached_property
+    def meters(self) -> MetersView:
+        """The meters page, made when it is first asked for."""
+        from loose_rail.ui.meters_view import MetersView  # the shelf is shown without it
+
+        view = MetersView(self._dispatcher)
+        view.left.connect(self._leave_meters)
+        view.foot_changed.connect(self._use_settings)
+        self.stack.addWidget(view)
+        return view
 
     def _areas(self) -> QWidget:
         frame = QFrame()
@@ -162,6 +176,8 @@ class MainWindow(QMainWindow):
         """Ctrl+M: find and connect meters."""
         if self.workplace is None:
             return
+        from loose_rail.ui.sounds import Sounds  # looked for only here and at the bench
+
         self.meters.begin(self.workplace.meter_desk(), Sounds().can_speak)
         self.stack.setCurrentWidget(self.meters)
         self._mark_area(self._meters_button)
