@@ -34,6 +34,8 @@ Pair = tuple[str, str]
 CLIMB_HERTZ = 0.01
 START_HERTZ = 2.0
 LARGEST_OHMS = meters.OHMS_RANGES[-1].full_scale_ohms
+ROWS_AT_ONCE = 32
+"""Variants inverted together: what stays in a processor's cache."""
 NAN_IS_OVERLOAD = np.inf
 """Readings above the range are +inf: the meter shows OL."""
 
@@ -55,8 +57,12 @@ class ColdSolver:
         """Assemble and invert. The first variant must be the healthy board."""
         assembly = assemble(network)
         matrices, scales = dc_conductances(assembly, variants)
-        inverse = np.linalg.inv(matrices)
-        inverse = inverse @ (2 * np.eye(assembly.n_nets) - matrices @ inverse)
+        twice = 2 * np.eye(assembly.n_nets)
+        inverse = np.empty_like(matrices)
+        for first in range(0, len(matrices), ROWS_AT_ONCE):
+            part = slice(first, first + ROWS_AT_ONCE)
+            rough = np.linalg.inv(matrices[part])
+            inverse[part] = rough @ (twice - matrices[part] @ rough)
         reduced = Reduced.of(inverse, assembly.junction_ends)
         return ColdSolver(assembly, tuple(variants), reduced, scales)
 
