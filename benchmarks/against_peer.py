@@ -1,10 +1,10 @@
 """Cold readings of 300 fault variants at 60 probes against ngspice, in one run, as ratios.
 
-Ours answers all 18,000 in one batch; the median of five rounds counts, each with a fresh solver
-(the first also pays for memory that the process has not had yet). The peer is timed on a sample,
-once with many readings in one process (a control script that loads one netlist after another) and
-once with a process for each reading, and scaled up. The sample also gives the accuracy. Aims: 25
-and 400 times.
+Ours answers all 18,000 in one batch. Rounds of ours, each with a fresh solver, and of the peer's
+take turns, so that a machine that swings does so for both; medians count. The peer is timed on a
+sample, once with many readings in one process (a control script that loads one netlist after
+another) and once with a process for each reading, and scaled up. The sample also gives the
+accuracy. Aims: 25 and 400 times.
 With --every instead: every board, healthy and with every single fault, a probe of each setting at
 the faulty part where there is one.
 Run: .venv/bin/python benchmarks/against_peer.py [--sample 240] [--every]
@@ -37,7 +37,7 @@ from loose_rail.circuit.junction import JunctionArray
 from loose_rail.circuit.meters import MeterMode
 
 VARIANTS, PROBES = 300, 60
-OWN_ROUNDS = 5
+ROUNDS = 5
 MOST_TOGETHER = 200
 """The peer has been seen to hang where one process loads many more netlists."""
 LARGEST_DIFFERENCE = 2e-3
@@ -81,13 +81,7 @@ def main() -> int:
     chosen = [[], *([fault] for fault in faults)][:VARIANTS]
     variants = [variant_of(board, network, faults) for faults in chosen]
     probes = chosen_probes(options.board)
-    times = []
-    for _ in range(OWN_ROUNDS):
-        start = time.perf_counter()
-        answers, ranges = all_answers(network, variants, probes)
-        times.append(time.perf_counter() - start)
-    ours = statistics.median(times)
-    print(f"own rounds: {', '.join(f'{taken:.2f} s' for taken in times)}")
+    answers, ranges = all_answers(network, variants, probes)
     total = len(variants) * len(probes)
     rng = np.random.default_rng(7)
     cases: list[tuple[ngspice.Case, MeterMode]] = []
@@ -99,9 +93,20 @@ def main() -> int:
         scale = int(ranges[row, column]) if mode is MeterMode.OHMS else 0
         cases.append(((variants[row], own[column].plus, own[column].minus, scale), mode))
         wanted.append(float(answers[mode][row, column]))
-    start = time.perf_counter()
-    found = [ngspice.reading(network, case, mode) for case, mode in cases]
-    each = (time.perf_counter() - start) / len(cases)
+    found: list[float | None] = []
+    own_times, peer_times = [], []
+    for number in range(ROUNDS):
+        start = time.perf_counter()
+        all_answers(network, variants, probes)
+        own_times.append(time.perf_counter() - start)
+        some = cases[number::ROUNDS]
+        start = time.perf_counter()
+        found += [ngspice.reading(network, case, mode) for case, mode in some]
+        peer_times.append((time.perf_counter() - start) / len(some))
+    wanted = [value for number in range(ROUNDS) for value in wanted[number::ROUNDS]]
+    ours, each = statistics.median(own_times), statistics.median(peer_times)
+    ratios = [peer * total / own for own, peer in zip(own_times, peer_times, strict=True)]
+    print(f"a process for each, by rounds: {', '.join(f'{ratio:.0f}' for ratio in ratios)} x")
     some = cases[:MOST_TOGETHER]
     together = one_process(network, some) / len(some)
     report(board.id, total, ours, each, together)
