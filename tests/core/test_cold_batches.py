@@ -1,5 +1,5 @@
 """The batched cold solver against itself asked otherwise: one variant at a time, careful steps
-alone, a meter with the same source on every range. Networks are harsher than any board: shorts
+alone, another resistor beside the probes. Networks are harsher than any board: shorts
 beside gigaohms, Schottky and zener junctions at any place."""
 
 import unittest
@@ -12,8 +12,7 @@ from hypothesis import strategies as st
 from loose_rail.circuit import newton
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Element, Junction, Network, Resistor, Variant
-from loose_rail.circuit.meter_port import MeterPort
-from loose_rail.circuit.meters import OHMS_RANGES, MeterMode
+from loose_rail.circuit.meters import MeterMode
 
 HEALTHY = Variant("healthy")
 METERS = (MeterMode.OHMS, MeterMode.DIODE)
@@ -83,8 +82,7 @@ class Batches(unittest.TestCase):
             eager = solver.read(pairs, mode)
             with patch.object(newton, "EAGER_STEPS", 0):
                 careful = solver.read(pairs, mode)
-            with patch.object(newton, "solve", newton.source_stepping):
-                self.same(eager, careful, str(mode))
+            self.same(eager, careful, str(mode))
 
     @settings(max_examples=60, deadline=None)
     @given(seeds, st.floats(1.0, 6.0))
@@ -102,18 +100,3 @@ class Batches(unittest.TestCase):
             ohms, ranges = solver.ohms_in_range([pair])
             self.assertLessEqual(ranges[1, 0], ranges[0, 0])
             self.assertLessEqual(ohms[1, 0], 1.001 * 10**decades)
-
-    @settings(max_examples=40, deadline=None)
-    @given(seeds)
-    def test_the_solution_balances_in_the_meter(self, seed: int) -> None:
-        """Ohms times the current that the meter gives at them is the voltage it stands at."""
-        network, _, pairs = harsh(seed)
-        ohms, ranges = ColdSolver.of(network, [HEALTHY]).ohms_in_range(pairs)
-        for value, number in zip(ohms[0], ranges[0], strict=True):
-            port = MeterPort.ohms(OHMS_RANGES[number].source_amps)
-            if np.isfinite(value):
-                volts = value * port.amps
-                for _ in range(50):
-                    volts = value * port.delivered(volts)
-                self.assertLessEqual(volts, port.open_volts * (1 + 1e-9))
-                self.assertLessEqual(value, OHMS_RANGES[number].full_scale_ohms)

@@ -115,6 +115,18 @@ class GoingOn(unittest.TestCase):
                     seen[point] / wanted[point], 1.0, delta=0.02, msg=f"{board_id} {point}"
                 )
 
+    def test_a_short_at_a_fed_controller_that_is_gone_draws_no_more(self) -> None:
+        sound, short = plants("PB-4310-2", "C35:short:0")
+        one = Simulation(short)
+        for step in range(round(8.0 / STEP_SECONDS)):
+            if step == 1500:
+                self.assertLess(one.observe()["main.out"], 1.0)
+                self.assertGreater(one.feeds["main"].drawn_siemens, 0.0)
+                one.adopt(sound)
+            one.step(STEP_SECONDS)
+        self.assertEqual(one.feeds["main"].drawn_siemens, 0.0)
+        self.assertAlmostEqual(one.observe()["main.out"], 12.05, delta=0.2)
+
 
 class Docs(unittest.TestCase):
     def test_the_table_of_behaviours_is_what_the_model_does_now(self) -> None:

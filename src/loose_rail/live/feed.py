@@ -49,6 +49,7 @@ class Feed:
         """Advance by `dt`; returns where the converter may switch."""
         if self._fixed.parameters is not p:
             self._fixed = self._prepared(p)
+            self.drawn_siemens = nothing(p.path)  # a short that is gone draws no more
         fixed = self._fixed
         fed = given | fixed.stuck if fixed.any_stuck else given
         self.volts = most(parent_volts - PASS_DROP_VOLTS, 0.0) * fed
