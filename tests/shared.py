@@ -36,6 +36,14 @@ def engine() -> Engine:
     return Engine(table())
 
 
+def lamp_pattern(of: PredictionTable, row: int, state: str) -> str:
+    """What a person would say of the lamp in line on a set with the faults of a row."""
+    if of.ticking_hertz[state][row] > 0:
+        return "pulses"
+    glow = float(of.lamp_glow[state][row])
+    return "bright" if glow > 0.35 else "glows" if glow > 0.03 else "flash_dark"
+
+
 class FakeClock:
     """Every question is a second later."""
 

@@ -5,6 +5,7 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.diagnosis.short_excluded import proof_keys
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import extended, fold
 from loose_rail.jobs.observations import observation_of, reading_event
@@ -172,11 +173,14 @@ class Sessions(unittest.TestCase):
             session.measure_bulk(3.0)
         self.assertEqual(len(session.records), count + 1)
 
-    def test_mains_without_a_lamp_opens_up_when_the_bulk_is_no_short(self) -> None:
+    def test_mains_without_a_lamp_opens_up_when_bulk_and_bridge_are_no_short(self) -> None:
         session = demo_session()
-        self.assertFalse(session.primary_short_excluded)
-        bulk = table().candidates[table().index("C3.ohms@unplugged")]
-        session.take_reading(bulk, read_entry(">400k rising", "Ω").observation, "typed")
+        session.measure_bulk(1.0)
+        for key in proof_keys(session.board):
+            self.assertFalse(session.primary_short_excluded, key)
+            one = table().candidates[table().index(key)]
+            typed = ">400k rising" if one.probe.unit == "Ω" else "0.48"
+            session.take_reading(one, read_entry(typed, one.probe.unit).observation, "typed")
         self.assertTrue(session.primary_short_excluded)
         session.undo()
         self.assertFalse(session.primary_short_excluded)

@@ -17,6 +17,7 @@ from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Side
 from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
+from loose_rail.diagnosis.short_excluded import proof_keys
 from loose_rail.diagnosis.symptoms import NO_LIGHT, TICKS
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict, judge, sound_reading
@@ -24,7 +25,7 @@ from loose_rail.kernel.observation import Observation, open_circuit, ticking, va
 from loose_rail.presenters.job import JobPresenter
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from tests.shared import FakeClock, MemoryStore
+from tests.shared import FakeClock, MemoryStore, lamp_pattern
 
 MOST_STEPS = 60
 MOST_READINGS = 16
@@ -75,6 +76,11 @@ class Jobs(unittest.TestCase):
                 self.assertEqual(presenter.confirm_state().kind, "info")
             elif card.phase == "bulk":
                 self.assertEqual(presenter.submit("1.1").kind, "info")
+            elif card.phase == "acknowledge":
+                self.assertEqual(presenter.confirm_state().kind, "info")
+            elif card.phase == "lamp":
+                state = session.state.board_state.key
+                presenter.lamp_seen(lamp_pattern(session.engine.table, row, state))
             else:
                 task = presenter.task
                 self.assertTrue(card.red and card.black and card.expect, task.candidate.key)
@@ -123,16 +129,19 @@ class Jobs(unittest.TestCase):
         ):
             self.solve("PB-3206-1", key, *symptoms)
 
-    def test_full_power_is_unlocked_by_the_bulk_where_only_full_power_tells(self) -> None:
-        """Dark strips show only on a set that is switched on, and that needs a bulk without a
-        short: it is read first, for this reason, and the driver's output soon after."""
+    def test_full_power_is_unlocked_by_the_lamp_or_the_dead_primary_where_only_it_tells(
+        self,
+    ) -> None:
+        """Dark strips show only on a set that is switched on, and that needs a primary without a
+        short: the lamp is watched, or bulk and bridge are read first, and the output soon after."""
         for board_id, key, point in (
             ("PB-2408-1", "LS501:open:0", "live.led"),
-            ("PB-3206-1", "LP501:open:0", "live.tubes"),
+            ("PB-5012-3", "LS501:open:0", "live.led"),
         ):
             presenter = presenter_for(board_id)
             row = next(k for k, r in enumerate(presenter.session.engine.table.rows) if r.key == key)
             seen: list[str] = []
+            told: list[str] = []
             purposes: set[str] = set()
             for _ in range(30):
                 phase = presenter.bench().card.phase
@@ -142,6 +151,10 @@ class Jobs(unittest.TestCase):
                     self.assertEqual(presenter.confirm_state().kind, "info")
                 elif phase == "bulk":
                     presenter.submit("0.4")
+                elif phase == "lamp":
+                    self.assertNotIn("lamp", told)
+                    told.append("lamp")
+                    presenter.lamp_seen("flash_dark")
                 else:
                     task = presenter.task
                     purposes.add(str(presenter.session.step.purpose))
@@ -149,15 +162,20 @@ class Jobs(unittest.TestCase):
                         task.candidate, self.answer(presenter, row), "meter"
                     )
                     seen.append(task.candidate.key)
-            bulk = presenter.session.board.roles["bulk"][0]
             order = [name.split("@")[0] for name in seen]
             self.assertIn(point, order, f"{board_id}: {seen}")
-            self.assertLess(order.index(f"{bulk}.ohms"), order.index(point))
-            self.assertIn("unlock", purposes)
+            proofs = [k.split("@")[0] for k in proof_keys(presenter.session.board)]
+            before = order[: order.index(point)]
+            self.assertTrue(told or set(proofs) <= set(before), f"{board_id}: {seen}")
+            self.assertTrue(told or "unlock" in purposes)
 
     def test_what_no_reading_tells_apart_is_named_as_a_group(self) -> None:
-        for board_id, key in (("PB-2408-1", "LS501:open:0"), ("PB-1905-2", "LP401:open:0")):
-            presenter = presenter_for(board_id)
+        dark = ev.SymptomNoted("picture_by_torch", "picture only under a torch")
+        for board_id, key, said in (
+            ("PB-2408-1", "LS501:open:0", ()),
+            ("PB-1905-2", "LP401:open:0", (dark,)),
+        ):
+            presenter = presenter_for(board_id, *said)
             read = self.work(presenter, key)
             finding = presenter.session.assessment.finding
             self.assertEqual(str(finding.standing), "best_match", f"{board_id} {read}")

@@ -20,6 +20,7 @@ from loose_rail.judgement.safety import (
     probe_refusals,
     reference_refusals,
     state_refusals,
+    to_measure,
 )
 from loose_rail.judgement.spread import scaled, student4, student4_below, unscaled
 from loose_rail.judgement.steadiness import summarise
@@ -223,22 +224,24 @@ class Safety(unittest.TestCase):
 
 
 class Transitions(unittest.TestCase):
-    def words(self, now: BoardState, to: BoardState, drained: bool, dead: bool) -> str:
-        steps = instructions(board(), now, to, drained, dead)
+    def words(self, now: BoardState, to: BoardState) -> str:
+        steps = instructions(board(), now, to)
         return " / ".join(step.text for step in steps)
 
     def test_from_powered_to_ohms_asks_for_the_bulk(self) -> None:
-        steps = instructions(board(), LAMP, UNPLUGGED, False, True)
+        facts = SafetyFacts(LAMP, None, False)
+        steps = instructions(board(), LAMP, UNPLUGGED, to_measure(board(), "C21", facts))
         self.assertTrue(steps[0].text.startswith("Unplug"))
-        self.assertTrue(steps[1].measure_bulk)
-        self.assertEqual(instructions(board(), UNPLUGGED, UNPLUGGED, True, True), ())
+        self.assertEqual(steps[1].measure, "C3")
+        empty = to_measure(board(), "C21", SafetyFacts(UNPLUGGED, 1.0, False))
+        self.assertEqual(instructions(board(), UNPLUGGED, UNPLUGGED, empty), ())
 
     def test_every_board_is_told_in_its_own_words(self) -> None:
         texts = {}
         for board_id in shipped_ids():
             other = shipped_board(board_id)
             for state in live_states(other):
-                steps = instructions(other, UNPLUGGED, state, True, False)
+                steps = instructions(other, UNPLUGGED, state)
                 texts[board_id, state.key] = " / ".join(s.text for s in steps)
                 self.assertGreater(sum(step.minutes for step in steps), 0)
                 if other.adapter_fed:
@@ -261,22 +264,22 @@ class Transitions(unittest.TestCase):
             self.assertEqual(codes, [] if other.adapter_fed else ["no_limiter"])
 
     def test_cables_and_jumpers_are_changed_with_the_plug_out(self) -> None:
-        words = self.words(LAMP_CABLE, LAMP, False, False)
+        words = self.words(LAMP_CABLE, LAMP)
         self.assertLess(words.index("Unplug"), words.index("cable off"))
         self.assertLess(words.index("cable off"), words.index("Plug in"))
-        jumper = self.words(LAMP, FORCED, False, False)
+        jumper = self.words(LAMP, FORCED)
         self.assertIn("CN2-1 to CN2-2 through 1 kΩ", jumper)
         self.assertLess(jumper.index("Unplug"), jumper.index("jumper"))
-        self.assertIn("off", self.words(FORCED, LAMP, False, False))
+        self.assertIn("off", self.words(FORCED, LAMP))
 
     def test_switching_on_keeps_the_plug_in(self) -> None:
         on = BoardState(Power.ON, True, 0)
-        self.assertNotIn("Unplug", self.words(DIRECT, on, False, False))
-        self.assertEqual(self.words(DIRECT, DIRECT, False, False), "")
+        self.assertNotIn("Unplug", self.words(DIRECT, on))
+        self.assertEqual(self.words(DIRECT, DIRECT), "")
 
     def test_minutes_grow_with_the_work(self) -> None:
-        short = minutes_between(board(), UNPLUGGED, LAMP, True, False)
-        long = minutes_between(board(), LAMP, FORCED, True, False)
+        short = minutes_between(board(), UNPLUGGED, LAMP)
+        long = minutes_between(board(), LAMP, FORCED)
         self.assertLess(short, long)
 
 

@@ -211,7 +211,7 @@ class BadMeters(unittest.TestCase):
             VisaMeter(self.serve({}), 300)
         named = {b"*IDN?": b"Maker,Model,1,1\n"}
         for reply, words in (
-            (b"hello\n", "no number"),
+            (b"hello\n", "no whole number"),
             (b"nan\n", "no reading"),
             (b"9.91E37\n", "no reading"),
         ):
@@ -284,8 +284,10 @@ class Reports(Folder):
         from loose_rail.kernel.entry import read_entry
 
         session = demo_session()
-        offer = session.step.offer
-        session.take_reading(offer.candidate, read_entry("17k", "Ω").observation, "typed")
+        session.measure_bulk(1.0)
+        cold = session.engine.table
+        one = cold.candidates[cold.index("Q1.ds@unplugged")]
+        session.take_reading(one, read_entry("17k", "Ω").observation, "typed")
         session.record(
             ev.VerdictAccepted("C21", "C21 dried out", 0.97, "confirmed", ["<hours> & heat"])
         )

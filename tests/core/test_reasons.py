@@ -39,7 +39,7 @@ from loose_rail.diagnosis.posterior import (
     posterior,
     suspects_of,
 )
-from loose_rail.diagnosis.short_excluded import short_excluded
+from loose_rail.diagnosis.short_excluded import SEEN_DRAWING, short_excluded
 from loose_rail.diagnosis.slips import slips_of
 from loose_rail.diagnosis.soak import (
     after_clean,
@@ -50,6 +50,7 @@ from loose_rail.diagnosis.soak import (
 )
 from loose_rail.diagnosis.stopping import ShopCosts, stop_advice
 from loose_rail.diagnosis.symptoms import Symptom, kinds
+from loose_rail.diagnosis.verdict import finding_of
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
 from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
@@ -286,17 +287,22 @@ class PlansAndStops(unittest.TestCase):
         offer = engine().planner.rank(probabilities, DRAINED, {}, [])[0]
         cheap = ShopCosts(per_hour=60.0, part=0.2, rework_minutes=1.0, trial_minutes=0.5)
         dear = ShopCosts(per_hour=6.0, part=400.0, rework_minutes=120.0)
-        first = stop_advice(engine().planner, probabilities, offer, cheap)
+        found = finding_of(table(), probabilities, evidence)
+        first = stop_advice(engine().planner, probabilities, offer, cheap, found)
         assert first is not None
         self.assertEqual(first.part, "C21")
         self.assertTrue(first.repair_now)
         wide = posterior(table(), [], [Symptom("no_light")])
         offer = engine().planner.rank(wide, DRAINED, {}, [])[0]
-        second = stop_advice(engine().planner, wide, offer, dear)
+        second = stop_advice(engine().planner, wide, offer, dear, None)
         assert second is not None
         self.assertFalse(second.repair_now)
-        alone = stop_advice(engine().planner, wide, None, dear)
-        self.assertTrue(alone is not None and alone.repair_now)
+        for where in (offer, None):  # nothing is sure: nobody is told to repair, however cheap
+            for costs in (cheap, dear):
+                advice = stop_advice(
+                    engine().planner, wide, where, costs, finding_of(table(), wide, [])
+                )
+                self.assertFalse(advice is None or advice.repair_now)
 
     @settings(max_examples=20, deadline=None)
     @given(st.floats(0.5, 400.0), st.floats(1.0, 200.0))
@@ -307,20 +313,34 @@ class PlansAndStops(unittest.TestCase):
         costs = ShopCosts(per_hour=per_hour, part=part)
         wide = posterior(table(), [], [Symptom("no_light")])
         for offer in engine().planner.rank(wide, DRAINED, {}, [])[:6]:
-            advice = stop_advice(engine().planner, wide, offer, costs)
+            advice = stop_advice(engine().planner, wide, offer, costs, None)
             assert advice is not None
             paid = per_hour * offer.minutes / 60.0
             self.assertLessEqual(advice.after_reading, advice.now + paid + 1e-6)
 
     def test_full_power_waits_for_proof_that_nothing_is_shorted(self) -> None:
-        for readings, excluded in (
-            ((), False),
-            ((("C3.ohms", UNPLUGGED, "180k"), ("live.bulk", LAMP, "165")), True),
-            ((("C3.ohms", UNPLUGGED, "0.4"),), False),
+        """By the lamp seen dark, or by the dead bulk and every bridge diode; never by a bulk that
+        reads well behind the lamp, and never against a lamp that draws."""
+        through_lamp = ("live.bulk", LAMP, "165")
+        bulk = ("C3.ohms", UNPLUGGED, "180k")
+        bridge = tuple((f"BD1.d{k}", UNPLUGGED, "0.48") for k in (1, 2, 3, 4))
+        shorted = (*bridge[:2], ("BD1.d3", UNPLUGGED, "0.00"), bridge[3])
+        for readings, lamp, excluded in (
+            ((), "", False),
+            ((through_lamp,), "", False),
+            ((bulk, through_lamp), "", False),
+            ((bulk, *bridge[:3]), "", False),
+            ((bulk, *bridge), "", True),
+            ((bulk, *shorted), "", False),
+            ((("C3.ohms", UNPLUGGED, "0.4"), *bridge), "", False),
+            ((through_lamp,), "flash_dark", True),
+            ((through_lamp,), "bright", False),
+            *(((bulk, *bridge, through_lamp), draws, False) for draws in SEEN_DRAWING),
         ):
             evidence = read(*readings)
             probabilities = posterior(table(), evidence, [Symptom("ticks", 1.0)])
-            self.assertEqual(short_excluded(table(), probabilities, evidence), excluded, readings)
+            found = short_excluded(table(), probabilities, evidence, lamp)
+            self.assertEqual(found, excluded, (readings, lamp))
 
 
 class ComingAndGoing(unittest.TestCase):

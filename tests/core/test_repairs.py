@@ -47,6 +47,12 @@ def accepted(board_id: str, part: str, title: str) -> JobPresenter:
     )
 
 
+def measure_all(presenter: JobPresenter) -> None:
+    """Measure every reservoir that the rework asks for."""
+    while presenter.session.to_measure():
+        assert presenter.submit("0.3").kind == "info"
+
+
 def one_of_each_kind(board: Board) -> list[str]:
     """Designators, one for each kind of part on a board."""
     found: dict[str, str] = {}
@@ -81,7 +87,10 @@ class EveryKind(unittest.TestCase):
         self.assertEqual(presenter.stage, "rework")
         rework = presenter.rework()
         self.assertEqual(rework.polarised, part.kind == "electrolytic")
-        self.assertFalse(rework.asks_bulk)
+        self.assertTrue(rework.asks_bulk)  # what was measured in another sitting no longer counts
+        self.assertEqual(presenter.go_on().kind, "problem")
+        measure_all(presenter)
+        self.assertFalse(presenter.rework().asks_bulk)
         for _ in range(REWORK_STEPS + 1):
             if presenter.stage == "rework":
                 self.assertEqual(presenter.go_on().kind, "info")
@@ -118,6 +127,7 @@ class EveryKind(unittest.TestCase):
     def test_full_power_waits_for_the_lamp_on_a_mains_board(self) -> None:
         presenter = accepted("PB-2408-1", "Q201", "Q201 shorted")
         presenter.go_on()
+        measure_all(presenter)
         for _ in range(REWORK_STEPS + 1):
             presenter.go_on()
         first = presenter.task.candidate.state

@@ -202,6 +202,8 @@ def stop_advice_of(session: JobSession) -> StopAdvice:
     assert session.engine is not None and session.assessment is not None
     offer = session.step.offer if session.step else None
     chances_now = session.assessment.probabilities
-    found = stop_advice(session.engine.planner, chances_now, offer, costs_of(session))
+    found = stop_advice(
+        session.engine.planner, chances_now, offer, costs_of(session), session.assessment.finding
+    )
     assert found is not None
     return found

@@ -256,7 +256,7 @@ class Lamps(unittest.TestCase):
 
     def test_an_inverter_gives_a_missing_tube_a_second_and_a_half(self) -> None:
         whole, broken = (
-            Inverter(InverterParameters("i", "s", "", 1.0, tubes, 16.0, 1.5))
+            Inverter(InverterParameters("i", "s", "", 1.0, tubes, 1.0, 16.0, 1.5))
             for tubes in (1.0, 0.5)
         )
         lit = [0.0, 0.0]

@@ -59,6 +59,7 @@ def demo_job(case: unittest.TestCase, stage: str, at_once: bool = True) -> JobVi
     job = window.job
     assert job is not None
     settle(lambda: job.presenter.session.assessment is not None, 60)
+    measured_empty(job)
     job.go(stage)
     job.focus_work()
     return job
@@ -104,8 +105,24 @@ def write(text: str) -> None:
     press(Qt.Key.Key_Return)
 
 
-def follow_card(job: JobView, answer: Callable[[], str], steps: int = 60) -> int:
-    """Do what the bench's card says, typing `answer()` at each probe, until it offers no more.
+PATTERN_KEYS = {"dark": "1", "flash_dark": "2", "glows": "3", "pulses": "4", "bright": "5"}
+
+
+def measured_empty(job: JobView) -> None:
+    """What is asked for again in each sitting: the bulk of a board recorded as unplugged."""
+    state = job.presenter.session.state
+    if state.state_known and not state.board_state.plugged:
+        job.presenter.session.measure_bulk(1.2)
+
+
+def follow_card(
+    job: JobView,
+    answer: Callable[[], str],
+    steps: int = 60,
+    lamp: Callable[[], str] = lambda: "flash_dark",
+) -> int:
+    """Do what the bench's card says, typing `answer()` at each probe, telling what `lamp()` does,
+    until it offers no more.
 
     Returns the readings taken; raises AssertionError where the card never comes to its end.
     """
@@ -113,8 +130,11 @@ def follow_card(job: JobView, answer: Callable[[], str], steps: int = 60) -> int
         phase = job.bench.card.phase
         if phase == "nothing":
             return len(job.presenter.session.state.live_readings)
-        if phase == "state":
+        if phase in ("state", "acknowledge"):
             press(Qt.Key.Key_B)
+            continue
+        if phase == "lamp":
+            write(PATTERN_KEYS[lamp()])
             continue
         write("1.2" if phase == "bulk" else answer())
         if job.bench.card.entry.text():  # an absurd value is asked about once

@@ -39,7 +39,7 @@ class HandsFree(unittest.TestCase):
                 if mishap and len(self.session.state.live_readings) == 2:
                     self.job.presenter.entry.hands.mishap(mishap)
                     mishap = ""
-            waits = self.job.bench.card.phase == "state"
+            waits = self.job.bench.card.phase in ("state", "lamp")
             idle = self.job.presenter.live.meter.phase in ("touch", "lift")
             quiet = time.monotonic() - still
             if (waits and quiet > 0.4) or (idle and quiet > 2.5):
@@ -80,9 +80,12 @@ class HandsFree(unittest.TestCase):
     def test_a_meter_that_drops_out_and_babbles_loses_nothing(self) -> None:
         press(Qt.Key.Key_M)
         settle(lambda: len(self.session.state.live_readings) == 1, 40)
-        before = len(self.session.state.live_readings)
+        said: list[str] = []
+        tell = self.job.tell
+        self.job.tell = lambda notice: (said.append(notice.text), tell(notice))
         self.job.presenter.entry.hands.mishap("HANGUP 3")
         settle(lambda: self.job.presenter.live.trouble != "", 20)
+        before = len(self.session.state.live_readings)
         self.assertIn("does not answer", self.job.notice.text())
         self.assertIn("lost", self.job.live.sounds.played)
         QTest.keyClicks(focus(), "0.04")  # the window takes keys while the meter is away
@@ -92,7 +95,7 @@ class HandsFree(unittest.TestCase):
             press(Qt.Key.Key_Backspace)
         self.assertEqual(len(self.session.state.live_readings), before)
         settle(lambda: self.job.presenter.live.trouble == "", 20)
-        self.assertIn("answers again", self.job.notice.text())
+        self.assertTrue(any("answers again" in words for words in said), said)
         self.work("BABBLE 3")
         finding = self.session.assessment.finding
         self.assertEqual(finding.part, "C21")

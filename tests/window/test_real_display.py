@@ -17,10 +17,11 @@ import os, signal, sys
 from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from tests.window.helper import focus, open_window, press
+from tests.window.helper import focus, measured_empty, open_window, press
 window = open_window(Path(sys.argv[1]))
 window.shelf.rows.setFocus()
 press(Qt.Key.Key_Return)
+measured_empty(window.job)
 QTest.keyClicks(focus(), sys.argv[2])
 press(Qt.Key.Key_Return)
 QTest.keyClicks(focus(), "99")

@@ -46,7 +46,10 @@ class FakeBench:
     def needs_drained(self) -> bool:
         return self.drained_asked
 
-    def meter_reading(self, key: str, seen: Observation, name: str) -> Notice:
+    def bulk_farads(self) -> float:
+        return 150e-6
+
+    def meter_reading(self, key: str, seen: Observation, name: str, proved: bool = False) -> Notice:
         if self.refuses:
             return Notice(self.refuses, "problem")
         self.taken.append((key, seen, name))
@@ -111,6 +114,8 @@ class Desk(unittest.TestCase):
         self.bench.drained_asked = True
         self.play(160.0, 20, WATCH_KEY)
         self.assertEqual(self.bench.taken, [])
+        for volts_left in (110.0, 76.0, 52.0, 36.0, 25.0, 17.0, 12.0, 8.2, 5.6):
+            self.play(volts_left, 1, WATCH_KEY)
         self.play(4.0, 12, WATCH_KEY)
         self.assertEqual([(k, n) for k, _, n in self.bench.taken], [("bulk", "Meter B")])
         self.assertIn("4.000 V (meter B)", self.desk.state().watched)

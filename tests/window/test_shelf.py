@@ -17,7 +17,15 @@ from loose_rail.storage.store import SqliteStore
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.main_window import MainWindow
 from loose_rail.ui.shelf_view import GAP, ROW
-from tests.window.helper import application, close_window, open_window, press, settle, write
+from tests.window.helper import (
+    application,
+    close_window,
+    measured_empty,
+    open_window,
+    press,
+    settle,
+    write,
+)
 
 JOBS = 30
 
@@ -155,6 +163,7 @@ class WhatTheBenchReads(unittest.TestCase):
         job = self.window.job
         job.go("cold_checks")
         job.focus_work()
+        measured_empty(job)
         write("2.4")
         if job.bench.card.entry.text():
             press(Qt.Key.Key_Return)

@@ -12,7 +12,16 @@ from loose_rail.jobs import events as ev
 from loose_rail.storage.store import SqliteStore
 from loose_rail.ui.job_view import JobView
 from loose_rail.ui.main_window import MainWindow
-from tests.window.helper import close_window, focus, follow_card, open_window, press, settle, write
+from tests.window.helper import (
+    close_window,
+    focus,
+    follow_card,
+    measured_empty,
+    open_window,
+    press,
+    settle,
+    write,
+)
 
 ANSWERS = {
     ("live.5vs", True): "0..0.75@1.0Hz",
@@ -38,8 +47,10 @@ class Window(unittest.TestCase):
     def open_job(self) -> JobView:
         self.window.shelf.rows.setFocus()
         press(Qt.Key.Key_Return)
-        assert self.window.job is not None
-        return self.window.job
+        job = self.window.job
+        assert job is not None
+        measured_empty(job)
+        return job
 
     def answer(self, job: JobView) -> str:
         """What a meter would show at the offered probe on the demo board."""
@@ -109,7 +120,7 @@ class WholeJob(Window):
     def prove(self, job: JobView) -> None:
         press(Qt.Key.Key_B)
         self.assertEqual(job.power_up.card.phase, "lamp")
-        press(Qt.Key.Key_1)
+        write("1")
         self.assertEqual(job.presenter.session.state.lamp_seen, "dark")
         write("4.99")
         pairs = job.presenter.power_up().pairs
@@ -181,6 +192,10 @@ class AtTheEntryLine(Window):
         job = self.open_job()
         job.presenter.choose("live.5vs@standby/bare/lamp60")
         press(Qt.Key.Key_B)
+        write("500")
+        self.assertIn("First the lamp", job.notice.text())
+        job.bench.card.entry.clear()
+        write("2")
         write("500")
         self.assertIn("keeps it", job.notice.text())
         self.assertEqual(job.presenter.session.state.live_readings, ())

@@ -7,12 +7,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.app.proof import Proof, proof_of
 from loose_rail.app.session import JobSession
 from loose_rail.boards.probes import Probe
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Judgement, Verdict, judge, sound_reading
 from loose_rail.judgement.limits import limit
-from loose_rail.judgement.proof import ProofLevel, level_of
+from loose_rail.judgement.proof import ProofLevel
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +25,11 @@ class Pair:
     after: Reading
     judgement: Judgement
     expected_span: tuple[float, float]
+
+    @property
+    def good(self) -> bool:
+        """Whether the point reads right now."""
+        return self.judgement.verdict is Verdict.AGREES
 
     @property
     def before_span(self) -> tuple[float, float]:
@@ -57,7 +63,8 @@ def pairs_of(session: JobSession) -> tuple[Pair, ...]:
         return ()
     table, found = session.engine.table, []
     for after in session.state.proof_readings:
-        earlier = [r for r in session.state.evidence if r.probe == after.probe]
+        before = (r for r in session.state.live_readings if r.round < after.round)
+        earlier = [r for r in before if r.probe == after.probe]
         if not earlier:
             continue
         same = [r for r in earlier if r.state == after.state]
@@ -71,13 +78,11 @@ def pairs_of(session: JobSession) -> tuple[Pair, ...]:
     return tuple(found)
 
 
+def proof(session: JobSession) -> Proof:
+    """How the last repair stands: not shown, failed and why, or shown to a level."""
+    return proof_of(session.engine.table if session.engine else None, session.state)
+
+
 def proof_level(session: JobSession) -> ProofLevel:
-    """The level of proof shown by good readings after the repair."""
-    if session.engine is None:
-        return level_of(())
-    good = [
-        r.state
-        for r in session.state.proof_readings
-        if r.state.plugged and judged(session, r)[1].verdict is Verdict.AGREES
-    ]
-    return level_of(good)
+    """The level of proof shown by readings after the repair that only a working board gives."""
+    return proof(session).level

@@ -7,11 +7,17 @@ write that fails is kept, said, and tried again: nothing accepted is lost.
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import datetime
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from loose_rail.app.ports import Clock, Hands, Store
+from loose_rail.app.proof import failures_of, standing_over_voltage
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
+from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.clues import (
     Clue,
     cleared_clue,
@@ -23,7 +29,7 @@ from loose_rail.diagnosis.clues import (
 )
 from loose_rail.diagnosis.engine import Assessment, Engine, NextStep
 from loose_rail.diagnosis.learning import ClosedJob, learned_clue
-from loose_rail.diagnosis.posterior import Evidence
+from loose_rail.diagnosis.posterior import Evidence, posterior
 from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
@@ -39,18 +45,25 @@ from loose_rail.jobs.fold import (
 )
 from loose_rail.jobs.observations import reading_event
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.over_voltage import OverVoltage
 from loose_rail.judgement.safety import (
+    STORED_ENERGY,
     Refusal,
     SafetyFacts,
+    acknowledgement_refusals,
+    needs_acknowledgement,
     probe_refusals,
     reference_refusals,
     state_refusals,
+    to_measure,
 )
 from loose_rail.judgement.transitions import Instruction, instructions
 from loose_rail.kernel.errors import StoreError, UnsafeStepError
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.signal import Signal
 from loose_rail.live.board_state import UNPLUGGED, BoardState
+
+Floats = NDArray[np.float64]
 
 
 class JobSession:
@@ -79,6 +92,9 @@ class JobSession:
         self.closed_jobs = tuple(closed_jobs)
         self._lacks: frozenset[str] = frozenset()
         self._records = store.load(job)
+        self._opened_with = len(self._records)
+        """Events of earlier sittings: what was measured empty then is measured again."""
+        self._now: tuple[int, Floats] | None = None
         self._unsaved: list[ev.Record] = []
         self.state: JobState = fold(self._records)
 
@@ -92,24 +108,55 @@ class JobSession:
     def set_engine(self, engine: Engine) -> None:
         """Predictions are ready: assess from now on."""
         self.engine = engine
+        self._now = None
         self.judgements.clear()
         self._assess()
         self.changed.emit(None)
 
     @property
-    def evidence(self) -> list[Evidence]:
+    def round(self) -> int:
+        """The repair round that the diagnosis is about: the board before the last repair, or, once
+        its proof has failed, the board as it is now."""
+        return self.state.round if self.repair_failed else max(self.state.round - 1, 0)
+
+    @property
+    def readings(self) -> tuple[Reading, ...]:
         """The readings that count for the diagnosis."""
-        return evidence_of(self.state.evidence)
+        return self.state.readings_in(self.round)
+
+    @property
+    def evidence(self) -> list[Evidence]:
+        """The same as evidence for the engine."""
+        return evidence_of(self.readings)
+
+    @property
+    def repair_failed(self) -> bool:
+        """Whether what was read or seen after the last repair says that it did not help."""
+        return bool(self.state.fits) and self.engine is not None and bool(self._failures())
+
+    def _failures(self) -> tuple[str, ...]:
+        assert self.engine is not None
+        return failures_of(self.engine.table, self.state)
 
     @property
     def clues(self) -> tuple[Clue, ...]:
         """What is known beside readings and symptoms: history, findings, the shop's own jobs."""
+        return self._clues_in(self.round)
+
+    def _clues_in(self, number: int) -> tuple[Clue, ...]:
+        """The clues of a repair round; a part that was fitted for it counts as good."""
         if self.engine is None:
             return ()
         table = self.engine.table
+        fitted = {one.part for one in self.state.fits if one.round <= number}
         found = [history_clue(table, one.fact) for one in self.state.history]
-        found += [finding_clue(table, one.part, one.seen) for one in self.state.findings]
-        found += [noted_clue(table, one) for one in self.state.clues]
+        seen = [one for one in self.state.findings if one.part not in fitted]
+        found += [finding_clue(table, one.part, one.seen) for one in seen]
+        for one in self.state.noted:
+            of_part = one.event.clue == "removed" and one.round <= number
+            if (one.round == number or of_part) and one.event.subject not in fitted:
+                found.append(noted_clue(table, one.event))
+        found += [cleared_clue(table, part, good=True) for part in sorted(fitted)]
         learned = learned_clue(table, self.closed_jobs)
         return (*found, learned) if learned is not None else tuple(found)
 
@@ -119,8 +166,7 @@ class JobSession:
         if self.engine is None:
             return ()
         table = self.engine.table
-        symptoms = [Symptom(s.symptom, s.hertz) for s in self.state.symptoms]
-        return (*(symptom_clue(table, one) for one in symptoms), *self.clues)
+        return (*(symptom_clue(table, one) for one in self._symptoms()), *self.clues)
 
     def use_bench(self, lacks: Sequence[str]) -> None:
         """Meter settings that nothing on the bench has: their probes are not offered."""
@@ -140,33 +186,86 @@ class JobSession:
 
     @property
     def facts(self) -> SafetyFacts:
-        """What the safety rules may rely on. An unknown state counts as plugged nowhere, drained
-        never: the bulk must be measured first."""
+        """What the safety rules may rely on, settled in one go from the log as it stands: nothing
+        is taken from an earlier assessment."""
         return SafetyFacts(
-            self.state.board_state, self.state.bulk_volts, self.primary_short_excluded
+            self.state.board_state,
+            self._measured(""),
+            self.primary_short_excluded,
+            {
+                one.part: one.volts
+                for one in self.state.measured
+                if one.part and self._measured(one.part) is not None
+            },
+            self.state.state_known,
+            self.acknowledged,
+            self.over_volts,
         )
+
+    def _measured(self, part: str) -> float | None:
+        """What was measured at a reservoir, where it still counts: in this sitting, and not so long
+        ago that somebody may have plugged the board in since."""
+        for one in self.state.measured:
+            if one.part == part and one.sequence > self._opened_with:
+                age = datetime.fromisoformat(self._clock.now()) - datetime.fromisoformat(one.at)
+                return one.volts if age.total_seconds() < 60 * limit("drained_minutes") else None
+        return None
+
+    @property
+    def acknowledged(self) -> bool:
+        """Whether what this kind of set stores has been acknowledged, where that is asked for."""
+        return STORED_ENERGY in self.state.acknowledged or not needs_acknowledgement(self.board)
+
+    @property
+    def over_volts(self) -> OverVoltage | None:
+        """The last over-voltage on the board as it is now, until what sets that voltage was read
+        and found good."""
+        if self.engine is None:
+            return None
+        return standing_over_voltage(self.engine.table, self.state.readings_in(self.state.round))
 
     @property
     def primary_short_excluded(self) -> bool:
-        """The bulk was read and is no short, and the posterior leaves no room for one."""
-        if self.assessment is None or self.engine is None:
+        """The lamp was seen dark or the dead primary read free of shorts, and the posterior of the
+        board as it is now leaves no room for one."""
+        if self.engine is None:
             return False
         return short_excluded(
             self.engine.table,
-            self.assessment.probabilities,
-            evidence_of(self.state.live_readings),
-            self.state.lamp_seen,
+            self._probabilities_now(),
+            evidence_of(self.state.readings_in(self.state.round)),
+            self.state.lamp_last,
         )
+
+    def _probabilities_now(self) -> Floats:
+        """Posterior of the board as it is now; the assessment's own where that is about it."""
+        assert self.engine is not None
+        key = len(self._records)
+        if self._now is None or self._now[0] != key:
+            number = self.state.round
+            evidence = evidence_of(self.state.readings_in(number))
+            found = posterior(self.engine.table, evidence, self._symptoms(), self._clues_in(number))
+            self._now = key, found
+        return self._now[1]
+
+    def _symptoms(self) -> list[Symptom]:
+        return [Symptom(s.symptom, s.hertz) for s in self.state.symptoms]
 
     @property
     def drained(self) -> bool:
-        """Measured below the limit since the plug was pulled."""
-        volts = self.state.bulk_volts
+        """The bulk was measured below the limit since the plug was pulled."""
+        volts = self._measured("")
         return (
             not self.state.board_state.plugged
+            and self.state.state_known
             and volts is not None
             and abs(volts) < limit("drained_volts")
         )
+
+    def to_measure(self, part: str = "") -> tuple[Reservoir, ...]:
+        """Reservoirs that must still be measured empty before hands or a dead-board reading go to a
+        part; with no part named, all of the board: rework."""
+        return to_measure(self.board, part, self.facts)
 
     @property
     def step(self) -> NextStep | None:
@@ -181,26 +280,50 @@ class JobSession:
         """What must be done before `probe` can be read in `target`."""
         now = self.state.board_state if self.state.state_known else UNPLUGGED
         dead = probe is not None and probe.mode.needs_dead_board
-        return instructions(self.board, now, target, self.drained, dead)
+        charged = self.to_measure(probe.part) if probe is not None and dead else ()
+        return instructions(self.board, now, target, charged)
 
     # ---- commands --------------------------------------------------------------------------
 
     def confirm_state(self, target: BoardState) -> None:
         """Record that the board has been put into a state. Raises UnsafeStepError."""
-        by_way = SafetyFacts(UNPLUGGED, self.state.bulk_volts, self.primary_short_excluded)
-        _raise_first(state_refusals(self.board, target, by_way))
+        facts = self.facts
+        if target.plugged:
+            _raise_first(acknowledgement_refusals(self.board, facts))
+        _raise_first(state_refusals(self.board, target, facts))
         self._do(ev.StateConfirmed(target.key))
         if self._hands is not None:
             self._hands.put(target.key)
 
+    def acknowledge(self) -> None:
+        """Record that what this kind of set stores has been read and understood."""
+        if not self.acknowledged:
+            self._do(ev.HazardAcknowledged(STORED_ENERGY))
+
     def measure_bulk(self, volts: float) -> None:
         """Record the volts across the bulk with the plug out. Raises UnsafeStepError while the
-        board is recorded as plugged in."""
+        board is not confirmed as unplugged."""
+        self._raise_plugged()
+        self._do(ev.BulkMeasured(volts))
+
+    def measure_reservoir(self, part: str, volts: float) -> None:
+        """Record the volts across a reservoir, the bulk or another. Raises as `measure_bulk`."""
+        if part == self.board.roles["bulk"][0]:
+            self.measure_bulk(volts)
+            return
+        self._raise_plugged()
+        self._do(ev.ReservoirMeasured(part, volts))
+
+    def _raise_plugged(self) -> None:
         if self.state.board_state.plugged:
             raise UnsafeStepError(
                 "The board is recorded as plugged in.", "Pull the plug and confirm it first."
             )
-        self._do(ev.BulkMeasured(volts))
+        if not self.state.state_known:
+            raise UnsafeStepError(
+                "The board's state has not been confirmed.",
+                "Pull the plug, then press B on the card, or U.",
+            )
 
     def take_reading(
         self, candidate: Candidate, seen: Observation, instrument: str, typed: str = ""
@@ -258,6 +381,13 @@ class JobSession:
     def record(self, event: ev.AnyEvent) -> None:
         """Record paperwork: notes, replacement, rework steps, lamp seen, hand back."""
         self._do(event)
+
+    def see_lamp(self, pattern: str) -> None:
+        """Record how the lamp in line behaved with the board as it is now."""
+        if self.state.fits:
+            self._do(ev.LampSeen(pattern))
+        else:
+            self._do(ev.ClueNoted("lamp", self.state.board_state.key, pattern))
 
     def fit_part(self, part: str) -> None:
         """Record that a part was replaced."""
@@ -321,9 +451,9 @@ class JobSession:
         if self.engine is None:
             return
         self.assessment = self.engine.assess(
-            evidence_of(self.state.evidence),
-            [Symptom(s.symptom, s.hertz) for s in self.state.symptoms],
-            SafetyFacts(self.state.board_state, self.state.bulk_volts, self.primary_short_excluded),
+            self.evidence,
+            self._symptoms(),
+            self.facts,
             self.out_of_reach,
             self.state.chosen,
             self.clues,

@@ -1,6 +1,6 @@
 """Values of parts that follow from a rail's voltage: dividers, ratings, rectifiers, windings.
 
-Textbook relations; ratings are the next step of the usual series above 1.25 times the voltage [P].
+Textbook relations; ratings are the next step of the usual series above what `worst_volts` asks for.
 """
 
 from __future__ import annotations
@@ -8,10 +8,10 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 
+from loose_rail.boards.worst_volts import STANDARD_RATINGS_VOLTS, place_share, rating_margin
 from loose_rail.kernel.quantities import component_value
 
-CAPACITOR_VOLTS = (10, 16, 25, 35, 50, 63, 100, 160, 250, 450)
-RATING_MARGIN = 1.25
+LEAST_CAPACITOR_VOLTS = 10
 SCHOTTKY_UP_TO_VOLTS = 15.0
 LOWER_OHMS = 10e3
 SHUNT_VOLTS = 2.495
@@ -56,8 +56,13 @@ def _volts(params: Mapping[str, str]) -> float:
 
 
 def _capacitor_volts(params: Mapping[str, str]) -> str:
-    wanted = RATING_MARGIN * _volts(params)
-    return str(next(v for v in CAPACITOR_VOLTS if v >= wanted))
+    """Of an output: at its clamp where it has one, as a slave winding where it hangs on another."""
+    if "clamp" in params:
+        worst = component_value(params["clamp"])
+    else:
+        worst = _volts(params) * place_share("slave" if "from" in params else "regulated")
+    wanted = max(rating_margin() * worst, LEAST_CAPACITOR_VOLTS)
+    return f"{next(v for v in STANDARD_RATINGS_VOLTS if v >= wanted):g}"
 
 
 def _divider(reference: float) -> Callable[[Mapping[str, str]], str]:

@@ -365,6 +365,7 @@ def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
         signal=stage.signal,
         path=float(whole),
         tubes=0.5 if dark else 1.0,
+        fuse_path=float(not health.is_open(f"{name}.fuse")),
         watts=float(_number(stage, "watts", "16")),
         patience_seconds=float(_number(stage, "patience", "1.5")),
     )

@@ -19,6 +19,7 @@ class Probe:
 
     `plus` and `minus` are nets, the words say where a hand finds them. `observable` is set for
     readings on a powered board and empty for cold ones. `minutes` is the time at the probe.
+    `meter` is false where no meter may go: it is never offered.
     `lifted` means that the part is read with a leg out of the board, by itself.
     """
 
@@ -36,6 +37,7 @@ class Probe:
     rail: str = ""
     observable: str = ""
     lifted: bool = False
+    meter: bool = True
 
     @property
     def live(self) -> bool:
@@ -243,4 +245,5 @@ def _live_probe(board: Board, point: LivePoint) -> Probe:
         stop=point.stop,
         rail=point.rail,
         observable=point.observable,
+        meter=point.meter,
     )

@@ -88,7 +88,11 @@ class Connector(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class LivePoint(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A point read on a powered board: probe net, reference net, and what the model calls it."""
+    """A point on a powered board: probe net, reference net, and what the model calls it.
+
+    `meter` is false for what the model tells by but no meter may touch, such as the low end of an
+    inverter's high-voltage winding: it is never offered and never accepted.
+    """
 
     id: str
     title: str
@@ -99,6 +103,7 @@ class LivePoint(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stop: str
     rail: str = ""
     minutes: float = 1.0
+    meter: bool = True
 
 
 class Wake(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -170,7 +175,11 @@ class LoadSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A whole board profile. `roles` says which part does which job in the topology's model."""
+    """A whole board profile. `roles` says which part does which job in the topology's model.
+
+    `known_by` is "profile", or "pinout" for a board that was made from its kind and the labels
+    printed at its connector: its values are typical, and nothing is ever jumpered on it.
+    """
 
     schema: str
     id: str
@@ -193,6 +202,7 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     stages: list[Stage]
     signals: list[SignalSpec]
     loads: list[LoadSpec]
+    known_by: str = "profile"
 
     def component(self, ref: str) -> Component:
         """The part with this designator. Raises KeyError where there is none."""
@@ -216,6 +226,13 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     def standby_point(self) -> str:
         """Observable of the rail that the main board wakes by: its start signal's supply."""
         return f"{self.signals[0].rail}.out"
+
+    @property
+    def standby_rail(self) -> str:
+        """Id of the rail that is read at the standby point; the first rail where none is."""
+        wanted = self.standby_point
+        found = [p.rail for p in self.live_points if p.observable == wanted and p.rail]
+        return found[0] if found else self.rails[0].id if self.rails else ""
 
     @property
     def adapter_fed(self) -> bool:

@@ -64,6 +64,8 @@ def observables_of(board: Board) -> list[str]:
             found += [f"{stage.id}.vcc", f"{stage.id}.reservoir", f"{stage.id}.out"]
         elif stage.kind not in ("mains", "adapter", "boost"):
             found.append(f"{stage.id}.out")
+        if stage.kind == "ccfl":
+            found.append(f"{stage.id}.feed")
     return found
 
 

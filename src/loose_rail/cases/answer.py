@@ -18,7 +18,7 @@ from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.slips import slips_of
 from loose_rail.diagnosis.soak import soak_plan
 from loose_rail.diagnosis.stopping import stop_advice
-from loose_rail.diagnosis.verdict import Standing
+from loose_rail.diagnosis.verdict import Finding, Standing
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.live.board_state import UNPLUGGED, Power
 
@@ -27,7 +27,7 @@ MOST_SUSPECTS = 8
 MOST_REASONS = 4
 LEAST_SHOWN = 0.01
 STANDINGS = {
-    Standing.OPEN: "open: no part is sure enough yet",
+    Standing.OPEN: "no part is sure enough yet",
     Standing.BEST_MATCH: "best match, not confirmed by a reading at the part itself",
     Standing.CONFIRMED: "confirmed by a reading at the part itself",
 }
@@ -42,11 +42,12 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         clues.append(learned)
     symptoms = case.clues.symptoms
     probabilities = posterior(table, case.evidence, symptoms, clues)
-    excluded = short_excluded(table, probabilities, case.evidence)
+    lamp = next((clue.says for clue in reversed(clues) if clue.family == "lamp"), "")
+    excluded = short_excluded(table, probabilities, case.evidence, lamp)
     facts = SafetyFacts(UNPLUGGED, None, excluded)
     found = engine.assess(case.evidence, symptoms, facts, case.clues.skipped, clues=tuple(clues))
     offer = found.next_step.offer if found.next_step else None
-    advice = stop_advice(engine.planner, found.probabilities, offer, case.costs)
+    advice = stop_advice(engine.planner, found.probabilities, offer, case.costs, found.finding)
     soak = soak_plan(table, found.probabilities)
     named = Names(case.case_board)
     return {
@@ -155,13 +156,20 @@ def _finding(case: Case, found: Assessment, named: Names) -> dict[str, Any] | No
         "part": named(finding.part),
         "probability": _p(finding.probability),
         "standing": str(finding.standing),
-        "words": STANDINGS[finding.standing],
+        "words": _standing_words(finding, named),
         "confirmed_by": list(finding.confirmed_by),
         "not_told_apart_from": [named(ref) for ref in finding.twins],
         "may_be_bad_as_well": [
             {"part": named(ref), "probability": _p(share)} for ref, share in finding.companions
         ],
     }
+
+
+def _standing_words(finding: Finding, named: Names) -> str:
+    if finding.waits_for:
+        parts = ", ".join(named(ref) for ref in finding.waits_for)
+        return f"no verdict: what opened it is not found; not read yet: {parts}"
+    return STANDINGS[finding.standing]
 
 
 def _differ(case: Case, found: Assessment, named: Names) -> str:
@@ -218,6 +226,9 @@ def _unproved(case: Case, found: Assessment, named: Names) -> list[str]:
     finding = found.finding
     if finding is not None and finding.standing is Standing.BEST_MATCH:
         said.append(f"{named(finding.part)}: no reading at the part itself has confirmed it.")
+    if finding is not None and finding.waits_for:
+        parts = ", ".join(named(ref) for ref in finding.waits_for)
+        said.append(f"What opened {named(finding.part)} is not found; not read yet: {parts}.")
     if finding is not None and finding.twins:
         together = ", ".join(named(ref) for ref in finding.twins)
         said.append(f"No safe reading tells it from {together}.")

@@ -28,25 +28,28 @@ from loose_rail.diagnosis.customer_words import age_fact, proposal_words, propos
 from loose_rail.diagnosis.history import history_facts
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.diagnosis.symptoms import Symptom, kinds
+from loose_rail.kernel.negation import either, plain_match, says
 
 Entry = Mapping[str, object]
 PART_KEYS = ("part", "place", "where", "point", "at")
 SEEN_KEYS = ("seen", "finding", "what", "note")
 YES = (
-    "yes",
-    "true",
-    "helped",
-    "cured",
-    "works",
-    "worked",
-    "better",
-    "came back",
-    "recovered",
-    "up",
+    *("yes", "true", "helped", "helps", "cured", "cures", "works", "worked", "works again"),
+    *("better", "came back", "comes back", "back", "recovered", "recovers", "returned"),
+    *("fixed", "fixed it", "repaired", "solved", "starts", "started"),
 )
-NO = ("no", "false", "nothing", "same", "unchanged", "did not", "didn't", "still", "not")
-GOOD = ("good", "ok", "fine", "sound", "healthy", "passes")
-BAD = ("bad", "short", "open", "leaky", "dried", "high esr", "fail", "faulty", "dead")
+NO = (
+    *("no", "false", "nothing", "same", "unchanged", "no change", "no difference", "no effect"),
+    *("no help", "did not help", "didn't help", "does not help", "doesn't help"),
+    *("did not work", "didn't work", "did not fix it", "didn't fix it", "not fixed"),
+    *("did not come back", "didn't come back", "does not come back", "doesn't come back"),
+    *("changed nothing", "still dead", "still the same", "as before"),
+)
+GOOD = ("good", "ok", "okay", "fine", "sound", "healthy", "passes", "passed", "all right")
+BAD = (
+    *("bad", "short", "shorted", "shorts", "open", "leaky", "leaks", "dried", "dried out"),
+    *("high esr", "fail", "fails", "failed", "faulty", "dead", "blown"),
+)
 
 
 @dataclass(frozen=True)
@@ -214,6 +217,14 @@ def _finding(case: CaseBoard, table: PredictionTable, entry: object, notes: Note
     return []
 
 
+NOT_UNDERSTOOD = "not understood, or negated: it counts for nothing until it is said plainly"
+LAMP_SAID = (
+    ("bright", r"\bbright|\bfull\b"),
+    ("flash_dark", r"\bflash|then (it |goes )?(dark|dim)|\bbrief"),
+    ("pulses", r"\bpuls|\bblink|\btick"),
+    ("glows", r"\bdim|\bglow"),
+    ("dark", r"\bdark|\boff\b|\bnothing\b"),
+)
 LETTERS = {
     "C": ("electrolytic",),
     "Q": ("mosfet_n", "mosfet_p", "npn", "pnp", "igbt"),
@@ -278,13 +289,7 @@ def _action(case: CaseBoard, table: PredictionTable, entry: object, notes: Notes
     if "lamp" in did or "limiter" in did or "bulb" in did:
         return _lamp(case, table, entry, result, notes)
     if any(word in did for word in ("outlet", "cord", "reset", "half")):
-        kind = "reset" if "reset" in did or "half" in did else "outlet"
-        helped = _says(result, YES) and not _says(result, NO)
-        if kind == "outlet":
-            fact = "outlet_dead" if "dead" in result or helped else "outlet_tried"
-        else:
-            fact = "reset_helped" if helped else "reset_tried"
-        return [history_clue(table, fact)]
+        return _at_the_wall(table, did, result, entry, notes)
     where = next((str(entry[k]) for k in PART_KEYS if entry.get(k)), "")
     parts = parts_of(case, where)
     if not parts:
@@ -293,47 +298,55 @@ def _action(case: CaseBoard, table: PredictionTable, entry: object, notes: Notes
     return _on_part(table, parts[0], did, result, entry, notes)
 
 
+def _at_the_wall(
+    table: PredictionTable, did: str, result: str, entry: Entry, notes: Notes
+) -> list[Clue]:
+    """Outlet, cord and the half-minute reset: what plainly was dead, helped, or changed nothing."""
+    helped = either(result, YES, NO)
+    if "reset" in did or "half" in did:
+        if helped is not None:
+            return [history_clue(table, "reset_helped" if helped else "reset_tried")]
+    elif says(result, ("dead",)):
+        return [history_clue(table, "outlet_dead")]
+    elif helped is False:
+        return [history_clue(table, "outlet_tried")]
+    notes.leave(entry, NOT_UNDERSTOOD)
+    return []
+
+
 def _on_part(
     table: PredictionTable, part: str, did: str, result: str, entry: Entry, notes: Notes
 ) -> list[Clue]:
     if any(word in did for word in ("replac", "fitted", "swapp", "changed")):
-        if not result:
-            notes.leave(entry, "whether the new part helped is not said")
+        helped = either(result, YES, NO)
+        if helped is None:
+            told = "whether the new part helped is not said" if not result else NOT_UNDERSTOOD
+            notes.leave(entry, told)
             return []
-        return [replaced_clue(table, part, _says(result, YES) and not _says(result, NO))]
+        return [replaced_clue(table, part, helped)]
     if any(word in did for word in ("remov", "lift", "desolder", "taken out", "tested out")):
-        if _says(result, BAD):
-            return [cleared_clue(table, part, good=False)]
-        if _says(result, GOOD):
-            return [cleared_clue(table, part, good=True)]
-        notes.leave(entry, "how the part measured by itself is not said: good or bad")
+        good = either(result, GOOD, BAD)
+        if good is not None:
+            return [cleared_clue(table, part, good=good)]
+        told = "how the part measured by itself is not said: good or bad"
+        notes.leave(entry, f"{told}; {NOT_UNDERSTOOD}" if result else told)
         return []
     if any(word in did for word in ("unplug", "disconnect", "detach")):
-        if not result:
-            notes.leave(entry, "whether the rail came back is not said")
+        helped = either(result, YES, NO)
+        if helped is None:
+            told = "whether the rail came back is not said" if not result else NOT_UNDERSTOOD
+            notes.leave(entry, told)
             return []
-        return [disconnected_clue(table, part, _says(result, YES) and not _says(result, NO))]
+        return [disconnected_clue(table, part, helped)]
     notes.leave(entry, "known actions are replaced, removed, unplugged, lamp, outlet and reset")
     return []
-
-
-def _says(text: str, words: tuple[str, ...]) -> bool:
-    return any(word in text for word in words)
 
 
 def _lamp(
     case: CaseBoard, table: PredictionTable, entry: Entry, result: str, notes: Notes
 ) -> list[Clue]:
     text = f"{result} {entry.get('pattern', '')} {entry.get('behaviour', '')}".lower()
-    pattern = "bright" if "bright" in text or "full" in text else ""
-    if not pattern and any(w in text for w in ("flash", "then dark", "then dim", "brief")):
-        pattern = "flash_dark"
-    if not pattern and any(w in text for w in ("puls", "blink", "tick")):
-        pattern = "pulses"
-    if not pattern and any(w in text for w in ("dim", "glow")):
-        pattern = "glows"
-    if not pattern and any(w in text for w in ("dark", "off", "nothing")):
-        pattern = "dark"
+    pattern = next((key for key, words in LAMP_SAID if plain_match(words, text)), "")
     if pattern not in LAMP_PATTERNS:
         notes.leave(
             entry, "how the lamp behaved is not understood: bright, flash, glow, dark, pulses"

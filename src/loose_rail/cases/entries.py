@@ -20,11 +20,15 @@ _DEAD = re.compile(
 )
 _FORCED = re.compile(r"forc|jumper|bypass|start (signal )?(given|high|pulled)")
 _ON = re.compile(r"\bon\b|running|operating|switched ?on|power(ed)? ?on|awake|full")
-_BARE = re.compile(
-    r"(cable|board|main|connector)s? (is |was )?(off|out|unplugged|disconnected|removed)|"
-    r"without|unloaded|no load|bare|disconnected|alone|unplugged from"
+_AWAY = (
+    r"(off|out|unplugged|disconnected|removed|pulled|detached|free|not (connected|plugged( in)?))"
 )
-_CABLE_ON = re.compile(r"(cable|main board|connector)s? (is |was )?(on|in|connected)")
+_BARE = re.compile(
+    rf"(cable|board|main|connector|plug)s? (is |was |are )?{_AWAY}|"
+    r"without|unloaded|no load|bare|disconnected|alone|unplugged from|nothing connected|uncabled"
+)
+_CABLE_ON = re.compile(r"(?<!no )(cable|main board|connector)s? (is |was )?(on|in|connected)\b")
+_CABLE = re.compile(r"\b(cable|connector)s?\b")
 _LAMP = re.compile(r"lamp|bulb|limiter|series")
 _STANDBY = re.compile(r"stand.?by|stb|(?<!un)plugged|mains (on|in|applied)|live|powered|ac applied")
 
@@ -44,7 +48,8 @@ WANDERING = ("wander", "unsteady", "unstable", "nois", "drift", "jump", "fluctua
 
 
 def state_in(text: str, board: Board) -> BoardState | None:
-    """The state that words mean, None where they say nothing about it."""
+    """The state that words mean, None where they say nothing about it, or where it is not clear
+    whether the main cable is on."""
     lowered = text.lower().strip()
     for state in (UNPLUGGED, *live_states(board)):
         if lowered == state.key.lower():
@@ -54,13 +59,15 @@ def state_in(text: str, board: Board) -> BoardState | None:
             return state
     bare = bool(_BARE.search(lowered))
     rest = _CABLE_ON.sub(" ", _BARE.sub(" ", lowered))
+    if _CABLE.search(rest):
+        return None  # something about the cable that is neither on nor off
     lamp = 60 if _LAMP.search(rest) and not board.adapter_fed else 0
     if _FORCED.search(rest):
         return BoardState(Power.FORCED, False, lamp)
     if _STANDBY.search(rest):
         return BoardState(Power.STANDBY, not bare, lamp)
     if _ON.search(rest):
-        return BoardState(Power.ON, True, 0)
+        return None if bare else BoardState(Power.ON, True, 0)
     if _DEAD.search(lowered):
         return UNPLUGGED
     if bare or lamp or _CABLE_ON.search(lowered):

@@ -15,7 +15,7 @@ from loose_rail.diagnosis.explain import predicted_words
 from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.planner import Offer
 from loose_rail.diagnosis.posterior import suspects_of
-from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.judgement.safety import SafetyFacts, to_measure
 from loose_rail.judgement.transitions import instructions
 
 PURPOSES = {
@@ -26,6 +26,8 @@ PURPOSES = {
     Purpose.UNLOCK: "proves that nothing is shorted before full power",
     Purpose.COMPANION: "often fails along with what is proved",
     Purpose.AGAIN: "the verdict hangs on this one reading: take it again",
+    Purpose.FUSE: "a fuse is opened by something: this is read before it is renewed",
+    Purpose.OVER_VOLTAGE: "the voltage was too high: what sets it is read before any power",
 }
 LEAST_NAMED = 0.03
 MOST_NAMED = 3
@@ -60,7 +62,8 @@ def _step(
     probe, state = offer.candidate.probe, offer.candidate.state
     table = case.engine.table
     dead = probe.mode.needs_dead_board
-    todo = instructions(table.board, facts.state, state, facts.bulk_volts is not None, dead)
+    charged = to_measure(table.board, probe.part, facts) if dead else ()
+    todo = instructions(table.board, facts.state, state, charged)
     good, bad = _leaders(case, found, offer.column, named)
     return {
         "probe": probe.id if not case.case_board.generic else None,

@@ -21,6 +21,7 @@ from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
 
 PLAIN_STANDBY = BoardState(Power.STANDBY, True, 0)
 POINT_KEYS = ("point", "probe", "at", "part", "rail", "pin", "where")
+NO_METER = "no meter goes to an inverter's high-voltage winding: tell what the tubes do"
 MODE_UNITS = {"Ω": MeterMode.OHMS, "F": MeterMode.CAPACITANCE}
 
 
@@ -69,6 +70,8 @@ def _reading(
         return None
     mode = _mode(entry, point)
     state = _state(case, entry, mode, notes)
+    if state is None:
+        return None
     live = state.plugged
     if live and mode is not None and mode.needs_dead_board:
         notes.leave(entry, f"{mode.words} is read on a drained board only, not in this state")
@@ -81,6 +84,10 @@ def _reading(
     probe = _probe(case, entry, point, mode, live)
     if probe is None:
         notes.leave(entry, _unknown_point(case, point, mode, live))
+        return None
+    if not probe.meter:
+        notes.leave(entry, NO_METER)
+        notes.warn(f"{probe.title}: never a meter there.")
         return None
     state = _nearest(case, probe, state, notes)
     candidate = f"{probe.id}@{state.key}"
@@ -117,7 +124,7 @@ def _could_be_diode(entry: Mapping[str, object]) -> bool:
 
 def _state(
     case: CaseBoard, entry: Mapping[str, object], mode: MeterMode | None, notes: Notes
-) -> BoardState:
+) -> BoardState | None:
     given = entry.get("state")
     text = shown(given) if given else ""
     extra = " ".join(str(entry[k]) for k in ("cable", "limiter", "load") if entry.get(k))
@@ -126,9 +133,12 @@ def _state(
         return state
     dead = mode is not None and mode.needs_dead_board
     state = UNPLUGGED if dead else PLAIN_STANDBY
-    if text:
-        notes.warn(f"The state “{text}” is not known: taken as {state.words}.")
-    elif not dead:
+    if (text or extra) and not dead:
+        notes.leave(
+            entry, f"the state “{text or extra}” is not clear: say standby or on, cable on or off"
+        )
+        return None
+    if not dead:
         notes.warn(
             "Some readings name no state: taken in standby, main cable on. A reading means little "
             "without the state of the board."

@@ -89,7 +89,10 @@ def _at_mains(board: Board, volts: float | None) -> Board:
 
 def probe_named(board: Board, name: str) -> Probe:
     """A probe by its id, or a rail's own probe by the rail's id. Raises UsageError."""
-    probes = {probe.id: probe for probe in probes_of(board)}
+    every = {probe.id: probe for probe in probes_of(board)}
+    probes = {key: probe for key, probe in every.items() if probe.meter}
+    if not probes.keys() >= every.keys() & {name, f"live.{name}"}:
+        raise UsageError(f"No meter goes to {name}: it can stand at kilovolts.")
     for key in (name, f"live.{name}"):
         if key in probes:
             return probes[key]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -70,8 +70,9 @@ def _way(
     if float((membership @ then).max(initial=0.0)) >= limit("verdict_probability"):
         return Branch(is_good, share, leaders, None)
     state = offer.candidate.state
-    drained = facts.bulk_volts if not state.plugged else None
-    after = SafetyFacts(state, drained, facts.primary_short_excluded)
+    after = replace(facts, state=state)
+    if state.plugged:
+        after = replace(after, bulk_volts=None, volts={})
     key = offer.candidate.key
     counts = {**taken, key: taken.get(key, 0) + 1}
     offers = planner.rank(then, after, counts, skipped)

@@ -16,7 +16,7 @@ from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.planner import Planner, reachable
 from loose_rail.diagnosis.posterior import Evidence, log_likelihoods, log_prior
 from loose_rail.diagnosis.predictions import PredictionTable
-from loose_rail.diagnosis.verdict import Finding
+from loose_rail.diagnosis.verdict import Finding, confirming_columns
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma
 from loose_rail.live.board_state import Power
@@ -118,6 +118,14 @@ class Closing:
                 best = (told, column)
         return best[1] if best else None
 
+    def first_dead_reading(self, part: str) -> int | None:
+        """The dead reading that shows a part's likeliest fault best, in place before lifted."""
+        table = self.planner.table
+        if not any(row.part == part for row in table.rows):
+            return None
+        columns = confirming_columns(table, part, self.probabilities, list(self.taken))
+        return next((column for column in columns if self._free(column)), None)
+
     def missing_pair(self, finding: Finding) -> int | None:
         """The rail reading that still isolates power board from main board, None where it exists,
         can't be reached, or a fault of the hot side's input leaves nothing to compare."""
@@ -144,6 +152,8 @@ class Closing:
         """Whether a candidate can be had: in reach, not skipped, unread unless to be repeated."""
         candidate = self.planner.table.candidates[column]
         if candidate.probe.id in self.skipped or (candidate.key in self.taken and not repeat):
+            return False
+        if not self.planner.may(column):
             return False
         return reachable(self.planner.table.board, candidate.state, self.facts)
 

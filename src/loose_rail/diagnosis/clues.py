@@ -6,7 +6,6 @@ family is capped at 20 (electrical reference section 14); what is not, says UNCA
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache
@@ -27,6 +26,7 @@ from loose_rail.diagnosis.symptoms import (
     symptom_likelihood,
     symptom_words,
 )
+from loose_rail.kernel.negation import plain_match
 
 Floats = NDArray[np.float64]
 
@@ -51,13 +51,17 @@ LAMP_MISTAKEN = 0.06
 
 @dataclass(frozen=True)
 class Clue:
-    """One clue: its words, why it tells anything, and its log-likelihood per row `(n_rows,)`."""
+    """One clue: its words, why it tells anything, and its log-likelihood per row `(n_rows,)`.
+
+    `says` is what was seen, for a lamp its pattern.
+    """
 
     key: str
     family: str
     words: str
     reason: str
     log: Floats
+    says: str = ""
 
 
 def joint_log(clues: Sequence[Clue], n_rows: int) -> Floats:
@@ -100,12 +104,12 @@ def findings() -> dict[str, dict[str, Any]]:
 
 
 def finding_key(words: str) -> str:
-    """The finding that words mean, empty where none fits."""
+    """The finding that words mean, empty where none fits or what fits is negated."""
     lowered = words.strip().lower().replace(" ", "_")
     if lowered in findings():
         return lowered
     for pattern, key in _seen()["words"]:
-        if re.search(pattern, words.lower()):
+        if plain_match(pattern, words.lower()):
             return str(key)
     return ""
 
@@ -155,7 +159,7 @@ def lamp_clue(table: PredictionTable, state: str, pattern: str) -> Clue:
     likely = np.where(np.isnan(table.low[:, 0]), 0.4, likely)
     words = f"lamp in line: {pattern.replace('_', ', then ')}"
     reason = "its light is the current that the board takes"
-    return Clue(f"lamp:{state}", "lamp", words, reason, np.log(likely))
+    return Clue(f"lamp:{state}", "lamp", words, reason, np.log(likely), pattern)
 
 
 def replaced_clue(table: PredictionTable, part: str, helped: bool) -> Clue:

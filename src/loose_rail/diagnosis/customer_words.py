@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from loose_rail.diagnosis.history import history_phrases, history_words
 from loose_rail.diagnosis.symptoms import TICKS, kinds, symptom_words, vocabulary
+from loose_rail.kernel.negation import plain_match
 from loose_rail.kernel.number_words import NUMBER_WORDS
 
 DEAD = "dead_silent"
@@ -36,16 +37,16 @@ class Proposal:
 
 
 def proposals(text: str) -> list[Proposal]:
-    """What a complaint says, in the order of the vocabulary; nothing twice."""
+    """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
     lowered = " ".join(text.lower().replace("’", "'").split())
     found: dict[str, Proposal] = {}
     for pattern, kind in vocabulary()["phrases"]:
-        match = re.search(pattern, lowered)
+        match = plain_match(pattern, lowered)
         if match and kind not in found and not _is_covered(kind, found):
             hertz = _rate(lowered) if kind == TICKS else None
             found[kind] = Proposal(kind, match[0], hertz=hertz)
     for pattern, fact in history_phrases():
-        match = re.search(pattern, lowered)
+        match = plain_match(pattern, lowered)
         if match and fact not in found:
             found[fact] = Proposal(fact, match[0], is_history=True)
     if "surge_mains" in found or "surge_signal" in found:

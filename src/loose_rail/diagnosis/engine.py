@@ -27,6 +27,7 @@ from loose_rail.diagnosis.posterior import (
     suspects_of,
 )
 from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.short_excluded import proof_keys
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.diagnosis.verdict import (
     Finding,
@@ -36,8 +37,8 @@ from loose_rail.diagnosis.verdict import (
     sure_from,
 )
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
-from loose_rail.live.board_state import UNPLUGGED
 
 Floats = NDArray[np.float64]
 
@@ -63,6 +64,8 @@ class Purpose(StrEnum):
     UNLOCK = "unlock"
     COMPANION = "companion"
     AGAIN = "again"
+    OVER_VOLTAGE = "over_voltage"
+    FUSE = "fuse"
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +95,7 @@ class Engine:
     def __init__(self, table: PredictionTable) -> None:
         self.table = table
         self.planner = Planner(table, outcome_chances(table, np.exp(log_prior(table))))
+        self._keys = frozenset(candidate.key for candidate in table.candidates)
 
     def assess(
         self,
@@ -157,9 +161,18 @@ class Engine:
         taken, skipped, chosen = choice
         if chosen:
             column = self.table.index(chosen)
-            if reachable(self.table.board, self.table.candidates[column].state, facts):
+            state = self.table.candidates[column].state
+            if self.planner.may(column) and reachable(self.table.board, state, facts):
                 offer = self.planner.offer(column, probabilities, facts, taken)
                 return self._step(offer, Purpose.CHOSEN, probabilities)
+        divider = self._divider(facts, taken, skipped)
+        if divider is not None:
+            offer = self.planner.offer(divider, probabilities, facts, taken)
+            return self._step(offer, Purpose.OVER_VOLTAGE, probabilities)
+        cause = self._cause_of_fuse(finding, probabilities, facts, (taken, skipped))
+        if cause is not None:
+            offer = self.planner.offer(cause, probabilities, facts, taken)
+            return self._step(offer, Purpose.FUSE, probabilities)
         if finding is not None and finding.standing is not Standing.OPEN:
             closing = Closing(self.planner, probabilities, facts, taken, skipped)
             last = self._before_verdict(finding, evidence, closing)
@@ -209,24 +222,56 @@ class Engine:
         taken: Mapping[str, int],
         skipped: Sequence[str],
     ) -> int | None:
-        """The bulk's ohms, where a reading at full power would tell far more than any allowed one
-        and only the missing proof that nothing is shorted stands before it."""
+        """The next reading that shows the dead primary free of shorts, where one at full power
+        would tell far more than any allowed one and only that proof stands before it."""
         table = self.table
-        if facts.primary_short_excluded or table.board.adapter_fed:
+        if facts.primary_short_excluded or facts.over_volts or table.board.adapter_fed:
             return None
-        key = f"{table.board.roles['bulk'][0]}.ohms"
+        keys = [key for key in proof_keys(table.board) if key in self._keys]
         short = float(probabilities[table.primary_short].sum())
-        done = any(name.startswith(f"{key}@") for name in taken) or key in skipped
-        if done or short >= limit("short_excluded_probability"):
+        left = [key for key in keys if key not in taken]
+        out_of_reach = any(key.split("@")[0] in skipped for key in left)
+        if not left or out_of_reach or short >= limit("short_excluded_probability"):
             return None
-        free = SafetyFacts(facts.state, facts.bulk_volts, True)
+        free = replace(facts, primary_short_excluded=True)
         wider = self.planner.rank(probabilities, free, taken, skipped)
         if not wider or reachable(table.board, wider[0].candidate.state, facts):
             return None
         best = max((offer.information for offer in offers), default=0.0)
         if wider[0].information < UNLOCK_TIMES * best:
             return None
-        return table.index(f"{key}@{UNPLUGGED.key}")
+        return table.index(left[0])
+
+    def _cause_of_fuse(
+        self,
+        finding: Finding | None,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        choice: tuple[Mapping[str, int], Sequence[str]],
+    ) -> int | None:
+        """The next part to read that may have opened a fuse which is else sure enough."""
+        if finding is None:
+            return None
+        taken, skipped = choice
+        closing = Closing(self.planner, probabilities, facts, taken, skipped)
+        for part in finding.waits_for:
+            column = closing.first_dead_reading(part)
+            if column is not None:
+                return column
+        return None
+
+    def _divider(
+        self, facts: SafetyFacts, taken: Mapping[str, int], skipped: Sequence[str]
+    ) -> int | None:
+        """The next part to read after an over-voltage: what sets that voltage."""
+        if facts.over_volts is None:
+            return None
+        probes = tuple(candidate.probe for candidate in self.table.candidates)
+        for probe in divider_probes(self.table.board, facts.over_volts, probes):
+            key = key_of(probe)
+            if key not in taken and probe.id not in skipped:
+                return self.table.index(key)
+        return None
 
     def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:
         column = column_of(self.table, offer.column)

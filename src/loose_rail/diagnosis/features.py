@@ -108,7 +108,8 @@ def _outputs(table: PredictionTable) -> tuple[Mask, Mask, Mask, Mask]:
     """Rows where a rail other than the lamps' is missing; where lamps are out, weak, pulsing."""
     n_rows = len(table.rows)
     missing, out, weak, pulse = (np.zeros(n_rows, dtype=bool) for _ in range(4))
-    lamps = {f"{stage.id}.out" for stage in table.board.stages if stage.kind in LAMP_KINDS}
+    drivers = [stage.id for stage in table.board.stages if stage.kind in LAMP_KINDS]
+    lamps = {f"{name}.{point}" for name in drivers for point in ("out", "feed")}
     for number, candidate in enumerate(table.candidates):
         point = candidate.probe.observable
         if candidate.state.key != IN_USE or not candidate.probe.rail:

@@ -8,13 +8,14 @@ that safety refuses, or that a person can't reach, are not ranked.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.probes import LIFT_MINUTES
 from loose_rail.boards.profile import Board, Side
+from loose_rail.boards.reservoirs import reservoirs_beside
 from loose_rail.diagnosis.predictions import Candidate, PredictionTable
 from loose_rail.judgement.safety import (
     SafetyFacts,
@@ -65,10 +66,11 @@ class Planner:
         self._parts: tuple[Floats, tuple[str, ...]] | None = None
         self._keys = [candidate.key for candidate in table.candidates]
         self._may = [
-            not (c.probe.live and reference_refusals(table.board, c.probe))
+            c.probe.meter and not (c.probe.live and reference_refusals(table.board, c.probe))
             for c in table.candidates
         ]
-        self._between: dict[tuple[BoardState, BoardState, bool, bool], float] = {}
+        self._between: dict[tuple[BoardState, BoardState, int], float] = {}
+        self._beside: dict[str, tuple[str, ...]] = {}
 
     def part_rows(self) -> tuple[Floats, tuple[str, ...]]:
         """Which rows hold each part bad, `(n_parts, n_rows)` of 0 and 1, and the parts."""
@@ -93,6 +95,10 @@ class Planner:
         found = self._information(probabilities)
         self._last = (probabilities.copy(), found)
         return found
+
+    def may(self, column: int) -> bool:
+        """Whether a candidate may be offered at all: a meter may go there, on its own ground."""
+        return self._may[column]
 
     def forget(self) -> None:
         """Forget the last answer, for those who time the next."""
@@ -206,18 +212,29 @@ class Planner:
         """Bench minutes; a leg that has been lifted once is lifted already."""
         candidate = self.table.candidates[column]
         lifted = candidate.probe.lifted and self._keys[column] in taken
-        drained = facts.bulk_volts is not None
-        way = (facts.state, candidate.state, drained, candidate.probe.mode.needs_dead_board)
+        charged = 0
+        if candidate.probe.mode.needs_dead_board:
+            charged = self._still_charged(candidate.probe.part, facts)
+        way = (facts.state, candidate.state, charged)
         if way not in self._between:
             self._between[way] = minutes_between(self.table.board, *way)
         minutes = self._between[way] + candidate.probe.minutes + _risk_minutes(candidate)
         return minutes - LIFT_MINUTES * lifted
 
+    def _still_charged(self, part: str, facts: SafetyFacts) -> int:
+        """How many reservoirs stand between the board as it is and a dead reading at a part."""
+        if part not in self._beside:
+            self._beside[part] = tuple(r.part for r in reservoirs_beside(self.table.board, part))
+        beside = self._beside[part]
+        if facts.state.plugged:
+            return len(beside)
+        bulk = int(facts.bulk_volts is None)
+        return bulk + sum(1 for ref in beside[1:] if ref not in facts.volts)
+
 
 def reachable(board: Board, target: BoardState, facts: SafetyFacts) -> bool:
     """Whether safety lets the board be brought into a state, by way of unplugging it."""
-    by_way_of = SafetyFacts(UNPLUGGED, facts.bulk_volts, facts.primary_short_excluded)
-    return not state_refusals(board, target, by_way_of)
+    return not state_refusals(board, target, replace(facts, state=UNPLUGGED))
 
 
 def _risk_minutes(candidate: Candidate) -> float:

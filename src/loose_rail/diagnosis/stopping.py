@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.planner import Offer, Planner
+from loose_rail.diagnosis.verdict import FUSES, Finding, Standing
 
 Floats = NDArray[np.float64]
 
@@ -35,32 +36,46 @@ class ShopCosts:
 
 @dataclass(frozen=True, slots=True)
 class StopAdvice:
-    """The loss expected from repairing now, and from taking the next reading first."""
+    """The loss expected from repairing now, and from taking the next reading first.
+
+    `sure` says that the evidence has a verdict on this part; without one nobody is told to repair,
+    however cheap it would be.
+    """
 
     part: str
     probability: float
     now: float
     after_reading: float
+    sure: bool
 
     @property
     def repair_now(self) -> bool:
         """Whether repairing now is the cheaper way."""
-        return self.now <= self.after_reading
+        return self.sure and self.now <= self.after_reading
 
 
 def stop_advice(
-    planner: Planner, probabilities: Floats, offer: Offer | None, costs: ShopCosts
+    planner: Planner,
+    probabilities: Floats,
+    offer: Offer | None,
+    costs: ShopCosts,
+    finding: Finding | None,
 ) -> StopAdvice | None:
-    """Compare acting on the likeliest bad part with the best reading on offer; None without one."""
+    """Compare acting on the part of the finding, or else the likeliest bad part, with the best
+    reading on offer; None without a part. A fuse alone is never acted on: something opened it."""
     membership, parts = planner.part_rows()
     if not parts:
         return None
     bad = membership @ probabilities
-    best = int(np.argmax(bad))
+    fuse = np.array([planner.table.board.component(ref).kind in FUSES for ref in parts])
+    best = int(np.argmax(np.where(fuse, -1.0, bad)))
+    sure = finding is not None and finding.standing is not Standing.OPEN
+    if finding is not None and sure:
+        best = parts.index(finding.part)
     now = (1.0 - float(bad[best])) * costs.wrong_repair
     if offer is None:
-        return StopAdvice(parts[best], float(bad[best]), now, np.inf)
+        return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)
     joint = (membership * probabilities) @ planner.chances[:, offer.column, :]
-    sure = float(joint.max(axis=0).sum())
-    after = (1.0 - sure) * costs.wrong_repair + costs.per_hour * offer.minutes / 60.0
-    return StopAdvice(parts[best], float(bad[best]), now, after)
+    told = float(joint.max(axis=0).sum())
+    after = (1.0 - told) * costs.wrong_repair + costs.per_hour * offer.minutes / 60.0
+    return StopAdvice(parts[best], float(bad[best]), now, after, sure)

@@ -7,12 +7,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.posterior import (
@@ -29,6 +30,7 @@ from loose_rail.judgement.limits import limit
 Floats = NDArray[np.float64]
 
 COMPANION_PROBABILITY = 0.05
+FUSES = ("fuse", "fusible_resistor")
 TELLING_LOG_ODDS = 1.0
 """A direct reading confirms where it favours its part by more than e to 1."""
 
@@ -46,7 +48,8 @@ class Finding:
     """The leading part: probability, standing, its suspects, and the readings that confirm it.
 
     `twins` are parts whose fault no reading tells from it; the probability is theirs together.
-    `companions` are other parts that may be bad as well, with their probabilities.
+    `companions` are other parts that may be bad as well, with their probabilities. `waits_for` are
+    the parts that may have opened a fuse and were not read: until then it is no verdict.
     """
 
     part: str
@@ -56,6 +59,7 @@ class Finding:
     confirmed_by: tuple[int, ...]
     twins: tuple[str, ...] = ()
     companions: tuple[tuple[str, float], ...] = ()
+    waits_for: tuple[str, ...] = ()
 
 
 def finding_of(
@@ -82,8 +86,39 @@ def finding_of(
     if not direct:
         twins, together = _twins(table, part, probabilities)
         if twins and together >= limit("verdict_probability"):
-            return Finding(part, together, Standing.BEST_MATCH, suspects, direct, twins, companions)
-    return Finding(part, parts[part], standing, suspects, direct, (), companions)
+            found = Finding(
+                part, together, Standing.BEST_MATCH, suspects, direct, twins, companions
+            )
+            return _held_back(table, found, evidence)
+    found = Finding(part, parts[part], standing, suspects, direct, (), companions)
+    return _held_back(table, found, evidence)
+
+
+def _held_back(table: PredictionTable, finding: Finding, evidence: Sequence[Evidence]) -> Finding:
+    """An open fuse is an effect: no verdict on one before everything that may have opened it was
+    read (product rule; electrical reference section 14)."""
+    waits = unread_causes(table, finding.part, evidence)
+    if not waits or finding.standing is Standing.OPEN:
+        return finding
+    return replace(finding, standing=Standing.OPEN, waits_for=waits)
+
+
+def unread_causes(
+    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+) -> tuple[str, ...]:
+    """The parts whose failure opens this fuse and that were not read on the dead board; none for a
+    part that is no fuse."""
+    if table.board.component(part).kind not in FUSES:
+        return ()
+    read = set()
+    for item in evidence:
+        probe = table.candidates[table.index(item.candidate)].probe
+        if not probe.live:
+            read.add(probe.part)
+    causes = dict.fromkeys(
+        link.cause for link in co_failures_of(table.board) if link.effect == part
+    )
+    return tuple(ref for ref in causes if ref not in read)
 
 
 def sure_from(table: PredictionTable, part: str) -> float:

@@ -6,7 +6,6 @@ Which one fits is told by the answer to the identification query.
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Sequence
 from importlib import resources
@@ -15,12 +14,11 @@ from pathlib import Path
 import msgspec
 
 from loose_rail.circuit.meters import MeterMode
+from loose_rail.instruments.answers import reading_in
 from loose_rail.kernel.errors import MeterTalkError
 
 SCHEMA = "loose-rail/meter/1"
 GENERIC = "scpi-1999"
-SCPI_NOT_A_NUMBER = 9.91e37
-"""SCPI-1999 volume 1, section 7.2.1.5; an overload is 9.9E37."""
 
 
 class Setting(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -50,28 +48,10 @@ class MeterProfile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     baud: int = 9600
 
     def value(self, mode: str, answer: str) -> float:
-        """An answer as SI value, +inf for OL. Raises MeterTalkError for what is no number."""
-        text = answer.strip()
-        if any(text.upper().startswith(word.upper()) for word in self.open_words):
-            return float("inf")
-        if text.lower().startswith("nan"):
-            raise _no_reading()
-        found = re.match(r"[-+]?(\d+\.?\d*|\.\d+)([eE][-+]?\d+)?", text)
-        if found is None:
-            raise MeterTalkError(
-                f"The meter answered “{text[:40]}”, which is no number.",
-                "Check its setting and its profile; what you typed is kept.",
-            )
-        number = float(found.group())
-        if math.isclose(abs(number), SCPI_NOT_A_NUMBER):
-            raise _no_reading()
-        if abs(number) >= self.overload:
-            return float("inf")
-        return number * self.settings[mode].scale
-
-
-def _no_reading() -> MeterTalkError:
-    return MeterTalkError("The meter answered that it has no reading.", "Read again.")
+        """An answer as SI value, +inf for OL. Raises MeterTalkError for what is not wholly a
+        reading of this setting."""
+        scale = self.settings[mode].scale
+        return reading_in(answer, mode, scale, self.overload, self.open_words)
 
 
 def read_profile(data: bytes, name: str) -> MeterProfile:

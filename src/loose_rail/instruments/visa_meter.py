@@ -17,6 +17,7 @@ from loose_rail.instruments.scpi_profile import MeterProfile, profile_for, shipp
 from loose_rail.kernel.errors import MeterError, MeterTalkError
 
 TIMEOUT_MILLISECONDS = 8000
+LEFTOVER_MILLISECONDS, MOST_LEFTOVERS = 1, 50
 _FAILURES = (VisaError, OSError, ValueError, AttributeError, TypeError)
 """pyvisa-py raises the last three where a port is gone, or a line is closed under a reading."""
 
@@ -105,7 +106,28 @@ class VisaMeter:
         except _FAILURES as error:
             raise self._silent() from error
 
+    def _drop_leftovers(self) -> None:
+        """What still lies in the line answers no question of ours: a second line of the last answer
+        would be taken for the next point's. Sockets and serial lines only; a USB meter that is read
+        unasked takes it for an error."""
+        address = self.address.upper()
+        if not (address.startswith("ASRL") or address.endswith("SOCKET")):
+            return
+        timeout = self._resource.timeout
+        try:
+            self._resource.timeout = LEFTOVER_MILLISECONDS
+            for _ in range(MOST_LEFTOVERS):
+                self._resource.read()
+        except _FAILURES:
+            return  # nothing more lies there: the time-out is what was hoped for
+        finally:
+            self._resource.timeout = timeout
+        raise MeterTalkError(
+            f"{self._name} sends without being asked.", "Switch its streaming or echo off."
+        )
+
     def _ask(self, command: str) -> str:
+        self._drop_leftovers()
         try:
             return str(self._resource.query(command)).strip()
         except UnicodeDecodeError as error:

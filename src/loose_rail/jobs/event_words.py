@@ -20,6 +20,8 @@ def _reading(event: ev.ReadingTaken) -> str:
 _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.ReadingTaken: _reading,
     ev.BulkMeasured: lambda e: f"bulk reading {e.volts:g} V",
+    ev.ReservoirMeasured: lambda e: f"{e.part} reading {e.volts:g} V",
+    ev.HazardAcknowledged: lambda e: "acknowledgement of the stored energy",
     ev.ProbeSkipped: lambda e: f"can't reach {e.probe}",
     ev.ProbeChosen: lambda e: f"choice of {e.candidate.split('@')[0].removeprefix('live.')}",
     ev.VerdictAccepted: lambda e: f"verdict {e.title}",

@@ -10,7 +10,8 @@ import msgspec
 
 from loose_rail.kernel.errors import JobError
 
-VERSION = 1
+VERSION = 2
+"""2 adds what was measured at other reservoirs and the acknowledgement; 1 is read as it is."""
 
 STAGES = (
     "take_in",
@@ -158,6 +159,19 @@ class BulkMeasured(Event, tag="bulk_measured", frozen=True):
     volts: float
 
 
+class ReservoirMeasured(Event, tag="reservoir_measured", frozen=True):
+    """Volts at the leads of another reservoir than the bulk, with the plug out."""
+
+    part: str
+    volts: float
+
+
+class HazardAcknowledged(Event, tag="hazard_acknowledged", frozen=True):
+    """The person has read what this kind of set stores, once a job; `hazard` is stored_energy."""
+
+    hazard: str
+
+
 class ReadingTaken(Event, tag="reading_taken", frozen=True):
     """A reading at a probe in a state. Trends without an end value have no `low` and `high`;
     open ends are told by the form."""
@@ -233,10 +247,12 @@ class LampSeen(Event, tag="lamp_seen", frozen=True):
 
 
 class HandedBack(Event, tag="handed_back", frozen=True):
-    """The job is finished at a level of proof; `price` is None where none was named."""
+    """The job is finished at a level of proof; `price` is None where none was named. A set that
+    goes back as it is, its repair failed or not shown, is not `repaired` and teaches nothing."""
 
     level_of_proof: str
     price: float | None = None
+    repaired: bool = True
 
 
 class LessonForgotten(Event, tag="lesson_forgotten", frozen=True):
@@ -275,6 +291,8 @@ AnyEvent = (
     | StageEntered
     | StateConfirmed
     | BulkMeasured
+    | ReservoirMeasured
+    | HazardAcknowledged
     | ReadingTaken
     | ProbeSkipped
     | ProbeChosen

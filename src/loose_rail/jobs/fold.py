@@ -16,7 +16,10 @@ from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """A reading in the ledger: `number` counts from 1 and never changes, voided ones included."""
+    """A reading in the ledger: `number` counts from 1 and never changes, voided ones included.
+
+    `round` is 0 before the first repair and counts the repairs that readings came after.
+    """
 
     number: int
     sequence: int
@@ -25,13 +28,44 @@ class Reading:
     state: BoardState
     observation: Observation
     instrument: str
-    after_repair: bool
+    round: int
     voided: bool
+
+    @property
+    def after_repair(self) -> bool:
+        """Whether it was taken after a part had been fitted."""
+        return self.round > 0
 
     @property
     def candidate(self) -> str:
         """Key of the candidate that was read."""
         return f"{self.probe}@{self.state.key}"
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """Volts at a reservoir's own leads since the plug was pulled; `part` is empty for the bulk."""
+
+    part: str
+    volts: float
+    sequence: int
+    at: str
+
+
+@dataclass(frozen=True, slots=True)
+class Noted:
+    """A clue seen beside the meter, and the repair round that it belongs to."""
+
+    event: ev.ClueNoted
+    round: int
+
+
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """A part that was replaced: readings of `round` and later were taken with it in place."""
+
+    part: str
+    round: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +85,7 @@ class JobState:
     symptoms: tuple[ev.SymptomNoted, ...] = ()
     history: tuple[ev.HistoryNoted, ...] = ()
     findings: tuple[ev.FindingNoted, ...] = ()
-    clues: tuple[ev.ClueNoted, ...] = ()
+    noted: tuple[Noted, ...] = ()
     wake: ev.WakeFound | None = None
     details: tuple[ev.DetailNoted, ...] = ()
     photos: tuple[ev.PhotoAdded, ...] = ()
@@ -59,16 +93,19 @@ class JobState:
     notes: tuple[tuple[str, str, str], ...] = ()
     board_state: BoardState = UNPLUGGED
     state_known: bool = False
-    bulk_volts: float | None = None
+    measured: tuple[Measured, ...] = ()
+    acknowledged: frozenset[str] = frozenset()
     readings: tuple[Reading, ...] = ()
     skipped: tuple[str, ...] = ()
     chosen: str = ""
     verdict: ev.VerdictAccepted | None = None
+    verdict_round: int = 0
     replacement: ev.ReplacementChosen | None = None
     rework_done: tuple[str, ...] = ()
-    fitted: tuple[str, ...] = ()
+    fits: tuple[Fitted, ...] = ()
     fitted_at: str = ""
     lamp_seen: str = ""
+    lamp_last: str = ""
     handed_back: ev.HandedBack | None = None
     forgotten: bool = False
     steps: tuple[Step, ...] = ()
@@ -86,14 +123,33 @@ class JobState:
         return tuple(reading for reading in self.readings if not reading.voided)
 
     @property
-    def evidence(self) -> tuple[Reading, ...]:
-        """Readings that count for the diagnosis: before the repair and not taken back."""
-        return tuple(r for r in self.live_readings if not r.after_repair)
+    def bulk_volts(self) -> float | None:
+        """The last bulk reading since the plug was pulled, None where there is none."""
+        return next((one.volts for one in self.measured if not one.part), None)
+
+    @property
+    def clues(self) -> tuple[ev.ClueNoted, ...]:
+        """What was seen beside the meter, of every round."""
+        return tuple(one.event for one in self.noted)
+
+    @property
+    def fitted(self) -> tuple[str, ...]:
+        """Every part that was replaced, in order."""
+        return tuple(one.part for one in self.fits)
+
+    @property
+    def round(self) -> int:
+        """How many repairs have been made: parts fitted with no reading between them are one."""
+        return self.fits[-1].round if self.fits else 0
+
+    def readings_in(self, number: int) -> tuple[Reading, ...]:
+        """Readings of one repair round that were not taken back."""
+        return tuple(r for r in self.live_readings if r.round == number)
 
     @property
     def proof_readings(self) -> tuple[Reading, ...]:
-        """Readings after the repair."""
-        return tuple(r for r in self.live_readings if r.after_repair)
+        """Readings after the last repair."""
+        return self.readings_in(self.round) if self.fits else ()
 
 
 def voided_sequences(records: Sequence[ev.Record]) -> set[int]:
@@ -161,8 +217,8 @@ def _apply(state: JobState, record: ev.Record, voided: bool) -> JobState:
         )
     if isinstance(event, ev.StateConfirmed):
         return _confirm_state(state, state_of(event.state))
-    if isinstance(event, ev.BulkMeasured):
-        return replace(state, bulk_volts=event.volts)
+    if isinstance(event, ev.BulkMeasured | ev.ReservoirMeasured):
+        return _measure(state, record, event)
     return _apply_paperwork(state, record, event)
 
 
@@ -183,10 +239,9 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
         others = tuple(one for one in state.findings if one.part != event.part)
         return replace(state, findings=(*others, event))
     if isinstance(event, ev.ClueNoted):
-        kept = tuple(
-            one for one in state.clues if (one.clue, one.subject) != (event.clue, event.subject)
-        )
-        return replace(state, clues=(*kept, event))
+        return _note(state, event)
+    if isinstance(event, ev.HazardAcknowledged):
+        return replace(state, acknowledged=state.acknowledged | {event.hazard})
     if isinstance(event, ev.WakeFound):
         return replace(state, wake=event)
     if isinstance(event, ev.DetailNoted | ev.PhotoAdded | ev.PhotoPointed):
@@ -198,6 +253,14 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
     if isinstance(event, ev.ProbeChosen):
         return replace(state, chosen=event.candidate)
     return _apply_repair(state, record, event)
+
+
+def _note(state: JobState, event: ev.ClueNoted) -> JobState:
+    """A clue; the last one on its subject in a round counts. A lamp's is the newest of the lamp."""
+    key = (event.clue, event.subject, state.round)
+    kept = tuple(n for n in state.noted if (n.event.clue, n.event.subject, n.round) != key)
+    lamp = event.answer if event.clue == "lamp" else state.lamp_last
+    return replace(state, noted=(*kept, Noted(event, state.round)), lamp_last=lamp)
 
 
 def _apply_papers(
@@ -216,15 +279,15 @@ def _apply_papers(
 
 def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> JobState:
     if isinstance(event, ev.VerdictAccepted):
-        return replace(state, verdict=event)
+        return _accept(state, event)
     if isinstance(event, ev.ReplacementChosen):
         return replace(state, replacement=event)
     if isinstance(event, ev.ReworkStepDone):
         return replace(state, rework_done=(*state.rework_done, event.step))
     if isinstance(event, ev.PartFitted):
-        return replace(state, fitted=(*state.fitted, event.part), fitted_at=record.at)
+        return _fit(state, record, event.part)
     if isinstance(event, ev.LampSeen):
-        return replace(state, lamp_seen=event.pattern)
+        return _see_lamp(state, event.pattern)
     if isinstance(event, ev.HandedBack):
         return replace(state, handed_back=event)
     if isinstance(event, ev.LessonForgotten):
@@ -237,8 +300,53 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
 def _confirm_state(state: JobState, target: BoardState) -> JobState:
     """A confirmed state; pulling the plug makes the bulk unknown until it is measured."""
     was_plugged = state.board_state.plugged or not state.state_known
-    bulk = state.bulk_volts if not target.plugged and not was_plugged else None
-    return replace(state, board_state=target, state_known=True, bulk_volts=bulk)
+    measured = state.measured if not target.plugged and not was_plugged else ()
+    return replace(state, board_state=target, state_known=True, measured=measured)
+
+
+def _measure(
+    state: JobState, record: ev.Record, event: ev.BulkMeasured | ev.ReservoirMeasured
+) -> JobState:
+    part = event.part if isinstance(event, ev.ReservoirMeasured) else ""
+    rest = tuple(one for one in state.measured if one.part != part)
+    found = Measured(part, event.volts, record.sequence, record.at)
+    return replace(state, measured=(*rest, found))
+
+
+def _accept(state: JobState, event: ev.VerdictAccepted) -> JobState:
+    """A verdict; on another part, or after a repair that failed, its rework starts afresh."""
+    same = state.verdict is not None and state.verdict.part == event.part
+    same = same and state.verdict_round == state.round
+    replacement = state.replacement
+    if replacement is not None and replacement.part != event.part:
+        replacement = None
+    return replace(
+        state,
+        verdict=event,
+        verdict_round=state.round,
+        rework_done=state.rework_done if same else (),
+        replacement=replacement,
+    )
+
+
+def _fit(state: JobState, record: ev.Record, part: str) -> JobState:
+    """A part replaced. What the lamp did before says nothing of the board as it is now."""
+    between = bool(state.readings_in(state.round)) or bool(state.lamp_last)
+    number = state.round + 1 if between or not state.fits else state.round
+    return replace(
+        state,
+        fits=(*state.fits, Fitted(part, number)),
+        fitted_at=record.at,
+        lamp_seen="",
+        lamp_last="",
+    )
+
+
+def _see_lamp(state: JobState, pattern: str) -> JobState:
+    seen = replace(state, lamp_seen=pattern, lamp_last=pattern)
+    if not state.board_state.lamp_watts:
+        return seen
+    return _note(seen, ev.ClueNoted("lamp", state.board_state.key, pattern))
 
 
 def _add_reading(
@@ -252,7 +360,7 @@ def _add_reading(
         state=state_of(event.state),
         observation=observation_of(event),
         instrument=event.instrument,
-        after_repair=bool(state.fitted),
+        round=state.round,
         voided=voided,
     )
     chosen = state.chosen if voided else ""

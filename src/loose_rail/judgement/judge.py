@@ -62,7 +62,7 @@ def expected_text(probe: Probe, sound: Sound) -> str:
     if probe.mode is MeterMode.ESR:
         high = max(high, limit("esr_good_times") * sound.value)
         return f"< {engineering(high, 'Ω', 2)}"
-    if probe.mode is MeterMode.OHMS and sound.value > 5e4:
+    if _only_low_is_wrong(probe, sound):
         return f"> {engineering(low, 'Ω', 1)}"
     if low < 0.1 * high:
         return f"< {engineering(max(high, 0.1), probe.unit, 2)}"
@@ -116,9 +116,19 @@ def _plain_distance(probe: Probe, observation: Observation, sound: Sound) -> flo
         return 0.0 if z > -3.0 else 2.5
     if probe.mode is MeterMode.ESR:
         return _esr_distance(number, sound)
-    if probe.mode is MeterMode.OHMS and sound.value > 5e4 and z > 0:
+    if z > 0 and _only_low_is_wrong(probe, sound):
         return 0.0
     return abs(z)
+
+
+HIGH_OHMS, KNOWN_SIGMA = 5e4, 0.1
+
+
+def _only_low_is_wrong(probe: Probe, sound: Sound) -> bool:
+    """High ohms through junctions and leakage: more is no fault. A resistor by itself is known
+    closely (`sigma` in logarithms), and there too much is as wrong as too little."""
+    ohms = probe.mode is MeterMode.OHMS
+    return ohms and sound.value > HIGH_OHMS and sound.sigma > KNOWN_SIGMA
 
 
 def _esr_distance(ohms: float, sound: Sound) -> float:

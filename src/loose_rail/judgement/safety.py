@@ -6,25 +6,36 @@ rules and licensed practice come first.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board, Side
+from loose_rail.boards.reservoirs import Reservoir, reservoirs_beside, reservoirs_of
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.over_voltage import OverVoltage
 from loose_rail.kernel.quantities import engineering
 from loose_rail.live.board_state import BoardState, Power
+
+STORED_ENERGY = "stored_energy"
 
 
 @dataclass(frozen=True, slots=True)
 class SafetyFacts:
     """What the record says about the board on the bench now.
 
-    `bulk_volts` is the last bulk reading since the plug was pulled, None where there is none.
+    `bulk_volts` is the last bulk reading since the plug was pulled, None where there is none or it
+    no longer counts; `volts` the same of other reservoirs, by part. `over_volts` is a reading that
+    forbids power until what sets that voltage has been read.
     """
 
     state: BoardState
     bulk_volts: float | None
     primary_short_excluded: bool
+    volts: Mapping[str, float] = field(default_factory=dict)
+    state_known: bool = True
+    acknowledged: bool = True
+    over_volts: OverVoltage | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,9 +49,17 @@ class Refusal:
 
 def probe_refusals(board: Board, probe: Probe, facts: SafetyFacts) -> list[Refusal]:
     """Why this probe may not be read with the board as it is recorded; empty where it may."""
-    refusals = reference_refusals(board, probe)
+    refusals = acknowledgement_refusals(board, facts) + reference_refusals(board, probe)
+    if not probe.meter:
+        refusals.append(
+            Refusal(
+                "high_voltage",
+                f"{probe.title}: no meter goes there, it can stand at kilovolts.",
+                "Tell what is seen: a known good tube lights there, or nothing does.",
+            )
+        )
     if probe.mode.needs_dead_board:
-        refusals += _dead_board_refusals(probe, facts)
+        refusals += _dead_board_refusals(board, probe, facts)
     elif not facts.state.plugged:
         refusals.append(
             Refusal("unplugged", "The board is unplugged: it would read 0 V.", "Plug it in first.")
@@ -48,7 +67,26 @@ def probe_refusals(board: Board, probe: Probe, facts: SafetyFacts) -> list[Refus
     return refusals
 
 
-def _dead_board_refusals(probe: Probe, facts: SafetyFacts) -> list[Refusal]:
+def needs_acknowledgement(board: Board) -> bool:
+    """Whether a set of this kind asks once for an acknowledgement: plasma sets, whose sustain
+    supply holds a deadly charge on several rails."""
+    return board.stage("sustain") is not None
+
+
+def acknowledgement_refusals(board: Board, facts: SafetyFacts) -> list[Refusal]:
+    """Nothing is done on a plasma board before its stored energy has been acknowledged."""
+    if facts.acknowledged or not needs_acknowledgement(board):
+        return []
+    return [
+        Refusal(
+            "stored_energy",
+            "What this plasma board stores has not been acknowledged in this job.",
+            "Read the card and press B.",
+        )
+    ]
+
+
+def _dead_board_refusals(board: Board, probe: Probe, facts: SafetyFacts) -> list[Refusal]:
     setting = probe.mode.words
     if facts.state.plugged:
         return [
@@ -58,24 +96,72 @@ def _dead_board_refusals(probe: Probe, facts: SafetyFacts) -> list[Refusal]:
                 "Unplug it, wait for the drain timer and measure the bulk.",
             )
         ]
-    if facts.bulk_volts is None:
+    if not facts.state_known:
         return [
             Refusal(
-                "bulk_not_measured",
-                f"Before {setting} the bulk capacitor must be measured, not assumed empty.",
-                "Measure the volts across it and enter them.",
+                "state_unknown",
+                "The board's state has not been confirmed.",
+                "Pull the plug and confirm it first.",
             )
         ]
-    if abs(facts.bulk_volts) >= limit("drained_volts"):
-        return [
-            Refusal(
-                "bulk_charged",
-                f"The bulk capacitor still holds {engineering(abs(facts.bulk_volts), 'V')}.",
-                f"Drain it through a resistor to below {limit('drained_volts'):.0f} V, "
-                "then measure again.",
-            )
-        ]
+    return charge_refusals(board, reservoirs_beside(board, probe.part), facts, setting)
+
+
+def charge_refusals(
+    board: Board, reservoirs: tuple[Reservoir, ...], facts: SafetyFacts, doing: str
+) -> list[Refusal]:
+    """Why `doing` something at these reservoirs has to wait: the first that was not measured, or
+    still holds a charge."""
+    for one in reservoirs:
+        volts = volts_at(board, one, facts)
+        name = reservoir_name(board, one)
+        is_bulk = one.part == board.roles["bulk"][0]
+        if volts is None:
+            return [
+                Refusal(
+                    "bulk_not_measured" if is_bulk else "reservoir_not_measured",
+                    f"Before {doing} {name} must be measured, not assumed empty.",
+                    "Measure the volts across it and enter them.",
+                )
+            ]
+        if abs(volts) >= limit("drained_volts"):
+            return [
+                Refusal(
+                    "bulk_charged" if is_bulk else "reservoir_charged",
+                    f"{name[:1].upper()}{name[1:]} still holds {engineering(abs(volts), 'V')}.",
+                    f"Drain it through a resistor to below {limit('drained_volts'):.0f} V, "
+                    "then measure again.",
+                )
+            ]
     return []
+
+
+def volts_at(board: Board, reservoir: Reservoir, facts: SafetyFacts) -> float | None:
+    """What was measured at a reservoir since the plug was pulled, None where nothing counts."""
+    if reservoir.part == board.roles["bulk"][0]:
+        return facts.bulk_volts
+    return facts.volts.get(reservoir.part)
+
+
+def reservoir_name(board: Board, reservoir: Reservoir) -> str:
+    """A reservoir in words: the bulk capacitor, C403 (195 V reservoir)."""
+    if reservoir.part == board.roles["bulk"][0]:
+        return "the bulk capacitor"
+    duty = board.component(reservoir.part).duty
+    return f"{reservoir.part} ({duty})" if duty else reservoir.part
+
+
+def to_measure(board: Board, part: str, facts: SafetyFacts) -> tuple[Reservoir, ...]:
+    """Reservoirs that must be measured empty before a hand or a dead-board reading goes to a part;
+    with no part named, all of the board. On a plugged-in board that is every one of them."""
+    wanted = reservoirs_beside(board, part) if part else reservoirs_of(board)
+    if facts.state.plugged or not facts.state_known:
+        return wanted
+    return tuple(one for one in wanted if not _empty(volts_at(board, one, facts)))
+
+
+def _empty(volts: float | None) -> bool:
+    return volts is not None and abs(volts) < limit("drained_volts")
 
 
 def reference_refusals(board: Board, probe: Probe) -> list[Refusal]:
@@ -102,16 +188,28 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
     An external adapter limits its own current: the rule of the lamp is for the mains.
     """
     refusals: list[Refusal] = []
+    if target.plugged and facts.over_volts is not None:
+        stop = facts.over_volts
+        refusals.append(Refusal("over_voltage", stop.sentence, stop.instead))
     unlimited = target.plugged and not target.lamp_watts and not board.adapter_fed
     if unlimited and not facts.primary_short_excluded:
         refusals.append(
             Refusal(
                 "no_limiter",
                 "A short on the primary side is not excluded yet.",
-                "Power it through the lamp first, or measure the bulk for a short.",
+                "Power it through the lamp first and tell what the lamp does, or measure the bulk "
+                "and each bridge diode for a short.",
             )
         )
     if target.power is Power.FORCED:
+        if board.known_by == "pinout":
+            refusals.append(
+                Refusal(
+                    "unproved_pins",
+                    "This board is known by its printed pinout alone: no jumper on a guess.",
+                    "Wake it with the main board, or by the set's own key.",
+                )
+            )
         if board.wake.sense == "unknown":
             refusals.append(
                 Refusal(
@@ -120,10 +218,13 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
                     "Find the sense of the start pin first.",
                 )
             )
-        if facts.state.plugged and facts.state.power is not Power.FORCED:
-            refusals.append(
-                Refusal(
-                    "jumper_live", "A jumper is never fitted with the plug in.", "Unplug first."
-                )
+    forcing = {facts.state.power, target.power} & {Power.FORCED}
+    if forcing and facts.state.plugged and target.plugged and facts.state.power != target.power:
+        refusals.append(
+            Refusal(
+                "jumper_live",
+                "A jumper is never fitted or taken off with the plug in.",
+                "Pull the plug and confirm that first.",
             )
+        )
     return refusals

@@ -2,46 +2,52 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from loose_rail.boards.profile import Board
+from loose_rail.boards.reservoirs import Reservoir
+from loose_rail.judgement.safety import reservoir_name
 from loose_rail.kernel.quantities import nominal
-from loose_rail.live.board_state import BoardState, Power
+from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
 
 
 @dataclass(frozen=True, slots=True)
 class Instruction:
-    """One thing a hand does. `measure_bulk` asks for the bulk reading before going on."""
+    """One thing a hand does. `measure` names a reservoir to be measured before going on."""
 
     text: str
     minutes: float
     caution: str = ""
-    measure_bulk: bool = False
+    measure: str = ""
 
 
 UNPLUG = Instruction("Unplug the board", 0.2)
-DRAIN = Instruction(
-    "Wait for the drain timer, then measure volts across the bulk capacitor",
-    1.5,
-    "One hand, rated probes, insulated tool. It can hold a charge for minutes.",
-    measure_bulk=True,
-)
+DRAIN_MINUTES, FURTHER_MINUTES = 1.5, 0.7
+"""For the first reservoir with its wait, and for each further one [E]."""
+
+
+def drain_instruction(reservoir: Reservoir, name: str, first: bool = True) -> Instruction:
+    """Wait, then measure a reservoir at its own leads."""
+    return Instruction(
+        f"Wait for the drain timer, then measure volts across {name}",
+        DRAIN_MINUTES if first else FURTHER_MINUTES,
+        "One hand, rated probes, insulated tool. It can hold a charge for minutes.",
+        measure=reservoir.part,
+    )
 
 
 def instructions(
-    board: Board, now: BoardState, target: BoardState, drained: bool, dead_board: bool
+    board: Board, now: BoardState, target: BoardState, charged: Sequence[Reservoir] = ()
 ) -> tuple[Instruction, ...]:
-    """What to do to go from `now` to `target`.
-
-    `drained` says that the bulk has been measured low since the plug was pulled; `dead_board`
-    that the step at the end needs it so.
-    """
+    """What to do to go from `now` to `target`. `charged` are the reservoirs that must still be
+    measured empty for the step at the end."""
     steps: list[Instruction] = []
     if target.power is Power.UNPLUGGED:
         if now.plugged:
             steps.append(UNPLUG)
-        if dead_board and (now.plugged or not drained):
-            steps.append(DRAIN)
+        for number, one in enumerate(charged):
+            steps.append(drain_instruction(one, reservoir_name(board, one), number == 0))
         return tuple(steps)
     if now == target:
         return ()
@@ -118,9 +124,18 @@ def _plug_in(board: Board, target: BoardState) -> Instruction:
     )
 
 
-def minutes_between(
-    board: Board, now: BoardState, target: BoardState, drained: bool, dead_board: bool
-) -> float:
-    """Bench minutes of the instructions."""
-    steps = instructions(board, now, target, drained, dead_board)
-    return sum(step.minutes for step in steps)
+def minutes_between(board: Board, now: BoardState, target: BoardState, charged: int = 0) -> float:
+    """Bench minutes of the instructions, with so many reservoirs still to be measured."""
+    minutes = sum(step.minutes for step in instructions(board, now, target))
+    if target.power is Power.UNPLUGGED and charged:
+        minutes += DRAIN_MINUTES + (charged - 1) * FURTHER_MINUTES
+    return minutes
+
+
+def by_way_of(now: BoardState, target: BoardState) -> BoardState:
+    """The state to confirm on the way to another: pulling the plug comes first, and is confirmed by
+    itself, where a jumper is fitted or taken off."""
+    forcing = {now.power, target.power} & {Power.FORCED}
+    if forcing and now.plugged and target.plugged and now.power is not target.power:
+        return UNPLUGGED
+    return target

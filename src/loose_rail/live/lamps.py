@@ -95,6 +95,7 @@ class Inverter:
         like = parameters.path
         self.parameters = parameters
         self.volts = nothing(like)
+        self.feed_volts = nothing(like)
         self.drawn_siemens = nothing(like)
         self._on = nothing(like)
         self._shut = never(like)
@@ -102,6 +103,7 @@ class Inverter:
     def step(self, dt: float, source: Value, signal: Flag) -> None:
         """Advance by `dt` with the feed and the lamp signal as they are."""
         p = self.parameters
+        self.feed_volts = source * p.fuse_path
         self._shut &= signal
         running = signal & (p.path > 0) & no(self._shut) & (source > LEAST_FEED_VOLTS)
         self._on = where(running, least(self._on + dt, p.patience_seconds + STRIKE_SECONDS), 0.0)

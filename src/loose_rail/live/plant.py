@@ -160,6 +160,7 @@ class InverterParameters:
     signal: str
     path: Floats
     tubes: Floats
+    fuse_path: Floats
     watts: Floats
     patience_seconds: Floats
 

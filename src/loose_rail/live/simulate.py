@@ -193,6 +193,8 @@ class Simulation:
             seen[f"{winding.parameters.id}.out"] = winding.volts
         for stage in self._fed:
             seen[f"{stage.parameters.id}.out"] = stage.volts
+        for name, inverter in self.inverters.items():
+            seen[f"{name}.feed"] = inverter.feed_volts
         for name, line_ in self.signals.items():
             seen[name] = line_.volts
         return seen

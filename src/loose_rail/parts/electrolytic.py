@@ -18,6 +18,7 @@ import msgspec
 
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import part_esr_ohms, part_volts
+from loose_rail.boards.worst_volts import least_rating, worst_volts
 from loose_rail.kernel.quantities import component_value, engineering
 
 
@@ -118,7 +119,7 @@ def check_replacement(board: Board, ref: str, candidate: Candidate) -> Replaceme
     rule = rules["roles"][role_of(board, ref)]
     checks: tuple[AttributeCheck, ...] = (
         _capacitance(rule, original, candidate),
-        _voltage(rule, original, candidate),
+        _voltage(rule, original, candidate, _Place.of(board, ref)),
         _temperature(rules, original, candidate),
         _esr(rules, rule, original, candidate),
     )
@@ -147,12 +148,35 @@ def _capacitance(rule: dict[str, Any], original: Candidate, new: Candidate) -> A
     return AttributeCheck("capacitance", "F", low, high, original.farads, new.farads, fit, words)
 
 
-def _voltage(rule: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """What the place itself asks for, whatever stood there: highest volts and least rating."""
+
+    worst_volts: float
+    least_volts: float
+
+    @classmethod
+    def of(cls, board: Board, ref: str) -> _Place:
+        return cls(worst_volts(board, ref) or 0.0, least_rating(board, ref) or 0.0)
+
+
+def _voltage(
+    rule: dict[str, Any], original: Candidate, new: Candidate, place: _Place
+) -> AttributeCheck:
+    """Never below the old part, and never below what the place asks for: the old one may have been
+    too low itself."""
     low, high = (share * original.volts for share in rule["voltage"])
-    if new.volts < low - 1e-9:
+    low = max(low, place.least_volts)
+    high = max(high, low)
+    if new.volts < place.least_volts - 1e-9:
+        worst, least = (engineering(v, "V") for v in (place.worst_volts, place.least_volts))
+        fit, words = Fit.NO, f"this place can reach {worst}: {least} or more, whatever stood there"
+    elif new.volts < low - 1e-9:
         fit, words = Fit.NO, "never lower than the original"
     elif new.volts > high + 1e-9:
         fit, words = Fit.NOTE, "higher than useful: check size and ESR"
+    elif original.volts < place.least_volts - 1e-9:
+        fit, words = Fit.OK, "enough for its place; the original was too low"
     else:
         fit, words = Fit.OK, "same or higher: allowed"
     return AttributeCheck("voltage", "V", low, high, original.volts, new.volts, fit, words)

@@ -18,6 +18,7 @@ from loose_rail.boards.cold_network import cold_network, part_network, variant_o
 from loose_rail.boards.faults import Fault
 from loose_rail.boards.live_plant import simulation_of
 from loose_rail.boards.profile import Board
+from loose_rail.boards.reservoirs import bulk_of
 from loose_rail.boards.validate import observables_of
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
@@ -34,6 +35,8 @@ SCATTER = 0.02
 AIR_SECONDS = 0.9
 """From one point to the next with a probe in each hand [E]."""
 RESIDUAL_BULK_VOLTS = 1.4
+DRAIN_OHMS = 2200.0
+"""What the hands put across the bulk once the plug is out [P]."""
 
 
 class SimulatedBench:
@@ -47,16 +50,23 @@ class SimulatedBench:
         self.state: BoardState = UNPLUGGED
         self._clock = clock
         self._seed = seed
-        self._since = clock()
+        self._since = self._put_at = clock()
         self._probe = ("", "", "")
         self._on_at = clock()
         self._network = cold_network(board)
         self._solver: ColdSolver | None = None
         self._traces: _Traces = _Traces(board, self.faults)
+        self._charged_to = RESIDUAL_BULK_VOLTS
+        self.puts = 0
+        """How often it was brought into a state: a second meter's own time counts from it."""
 
     def put(self, key: str) -> None:
         """Bring the board into a state; plugging in starts its time at zero."""
+        if self.state.plugged:
+            self._charged_to = max(self._volts("bulk"), RESIDUAL_BULK_VOLTS)
         self.state = state_of(key)
+        self.puts += 1
+        self._put_at = self._clock()
         if self.state.plugged:
             self._traces.of(self.state)
         self._since = self._clock() - PROBES_ON_SECONDS
@@ -80,9 +90,16 @@ class SimulatedBench:
         """The probes leave the board: the next ones touch after AIR_SECONDS."""
         self._on_at = self._clock() + AIR_SECONDS
 
-    def watched(self) -> float:
-        """What a second meter shows that stays clipped across the bulk, in volts."""
-        return self._volts("bulk")
+    def watched(self, seconds: float) -> float:
+        """What a second meter shows that stays clipped across the bulk, in volts, so many seconds
+        of its own time after the board was last brought into a state."""
+        return self._volts("bulk") if self.state.plugged else self._draining(seconds)
+
+    def _draining(self, seconds: float) -> float:
+        """Volts of the bulk while the hands' resistor drains it (RC discharge, textbook)."""
+        farads = bulk_of(self.board).farads
+        left = self._charged_to - RESIDUAL_BULK_VOLTS
+        return RESIDUAL_BULK_VOLTS + left * math.exp(-seconds / (DRAIN_OHMS * farads))
 
     def fit(self, part: str) -> None:
         """Replace a part: its faults are gone."""
@@ -117,7 +134,7 @@ class SimulatedBench:
 
     def _volts(self, observable: str) -> float:
         if not self.state.plugged:
-            return RESIDUAL_BULK_VOLTS if observable == "bulk" else 0.0
+            return self._draining(self._clock() - self._put_at) if observable == "bulk" else 0.0
         times, samples = self._traces.of(self.state)
         seconds = self._clock() - self._since
         end = float(times[-1])

@@ -58,7 +58,11 @@ class ScpiMeter:
     """Interprets one line at a time; knows nothing of sockets."""
 
     def __init__(
-        self, bench: SimulatedBench, sleep: Callable[[float], None], watches: bool = False
+        self,
+        bench: SimulatedBench,
+        sleep: Callable[[float], None],
+        watches: bool = False,
+        clock: Callable[[], float] = time.monotonic,
     ) -> None:
         self.bench = bench
         self.watches = watches
@@ -67,6 +71,8 @@ class ScpiMeter:
         self.mode = MeterMode.DC_VOLTS
         self.errors: list[str] = []
         self._sleep = sleep
+        self._clock = clock
+        self._puts, self._put_at = 0, clock()
         self._lock = threading.Lock()
 
     def handle(self, line: str) -> str | None:
@@ -100,7 +106,12 @@ class ScpiMeter:
         if self.babble > 0:
             self.babble -= 1
             return "#?!"
-        shown = self.bench.watched() if self.watches else self.bench.read(self.mode)
+        if self.watches:
+            if self._puts != self.bench.puts:
+                self._puts, self._put_at = self.bench.puts, self._clock()
+            shown = self.bench.watched(self._clock() - self._put_at)
+        else:
+            shown = self.bench.read(self.mode)
         return OVERLOAD if math.isinf(shown) else f"{shown:+.8E}"
 
     def _hands(self, command: str, rest: str) -> str | None:
@@ -147,7 +158,9 @@ class MeterServer(socketserver.ThreadingTCPServer):
         self.meter = meter
 
 
-def _pause(_: float) -> None:
+def _pause(own: VirtualClock, seconds: float) -> None:
+    """The second meter's own time goes on by its readings, a little real time between them."""
+    own.sleep(seconds)
     time.sleep(QUICK_SECONDS)
 
 
@@ -174,7 +187,13 @@ def main(arguments: list[str] | None = None) -> int:
     else:
         sleep = time.sleep
         meter = ScpiMeter(SimulatedBench(board, faults, time.monotonic), sleep)
-    second = ScpiMeter(meter.bench, _pause if options.quick else sleep, watches=True)
+    own = VirtualClock()
+    second = ScpiMeter(
+        meter.bench,
+        (lambda seconds: _pause(own, seconds)) if options.quick else sleep,
+        watches=True,
+        clock=own if options.quick else time.monotonic,
+    )
     with MeterServer(meter, options.port) as server, MeterServer(second) as other:
         for one in (server, other):
             threading.Thread(target=one.serve_forever, daemon=True).start()

@@ -13,8 +13,9 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from loose_rail.boards.profile import Board
+from loose_rail.boards.reservoirs import reservoirs_beside
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.clues import Clue
+from loose_rail.diagnosis.clues import LAMP_PATTERNS, Clue, lamp_clue
 from loose_rail.diagnosis.engine import Assessment, Engine, Purpose
 from loose_rail.diagnosis.planner import Offer
 from loose_rail.diagnosis.posterior import Evidence
@@ -47,6 +48,8 @@ class Bench:
     state_changes: int = 0
     unsafe: list[str] = field(default_factory=list)
     slips: int = 0
+    lamp: str = ""
+    lamp_clues: list[Clue] = field(default_factory=list)
 
 
 @dataclass(frozen=True)
@@ -74,11 +77,12 @@ def work_through(
     """Follow the rule until the engine has its verdict, nothing is left, or patience ends."""
     bench = Bench(simulated, rng, gross_share)
     while True:
-        found = engine.assess(bench.evidence, symptoms, bench.facts, clues=clues)
-        excluded = short_excluded(engine.table, found.probabilities, bench.evidence)
+        told = (*clues, *bench.lamp_clues)
+        found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)
+        excluded = short_excluded(engine.table, found.probabilities, bench.evidence, bench.lamp)
         if excluded != bench.facts.primary_short_excluded:
             bench.facts = replace(bench.facts, primary_short_excluded=excluded)
-            found = engine.assess(bench.evidence, symptoms, bench.facts, clues=clues)
+            found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)
         offer = next_of(engine, found, rule, bench)
         if offer is None or len(bench.evidence) >= most_readings:
             break
@@ -174,14 +178,36 @@ def take(table: PredictionTable, offer: Offer, bench: Bench) -> None:
     refusals = state_refusals(board, candidate.state, by_way)
     dead = candidate.probe.mode.needs_dead_board
     before = bench.facts
-    bulk = RESIDUAL_BULK_VOLTS if not candidate.state.plugged and dead else None
-    bench.facts = SafetyFacts(candidate.state, bulk, before.primary_short_excluded)
+    measured = {} if candidate.state.plugged or not dead else _measure(board, candidate.probe.part)
+    bulk = measured.pop(board.roles["bulk"][0], None)
+    bench.facts = SafetyFacts(candidate.state, bulk, before.primary_short_excluded, measured)
+    _watch_lamp(table, candidate, bench)
     refusals += probe_refusals(board, candidate.probe, bench.facts)
     bench.unsafe += [refusal.code for refusal in refusals]
     bench.state_changes += before.state != candidate.state
     bench.minutes += offer.minutes
     seen = read(table, offer.column, bench)
     bench.evidence.append(Evidence(len(bench.evidence) + 1, candidate.key, seen))
+
+
+def _measure(board: Board, part: str) -> dict[str, float]:
+    """What is left in each reservoir beside a part once it has been drained and measured."""
+    return {one.part: RESIDUAL_BULK_VOLTS for one in reservoirs_beside(board, part)}
+
+
+def _watch_lamp(table: PredictionTable, candidate: Candidate, bench: Bench) -> None:
+    """The first time through the lamp: what it does is told before any meter."""
+    key = candidate.state.key
+    if bench.lamp or not candidate.state.lamp_watts:
+        return
+    away = int(bench.set.share < 1.0 and bench.rng.random() >= bench.set.share)
+    glow = float(bench.set.lamp_glow[key][away])
+    if float(bench.set.ticking_hertz[key][away]) > 0:
+        bench.lamp = "pulses"
+    else:
+        bright, dark = LAMP_PATTERNS["glows"][1], LAMP_PATTERNS["dark"][1]
+        bench.lamp = "bright" if glow > bright else "glows" if glow > dark else "flash_dark"
+    bench.lamp_clues.append(lamp_clue(table, key, bench.lamp))
 
 
 def read(table: PredictionTable, column: int, bench: Bench) -> Observation:

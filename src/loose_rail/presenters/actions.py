@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from loose_rail.app.results import proof_level
+from loose_rail.app.proof import ProofStatus
+from loose_rail.app.results import proof
+from loose_rail.app.session import JobSession
 from loose_rail.jobs import events as ev
 from loose_rail.parts.electrolytic import check_replacement
+from loose_rail.presenters.card import reservoir_title
+from loose_rail.presenters.hand_back import NOT_PROVED
 from loose_rail.presenters.parts import FIT_WORDS
-from loose_rail.presenters.rework import rework_state
+from loose_rail.presenters.rework import fitted_since, rework_state
 from loose_rail.presenters.states import Notice
 from loose_rail.presenters.strip_down import following
 from loose_rail.presenters.verdict import verdict_state
@@ -90,14 +94,11 @@ def _next_rework(presenter: JobPresenter) -> Notice:
         return Notice("")
     current = next((step for step in state.steps if step.status == "current"), None)
     if current is not None:
-        if current.key == "open" and not session.drained:
-            return Notice(
-                "The record says it is not drained: unplug (U), measure the bulk, enter it here.",
-                "problem",
-            )
+        if current.key == "open" and (refusal := _not_drained(session)):
+            return Notice(refusal, "problem")
         session.record(ev.ReworkStepDone(session.state.verdict.part, current.key))
         return Notice("")
-    if session.state.verdict.part not in session.state.fitted:
+    if not fitted_since(session.state, session.state.verdict.part):
         session.fit_part(session.state.verdict.part)
     session.enter_stage("power_up")
     return Notice(
@@ -105,13 +106,33 @@ def _next_rework(presenter: JobPresenter) -> Notice:
     )
 
 
+def _not_drained(session: JobSession) -> str:
+    """Why the first step of the rework has to wait: plugged in, not confirmed, or not measured."""
+    state = session.state
+    charged = session.to_measure()
+    if state.board_state.plugged or not state.state_known:
+        return "Pull the plug and press U: no rework on a board that may be plugged in."
+    if charged:
+        what = reservoir_title(session, charged[0])
+        return f"Not drained by the record: measure {what} at its own leads, enter it here."
+    return ""
+
+
 def _finish_power_up(presenter: JobPresenter) -> Notice:
     session = presenter.session
     if not session.state.fitted:
         session.enter_stage("rework")
         return Notice("Finish the rework first.", "problem")
-    if not session.state.proof_readings:
-        return Notice("Read the repaired rail first: a repair is proved by a reading.", "problem")
+    found = proof(session)
+    if found.status is ProofStatus.FAILED:
+        session.enter_stage("cold_checks")
+        return Notice(f"Not repaired. {found.failures[0]}", "problem")
+    if found.status is not ProofStatus.SHOWN:
+        return Notice(
+            "Not shown yet: read a rail that a dead board could not give, with the repaired board "
+            "under power.",
+            "problem",
+        )
     session.enter_stage("hand_back")
     return Notice("")
 
@@ -122,5 +143,9 @@ def _hand_back(presenter: JobPresenter) -> Notice:
         return Notice("This job is handed back already.")
     if session.state.board_state.plugged:
         return Notice("The board is recorded as plugged in: pull the plug first (U).", "problem")
-    session.record(ev.HandedBack(proof_level(session).title, presenter.price))
-    return Notice("Handed back. The report can be printed or saved with Ctrl+P.")
+    found = proof(session)
+    repaired = found.status is ProofStatus.SHOWN
+    level = found.level.title if repaired else NOT_PROVED[found.status]
+    session.record(ev.HandedBack(level, presenter.price, repaired))
+    words = "Handed back." if repaired else f"Handed back as it is: {level}."
+    return Notice(f"{words} The report can be printed or saved with Ctrl+P.")

@@ -22,7 +22,8 @@ def job_frame(session: JobSession, task: Task | None) -> JobFrame:
     """What stands around every stage."""
     state = session.state
     side = task.candidate.probe.side if task else None
-    bulk = "not measured" if state.bulk_volts is None else engineering(state.bulk_volts, "V")
+    bulk_volts = session.facts.bulk_volts
+    bulk = "not measured" if bulk_volts is None else engineering(bulk_volts, "V")
     wanted = task.candidate.state if task and state.stage in PROBING_STAGES else None
     return JobFrame(
         state.ticket,
@@ -30,13 +31,23 @@ def job_frame(session: JobSession, task: Task | None) -> JobFrame:
         f"“{state.complaint}”",
         f"{counted(len(state.live_readings))} · limit {state.spending_limit:.2f}",
         stage_dots(state),
-        state_tokens(session.board, state, wanted),
+        state_tokens(session.board, state, wanted, not session.to_measure()),
         _live_bulk(session) or bulk,
-        warning_for(session.board, state, side if side is Side.HOT else None),
+        _warning(session, side),
         session.save_problem,
         state.undo_words,
         state.redo_words,
     )
+
+
+def _warning(session: JobSession, side: Side | None) -> str:
+    """The caution of the frame: an over-voltage and a failed repair before the state's own."""
+    state = session.state
+    if session.over_volts is not None:
+        return "over-voltage: unplug, no power before its divider is read"
+    if session.repair_failed:
+        return f"not repaired: goes on with {', '.join(state.fitted)} as known good"
+    return warning_for(session.board, state, side if side is Side.HOT else None)
 
 
 def _live_bulk(session: JobSession) -> str:
@@ -53,14 +64,14 @@ def bench_state(session: JobSession, task: Task | None, has_meter: bool) -> Benc
         builder = MapBuilder(session.board, (), {}, None)
         return BenchState(builder.build(), card_for(session, None), "Suspects", (), (), ())
     parts = part_probabilities(session.engine.table, session.assessment.probabilities)
-    readings = [r for r in session.state.live_readings if not r.after_repair]
+    readings = session.readings
     builder = MapBuilder(
         session.board,
         shown_readings(session, readings),
         parts,
         task.candidate.probe if task else None,
     )
-    count = len(session.state.evidence)
+    count = len(session.readings)
     title = f"Suspects after {counted(count)} · sure enough to repair at 90 %"
     return BenchState(
         builder.build(),

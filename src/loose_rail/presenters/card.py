@@ -10,9 +10,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
+from loose_rail.app.results import proof
 from loose_rail.app.session import JobSession
 from loose_rail.boards.health import Health
 from loose_rail.boards.probes import Probe
+from loose_rail.boards.reservoirs import Reservoir, bulk_of, reservoirs_of
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.engine import NextStep, Purpose
 from loose_rail.diagnosis.likelihood import column_of
@@ -21,20 +23,31 @@ from loose_rail.diagnosis.verdict import Standing
 from loose_rail.jobs.events import StateConfirmed
 from loose_rail.judgement.judge import Sound, expected_text, sound_reading
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.transitions import UNPLUG, by_way_of
 from loose_rail.kernel.quantities import engineering, minutes_text, percent
+from loose_rail.live.board_state import UNPLUGGED, BoardState
 from loose_rail.presenters.reasoning import branch_words
 from loose_rail.presenters.states import CardState
 from loose_rail.presenters.verdict import finding_title
 from loose_rail.presenters.words import why_text
 
-READING, BULK, STATE, LAMP, NOTHING, WAITING = (
+READING, BULK, STATE, LAMP, NOTHING, WAITING, ACKNOWLEDGE = (
     "reading",
     "bulk",
     "state",
     "lamp",
     "nothing",
     "waiting",
+    "acknowledge",
 )
+PATTERNS = (
+    ("dark", "stays dark"),
+    ("flash_dark", "flashes, then dark"),
+    ("glows", "glows steadily"),
+    ("pulses", "pulses"),
+    ("bright", "full bright"),
+)
+"""What a lamp in line can do, in the order of the keys 1 to 5."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +77,8 @@ def task_of_step(session: JobSession, step: NextStep) -> Task:
         Purpose.COMPANION: "Fails along with it · is it bad too?",
         Purpose.UNLOCK: "Before full power · is nothing shorted?",
         Purpose.AGAIN: "Once more · the verdict hangs on this reading",
+        Purpose.FUSE: "Something opened the fuse · is this it?",
+        Purpose.OVER_VOLTAGE: "Too high a voltage · what sets it is read before any power",
     }[step.purpose]
     header = f"{lead} · {minutes_text(step.offer.minutes)}"
     why = why_text(session.engine, step, session.assessment.probabilities)
@@ -74,19 +89,28 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
     """The card for a task, or for the moment when nothing is left to read."""
     if session.engine is None:
         return waiting_card("The first time a board is opened this takes a quarter of a minute.")
+    if not session.acknowledged:
+        return acknowledge_card(session)
     if task is None:
         return _finished_card(session)
+    if asks_for_lamp(session):
+        return lamp_card(session)
     probe, target = task.candidate.probe, task.candidate.state
     todo = session.pending(target, probe)
     phase = READING
     if not session.state.state_known or session.state.board_state != target:
         phase = STATE
-    elif todo and todo[0].measure_bulk:
+    elif todo and todo[0].measure:
         phase = BULK
     caution = next((step.caution for step in todo if step.caution), "")
+    stop = session.over_volts
+    if stop is not None:
+        caution = f"{stop.sentence} {stop.instead}"
     setting = f"{probe.mode.words}, {probe.side} side"
     if phase == BULK:
-        return _bulk_card(session, task, caution)
+        return _reservoir_card(session, task, session.to_measure(probe.part)[0], caution)
+    if phase == STATE and state_to_confirm(session, target) != target:
+        todo = (UNPLUG,)
     expect, replace = _expectation(session, probe, task.candidate)
     if probe.lifted:
         caution = caution or "Hot iron. Lift the leg clear of its pad, and note which one it was."
@@ -97,9 +121,7 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
         f"red on {probe.plus_words}",
         f"black on {probe.minus_words}",
         setting,
-        _in_one_sentence(
-            [step.text for step in todo if not (step.measure_bulk and phase == STATE)]
-        ),
+        _in_one_sentence([step.text for step in todo if not (step.measure and phase == STATE)]),
         caution,
         probe.unit,
         expect,
@@ -115,14 +137,91 @@ def _in_one_sentence(texts: Sequence[str]) -> tuple[str, ...]:
     return tuple(t if k == 0 else t[:1].lower() + t[1:] for k, t in enumerate(texts))
 
 
-def lamp_card() -> CardState:
-    """Right after the first plugging in: the lamp before the meter."""
+def state_to_confirm(session: JobSession, target: BoardState) -> BoardState:
+    """What B confirms now on the way to a state: unplugged first, where nothing is known of the
+    board or a jumper is about to be fitted or taken off."""
+    if not session.state.state_known:
+        return UNPLUGGED
+    return by_way_of(session.state.board_state, target)
+
+
+def asks_for_lamp(session: JobSession) -> bool:
+    """Whether the lamp comes before any meter: it is in line, and what it does with the board as it
+    is now was not told yet."""
+    state = session.state
+    return state.state_known and state.board_state.lamp_watts > 0 and not state.lamp_last
+
+
+AS_IT_SHOULD = "flash_dark"
+"""What the foot switch confirms of the lamp: a flash or nothing, then dark."""
+
+
+def lamp_card(session: JobSession) -> CardState:
+    """Right after plugging in through the lamp: the lamp before the meter."""
+    keys = tuple(f"{number} {words}" for number, (_, words) in enumerate(PATTERNS, start=1))
     return CardState(
         LAMP,
-        "First power · watch the lamp",
+        "Through the lamp · watch it",
         "What does the lamp do?",
+        todo=(" · ".join(keys),),
         caution="Hand on the plug. Bright or pulsing: pull it.",
-        why="Answer with 1 to 5, as the buttons say: the lamp tells a short before any meter does.",
+        expect="1 to 5, then Enter",
+        why="The foot switch says 2. The lamp tells a short before any meter "
+        "does: with one bridge diode shorted the bulk still reads well behind it. A lamp that "
+        "glows, pulses or is bright keeps full mains refused, whatever is read.",
+        action="That is what it does",
+    )
+
+
+def lamp_words(pattern: str) -> str:
+    """What a lamp pattern means."""
+    return _LAMP_WORDS[pattern]
+
+
+_LAMP_WORDS = {
+    "dark": "Dark: the board takes little current. Where no flash was predicted that is right; "
+    "read the rail to be sure that it is alive.",
+    "flash_dark": "A flash, then dark: the bulk has charged and nothing draws heavily. Sound.",
+    "glows": "A steady glow: something draws 20 to 30 W, a load, a leaky part or a shorted bridge "
+    "diode. Pull the plug and read the rails and the bridge for shorts. No full mains.",
+    "pulses": "Pulsing: the supply starts and collapses, or is overloaded. No full mains.",
+    "bright": "Full bright: a short behind the lamp. Pull the plug now. No full mains.",
+}
+
+
+def acknowledge_card(session: JobSession) -> CardState:
+    """Once a job, on a board that stores a deadly charge: what it is, and who may go on."""
+    stored = [
+        f"{one.part} up to {engineering(one.most_volts, 'V', 2)}, {engineering(one.joules, 'J', 2)}"
+        for one in reservoirs_of(session.board)
+    ]
+    return CardState(
+        ACKNOWLEDGE,
+        "Before anything else on a plasma set",
+        "This board stores energy that kills",
+        todo=("; ".join(stored),),
+        caution="For people who are trained and allowed to do this, never alone. Local rules come "
+        "first. Big glass: two people.",
+        why="It stays for minutes after the plug is out, on several rails, also with a dead supply "
+        "and after a forced start. Each of these reservoirs is measured at its own leads before "
+        "hands, ohms, diode test or ESR go near it.",
+        action="Read and understood",
+    )
+
+
+def failed_card(session: JobSession) -> CardState:
+    """The repair has failed: what says so, and the way back."""
+    found = proof(session)
+    fitted = ", ".join(session.state.fitted)
+    return CardState(
+        NOTHING,
+        "Not repaired",
+        "The repair has failed",
+        caution=" ".join(found.failures),
+        why=f"The diagnosis goes on from here with {fitted} as known good: what was read since the "
+        "repair counts, what was read before it does not.",
+        action="Back to the checks",
+        alarm=True,
     )
 
 
@@ -149,46 +248,60 @@ def _finished_card(session: JobSession) -> CardState:
     )
 
 
-def _bulk_card(session: JobSession, task: Task, caution: str) -> CardState:
-    part = session.board.component(session.board.roles["bulk"][0])
-    seconds, words = drain_wait(session)
+def _reservoir_card(
+    session: JobSession, task: Task, reservoir: Reservoir, caution: str
+) -> CardState:
+    part = session.board.component(reservoir.part)
+    seconds, words = drain_wait(session, reservoir)
+    what = reservoir_title(session, reservoir)
     return CardState(
         BULK,
         f"First: drained? · then {task.candidate.probe.title}",
-        f"{part.ref}, bulk capacitor: volts across it",
+        f"{what}: volts across it",
         f"red on {part.ref} +",
         f"black on {part.ref} − (striped side)",
         MeterMode.DC_VOLTS.words,
-        ("Wait for the drain timer, or drain it through 2.2 kΩ, 10 W", "Then measure"),
+        ("Wait for the drain timer, or drain it through 2.2 kΩ, 10 W", "then measure"),
         caution,
         "V",
         f"below {limit('drained_volts'):.0f} V to go on",
         "",
-        f"Before {task.candidate.probe.mode.words} the bulk is measured, never assumed empty. "
-        + words,
-        "Enter bulk volts",
+        f"Before {task.candidate.probe.mode.words} it is measured at its own leads, never assumed "
+        "empty. " + words,
+        "Enter volts",
         seconds,
         words,
     )
 
 
-def drain_wait(session: JobSession) -> tuple[float, str]:
-    """Seconds for the board's own bleeder (5·R·C, at least 30 s) and the energy, in words.
+def reservoir_title(session: JobSession, reservoir: Reservoir) -> str:
+    """A reservoir as the card names it: C3, bulk capacitor."""
+    duty = session.board.component(reservoir.part).duty
+    return f"{reservoir.part}, {duty}" if duty else reservoir.part
+
+
+def drain_wait(session: JobSession, reservoir: Reservoir) -> tuple[float, str]:
+    """Seconds for the board's own bleeder (5·R·C, at least 30 s) and the energy at the highest
+    volts the reservoir can have on this board, in words.
 
     Source: RC discharge (textbook); electrical reference section 11.
     """
-    health = Health(session.board, ())
-    farads, _ = health.capacitor("bulk")
-    ohms = health.series_ohms("bleeder")
-    volts = math.sqrt(2.0) * session.board.mains.volts
-    joules = 0.5 * farads * volts * volts
-    least = limit("drain_least_seconds")
-    seconds = max(least, 5 * ohms * farads) if math.isfinite(ohms) else 600.0
-    words = (
-        f"It may hold {engineering(joules, 'J', 2)} at {engineering(volts, 'V')}; the board's own "
-        f"bleeder needs about {math.ceil(seconds / 60):.0f} min, and a bleeder can be open."
+    is_bulk = reservoir.part == session.board.roles["bulk"][0]
+    ohms = Health(session.board, ()).series_ohms("bleeder") if is_bulk else math.inf
+    holds = (
+        f"It may hold {engineering(reservoir.joules, 'J', 2)} at "
+        f"{engineering(reservoir.most_volts, 'V')}"
     )
-    return seconds, words
+    if not math.isfinite(ohms) or not ohms:
+        words = f"{holds}; nothing on this board is sure to drain it."
+        return limit("drain_unsure_seconds"), words
+    seconds = max(limit("drain_least_seconds"), 5 * ohms * reservoir.farads)
+    minutes = math.ceil(seconds / 60)
+    return (
+        seconds,
+        f"{holds}; the board's own bleeder needs about {minutes:.0f} min, and a bleeder can be "
+        "open.",
+    )
 
 
 def drain_left_words(session: JobSession) -> str:
@@ -197,7 +310,8 @@ def drain_left_words(session: JobSession) -> str:
     The timer only says when measuring is worth while; the measured volts decide.
     """
     state = session.state
-    if state.board_state.plugged or not state.state_known or state.bulk_volts is not None:
+    measured = session.facts.bulk_volts is not None
+    if state.board_state.plugged or not state.state_known or measured:
         return ""
     pulled = next(
         (r.at for r in reversed(session.records) if isinstance(r.event, StateConfirmed)), ""
@@ -205,7 +319,7 @@ def drain_left_words(session: JobSession) -> str:
     if not pulled:
         return ""
     since = datetime.fromisoformat(session.now()) - datetime.fromisoformat(pulled)
-    left = drain_wait(session)[0] - since.total_seconds()
+    left = drain_wait(session, bulk_of(session.board))[0] - since.total_seconds()
     if left <= 0:
         return "measure the bulk"
     minutes, seconds = divmod(math.ceil(left), 60)

@@ -9,20 +9,35 @@ from typing import Protocol
 from loose_rail.app.measure import take_series
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
+from loose_rail.boards.reservoirs import Reservoir, bulk_of
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import Candidate
+from loose_rail.diagnosis.short_excluded import SEEN_DRAWING
 from loose_rail.judgement.judge import absurd, sound_band
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.entry import Entry, read_entry
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import engineering
-from loose_rail.presenters.card import BULK, NOTHING, READING, STATE, Task, card_for, sound_of
+from loose_rail.presenters.card import (
+    ACKNOWLEDGE,
+    BULK,
+    LAMP,
+    NOTHING,
+    PATTERNS,
+    READING,
+    STATE,
+    Task,
+    card_for,
+    lamp_words,
+    sound_of,
+)
 from loose_rail.presenters.live import Wanted
 from loose_rail.presenters.rework import rework_state
 from loose_rail.presenters.states import EntryEcho, Notice
 
+AIR = "air"
 MeterClock = Callable[[], Callable[[], float]]
 """Gives a clock for one series of samples."""
 
@@ -33,6 +48,17 @@ class Reporter(Protocol):
     @property
     def cancelled(self) -> bool: ...
     def progress(self, share: float, words: str) -> None: ...
+
+
+NO_PATTERN = "First the lamp: type 1 to 5 for what it does, then Enter."
+
+
+def pattern_of(text: str) -> str:
+    """The lamp pattern that a typed number names, empty for anything else: a reading typed in its
+    place must not pass for an answer."""
+    number = text.strip()
+    inside = number.isdecimal() and 1 <= int(number) <= len(PATTERNS)
+    return PATTERNS[int(number) - 1][0] if inside else ""
 
 
 METERED_STAGES = ("cold_checks", "live_checks", "rework", "power_up")
@@ -66,12 +92,17 @@ class EntryDesk:
         """What the line takes now, as `card` names it."""
         if self._session.state.stage == "rework":
             return BULK if rework_state(self._session).asks_bulk else NOTHING
+        if self._session.state.stage == "power_up" and self._session.repair_failed:
+            return NOTHING
         return card_for(self._session, self._task()).phase
 
     def echo(self, text: str) -> EntryEcho:
         """What the entry line understands so far."""
         if not text.strip():
             return EntryEcho("", False)
+        if self.phase() == LAMP:
+            pattern = pattern_of(text)
+            return EntryEcho(dict(PATTERNS).get(pattern, NO_PATTERN), not pattern)
         try:
             entry = self._parse(text)
         except LooseRailError as error:
@@ -88,9 +119,16 @@ class EntryDesk:
         phase, task = self.phase(), self._task()
         if phase == BULK:
             return self._submit_bulk(text)
+        if phase == LAMP:
+            pattern = pattern_of(text)
+            if not pattern:
+                return Notice(NO_PATTERN, "problem")
+            return self.see_lamp(pattern)
         if task is None or phase != READING:
             if phase == STATE:
                 return Notice("First the board's state: do what it says, then press B.", "problem")
+            if phase == ACKNOWLEDGE:
+                return Notice("Read the card first, then press B.", "problem")
             return Notice("Nothing is being asked for now.", "problem")
         try:
             entry = self._parse(text)
@@ -105,6 +143,14 @@ class EntryDesk:
         said = " The minus sign says the leads were swapped." if entry.swapped else ""
         return Notice(f"Taken: {entry.observation.text()} at {task.candidate.probe.title}.{said}")
 
+    def see_lamp(self, pattern: str) -> Notice:
+        """How the lamp in line behaved."""
+        state = self._session.state
+        if not state.state_known or not state.board_state.lamp_watts:
+            return Notice("No lamp is in line as the board is recorded now.", "problem")
+        self._session.see_lamp(pattern)
+        return Notice(lamp_words(pattern), "problem" if pattern in SEEN_DRAWING else "info")
+
     def _submit_bulk(self, text: str) -> Notice:
         try:
             return self._accept_bulk(self._parse(text))
@@ -115,13 +161,31 @@ class EntryDesk:
         if entry.observation.form is not Form.VALUE:
             return Notice("Type the volts across the bulk as one number.", "problem")
         volts = entry.observation.low
-        self._session.measure_bulk(volts)
-        if not self._session.drained:
+        target = self.reservoir
+        if target is None:
+            return Notice("Nothing is left to be measured empty.", "problem")
+        self._session.measure_reservoir(target.part, volts)
+        if abs(volts) >= limit("drained_volts"):
             return Notice(
                 f"{engineering(abs(volts), 'V')} is still a charge: drain it, then measure again.",
                 "problem",
             )
-        return Notice(f"Bulk {engineering(abs(volts), 'V')}: drained. Go on.")
+        is_bulk = target.part == self._session.board.roles["bulk"][0]
+        name = "Bulk" if is_bulk else target.part
+        return Notice(f"{name} {engineering(abs(volts), 'V')}: drained. Go on.")
+
+    @property
+    def reservoir(self) -> Reservoir | None:
+        """The reservoir whose volts are asked for now: before rework every one of the board, before
+        a dead reading those beside its part."""
+        task = self._task()
+        if self._session.state.stage == "rework":
+            part = ""
+        elif task is None:
+            return None
+        else:
+            part = task.candidate.probe.part
+        return next(iter(self._session.to_measure(part)), None)
 
     def _question(self, candidate: Candidate, seen: Observation) -> str:
         assert self._session.engine is not None
@@ -180,11 +244,23 @@ class EntryDesk:
         finally:
             meter.close()
 
-    def meter_reading(self, key: str, seen: Observation, name: str) -> Notice:
-        """A reading came from the meter for the task with this key; a stale one is dropped."""
+    def meter_reading(self, key: str, seen: Observation, name: str, proved: bool = False) -> Notice:
+        """A reading came from the meter for the task with this key; a stale one is dropped.
+
+        A dead zero at a reservoir is what probes in the air read too: it is asked about once, where
+        the meter was not seen to follow the capacitor down (`proved`).
+        """
         task, phase = self._task(), self.phase()
         try:
             if key == BULK and phase == BULK:
+                if not proved and self._reads_like_air(seen):
+                    self._asked = AIR
+                    return Notice(
+                        f"{name} shows {seen.text()}: probes in the air read the same. Are they on "
+                        "the leads? Once more keeps it, or type what you read.",
+                        "problem",
+                    )
+                self._asked = ""
                 return self._accept_bulk(Entry(seen, seen.text()))
             if task is None or task.candidate.key != key or phase != READING:
                 return Notice("The meter's reading came too late and was dropped.", "problem")
@@ -192,6 +268,10 @@ class EntryDesk:
         except LooseRailError as error:
             return Notice(f"{error.message} {error.hint}", "problem")
         return Notice(f"{name}: {seen.text()} at {task.candidate.probe.title}.")
+
+    def _reads_like_air(self, seen: Observation) -> bool:
+        low = seen.form is Form.VALUE and abs(seen.low) < limit("dead_meter_volts")
+        return low and self._asked != AIR
 
     # ---- live meters -----------------------------------------------------------------------
 
@@ -219,8 +299,13 @@ class EntryDesk:
         return task.candidate.probe.mode if task.candidate.probe.live else None
 
     def needs_drained(self) -> bool:
-        """Whether the volts across the bulk are asked for."""
-        return self.phase() == BULK
+        """Whether the volts across the bulk itself are asked for: what meter B is clipped to."""
+        bulk, asked = bulk_of(self._session.board), self.reservoir
+        return self.phase() == BULK and asked is not None and asked.part == bulk.part
+
+    def bulk_farads(self) -> float:
+        """Capacitance of the bulk, by which a meter clipped across it is judged."""
+        return bulk_of(self._session.board).farads
 
     def reach(self) -> None:
         """Tell the simulated hands that both probes go to the next point. Raises
@@ -235,5 +320,6 @@ class EntryDesk:
             self._session.prepare_probe(task.candidate.probe)
 
     def _probe_bulk(self, hands: Hands) -> None:
-        bulk = self._session.board.component(self._session.board.roles["bulk"][0])
-        hands.probe(bulk.pins["plus"], bulk.pins["minus"], "bulk")
+        board, asked = self._session.board, self.reservoir
+        part = board.component(asked.part if asked else bulk_of(board).part)
+        hands.probe(part.pins["plus"], part.pins["minus"], "bulk")

@@ -15,7 +15,7 @@ from loose_rail.jobs.events import STAGES
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.kernel.signal import Signal
-from loose_rail.live.board_state import UNPLUGGED, BoardState
+from loose_rail.live.board_state import UNPLUGGED
 from loose_rail.parts.electrolytic import Candidate as Capacitor
 from loose_rail.parts.electrolytic import original_of
 from loose_rail.presenters import actions
@@ -23,11 +23,15 @@ from loose_rail.presenters.album import Album
 from loose_rail.presenters.before import BeforeTheProbes
 from loose_rail.presenters.bench import bench_state, job_frame, suspect_rows
 from loose_rail.presenters.card import (
+    ACKNOWLEDGE,
+    AS_IT_SHOULD,
     BULK,
+    LAMP,
     READING,
     STATE,
     Task,
     drain_left_words,
+    state_to_confirm,
     task_of_step,
 )
 from loose_rail.presenters.decision import decide
@@ -41,7 +45,7 @@ from loose_rail.presenters.guides.wake import WakeGuide
 from loose_rail.presenters.hand_back import hand_back_state
 from loose_rail.presenters.live import LiveDesk
 from loose_rail.presenters.parts import parts_state
-from loose_rail.presenters.power_up import ForecastKeeper, lamp_words, power_up_screen
+from loose_rail.presenters.power_up import ForecastKeeper, power_up_screen
 from loose_rail.presenters.proof_plan import proof_task
 from loose_rail.presenters.rework import rework_state
 from loose_rail.presenters.states import (
@@ -122,7 +126,7 @@ class JobPresenter:
         """What the card is about: proof after a repair, else the offered probe."""
         if self.session.engine is None:
             return None
-        if self.session.state.fitted:
+        if self.session.state.fitted and not self.session.repair_failed:
             return proof_task(self.session)
         step = self.session.step
         return task_of_step(self.session, step) if step else None
@@ -209,8 +213,10 @@ class JobPresenter:
         """The foot switch does what is next: confirm the state, hold, or go on; None where the
         meter is to be read."""
         phase = self.entry.phase()
-        if phase == STATE:
+        if phase in (STATE, ACKNOWLEDGE):
             return self.confirm_state()
+        if phase == LAMP:
+            return self.lamp_seen(AS_IT_SHOULD)
         if phase in (READING, BULK):
             return self.live.hold() if self.live.on else None
         return self.go_on()
@@ -219,10 +225,13 @@ class JobPresenter:
 
     def confirm_state(self) -> Notice:
         """B: the board is as the card says."""
-        task = self.task
-        if task is None or self.entry.phase() != STATE:
+        task, phase = self.task, self.entry.phase()
+        if phase == ACKNOWLEDGE:
+            self.session.acknowledge()
+            return Notice("Acknowledged for this job. Every reservoir is measured before hands.")
+        if task is None or phase != STATE:
             return Notice("The board's state is already as it should be.")
-        target = self._state_to_confirm(task)
+        target = state_to_confirm(self.session, task.candidate.state)
         try:
             self.session.confirm_state(target)
         except LooseRailError as error:
@@ -232,11 +241,6 @@ class JobPresenter:
         self.live.mark(target.words)
         return Notice(f"Board state confirmed: {target.words}.")
 
-    def _state_to_confirm(self, task: Task) -> BoardState:
-        if not self.session.state.state_known:
-            return UNPLUGGED
-        return task.candidate.state
-
     def make_safe(self) -> Notice:
         """The plug was pulled, whatever was going on."""
         self.session.confirm_state(UNPLUGGED)
@@ -245,7 +249,8 @@ class JobPresenter:
     def skip(self) -> Notice:
         """N: can't reach."""
         task = self.task
-        if task is None or self.session.state.fitted:
+        proving = bool(self.session.state.fitted) and not self.session.repair_failed
+        if task is None or proving:
             return Notice("There is no probe to leave out.", "problem")
         self.session.skip(task.candidate.probe)
         return Notice(f"{task.candidate.probe.title}: left out. Ctrl+Z takes that back.")
@@ -283,9 +288,8 @@ class JobPresenter:
             self.changed.emit(None)
 
     def lamp_seen(self, pattern: str) -> Notice:
-        """How the lamp behaved."""
-        self.session.record(ev.LampSeen(pattern))
-        return Notice(lamp_words(pattern))
+        """How the lamp in line behaved."""
+        return self.entry.see_lamp(pattern)
 
     def decide(self, text: str) -> Notice:
         """A typed line of the verdict page."""

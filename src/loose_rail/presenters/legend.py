@@ -11,9 +11,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from loose_rail.boards.profile import Board, Rail
+from loose_rail.cases.words import plain
 from loose_rail.kernel.quantities import engineering
 
 GROUND = re.compile(r"^(gnd|sgnd|agnd|dgnd|ground|0v|com)\d*$", re.IGNORECASE)
+NAMED = re.compile(r"^\s*([A-Za-z]{1,6}[-_ ]?\d{1,4}[A-Za-z]?)\s*:\s*")
 NUMBERED = re.compile(r"^(\d{1,2})\s*[:=]\s*(.+)$")
 FEWEST_FOR_TWO_ROWS = 6
 MOST_PINS = 40
@@ -57,6 +59,14 @@ def numbered_labels(labels: list[str]) -> dict[int, str]:
     return found
 
 
+def connector_of(text: str) -> tuple[str, list[str]]:
+    """A typed pinout as the connector's name, empty where none was typed, and its labels in order:
+    “CN8: 24V, 24V, GND” names the connector, “7: 24V” a pin."""
+    match = NAMED.match(text)
+    name, rest = (match.group(1), text[match.end() :]) if match else ("", text)
+    return name, [part.strip() for part in re.split(r"[,;]", rest) if part.strip()]
+
+
 def bare_label(text: str) -> str:
     """A label without its pin number."""
     match = NUMBERED.match(text.strip())
@@ -77,19 +87,23 @@ def legend_of_board(board: Board, around: bool) -> LegendState:
 
 
 def legend_of_labels(
-    board: Board, labels: dict[int, str], meaning: Mapping[str, str], around: bool
+    board: Board,
+    labels: dict[int, str],
+    meaning: Mapping[str, str],
+    around: bool,
+    name: str = "",
 ) -> LegendState:
     """The legend as it is typed; `meaning` maps plain labels to rails and signals of `board`."""
     by_id = {rail.id: rail for rail in board.rails}
     pins = {}
     for number, text in labels.items():
-        plain = "".join(c for c in text.lower() if c.isalnum())
-        means = meaning.get(plain, "")
+        means = meaning.get(plain(text), "")
         if means in OTHER_SIGNALS:
             pins[number] = LegendPin(number, text, "0 V", "about 3 V")
         else:
             pins[number] = _pin(board, number, text, by_id.get(means))
-    return LegendState("Connector as typed", _rows(pins, around), _words(around))
+    title = f"{name} as typed" if name else "Connector as typed"
+    return LegendState(title, _rows(pins, around), _words(around))
 
 
 def _pin(board: Board, number: int, text: str, rail: Rail | None) -> LegendPin:

@@ -14,7 +14,7 @@ from typing import Protocol
 from loose_rail.app.live_meter import LiveMeter, Phase
 from loose_rail.app.trace import Trace
 from loose_rail.circuit.meters import MeterMode
-from loose_rail.judgement.limits import limit
+from loose_rail.judgement.decay import seen_to_drain, stands_low
 from loose_rail.judgement.series import Character, SeriesFinding
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.observation import value as steady
@@ -32,7 +32,8 @@ PHASE_WORDS = {
 SHOWN_SECONDS = 12.0
 WATCH_KEY = "watch"
 COMING = "coming:"
-DRAINED_SAMPLES = 6
+WATCHED = 1500
+"""Samples of meter B that are looked at: five minutes at five a second."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,8 +70,11 @@ class Bench(Protocol):
     """What the desk needs of the job's presenter."""
 
     def wanted_reading(self) -> Wanted | None: ...
-    def meter_reading(self, key: str, seen: Observation, name: str) -> Notice: ...
+    def meter_reading(
+        self, key: str, seen: Observation, name: str, proved: bool = False
+    ) -> Notice: ...
     def needs_drained(self) -> bool: ...
+    def bulk_farads(self) -> float: ...
     def coming_reading(self) -> MeterMode | None: ...
 
 
@@ -88,6 +92,7 @@ class LiveDesk:
         self.trace = Trace()
         self._start: float | None = None
         self._wanted: Wanted | None = None
+        self._doubted = False
 
     @property
     def watching(self) -> tuple[str, MeterMode]:
@@ -159,13 +164,26 @@ class LiveDesk:
         return self._bench.meter_reading(key, seen, name)
 
     def _drained(self) -> Notice | None:
-        """Meter B answers the question for the bulk by itself: low and still for a while."""
-        values = self.watch.values[-DRAINED_SAMPLES:]
-        if len(values) < DRAINED_SAMPLES or not self._bench.needs_drained():
+        """Meter B answers the question for the bulk by itself where it saw the capacitor drain; a
+        zero that came in one jump, or was there all the time, is asked about once."""
+        if not self._bench.needs_drained():
+            self._doubted = False
             return None
-        if max(abs(v) for v in values) >= limit("drained_volts"):
+        seconds, values = self.watch.seconds[-WATCHED:], self.watch.values[-WATCHED:]
+        if not stands_low(values):
             return None
-        return self._bench.meter_reading(BULK, steady(values[-1], "V"), "Meter B")
+        if seen_to_drain(seconds, values, self._bench.bulk_farads()):
+            self._doubted = False
+            return self._bench.meter_reading(BULK, steady(values[-1], "V"), "Meter B", proved=True)
+        if self._doubted:
+            return None
+        self._doubted = True
+        return Notice(
+            f"Meter B shows {engineering(abs(values[-1]), 'V')}, but it did not see the bulk "
+            "drain: a clip that came off shows the same. Look at both clips, then type what you "
+            "read.",
+            "problem",
+        )
 
     def _since(self, seconds: float) -> float:
         if self._start is None:

@@ -8,9 +8,12 @@ from pathlib import Path
 from typing import Protocol
 
 from loose_rail.app.ports import Clock, Store
+from loose_rail.boards.by_pinout import GROUND as GROUND_NET
+from loose_rail.boards.by_pinout import TypedPin, by_pinout
 from loose_rail.boards.profile import Board
 from loose_rail.cases.board_of import WAKE_SENSES, CaseBoard, board_of
 from loose_rail.cases.notes import Notes
+from loose_rail.cases.words import plain
 from loose_rail.diagnosis.customer_words import proposal_words, proposals
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import LooseRailError
@@ -20,6 +23,7 @@ from loose_rail.presenters.legend import (
     GROUND,
     LegendState,
     bare_label,
+    connector_of,
     legend_of_board,
     legend_of_labels,
     numbered_labels,
@@ -76,13 +80,13 @@ class NewJob:
             known = self._matched(form.numbers)
             if known is not None:
                 return legend_of_board(known, around)
-            labels = labels_of(form.labels)
+            name, labels = connector_of(form.labels)
             if not labels:
                 return LegendState("", (), "")
             case, _ = self._made(form)
         except LooseRailError:  # the line above says what is wrong with it
             return LegendState("", (), "")
-        return legend_of_labels(case.board, numbered_labels(labels), case.labels, around)
+        return legend_of_labels(case.board, numbered_labels(labels), case.labels, around, name)
 
     def words_echo(self, form: Form) -> EntryEcho:
         """How the complaint is understood."""
@@ -141,7 +145,7 @@ class NewJob:
 
     def _made(self, form: Form) -> tuple[CaseBoard, Notes]:
         notes = Notes()
-        labels = [bare_label(one) for one in labels_of(form.labels)]
+        labels = [bare_label(one) for one in connector_of(form.labels)[1]]
         labels = [one for one in labels if not GROUND.match(one)]
         wake = form.wake if form.wake in WAKE_SENSES else "unknown"
         given = {"topology": form.topology, "rails": labels, "wake": wake}
@@ -150,12 +154,20 @@ class NewJob:
     def _keep(self, form: Form) -> Board:
         case, _ = self._made(form)
         numbers = numbers_of(form.numbers)
-        return self._book.keep(case.board, numbers[0], numbers[1:])
+        return self._book.keep(own_board(case, form.labels), numbers[0], numbers[1:])
 
 
-def labels_of(text: str) -> list[str]:
-    """The printed labels typed, parted by commas, in the order of the pins."""
-    return [part.strip() for part in re.split(r"[,;]", text) if part.strip()]
+def own_board(case: CaseBoard, typed: str) -> Board:
+    """The board of a typed pinout: its connector is the typed one, and nothing of the example's
+    connector or designators is spoken of."""
+    name, labels = connector_of(typed)
+    pins = {
+        number: TypedPin(
+            text, GROUND_NET if GROUND.match(text) else case.labels.get(plain(text), "")
+        )
+        for number, text in numbered_labels(labels).items()
+    }
+    return by_pinout(case.board, name, pins)
 
 
 def numbers_of(text: str) -> list[str]:

@@ -11,13 +11,14 @@ from loose_rail.boards.profile import Component
 from loose_rail.kernel.quantities import engineering, nominal
 from loose_rail.parts.electrolytic import AttributeCheck, Candidate, Fit, check_replacement
 from loose_rail.presenters.states import PartsState, StockRow, WindowLine
+from loose_rail.presenters.verdict import standing_verdict
 
 FIT_WORDS = {Fit.OK: "OK", Fit.NOTE: "OK with a note", Fit.NO: "NO"}
 
 
 def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) -> PartsState:
     """Window lines of the candidate that is looked at."""
-    verdict = session.state.verdict
+    verdict = standing_verdict(session)
     if verdict is None:
         return _no_parts("No verdict has been accepted yet.")
     part = session.board.component(verdict.part)

@@ -2,37 +2,28 @@
 
 from __future__ import annotations
 
-from loose_rail.app.results import pairs_of, proof_level
+from loose_rail.app.proof import ProofStatus
+from loose_rail.app.results import pairs_of, proof
 from loose_rail.app.session import JobSession
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.diagnosis.forecast import Forecast, forecast
 from loose_rail.kernel.quantities import engineering, fixed
 from loose_rail.live.board_state import BoardState
-from loose_rail.presenters.card import NOTHING, READING, Task, card_for, lamp_card
+from loose_rail.presenters.card import (
+    NOTHING,
+    PATTERNS,
+    Task,
+    card_for,
+    failed_card,
+    lamp_words,
+)
 from loose_rail.presenters.proof_plan import first_power, proof_candidates
 from loose_rail.presenters.states import CardState, PairView, PowerUpState
 
-PATTERNS = (
-    ("dark", "stays dark"),
-    ("flash_dark", "flashes, then dark"),
-    ("glows", "glows steadily"),
-    ("pulses", "pulses"),
-    ("bright", "full bright"),
-)
-_LAMP_WORDS = {
-    "dark": "Dark: the board takes little current. Where no flash was predicted that is right; "
-    "read the rail to be sure that it is alive.",
-    "flash_dark": "A flash, then dark: the bulk has charged and nothing draws heavily. Sound.",
-    "glows": "A steady glow: something draws 20 to 30 W, a load or a leaky part. Pull the plug and "
-    "read the rails for shorts.",
-    "pulses": "Pulsing: the supply starts and collapses. Not repaired yet, or overloaded.",
-    "bright": "Full bright: a short behind the lamp. Pull the plug now.",
+NOT_SHOWN_WORDS = {
+    ProofStatus.NOT_SHOWN: "none yet: no reading shows more than a dead board would give",
+    ProofStatus.FAILED: "none: not repaired",
 }
-
-
-def lamp_words(pattern: str) -> str:
-    """What a lamp pattern means."""
-    return _LAMP_WORDS[pattern]
 
 
 def first_state(session: JobSession) -> BoardState:
@@ -86,18 +77,33 @@ def power_up_screen(session: JobSession, task: Task | None, keeper: ForecastKeep
     """The screen with its card: the lamp first, then what proves the repair."""
     state = session.state
     card = card_for(session, task)
-    first = state.fitted and state.board_state.lamp_watts and not state.lamp_seen
-    if first and card.phase == READING:
-        card = lamp_card()
-    if session.engine is not None and state.fitted and task is None:
-        card = CardState(
+    if session.repair_failed:
+        card = failed_card(session)
+    elif session.engine is not None and state.fitted and task is None and session.acknowledged:
+        card = _end_card(session)
+    return power_up_state(session, keeper, card)
+
+
+def _end_card(session: JobSession) -> CardState:
+    """Every reading of the plan is taken or out of reach: shown, or not shown."""
+    if proof(session).status is ProofStatus.SHOWN:
+        return CardState(
             NOTHING,
             "Nothing left to prove here",
             "The repaired rail has been read",
             why="More hours and more load prove more; a soak is the next level.",
             action="Go to hand back",
         )
-    return power_up_state(session, keeper, card)
+    return CardState(
+        NOTHING,
+        "The repair is not shown",
+        "No reading yet that a dead board would not give",
+        caution="Do not call it repaired.",
+        why="What is left of the plan can't be reached, or safety does not allow it yet. Choose "
+        "another reading under power with O on the bench, or undo what was left out.",
+        action="Back to power up",
+        alarm=True,
+    )
 
 
 def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState) -> PowerUpState:
@@ -110,11 +116,15 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
     patterns = tuple((key, words, key == session.state.lamp_seen) for key, words in PATTERNS)
     if not first.lamp_watts:
         patterns = ()
+    proved = proof(session)
+    failed = " ".join(proved.failures)
     seen = lamp_words(session.state.lamp_seen) if session.state.lamp_seen else ""
     input_words = "bulk" if first.lamp_watts else "input"
     message = "" if session.state.fitted else "The part is not fitted yet: finish the rework first."
-    level = proof_level(session)
-    proof = f"{level.title}; open: {level.leaves_open}. Ctrl+0 hands back at this level"
+    level = proved.level
+    words_of_proof = f"{level.title}; open: {level.leaves_open}. Ctrl+0 hands back at this level"
+    if proved.status is not ProofStatus.SHOWN:
+        words_of_proof = NOT_SHOWN_WORDS.get(proved.status, "nothing was fitted")
     pairs = pair_views(session)
     if found is None:
         words = "Predicting the first power-up" if keeper.missing(session) else "No verdict yet"
@@ -134,8 +144,9 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
             seen,
             card,
             pairs,
-            proof,
+            words_of_proof,
             message,
+            failed,
         )
     return PowerUpState(
         title,
@@ -156,8 +167,9 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper, card: CardState)
         seen,
         card,
         pairs,
-        proof,
+        words_of_proof,
         message,
+        failed,
     )
 
 
@@ -191,6 +203,7 @@ def pair_views(session: JobSession) -> tuple[PairView, ...]:
             pair.before_span,
             pair.after_span,
             pair.expected_span,
+            pair.good,
         )
         for pair in pairs_of(session)
     )

@@ -2,53 +2,80 @@
 
 from __future__ import annotations
 
+from loose_rail.app.proof import dead_reads_the_same
 from loose_rail.app.results import judged
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.planner import reachable
 from loose_rail.diagnosis.predictions import Candidate, live_states
+from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.live.board_state import BoardState, Power
-from loose_rail.presenters.card import Task
+from loose_rail.presenters.card import Task, sound_of
 
 IN_THE_SET = BoardState(Power.STANDBY, True, 0)
 SWITCHED_ON = BoardState(Power.ON, True, 0)
 
 
 def proof_candidates(session: JobSession) -> list[tuple[Candidate, str]]:
-    """Candidates in order, each with the reason for it."""
+    """Candidates in order, each with the reason for it: the points that were wrong, the first
+    rail of the board alone, then in the set, asleep and switched on, every rail that is up there.
+
+    Only points are asked for where a dead board would read otherwise.
+    """
     assert session.engine is not None
     table = session.engine.table
     found: list[tuple[Candidate, str]] = []
-    rails = [c for c in table.candidates if c.probe.rail and c.probe.live]
     limited = first_power(session)
-    for reading in session.state.evidence:
+    for reading in _before(session):
         probe, judgement = judged(session, reading)
-        if probe.live and probe.rail and judgement.verdict is Verdict.DISAGREES:
+        if probe.live and probe.meter and probe.rail and judgement.verdict is Verdict.DISAGREES:
             candidate = table.candidates[table.index(reading.candidate)]
             found.append((candidate, "The same point in the same state as before the repair."))
-    connectors = {connector.ref for connector in session.board.connectors}
-    pins = [c for c in rails if c.probe.stop in connectors] or rails
     if not any(c.state.lamp_watts == limited.lamp_watts for c, _ in found):
         through = "through the lamp" if limited.lamp_watts else "on the adapter"
-        first = next(c for c in pins if c.state == limited)
-        found.insert(0, (first, f"The first rail, {through}."))
+        first = [(c, f"The first rail, {through}.") for c in _telling(session, limited)[:1]]
+        found = first + found
     found.sort(key=lambda item: item[0].state.lamp_watts != limited.lamp_watts)
-    in_set = next(c for c in pins if c.state == IN_THE_SET)
-    found.append((in_set, "In the set, in standby: the rail with its real load."))
-    for candidate in pins:
-        if candidate.state == SWITCHED_ON and candidate.probe.rail != in_set.probe.rail:
-            found.append(
-                (candidate, "Switched on: a rail with its load, for the next level of proof.")
-            )
-            break
+    in_set = _telling(session, IN_THE_SET)[:1]
+    found += [(c, "In the set, in standby: the rail with its real load.") for c in in_set]
+    asleep = {c.probe.rail for c in in_set}
+    for candidate in _telling(session, SWITCHED_ON):
+        if candidate.probe.rail not in asleep:
+            why = "Switched on: a rail with its load, for the next level of proof."
+            found.append((candidate, why))
     return list(dict((c.key, (c, why)) for c, why in reversed(found)).values())[::-1]
 
 
+def _telling(session: JobSession, state: BoardState) -> list[Candidate]:
+    """One point a rail in a state where a dead board would not read as a good one: at the connector
+    where the rail has a pin, the standby rail first."""
+    assert session.engine is not None
+    table, board = session.engine.table, session.board
+    connectors = {connector.ref for connector in board.connectors}
+    best: dict[str, Candidate] = {}
+    for candidate in table.candidates:
+        probe = candidate.probe
+        if not (probe.live and probe.meter and probe.rail and candidate.state == state):
+            continue
+        if dead_reads_the_same(probe, sound_of(session, candidate)):
+            continue
+        if probe.rail not in best or probe.stop in connectors:
+            best[probe.rail] = candidate
+    return sorted(best.values(), key=lambda c: c.probe.rail != board.standby_rail)
+
+
 def first_power(session: JobSession) -> BoardState:
-    """The first powered state after a repair: behind a lamp, or on the board's own adapter."""
+    """The first powered state after a repair: where a rail was wrong before, else the board alone;
+    behind a lamp, or on its own adapter."""
     states = live_states(session.board)
-    seen = [r.state for r in session.state.evidence if r.state in states and r.state.lamp_watts]
-    return seen[0] if seen else states[0]
+    seen = [r.state for r in _before(session) if r.state in states and r.state.lamp_watts]
+    alone = [s for s in states if s.power is Power.STANDBY and s.lamp_watts and not s.main_cable]
+    return (seen or alone or states)[0]
+
+
+def _before(session: JobSession) -> list[Reading]:
+    """Readings taken before the last repair."""
+    return [r for r in session.state.live_readings if r.round < session.state.round]
 
 
 def proof_task(session: JobSession) -> Task | None:

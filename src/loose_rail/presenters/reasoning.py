@@ -107,7 +107,7 @@ def stop_words(session: JobSession, costs: ShopCosts) -> str:
     if session.engine is None or found is None or found.finding is None:
         return ""
     offer = found.next_step.offer if found.next_step else None
-    advice = stop_advice(session.engine.planner, found.probabilities, offer, costs)
+    advice = stop_advice(session.engine.planner, found.probabilities, offer, costs, found.finding)
     if advice is None or found.finding.standing is Standing.OPEN:
         return ""
     risk = f"{advice.now:.2f} {session.state.currency}".rstrip()

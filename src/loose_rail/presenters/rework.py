@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 from loose_rail.app.session import JobSession
+from loose_rail.jobs.fold import JobState
 from loose_rail.kernel.quantities import nominal
-from loose_rail.presenters.card import drain_wait
+from loose_rail.presenters.card import drain_wait, reservoir_title
 from loose_rail.presenters.states import ReworkState, ReworkStep
 
 _REWORK = (
-    ("open", "Unplugged and drained: bulk measured below 10 V", "It is measured, not assumed."),
+    (
+        "open",
+        "Unplugged and drained: every reservoir measured below 10 V",
+        "It is measured, not assumed.",
+    ),
     ("mark", "Photograph the part and its polarity mark before it comes off", ""),
     ("remove", "Remove it: both leads wet, no force on the pads", "Hot iron; fumes: extract them."),
     (
@@ -20,6 +25,11 @@ _REWORK = (
     ("solder", "Solder, trim, clean the flux, look at the joints under light", ""),
     ("neighbours", "Look once more at the neighbours of the same age and heat", ""),
 )
+
+
+def fitted_since(state: JobState, part: str) -> bool:
+    """Whether a part was fitted after the verdict that its rework belongs to."""
+    return any(one.part == part and one.round > state.verdict_round for one in state.fits)
 
 
 def rework_state(session: JobSession) -> ReworkState:
@@ -49,15 +59,20 @@ def rework_state(session: JobSession) -> ReworkState:
         else:
             status = "ahead"
         steps.append(ReworkStep(key, text, caution, status))
-    fitted = part.ref in session.state.fitted
-    plugged = session.state.board_state.plugged
-    asks_bulk = current_found and "open" not in done and not plugged and not session.drained
+    fitted = fitted_since(session.state, part.ref)
+    confirmed = session.state.state_known and not session.state.board_state.plugged
+    charged = session.to_measure()
+    asks_bulk = current_found and "open" not in done and confirmed and bool(charged)
     safety = ""
     if current_found and "open" not in done:
-        if plugged:
+        if session.state.board_state.plugged:
             safety = "The record says it is plugged in. Pull the plug, then press U."
+        elif not confirmed:
+            safety = "The board's state was not confirmed. Pull the plug, then press U."
         elif asks_bulk:
-            safety = f"Measure volts across the bulk and enter them. {drain_wait(session)[1]}"
+            what = reservoir_title(session, charged[0])
+            wait = drain_wait(session, charged[0])[1]
+            safety = f"Measure volts across {what}, at its own leads, and enter them. {wait}"
     action = "Done, next step" if current_found else "Part fitted: go to power up"
     replacement = session.state.replacement
     words = f"{part.ref}, {part.duty}"

@@ -167,6 +167,8 @@ class CardState:
     drain_seconds: float = 0.0
     drain_words: str = ""
     branch: tuple[str, ...] = ()
+    alarm: bool = False
+    """Drawn as a warning: the repair has failed, or is not shown."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -315,6 +317,8 @@ class PairView:
     before_span: tuple[float, float]
     after_span: tuple[float, float]
     expected_span: tuple[float, float]
+    good: bool = True
+    """Whether the point reads right now: only then is it drawn as mended."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -338,6 +342,8 @@ class PowerUpState:
     pairs: tuple[PairView, ...]
     proof: str
     message: str = ""
+    failed: str = ""
+    """Why the repair has failed, empty where it has not: said in red."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -351,6 +357,7 @@ class HandBackState:
     handed_back: bool
     action: str
     pairs: tuple[PairView, ...]
+    failed: str = ""
 
 
 @dataclass(frozen=True, slots=True)

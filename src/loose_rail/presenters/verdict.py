@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from loose_rail.app.results import judged
-from loose_rail.app.session import JobSession, evidence_of
+from loose_rail.app.session import JobSession
 from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import kind_words
 from loose_rail.boards.profile import CoFailure
 from loose_rail.diagnosis.explain import reading_weights
 from loose_rail.diagnosis.posterior import Suspect
 from loose_rail.diagnosis.verdict import Finding, Standing
+from loose_rail.jobs.events import VerdictAccepted
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.quantities import percent
 from loose_rail.presenters.decision import costs_of, level_words, route_views
@@ -23,7 +24,7 @@ MOST_COMPANIONS = 4
 def suspect_why(session: JobSession, suspect: Suspect) -> str:
     """What speaks for a suspect, by the numbers of the readings."""
     assert session.engine is not None
-    evidence = evidence_of(session.state.evidence)
+    evidence = session.evidence
     weights = reading_weights(session.engine.table, suspect.key, evidence)
     speaks = [str(number) for number, weight in weights.items() if weight > TELLING_LOG_ODDS]
     against = [str(number) for number, weight in weights.items() if weight < -TELLING_LOG_ODDS]
@@ -54,9 +55,9 @@ def verdict_state(session: JobSession) -> VerdictState:
         title = suspect.title.replace("MB ", "Main board ")
         columns.append(BalanceColumn(title, percent(suspect.probability), bars))
     ready = finding is not None and finding.standing is not Standing.OPEN
-    accepted = session.state.verdict is not None
-    if session.state.verdict is not None and session.state.verdict.reason:
-        own = session.state.verdict
+    own = standing_verdict(session)
+    accepted = own is not None
+    if own is not None and own.reason:
         headline = f"Decided: {own.title}"
         standing = f"Against the evidence ({percent(own.probability)}), because {own.reason}."
     elif finding is None or not ready:
@@ -87,6 +88,12 @@ def verdict_state(session: JobSession) -> VerdictState:
     )
 
 
+def standing_verdict(session: JobSession) -> VerdictAccepted | None:
+    """The accepted verdict, None where none was or where its repair has failed."""
+    verdict = session.state.verdict
+    return verdict if session.state.verdict_round == session.round else None
+
+
 def finding_title(finding: Finding) -> str:
     """The leading fault in words, with the parts that no reading tells from it."""
     title = finding.suspects[0].title
@@ -113,9 +120,9 @@ def covered_words(session: JobSession) -> tuple[str, ...]:
 def _pair_verdicts(session: JobSession) -> tuple[Verdict | None, Verdict | None]:
     """Judgement of the last rail reading with the main cable off, and with it on."""
     bare = loaded = None
-    for reading in session.state.evidence:
+    for reading in session.readings:
         probe, judgement = judged(session, reading)
-        if probe.live and probe.rail == session.board.rails[0].id:
+        if probe.live and probe.rail == session.board.standby_rail:
             if reading.state.main_cable:
                 loaded = judgement.verdict
             else:
@@ -135,6 +142,9 @@ def unproved_words(session: JobSession) -> tuple[str, ...]:
     finding = session.assessment.finding
     if finding is None:
         return tuple(words)
+    if finding.waits_for:
+        parts = ", ".join(finding.waits_for)
+        words.append(f"What opened {finding.part} is not found; not read yet: {parts}.")
     if finding.twins:
         alike = " and ".join((finding.part, *finding.twins))
         words.append(f"{alike} read alike at every point: look at each, or try a known good one.")
@@ -142,7 +152,9 @@ def unproved_words(session: JobSession) -> tuple[str, ...]:
         mode = link.effect_mode.replace("_", " ")
         words.append(f"{link.effect} was not read; it is {mode} too in some: {link.reason}.")
     unread = [
-        rail.title for rail in session.board.rails[1:] if not _rail_was_read(session, rail.id)
+        rail.title
+        for rail in session.board.rails
+        if rail.id != session.board.standby_rail and not _rail_was_read(session, rail.id)
     ]
     if unread:
         words.append(f"Not seen running: {', '.join(unread)}.")

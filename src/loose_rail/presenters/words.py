@@ -41,8 +41,13 @@ def stage_dots(state: JobState) -> tuple[StageDot, ...]:
     return tuple(StageDot(key, STAGE_TITLES[key], status[k]) for k, key in enumerate(keys))
 
 
-def state_tokens(board: Board, state: JobState, wanted: BoardState | None) -> tuple[Token, ...]:
-    """The board's state as tokens; what must change before the next probe is an instruction."""
+def state_tokens(
+    board: Board, state: JobState, wanted: BoardState | None, drained: bool
+) -> tuple[Token, ...]:
+    """The board's state as tokens; what must change before the next probe is an instruction.
+
+    `drained` says that every reservoir of the board was measured empty and still counts.
+    """
     now = state.board_state
     if not state.state_known:
         return (Token("state not confirmed: unplug and measure the bulk", "todo"),)
@@ -60,7 +65,6 @@ def state_tokens(board: Board, state: JobState, wanted: BoardState | None) -> tu
             tokens.append(Token(f"{now.without} unplugged", "plain"))
     else:
         tokens.append(Token("unplugged", "solid"))
-        drained = state.bulk_volts is not None and abs(state.bulk_volts) < limit("drained_volts")
         tokens.append(
             Token("drained" if drained else "charge not known", "plain" if drained else "warn")
         )
@@ -85,8 +89,9 @@ def warning_for(board: Board, state: JobState, side: Side | None) -> str:
         if side is Side.HOT:
             return "hot side live: black on bulk minus, not chassis"
         return "hot side live"
-    if state.bulk_volts is not None and abs(state.bulk_volts) >= limit("hazard_volts"):
-        return f"the bulk holds {engineering(abs(state.bulk_volts), 'V')}: dangerous"
+    for one in state.measured:
+        if abs(one.volts) >= limit("hazard_volts"):
+            return f"{one.part or 'the bulk'} holds {engineering(abs(one.volts), 'V')}: dangerous"
     return ""
 
 
@@ -117,6 +122,16 @@ def why_text(engine: Engine, step: NextStep, probabilities: Floats) -> str:
         )
     if step.purpose is Purpose.COMPANION:
         return f"{column.probe.part} often fails along with what is proved. N leaves it out."
+    if step.purpose is Purpose.FUSE:
+        return (
+            f"An open fuse is an effect. {column.probe.part} can have opened it: no new fuse and "
+            "no verdict on the fuse before it was read."
+        )
+    if step.purpose is Purpose.OVER_VOLTAGE:
+        return (
+            f"{column.probe.part} sets the voltage that was too high. By itself it tells: in place "
+            "a drifted divider hides behind what lies beside it."
+        )
     if step.purpose is Purpose.PAIR:
         return (
             "The standby rail with the main cable off: wrong here too, it is the power board; good "

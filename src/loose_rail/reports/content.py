@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.app.results import judged, pairs_of, proof_level
+from loose_rail.app.proof import ProofStatus
+from loose_rail.app.results import judged, pairs_of, proof, proof_level
 from loose_rail.app.session import JobSession
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Verdict
@@ -41,6 +42,7 @@ class BeforeAfter:
     before: str
     after: str
     expected: str
+    good: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +61,15 @@ class ReportContent:
     pairs: tuple[BeforeAfter, ...]
     lines: tuple[Line, ...]
     cautions: tuple[str, ...]
+    alarm: tuple[str, ...] = ()
+    """What is printed in red: that the repair has failed and why, or that it is not shown."""
+
+    @property
+    def proof_words(self) -> str:
+        """The level of proof with what it leaves open; none where none was shown."""
+        if self.alarm:
+            return "None: nothing after the repair shows that it works."
+        return f"{self.proof.title}. It does not cover: {self.proof.leaves_open}."
 
 
 CAUTIONS = (
@@ -87,7 +98,17 @@ def content_of(session: JobSession, price: float | None = None) -> ReportContent
         pairs=before_after(session),
         lines=lines,
         cautions=CAUTIONS,
+        alarm=_alarm(session),
     )
+
+
+def _alarm(session: JobSession) -> tuple[str, ...]:
+    found = proof(session)
+    if found.status is ProofStatus.FAILED:
+        return ("Not repaired: the repair has failed.", *found.failures)
+    if found.status is ProofStatus.NOT_SHOWN:
+        return ("The repair is not shown: no reading after it that a dead board would not give.",)
+    return ()
 
 
 def before_after(session: JobSession) -> tuple[BeforeAfter, ...]:
@@ -99,6 +120,7 @@ def before_after(session: JobSession) -> tuple[BeforeAfter, ...]:
             pair.before.observation.text(),
             pair.after.observation.text(),
             pair.judgement.expected,
+            pair.good,
         )
         for pair in pairs_of(session)
     )

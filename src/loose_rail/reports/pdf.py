@@ -15,6 +15,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Table, Ta
 import loose_rail
 from loose_rail.reports.content import ReportContent
 
+ALARM = HexColor("#B3261E")
 INK, QUIET, LINE = HexColor("#22303A"), HexColor("#5B6770"), HexColor("#D9D3C5")
 MARGIN_POINTS = 48
 _PLAIN_MARKS = {"●": "agrees", "◆": "DISAGREES", "▲": "doubtful"}
@@ -63,6 +64,7 @@ def _paragraph(text: str, style: ParagraphStyle) -> Paragraph:
 
 def _story(content: ReportContent) -> list[Flowable]:
     body, quiet, head = _style(9), _style(8, quiet=True), _style(11, bold=True, above=10)
+    alarm = ParagraphStyle("alarm", parent=_style(9, bold=True), textColor=ALARM)
     story: list[Flowable] = [
         _paragraph(content.title, _style(16, bold=True)),
         _paragraph(f"{content.board} · {content.dates}", quiet),
@@ -70,6 +72,7 @@ def _story(content: ReportContent) -> list[Flowable]:
         _paragraph("Verdict", head),
         _paragraph(content.verdict, body),
         *(_paragraph(item, body) for item in content.work),
+        *(_paragraph(item, alarm) for item in content.alarm),
         _paragraph("Before and after", head),
     ]
     if content.pairs:
@@ -80,7 +83,7 @@ def _story(content: ReportContent) -> list[Flowable]:
         story.append(_paragraph("No point was read both before and after the repair.", quiet))
     story += [
         _paragraph("Level of proof", head),
-        _paragraph(f"{content.proof.title}. It does not cover: {content.proof.leaves_open}.", body),
+        _paragraph(content.proof_words, body),
         *(_paragraph(f"Unproved: {item}", quiet) for item in content.unproved),
     ]
     if content.price:

@@ -11,6 +11,7 @@ from pathlib import Path
 
 import msgspec
 
+from loose_rail.boards.by_pinout import by_pinout
 from loose_rail.boards.load import decode_board, read_board, shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError
@@ -29,7 +30,7 @@ class BoardBook:
         """A board by its id. Raises BoardFileError."""
         own = self._path(board_id)
         if own.is_file():
-            return read_board(own)
+            return without_example(read_board(own))
         return shipped_board(board_id)
 
     def own_ids(self) -> list[str]:
@@ -82,6 +83,19 @@ class BoardBook:
 
     def _path(self, board_id: str) -> Path:
         return self._directory / f"{board_id.replace('/', '-')}.json"
+
+
+def without_example(board: Board) -> Board:
+    """An own profile as it may be used: one that an earlier version copied from the example of its
+    kind, pins, designators and all, is taken for a board whose pins are not known."""
+    if board.known_by != "profile" or not board.title.startswith("Board of "):
+        return board
+    for board_id in shipped_ids():
+        example = shipped_board(board_id)
+        refs = [part.ref for part in example.components]
+        if board.topology == example.topology and [p.ref for p in board.components] == refs:
+            return by_pinout(board, "", {})
+    return board
 
 
 def _plain(text: str) -> str:

@@ -19,7 +19,12 @@ from loose_rail.presenters.states import CardState, EntryEcho
 from loose_rail.ui import theme
 from loose_rail.ui.widgets import button, clear_layout, label, set_role
 
-HELD = {"state": "entry held until B", "lamp": "keys 1 to 5"}
+HELD = {
+    "state": "confirm the board state first (B)",
+    "acknowledge": "read it, then B",
+}
+CONFIRMED = ("state", "acknowledge")
+"""Phases that B answers."""
 LETTERS = {
     Qt.Key.Key_B: "confirm",
     Qt.Key.Key_M: "live",
@@ -43,7 +48,6 @@ class EntryLine(QLineEdit):
     """
 
     commanded = pyqtSignal(str)
-    digit = pyqtSignal(int)
 
     def __init__(self) -> None:
         super().__init__()
@@ -65,9 +69,6 @@ class EntryLine(QLineEdit):
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.commanded.emit("enter")
-            return
-        if self.isReadOnly() and event.text().isdigit():
-            self.digit.emit(int(event.text()))
             return
         super().keyPressEvent(event)
 
@@ -186,17 +187,20 @@ class NextProbeCard(QFrame):
     def show_state(self, state: CardState, has_meter: bool) -> None:
         """Draw another card. What is being typed stays while the card asks for the same thing."""
         self._state = state
-        asks = state.phase in ("reading", "bulk")
+        asks = state.phase in ("reading", "bulk", "lamp")
         self._header.setText(state.header)
         self._title.setText(state.title)
+        set_role(self._header, "alarm" if state.alarm else "quiet")
+        set_role(self._title, "alarmTitle" if state.alarm else "title")
         self._show_leads(state)
-        self._todo.setText("First: " + "; ".join(state.todo) + "." if state.todo else "")
+        first = "First: " if state.phase not in ("lamp", "acknowledge") else ""
+        self._todo.setText(f"{first}{'; '.join(state.todo)}." if state.todo else "")
         self._todo.setVisible(bool(state.todo))
         self._caution.setText(state.caution)
         self._caution.setVisible(bool(state.caution))
         self._frame.setVisible(state.phase not in ("nothing", "waiting"))
         set_role(self._frame, "false" if asks else "true", "held")
-        self.entry.asks_for_state = state.phase == "state"
+        self.entry.asks_for_state = state.phase in CONFIRMED
         self.entry.setReadOnly(not asks)
         self._unit.setText(state.unit if asks else "")
         self._expect.setText(state.expect if asks else HELD.get(state.phase, ""))
@@ -209,7 +213,7 @@ class NextProbeCard(QFrame):
         self._progress.setVisible(state.phase == "waiting")
 
     def _show_buttons(self, state: CardState, asks: bool, has_meter: bool) -> None:
-        key = "B" if state.phase == "state" else "Enter"
+        key = "B" if state.phase in CONFIRMED else "Enter"
         self._action.setText(f"{state.action}   {key}" if state.action else "")
         self._action.setAccessibleName(state.action)
         self._action.setVisible(bool(state.action))
@@ -297,7 +301,7 @@ class NextProbeCard(QFrame):
 
     def _command(self, command: str) -> None:
         if command == "go":
-            command = "confirm" if self._state.phase == "state" else "enter"
+            command = "confirm" if self._state.phase in CONFIRMED else "enter"
         self.commanded.emit(command)
 
 

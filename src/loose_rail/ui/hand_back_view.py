@@ -39,6 +39,8 @@ class HandBackView(Page):
             document.setDocumentMargin(22)
         self.price.setParent(self)
         clear_layout(self.side)
+        if state.failed:
+            self.side.addWidget(label(state.failed, "alarmTitle", wrap=True))
         self.side.addWidget(label("Before and after", "strong"))
         pairs = PairLines()
         pairs.show_state(state.pairs)

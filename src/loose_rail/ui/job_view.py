@@ -121,7 +121,6 @@ class JobView(QWidget):
         self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
         self.hand_back.export_asked.connect(self.ask_export)
         self.hand_back.price_named.connect(lambda text: self.tell(self.presenter.set_price(text)))
-        self.power_up.card.entry.digit.connect(self._lamp_digit)
         self.rework.bulk_entered.connect(self._enter_bulk)
         self.rework.meter_asked.connect(self.measure)
         self.power_up.lamp_seen.connect(lambda p: self.tell(self.presenter.lamp_seen(p)))
@@ -348,11 +347,6 @@ class JobView(QWidget):
             card.show_measuring(words)
         else:
             self.say(words)
-
-    def _lamp_digit(self, digit: int) -> None:
-        pattern = self.power_up.pattern_key(digit - 1)
-        if pattern:
-            self.tell(self.presenter.lamp_seen(pattern))
 
     def _enter_bulk(self, text: str) -> None:
         notice = self.presenter.submit(text)

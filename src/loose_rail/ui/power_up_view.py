@@ -115,7 +115,11 @@ class PairLines(QWidget):
         self._pairs = pairs
         self.setMinimumHeight(64 * len(pairs))
         self.setAccessibleDescription(
-            "; ".join(f"{p.title}: before {p.before}, after {p.after}" for p in pairs)
+            "; ".join(
+                f"{p.title}: before {p.before}, after {p.after}"
+                + ("" if p.good else ", not repaired")
+                for p in pairs
+            )
         )
         self.update()
 
@@ -143,6 +147,7 @@ class PairLines(QWidget):
         def at(value: float) -> float:
             return left + (right - left) * min(max(value / most, 0.0), 1.0)
 
+        after = "agrees" if pair.good else "disagrees"
         y = top + 27
         low, high = pair.expected_span
         painter.fillRect(QRectF(at(low), y - 8, at(high) - at(low), 16), theme.color("cold_ground"))
@@ -150,7 +155,7 @@ class PairLines(QWidget):
         painter.drawLine(QPointF(left, y), QPointF(right, y))
         for ends, role, width in (
             (pair.before_span, "disagrees", 5),
-            (pair.after_span, "agrees", 9),
+            (pair.after_span, after, 9),
         ):
             if ends[0] != ends[0] or abs(ends[1]) > 1e9:
                 continue
@@ -160,11 +165,11 @@ class PairLines(QWidget):
         painter.setFont(theme.font("text", True))
         painter.setPen(theme.color("disagrees"))
         painter.drawText(QPointF(0, top + 53), f"before {pair.before}")
-        painter.setPen(theme.color("agrees"))
+        painter.setPen(theme.color(after))
         painter.drawText(
             QRectF(0, top + 38, self.width(), 20),
             Qt.AlignmentFlag.AlignRight,
-            f"after {pair.after}",
+            f"after {pair.after}{'' if pair.good else ' · not repaired'}",
         )
 
 
@@ -195,7 +200,7 @@ class PowerUpView(QWidget):
         main.addWidget(self._sentence)
         main.addLayout(self._course)
         self._question = label(
-            "What does the lamp do? (keys 1 to 5 while no reading is asked for, or click)",
+            "What does the lamp do? (1 to 5 and Enter while the card asks for it, or click)",
             "quiet",
         )
         main.addWidget(self._question)
@@ -213,14 +218,15 @@ class PowerUpView(QWidget):
         inner = QVBoxLayout()
         inner.setContentsMargins(18, 0, 18, 0)
         self._pairs = PairLines()
+        self._failed = label(role="alarm", wrap=True)
         self._proof = label(role="quiet", wrap=True)
+        inner.addWidget(self._failed)
         inner.addWidget(self._pairs)
         inner.addWidget(self._proof)
         column.addLayout(inner)
         column.addStretch(1)
         row.addWidget(side)
         self._shown_key: tuple[float, int] | None = None
-        self._pattern_keys: tuple[str, ...] = ()
 
     def show_state(self, state: PowerUpState, has_meter: bool) -> None:
         """Draw the prediction, what was seen and the proof so far."""
@@ -234,7 +240,6 @@ class PowerUpView(QWidget):
         for words in state.course:
             self._course.addWidget(label(words, "quiet"))
         clear_layout(self._patterns)
-        self._pattern_keys = tuple(key for key, _, _ in state.patterns)
         for number, (pattern, words, chosen) in enumerate(state.patterns, start=1):
             item = button(f"{number}  {words}", role="chosen" if chosen else "")
             item.clicked.connect(lambda _=False, p=pattern: self.lamp_seen.emit(p))
@@ -245,13 +250,10 @@ class PowerUpView(QWidget):
         self._seen.setVisible(bool(state.seen_words))
         self.card.show_state(state.card, has_meter)
         self._pairs.show_state(state.pairs)
+        self._failed.setText(f"Not repaired. {state.failed}" if state.failed else "")
+        self._failed.setVisible(bool(state.failed))
         self._proof.setText(f"Level of proof now: {state.proof}")
 
     def restyle(self) -> None:
         """The theme changed: draw the chart again."""
         self._shown_key = None
-
-    def pattern_key(self, number: int) -> str:
-        """The lamp pattern behind a number key, empty for none."""
-        inside = 0 <= number < len(self._pattern_keys)
-        return self._pattern_keys[number] if inside else ""

@@ -168,6 +168,8 @@ def style_sheet() -> str:
     QLabel[role="title"] {{ font-size: 21px; font-weight: bold; }}
     QLabel[role="strong"] {{ font-size: 15px; font-weight: bold; }}
     QLabel[role="hot"] {{ color: {t.hot}; }}
+    QLabel[role="alarm"] {{ color: {t.disagrees}; font-weight: bold; }}
+    QLabel[role="alarmTitle"] {{ color: {t.disagrees}; font-size: 21px; font-weight: bold; }}
     QLabel[role="bad"] {{ color: {t.disagrees}; }}
     QLabel[role="good"] {{ color: {t.agrees}; }}
     QLabel[role="doubtful"] {{ color: {t.doubtful}; }}

@@ -29,6 +29,15 @@ class _Line:
     keeps_demand: bool
 
 
+ANSWERS = {
+    "back": "helped",
+    "came back": "helped",
+    "same": "no_change",
+    "no change": "no_change",
+}
+"""What unplugging did, as it may be typed; anything else is asked for again, never guessed."""
+
+
 class LoadGuide:
     """The grid of loads and rails."""
 
@@ -83,7 +92,7 @@ class LoadGuide:
         )
 
     def _reading(self, line: _Line, without: bool) -> Reading | None:
-        for reading in reversed(self._session.state.evidence):
+        for reading in reversed(self._session.readings):
             table = self._session.engine.table if self._session.engine else None
             if table is None or not reading.state.plugged:
                 continue
@@ -134,21 +143,20 @@ class LoadGuide:
 
     def enter(self, text: str) -> Notice:
         """What unplugging did, where only that was seen."""
-        words = text.lower().split()
+        first, _, said = " ".join(text.lower().split()).partition(" ")
         lines = self._lines()
-        answers = {"back": "helped", "came": "helped", "same": "no_change", "no": "no_change"}
-        if len(words) < 2 or not words[0].isdigit() or words[1] not in answers:
+        if not first.isdecimal() or said not in ANSWERS:
             return Notice("Type the number of a load and back or same: 2 back.", "problem")
-        if not 1 <= int(words[0]) <= len(lines):
+        if not 1 <= int(first) <= len(lines):
             return Notice("There is no load with that number.", "problem")
-        line = lines[int(words[0]) - 1]
-        if not line.keeps_demand and answers[words[1]] == "helped":
+        line = lines[int(first) - 1]
+        if not line.keeps_demand and ANSWERS[said] == "helped":
             return Notice(
                 f"Unplugging the {line.words} takes the demand along: read the rail instead.",
                 "problem",
             )
-        self._session.record(ev.ClueNoted("unplugged", line.load, answers[words[1]]))
-        return Notice(f"{line.load} unplugged, {words[1]}: counts.")
+        self._session.record(ev.ClueNoted("unplugged", line.load, ANSWERS[said]))
+        return Notice(f"{line.load} unplugged, {said}: counts.")
 
 
 def _text(reading: Reading | None) -> str:

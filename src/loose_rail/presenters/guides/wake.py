@@ -29,8 +29,12 @@ class WakeGuide:
         wake = self._session.board.wake
         found = self._session.state.wake
         sense = found.sense if found else wake.sense
-        intro = [f"Start pin {wake.connector}-{wake.pin}: {SENSES[sense]}."]
-        if sense in ("high", "low"):
+        by_pinout = self._session.board.known_by == "pinout"
+        if by_pinout:
+            intro = [self._typed_pin(sense)]
+        else:
+            intro = [f"Start pin {wake.connector}-{wake.pin}: {SENSES[sense]}."]
+        if sense in ("high", "low") and not by_pinout:
             intro.append(
                 f"Jumper: {jumper_words(self._session.board)}, fitted with the plug out, pins "
                 "counted twice. It forces the rails without the main board."
@@ -43,7 +47,7 @@ class WakeGuide:
         if found:
             intro.append(
                 f"Measured here: {found.asleep_volts:g} V asleep, {found.awake_volts:g} V asked "
-                "for. Open the job again and forced states are offered."
+                f"for.{'' if by_pinout else ' Open the job again and forced states are offered.'}"
             )
         second = [s.id for s in self._session.board.signals[1:]]
         if second:
@@ -87,4 +91,16 @@ class WakeGuide:
                 "problem",
             )
         self._session.record(ev.WakeFound(sense, asleep, awake))
+        if self._session.board.known_by == "pinout":
+            return Notice(f"Woken by a {sense} level. Kept; no jumper on a board of typed pins.")
         return Notice(f"Woken by a {sense} level. Open the job again to be offered forced states.")
+
+    def _typed_pin(self, sense: str) -> str:
+        """The start pin of a board that is known by its printed pinout alone."""
+        wake = self._session.board.wake
+        if not wake.pin:
+            return "No start pin was typed for this board: none is named, and nothing is jumpered."
+        return (
+            f"Start pin as typed: {wake.connector} pin {wake.pin}, {SENSES[sense]}. No jumper is "
+            "offered on a board that is known by its printed pinout alone."
+        )

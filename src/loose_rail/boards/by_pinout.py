@@ -1,0 +1,243 @@
+"""A board that is known by its kind and the labels printed at its connector, and by nothing else.
+
+It computes like the example of its kind, but it speaks of nothing that was not typed: the connector
+has the typed name, numbers and labels; what has no typed pin is read at a part; parts are called by
+what they do, never by the example's designators; nothing is ever jumpered.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import msgspec
+
+from loose_rail.boards.faults import kind_words
+from loose_rail.boards.profile import Board, Component, Connector, LivePoint, Net, Pin
+
+GROUND = "ground"
+KNOWN_BY = "pinout"
+MAIN_PLUG = "main plug"
+_NOT_IN_NAMES = re.compile(r"[.,:;@/|]")
+_DECIMAL = re.compile(r"(\d+)\.(\d+) ?V\b")
+_VOLTS = re.compile(r"\b\d+(\.\d+)? V\b")
+_TWICE = re.compile(r"\b(\w[\w ]*?) \1\b", re.IGNORECASE)
+
+
+@dataclass(frozen=True, slots=True)
+class TypedPin:
+    """A printed pin: its label, and what it means on the example: a rail's id, a live point's id,
+    "ground", or nothing where the label is not understood."""
+
+    label: str
+    means: str
+
+
+def by_pinout(board: Board, connector: str, pins: Mapping[int, TypedPin]) -> Board:
+    """The example as a board of the technician's own. `pins` are by their printed number; an empty
+    connector name stands for the one that nobody named."""
+    board = _at_own_volts(board)
+    names = plain_names(board)
+    main = board.connectors[0].ref
+    names[main] = connector.strip() or MAIN_PLUG
+    renamed = _renamed(board, names)
+    return _with_pins(renamed, names[main], pins)
+
+
+def _at_own_volts(board: Board) -> Board:
+    """Titles and duties that name a rail's volts, at the volts that its label prints."""
+    replace = msgspec.structs.replace
+    stage_of = {p.rail: p.observable.split(".")[0] for p in board.live_points if p.rail}
+    volts = {stage_of.get(rail.id, rail.id): f"{rail.volts:g} V" for rail in board.rails}
+    of_part = {
+        ref: volts[role.split(".")[0]]
+        for role, refs in board.roles.items()
+        if role.split(".")[0] in volts
+        for ref in refs
+    }
+    return replace(
+        board,
+        components=[
+            replace(part, duty=_VOLTS.sub(of_part[part.ref], part.duty))
+            if part.ref in of_part
+            else part
+            for part in board.components
+        ],
+        rails=[
+            replace(rail, title=_VOLTS.sub(f"{rail.volts:g} V", rail.title)) for rail in board.rails
+        ],
+        sections=[
+            replace(one, title=_VOLTS.sub(volts[one.id.removesuffix("_out")], one.title))
+            if one.id.removesuffix("_out") in volts
+            else one
+            for one in board.sections
+        ],
+    )
+
+
+def plain_names(board: Board) -> dict[str, str]:
+    """What each part is called by the job it does, unique; boards behind connectors keep theirs.
+
+    Where several parts do the same job their section stands before it, then a number behind it.
+    """
+    duties = {part.ref: part.duty or kind_words(part.kind) for part in board.components}
+    pattern = _any_of(duties)
+    named = {
+        part.ref: _as_name(part, pattern.sub(lambda m: duties[m[0]], duties[part.ref]))
+        for part in board.components
+        if part.kind != "load"
+    }
+    titles = {section.id: _small(section.title) for section in board.sections}
+    count = Counter(named.values())
+    named = {
+        ref: _as_name(board.component(ref), f"{titles[board.component(ref).section]} {name}")
+        if count[name] > 1
+        else name
+        for ref, name in named.items()
+    }
+    count, seen = Counter(named.values()), Counter[str]()
+    for ref, name in named.items():
+        if count[name] > 1:
+            seen[name] += 1
+            named[ref] = f"{name} {seen[name]}"
+    return named
+
+
+def _small(title: str) -> str:
+    """A title inside a sentence: LED driver stays, Main rail becomes main rail."""
+    return title if title[:2].isupper() else title[:1].lower() + title[1:]
+
+
+def _as_name(part: Component, duty: str) -> str:
+    """A duty that can stand as a part's name in keys and on the map."""
+    name = _NOT_IN_NAMES.sub(" ", _DECIMAL.sub(r"\1V\2", duty))
+    if part.kind == "connector" and name.startswith("to "):
+        name = f"plug {name}"
+    if name.split()[0] in ("discharges", "bleeds"):
+        name = f"{kind_words(part.kind)} that {name}"
+    return _TWICE.sub(r"\1", " ".join(name.split()))
+
+
+def _any_of(refs: Mapping[str, str]) -> re.Pattern[str]:
+    longest = sorted(refs, key=len, reverse=True)
+    return re.compile(rf"(?<![\w-])(?:{'|'.join(map(re.escape, longest))})(?!\w)")
+
+
+def _renamed(board: Board, names: Mapping[str, str]) -> Board:
+    """Every designator in the profile replaced: where it stands alone and inside sentences."""
+    pattern = _any_of(names)
+
+    def walk(item: Any) -> Any:
+        if isinstance(item, str):
+            if item in names:
+                return names[item]
+            text = pattern.sub(lambda m: names[m[0]], item)
+            return _TWICE.sub(r"\1", text) if text != item else item
+        if isinstance(item, list):
+            return [walk(inner) for inner in item]
+        if isinstance(item, dict):
+            return {key: value if key in _KEPT else walk(value) for key, value in item.items()}
+        return item
+
+    data = walk(msgspec.to_builtins(board))
+    for part in data["components"]:
+        if part["kind"] != "load":
+            part["duty"] = ""
+    return msgspec.convert(data, type=Board)
+
+
+_KEPT = ("pins", "id", "schema", "topology", "kind", "mode", "side", "observable", "name", "net")
+"""Fields that hold no designator, or pins and nets, which keep the example's own names inside."""
+
+
+def _with_pins(board: Board, name: str, pins: Mapping[int, TypedPin]) -> Board:
+    """The typed connector in place of the example's, and probe points that speak of it alone."""
+    main = board.connectors[0]
+    of_point = {point.id: point for point in board.live_points}
+    net_of: dict[int, str] = {}
+    for number, pin in pins.items():
+        rail = board.rail_of(pin.means)
+        if pin.means == GROUND:
+            net_of[number] = board.cold_ground
+        elif rail is not None:
+            net_of[number] = rail.net
+        elif pin.means in of_point:
+            net_of[number] = of_point[pin.means].plus
+    first = {net: number for number, net in sorted(net_of.items(), reverse=True)}
+    spare = [
+        Net(f"{name}-{number}", board.net(board.cold_ground).side, f"{name} pin {number}")
+        for number in pins
+        if number not in net_of
+    ]
+    where = {net: f"{name} pin {number}" for net, number in first.items()}
+    nets = [_placed(board, net, where) for net in board.nets]
+    typed = [
+        Pin(number, pin.label, net_of.get(number, f"{name}-{number}"))
+        for number, pin in sorted(pins.items())
+    ]
+    others = [msgspec.structs.replace(c, pins=[]) for c in board.connectors[1:]]
+    replace = msgspec.structs.replace
+    start = next((n for n, pin in sorted(pins.items()) if pin.means == "start"), 0)
+    sense = "none" if board.wake.sense == "none" else "unknown"
+    return replace(
+        board,
+        nets=[*nets, *spare],
+        connectors=[Connector(name, main.title, main.load, typed), *others],
+        live_points=_points(board, name, pins, first),
+        wake=replace(board.wake, sense=sense, connector=name, pin=start, source_pin=0),
+        known_by=KNOWN_BY,
+    )
+
+
+def _placed(board: Board, net: Net, where: Mapping[str, str]) -> Net:
+    """A net with words for where a probe goes: a typed pin, else a part that stands on it."""
+    if net.name in where:
+        ground = ", ground" if net.name == board.cold_ground else ""
+        return msgspec.structs.replace(net, where=f"{where[net.name]}{ground}")
+    if not any(pin.net == net.name for one in board.connectors for pin in one.pins):
+        return net
+    return msgspec.structs.replace(net, where=_at_a_part(board, net.name))
+
+
+def _at_a_part(board: Board, net: str) -> str:
+    """Where a net without a typed pin is touched: at a capacitor on it, or not at all."""
+    for part in board.components:
+        if part.kind == "electrolytic" and part.pins["plus"] == net:
+            return f"{part.ref} +"
+    for part in board.components:
+        if part.kind == "electrolytic" and part.pins["minus"] == net:
+            return f"{part.ref} − (striped side)"
+    return ""
+
+
+def _points(
+    board: Board, name: str, pins: Mapping[int, TypedPin], first: Mapping[str, int]
+) -> list[LivePoint]:
+    """The live points with typed pins in their titles; a signal that has no typed pin is no point,
+    a rail that has none is read at a part on it."""
+    plugs = {connector.ref for connector in board.connectors}
+    found: list[LivePoint] = []
+    for point in board.live_points:
+        number = first.get(point.plus)
+        at_plug = point.stop in plugs and point.plus in _at_plugs(board)
+        if point.mode == "ac_volts" or (number is None and not at_plug):
+            found.append(point)
+            continue
+        if number is not None:
+            title = f"{pins[number].label}, {name} pin {number}"
+            found.append(msgspec.structs.replace(point, title=title, stop=name))
+            continue
+        rail = board.rail_of(point.rail)
+        part = _at_a_part(board, point.plus)
+        if rail is not None and part:
+            stop = part.rpartition(" ")[0] if part.endswith("+") else point.stop
+            found.append(msgspec.structs.replace(point, title=f"{rail.title} at {stop}", stop=stop))
+    same = {(point.plus, point.minus, point.mode): point for point in found}  # the last: at the pin
+    return [point for point in found if same[point.plus, point.minus, point.mode] is point]
+
+
+def _at_plugs(board: Board) -> set[str]:
+    return {pin.net for connector in board.connectors for pin in connector.pins}

@@ -1,0 +1,80 @@
+"""Where charge can stay on a board after the plug is out: each reservoir above 60 V in any state.
+
+Bulk, sustain, address and backlight outputs. A reservoir is measured at its own leads before ohms,
+diode test, ESR or rework at or beside it: that the bulk is empty says nothing of the others.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.typical import part_farads
+from loose_rail.boards.worst_volts import worst_volts
+
+HAZARD_VOLTS = 60.0
+"""DC above this is a hazard to an ordinary person (IEC 62368-1 ES1) [S]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Reservoir:
+    """A capacitor that can hold a dangerous charge: farads, the highest volts it can have here."""
+
+    part: str
+    most_volts: float
+    farads: float
+
+    @property
+    def joules(self) -> float:
+        """Energy at the highest volts, ½·C·V²."""
+        return 0.5 * self.farads * self.most_volts**2
+
+
+def bulk_of(board: Board) -> Reservoir:
+    """The bulk capacitor (an adapter board's input capacitor), asked for whatever it can hold."""
+    ref = board.roles["bulk"][0]
+    return _reservoir(board, board.component(ref))
+
+
+def reservoirs_of(board: Board) -> tuple[Reservoir, ...]:
+    """The bulk, then every other electrolytic that can stand above 60 V, in profile order."""
+    bulk = bulk_of(board)
+    others = [_reservoir(board, part) for part in board.components if part.kind == "electrolytic"]
+    high = [one for one in others if one.most_volts >= HAZARD_VOLTS and one.part != bulk.part]
+    return (bulk, *high)
+
+
+def reservoirs_beside(board: Board, ref: str) -> tuple[Reservoir, ...]:
+    """The bulk, and every reservoir at or beside a part: in its section, or one part away on a net
+    that is no ground."""
+    part = board.component(ref)
+    return tuple(
+        one
+        for number, one in enumerate(reservoirs_of(board))
+        if number == 0 or _beside(board, part, board.component(one.part))
+    )
+
+
+def _reservoir(board: Board, part: Component) -> Reservoir:
+    return Reservoir(part.ref, worst_volts(board, part.ref) or 0.0, part_farads(part))
+
+
+def _beside(board: Board, part: Component, reservoir: Component) -> bool:
+    if part.ref == reservoir.ref or part.section == reservoir.section:
+        return True
+    near = _reach(board, _live_nets(board, reservoir))
+    return not near.isdisjoint(_live_nets(board, part))
+
+
+def _live_nets(board: Board, part: Component) -> set[str]:
+    return set(part.pins.values()) - {board.hot_ground, board.cold_ground}
+
+
+def _reach(board: Board, nets: set[str]) -> set[str]:
+    """These nets and those one part further."""
+    found = set(nets)
+    for part in board.components:
+        own = _live_nets(board, part)
+        if not own.isdisjoint(nets):
+            found |= own
+    return found

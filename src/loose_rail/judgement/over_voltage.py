@@ -1,0 +1,105 @@
+"""A voltage that is too high for the parts on it: stop, unplug, and which divider to read.
+
+The bulk of a board above 410 V, or any point above 95 % of the rating of a capacitor on it.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from loose_rail.boards.probes import Probe
+from loose_rail.boards.profile import Board, Stage
+from loose_rail.boards.typical import part_volts
+from loose_rail.circuit.meters import MeterMode
+from loose_rail.judgement.limits import limit
+from loose_rail.kernel.observation import Observation
+from loose_rail.kernel.quantities import engineering
+from loose_rail.live.board_state import UNPLUGGED
+
+SENSES = {
+    "boost": ("upper", "lower"),
+    "led": ("sense", "strip", "connector"),
+    "buck": ("upper", "lower", "chip"),
+}
+FEEDBACK = ("upper", "lower", "reference", "coupler", "led")
+"""Roles that tell a stage its own output voltage."""
+
+
+@dataclass(frozen=True, slots=True)
+class OverVoltage:
+    """A reading that stops the plan: its number, what stood where, and the parts to read first."""
+
+    reading: int
+    parts: tuple[str, ...]
+    sentence: str
+    instead: str
+
+
+def over_voltage(
+    board: Board, probe: Probe, seen: Observation, number: int = 0
+) -> OverVoltage | None:
+    """Whether a reading on a powered board is above what its parts stand; None where it is not."""
+    if not probe.live or probe.mode is not MeterMode.DC_VOLTS:
+        return None
+    volts = max((abs(v) for v in (seen.low, seen.high) if math.isfinite(v)), default=0.0)
+    most, why = _most_volts(board, probe)
+    if volts <= most:
+        return None
+    parts = sense_parts(board, probe)
+    named = ", ".join(f"{ref} ({board.component(ref).duty})" for ref in parts)
+    where = "the bulk" if probe.observable == "bulk" else probe.title
+    sentence = f"{engineering(volts, 'V')} on {where}: above {engineering(most, 'V')}, {why}."
+    if parts:
+        instead = f"Unplug now. Read {named} before any power."
+    else:
+        instead = "Unplug now. The mains itself is too high, or its selector is set wrongly."
+    return OverVoltage(number, parts, sentence, instead)
+
+
+def _most_volts(board: Board, probe: Probe) -> tuple[float, str]:
+    """The highest volts allowed at a point, and why; infinite where nothing there has a rating."""
+    share = limit("over_rating_share")
+    found = [(math.inf, "")]
+    for part in board.components:
+        if part.kind == "electrolytic" and part.pins.get("plus") == probe.plus:
+            rated = part_volts(part)
+            why = f"{share * 100:.0f} % of the {rated:g} V that {part.ref} is rated"
+            found.append((share * rated, why))
+    if probe.observable == "bulk" and not board.adapter_fed:
+        found.append((limit("over_bulk_volts"), "what a bulk is ever regulated to"))
+    return min(found)
+
+
+def sense_parts(board: Board, probe: Probe) -> tuple[str, ...]:
+    """The parts that set the voltage of a point: the divider or sense of the stage behind it."""
+    name = probe.observable.split(".")[0]
+    stage = _boost(board) if name == "bulk" else board.stage(name)
+    seen: set[str] = set()
+    while stage is not None and stage.id not in seen:
+        seen.add(stage.id)
+        jobs = SENSES.get(stage.kind, FEEDBACK)
+        refs = [ref for job in jobs for ref in board.roles.get(f"{stage.id}.{job}", [])]
+        if refs:
+            return tuple(dict.fromkeys(refs))
+        stage = board.stage(stage.source)
+    return ()
+
+
+def _boost(board: Board) -> Stage | None:
+    return next((stage for stage in board.stages if stage.kind == "boost"), None)
+
+
+def divider_probes(board: Board, found: OverVoltage, probes: tuple[Probe, ...]) -> list[Probe]:
+    """What clears an over-voltage: each named part read with the board dead, by itself where a leg
+    can be lifted. In place a drifted divider hides behind what lies beside it."""
+    wanted: list[Probe] = []
+    for ref in found.parts:
+        own = [p for p in probes if p.part == ref and not p.live]
+        wanted += [p for p in own if p.lifted][:1] or own[:1]
+    return wanted
+
+
+def key_of(probe: Probe) -> str:
+    """Key of the candidate that reads a dead probe."""
+    return f"{probe.id}@{UNPLUGGED.key}"
