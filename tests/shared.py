@@ -14,7 +14,7 @@ from loose_rail.diagnosis.cache import table_for
 from loose_rail.diagnosis.engine import Engine
 from loose_rail.diagnosis.predictions import PredictionTable
 from loose_rail.jobs.events import Record
-from loose_rail.kernel.errors import StoreError
+from loose_rail.kernel.errors import StoreConflictError, StoreError
 from loose_rail.practice.demo import demo_shop
 
 
@@ -61,6 +61,7 @@ class MemoryStore:
     def __init__(self, records: list[Record] | None = None) -> None:
         self.logs: dict[int, list[Record]] = {1: list(records or demo_records())}
         self.error: StoreError | None = None
+        self.kept_aside: dict[int, list[Record]] = {}
 
     def jobs(self) -> list[object]:
         return []
@@ -74,7 +75,20 @@ class MemoryStore:
     def append(self, job: int, records: list[Record]) -> None:
         if self.error is not None:
             raise self.error
+        taken = {one.sequence for one in self.logs.get(job, [])}
+        if any(one.sequence in taken for one in records):
+            raise StoreConflictError("This job was changed in another window.")
         self.logs.setdefault(job, []).extend(records)
+
+    def set_aside(self, job: int, records: list[Record]) -> str:
+        self.kept_aside[job] = list(records)
+        return "memory"
+
+    def aside(self, job: int) -> list[Record]:
+        return self.kept_aside.get(job, [])
+
+    def drop_aside(self, job: int) -> None:
+        self.kept_aside.pop(job, None)
 
     def close(self) -> None:
         pass

@@ -30,6 +30,10 @@ def main(arguments: list[str] | None = None) -> int:
             from loose_rail.cli.diagnose import diagnose
 
             return diagnose(options)
+        if options.command == "backup":
+            from loose_rail.cli.backup import backup
+
+            return backup(options)
         if options.command == "learned":
             from loose_rail.cli.learned import learned
 

@@ -6,7 +6,7 @@ import itertools
 import os
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,7 +16,7 @@ import msgspec
 import platformdirs
 
 from loose_rail.app.clock import SystemClock
-from loose_rail.app.ports import Hands, Meter
+from loose_rail.app.ports import Hands, JobSummary, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.app.stream import StreamLoop
 from loose_rail.boards.profile import Board
@@ -29,7 +29,7 @@ from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, ship
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import JobState, fold
 from loose_rail.jobs.strip_down import WATCHED_GROUPS
-from loose_rail.kernel.errors import BoardFileError, MeterError, StoreError
+from loose_rail.kernel.errors import BoardFileError, JobError, StoreError
 from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
@@ -43,14 +43,14 @@ from loose_rail.presenters.states import ShelfState
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
+from loose_rail.storage.backup import daily_backup
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.find import WORD, Finder
 from loose_rail.storage.photos import PhotoFolder
+from loose_rail.storage.places import APP, STORE_NAME, default_store, places_of, take_over
 from loose_rail.storage.settings import Settings, SettingsFile
 from loose_rail.storage.store import SqliteStore
 
-APP = "loose-rail"
-STORE_NAME = "shop.sqlite"
 MOST_WARNINGS = 6
 STREAM_MILLISECONDS = 3000
 
@@ -77,15 +77,17 @@ class Workplace:
         self._board_on_bench = ""
         self._stock: tuple[Candidate, ...] = ()
         self.shop = "Your shop"
-        path = self._store_path()
-        self.store = SqliteStore(path)
-        self.book = BoardBook(path.parent / "boards")
-        self.photos = PhotoFolder(path.parent / "photos")
-        self._finder = Finder(self.store)
-        self._settings_file = SettingsFile(path.parent / "settings.json")
         self.problem = ""
+        path = self._store_path()
+        self._take_over(path)
+        self.store = SqliteStore(path)
+        places = places_of(path)
+        self.book = BoardBook(places.boards)
+        self.photos = PhotoFolder(places.photos)
+        self._finder = Finder(self.store)
+        self._settings_file = SettingsFile(places.settings)
         self.settings = self._read_settings()
-        self.profiles = [*self._own_profiles(path.parent / "meters"), *shipped_profiles()]
+        self.profiles = [*self._own_profiles(places.meters), *shipped_profiles()]
         if options.demo:
             self._set_up_demo()
 
@@ -95,7 +97,22 @@ class Workplace:
             return Path(self._temporary.name) / STORE_NAME
         if self.options.data is not None:
             return self.options.data
-        return platformdirs.user_data_path(APP) / STORE_NAME
+        return default_store()
+
+    def _take_over(self, path: Path) -> None:
+        try:
+            take_over(path)
+        except OSError as error:
+            self._trouble(f"What lay beside {path} can't be copied: {error.strerror}.")
+
+    def _trouble(self, words: str) -> None:
+        """One more thing to tell once the window is there; the shop opens all the same."""
+        self.problem = f"{self.problem} {words}".strip()
+
+    def check_and_back_up(self) -> str:
+        """Check the shop's file and keep a copy of the day; what is wrong, empty where nothing is.
+        Slow for a large shop: on a worker thread. Raises StoreError."""
+        return daily_backup(self.store.path, SystemClock().now()[:10])
 
     def _set_up_demo(self) -> None:
         demo = demo_shop()
@@ -112,8 +129,14 @@ class Workplace:
 
     def shelf(self) -> ShelfState:
         """The shelf as it is now."""
-        jobs = [(j.job, fold(self.store.load(j.job))) for j in self.store.jobs()]
-        return shelf_state(self.shop, jobs)
+        jobs: list[tuple[int, JobState]] = []
+        lost: list[tuple[int, str]] = []
+        for one in self.store.jobs():
+            try:
+                jobs.append((one.job, fold(self.store.load(one.job))))
+            except (JobError, StoreError) as error:
+                lost.append((one.job, error.one_line()))
+        return shelf_state(self.shop, jobs, lost)
 
     def find(self, text: str) -> ShelfState:
         """The jobs in which words stand; the whole shelf for no words."""
@@ -159,16 +182,15 @@ class Workplace:
         try:
             return self._settings_file.read()
         except StoreError as error:
-            self.problem = error.one_line()
+            self._trouble(error.one_line())
             return Settings()
 
     def _own_profiles(self, folder: Path) -> list[MeterProfile]:
         """The shop's own meter profiles; a damaged one is told and the shop opens without it."""
-        try:
-            return own_profiles(folder)
-        except MeterError as error:
-            self.problem = f"{self.problem} {error.one_line()}".strip()
-            return []
+        found, problems = own_profiles(folder)
+        for words in problems:
+            self._trouble(words)
+        return found
 
     def _put_setting(self, key: str, value: str | bool | tuple[str, ...]) -> None:
         self.settings = msgspec.structs.replace(self.settings, **{key: value})
@@ -250,10 +272,10 @@ def lessons(
 ) -> list[tuple[int, str, ClosedJob]]:
     """Job number, ticket and lesson of every handed-back job that was not told to be forgotten."""
     found: list[tuple[int, str, ClosedJob]] = []
-    for one in store.jobs():
-        state = fold(store.load(one.job))
+    for one, state in readable(store):
         verdict = state.verdict
-        done = state.handed_back is not None and not state.forgotten
+        handed = state.handed_back
+        done = handed is not None and handed.repaired and not state.forgotten
         if one.job == leave_out or not done or verdict is None or not verdict.suspect:
             continue
         topology = role = ""
@@ -265,6 +287,15 @@ def lessons(
         lesson = ClosedJob(state.board_id, topology, verdict.suspect, role)
         found.append((one.job, state.ticket, lesson))
     return found
+
+
+def readable(store: SqliteStore) -> Iterator[tuple[JobSummary, JobState]]:
+    """Every job that can be read; the shelf tells of the others."""
+    for one in store.jobs():
+        try:
+            yield one, fold(store.load(one.job))
+        except (JobError, StoreError):
+            continue
 
 
 def woken(board: Board, state: JobState) -> Board:
@@ -279,10 +310,9 @@ def warnings_for(store: SqliteStore, job: int, state: JobState) -> list[str]:
     """What earlier sets of the same name or board left to watch for when one is taken apart: their
     notes at the strip-down, hidden leads and glued boards, and what was left over."""
     found: list[str] = []
-    for one in store.jobs():
+    for one, earlier in readable(store):
         if one.job == job:
             continue
-        earlier = fold(store.load(one.job))
         same = earlier.set_name.strip().lower() == state.set_name.strip().lower()
         if not same and earlier.board_id != state.board_id:
             continue
@@ -295,8 +325,9 @@ def warnings_for(store: SqliteStore, job: int, state: JobState) -> list[str]:
 
 def shop_files(data: Path | None) -> tuple[SqliteStore, BoardBook]:
     """The shop's database and board book, where no window is wanted."""
-    path = data or platformdirs.user_data_path(APP) / STORE_NAME
-    return SqliteStore(path), BoardBook(path.parent / "boards")
+    path = data or default_store()
+    take_over(path)
+    return SqliteStore(path), BoardBook(places_of(path).boards)
 
 
 def engine_for(board: Board, progress: Callable[[float, str], None] | None = None) -> Engine:

@@ -236,7 +236,7 @@ class AtTheEntryLine(Window):
         from contextlib import closing
 
         job = self.open_job()
-        job.presenter.session._store._busy = 20
+        job.presenter.session._log._store._busy = 20
         with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
             other.execute("BEGIN IMMEDIATE")
             job.presenter.add_note("while it was locked")

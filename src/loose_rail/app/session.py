@@ -13,24 +13,18 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.app.evidence import clues_in, evidence_of
+from loose_rail.app.log import JobLog
 from loose_rail.app.ports import Clock, Hands, Store
 from loose_rail.app.proof import failures_of, standing_over_voltage
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
-from loose_rail.diagnosis.clues import (
-    Clue,
-    cleared_clue,
-    disconnected_clue,
-    finding_clue,
-    history_clue,
-    lamp_clue,
-    symptom_clue,
-)
+from loose_rail.diagnosis.clues import Clue, symptom_clue
 from loose_rail.diagnosis.engine import Assessment, Engine, NextStep
-from loose_rail.diagnosis.learning import ClosedJob, learned_clue
+from loose_rail.diagnosis.learning import ClosedJob
 from loose_rail.diagnosis.posterior import Evidence, posterior
-from loose_rail.diagnosis.predictions import Candidate, PredictionTable
+from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.diagnosis.short_excluded import short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.jobs import events as ev
@@ -58,12 +52,16 @@ from loose_rail.judgement.safety import (
     to_measure,
 )
 from loose_rail.judgement.transitions import Instruction, instructions
-from loose_rail.kernel.errors import StoreError, UnsafeStepError
+from loose_rail.kernel.errors import (
+    JobError,
+    UnsafeStepError,
+)
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.signal import Signal
 from loose_rail.live.board_state import UNPLUGGED, BoardState
 
 Floats = NDArray[np.float64]
+BENCH = "bench 1"
 
 
 class JobSession:
@@ -83,27 +81,26 @@ class JobSession:
         self.engine: Engine | None = None
         self.assessment: Assessment | None = None
         self.changed: Signal[None] = Signal()
-        self.save_problem = ""
         self.judgements: dict[int, Any] = {}
         """What `results.judged` has worked out, by sequence: a reading never changes."""
-        self._store = store
+        self._log = JobLog(store, job)
         self._clock = clock
         self._hands = hands
         self.closed_jobs = tuple(closed_jobs)
         self._lacks: frozenset[str] = frozenset()
-        self._records = store.load(job)
-        self._opened_with = len(self._records)
+        self._opened_with = len(self._log.records)
         """Events of earlier sittings: what was measured empty then is measured again."""
         self._now: tuple[int, Floats] | None = None
-        self._unsaved: list[ev.Record] = []
-        self.state: JobState = fold(self._records)
+        self.prediction_problem = ""
+        """Why there is no engine and none is coming, empty while it is being worked out."""
+        self.state: JobState = fold(self._log.records)
 
     # ---- reading the job -------------------------------------------------------------------
 
     @property
     def records(self) -> Sequence[ev.Record]:
         """The whole log, newest last."""
-        return tuple(self._records)
+        return tuple(self._log.records)
 
     def set_engine(self, engine: Engine) -> None:
         """Predictions are ready: assess from now on."""
@@ -144,21 +141,9 @@ class JobSession:
         return self._clues_in(self.round)
 
     def _clues_in(self, number: int) -> tuple[Clue, ...]:
-        """The clues of a repair round; a part that was fitted for it counts as good."""
         if self.engine is None:
             return ()
-        table = self.engine.table
-        fitted = {one.part for one in self.state.fits if one.round <= number}
-        found = [history_clue(table, one.fact) for one in self.state.history]
-        seen = [one for one in self.state.findings if one.part not in fitted]
-        found += [finding_clue(table, one.part, one.seen) for one in seen]
-        for one in self.state.noted:
-            of_part = one.event.clue == "removed" and one.round <= number
-            if (one.round == number or of_part) and one.event.subject not in fitted:
-                found.append(noted_clue(table, one.event))
-        found += [cleared_clue(table, part, good=True) for part in sorted(fitted)]
-        learned = learned_clue(table, self.closed_jobs)
-        return (*found, learned) if learned is not None else tuple(found)
+        return clues_in(self.engine.table, self.state, number, self.closed_jobs)
 
     @property
     def all_clues(self) -> tuple[Clue, ...]:
@@ -240,7 +225,7 @@ class JobSession:
     def _probabilities_now(self) -> Floats:
         """Posterior of the board as it is now; the assessment's own where that is about it."""
         assert self.engine is not None
-        key = len(self._records)
+        key = len(self._log.records)
         if self._now is None or self._now[0] != key:
             number = self.state.round
             evidence = evidence_of(self.state.readings_in(number))
@@ -397,7 +382,7 @@ class JobSession:
 
     def undo(self) -> str:
         """Take the last thing back; returns what it was, empty where there is nothing."""
-        target = undo_target(self._records)
+        target = undo_target(self._log.records)
         if target is None:
             return ""
         words = self.state.undo_words
@@ -406,7 +391,7 @@ class JobSession:
 
     def redo(self) -> str:
         """Put back what was last taken back; returns what it was, empty where there is nothing."""
-        target = redo_target(self._records)
+        target = redo_target(self._log.records)
         if target is None:
             return ""
         words = self.state.redo_words
@@ -415,37 +400,68 @@ class JobSession:
 
     def take_back(self, event: ev.AnyEvent) -> None:
         """Take back the last standing event that equals this one; nothing where there is none."""
-        gone = voided_sequences(self._records)
-        for record in reversed(self._records):
+        gone = voided_sequences(self._log.records)
+        for record in reversed(self._log.records):
             if record.event == event and record.sequence not in gone:
                 self._do(ev.Voided(record.sequence))
                 return
 
     def retry_save(self) -> None:
         """Try again to write what could not be written."""
-        if self._unsaved:
-            self._save()
+        if not self._log.unsaved:
+            return
+        if self._log.save().others:
+            self._settle()
+        else:
             self.changed.emit(None)
+
+    @property
+    def save_problem(self) -> str:
+        """Why what was accepted is not on the disk yet, empty where it is."""
+        return self._log.problem
+
+    @property
+    def conflict(self) -> str:
+        """What another window did to this job, and what became of our entries."""
+        return self._log.conflict
+
+    @property
+    def unsaved(self) -> int:
+        """How many accepted entries are not on the disk yet."""
+        return len(self._log.unsaved)
+
+    def set_aside(self) -> str:
+        """Keep what could not be saved in a file beside the shop; returns where. Raises
+        StoreError."""
+        return self._log.set_aside()
+
+    def reload(self) -> None:
+        """Take in what other windows and programs have written to this job. Raises StoreError."""
+        if self._log.reload():
+            self._settle()
 
     # ---- inside ----------------------------------------------------------------------------
 
     def _do(self, event: ev.AnyEvent) -> None:
-        record = ev.Record(len(self._records) + 1, self._clock.now(), "bench 1", event)
-        self._records.append(record)
-        self._unsaved.append(record)
-        self._save()
-        self.state = extended(self.state, self._records)
+        """Append an event and save it. Raises JobError where it can't be stored, or contradicts
+        what another window wrote meanwhile; then it is not in the log."""
+        outcome = self._log.append(event, self._clock.now(), BENCH)
+        if outcome.others:
+            self._settle()
+        else:
+            self.state = extended(self.state, self._log.records)
+            self._assess()
+            self.changed.emit(None)
+        if outcome.refused:
+            raise JobError(self.conflict, "What you typed stands in the line.")
+
+    def _settle(self) -> None:
+        """The whole log again, after another window wrote to it."""
+        self.state = fold(self._log.records)
+        self.judgements.clear()
+        self._now = None
         self._assess()
         self.changed.emit(None)
-
-    def _save(self) -> None:
-        try:
-            self._store.append(self.job, self._unsaved)
-        except StoreError as error:
-            self.save_problem = error.one_line()
-            return
-        self._unsaved.clear()
-        self.save_problem = ""
 
     def _assess(self) -> None:
         if self.engine is None:
@@ -458,20 +474,6 @@ class JobSession:
             self.state.chosen,
             self.clues,
         )
-
-
-def evidence_of(readings: Sequence[Reading]) -> list[Evidence]:
-    """Readings of the ledger as evidence for the engine."""
-    return [Evidence(r.number, r.candidate, r.observation) for r in readings]
-
-
-def noted_clue(table: PredictionTable, one: ev.ClueNoted) -> Clue:
-    """What was seen beside the meter, as a clue."""
-    if one.clue == "lamp":
-        return lamp_clue(table, one.subject, one.answer)
-    if one.clue == "removed":
-        return cleared_clue(table, one.subject, one.answer == "good")
-    return disconnected_clue(table, one.subject, one.answer == "helped")
 
 
 def _raise_first(refusals: Sequence[Refusal]) -> None:

@@ -17,6 +17,7 @@ import msgspec
 
 from loose_rail.boards.faults import kind_words
 from loose_rail.boards.profile import Board, Component, Connector, LivePoint, Net, Pin
+from loose_rail.boards.worst_volts import STANDARD_RATINGS_VOLTS, least_rating, underrated
 
 GROUND = "ground"
 KNOWN_BY = "pinout"
@@ -39,7 +40,7 @@ class TypedPin:
 def by_pinout(board: Board, connector: str, pins: Mapping[int, TypedPin]) -> Board:
     """The example as a board of the technician's own. `pins` are by their printed number; an empty
     connector name stands for the one that nobody named."""
-    board = _at_own_volts(board)
+    board = _rated(_at_own_volts(board))
     names = plain_names(board)
     main = board.connectors[0].ref
     names[main] = connector.strip() or MAIN_PLUG
@@ -76,6 +77,20 @@ def _at_own_volts(board: Board) -> Board:
             for one in board.sections
         ],
     )
+
+
+def _rated(board: Board) -> Board:
+    """Capacitors rated for the volts of their place here: the example's ratings are not known of
+    this board."""
+    replace = msgspec.structs.replace
+    parts = []
+    for part in board.components:
+        if part.kind == "electrolytic" and underrated(board, part):
+            least = least_rating(board, part.ref) or 0.0
+            volts = next((v for v in STANDARD_RATINGS_VOLTS if v >= least), least)
+            part = replace(part, params={**part.params, "volts": f"{volts:g}"})
+        parts.append(part)
+    return replace(board, components=parts)
 
 
 def plain_names(board: Board) -> dict[str, str]:

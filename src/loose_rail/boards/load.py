@@ -20,7 +20,7 @@ def decode_board(data: bytes, source: str) -> Board:
     """Decode and check one profile. Raises BoardFileError naming the first problems found."""
     try:
         board = _decoded(data, source)
-    except msgspec.MsgspecError as error:
+    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
         raise BoardFileError(
             f"{source} is not a board profile: {error}.", "See docs/formats.md for the format."
         ) from error

@@ -66,6 +66,8 @@ def parser() -> argparse.ArgumentParser:
     taught.add_argument("--json", action="store_true", help="print JSON")
     told = commands.add_parser("behaviours", help="what the live model does, as a table")
     told.add_argument("--out", type=Path, metavar="FILE", help="write it to a file")
+    backup = commands.add_parser("backup", help="copy the shop into a file, also while it is open")
+    backup.add_argument("file", type=Path, metavar="FILE")
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
     return root

@@ -75,9 +75,11 @@ class _Beside:
         output, errors = self._process.communicate()
         if self._process.returncode:
             last = errors.decode(errors="replace").strip().splitlines()[-1:]
+            code = self._process.returncode
+            ended = f"its process was ended by signal {-code}" if code < 0 else f"exit code {code}"
             raise CircuitError(
-                f"The cold readings can't be worked out: {' '.join(last)}.",
-                "Check the profile with check-board.",
+                f"The cold readings can't be worked out: {' '.join(last) or ended}.",
+                "Try again; if it stays so, check the profile with check-board.",
             )
         return np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
 

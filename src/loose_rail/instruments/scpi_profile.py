@@ -58,7 +58,7 @@ def read_profile(data: bytes, name: str) -> MeterProfile:
     """A profile from its file. Raises MeterTalkError with file and reason."""
     try:
         profile = msgspec.json.decode(data, type=MeterProfile)
-    except msgspec.MsgspecError as error:
+    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
         raise MeterTalkError(f"{name}: {error}.", "docs/formats.md shows a whole one.") from error
     if profile.schema != SCHEMA:
         raise MeterTalkError(f"{name}: the schema is “{profile.schema}”, not “{SCHEMA}”.")
@@ -82,15 +82,19 @@ def shipped_profiles() -> list[MeterProfile]:
     return sorted(found, key=lambda profile: (profile.name == GENERIC, profile.name))
 
 
-def own_profiles(folder: Path) -> list[MeterProfile]:
-    """The shop's own profiles. Raises MeterTalkError for a damaged one."""
-    if not folder.is_dir():
-        return []
-    try:
-        files = [(path.read_bytes(), path.name) for path in sorted(folder.glob("*.json"))]
-    except OSError as error:
-        raise MeterTalkError(f"{folder}: {error.strerror}.", "Check the rights there.") from error
-    return [read_profile(data, name) for data, name in files]
+def own_profiles(folder: Path) -> tuple[list[MeterProfile], list[str]]:
+    """The shop's own profiles, and a sentence for each file that can't be used: it is left out, and
+    left where it is."""
+    found: list[MeterProfile] = []
+    problems: list[str] = []
+    for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
+        try:
+            found.append(read_profile(path.read_bytes(), path.name))
+        except OSError as error:
+            problems.append(f"{path}: {error.strerror}. Check its rights.")
+        except MeterTalkError as error:
+            problems.append(f"{error.one_line()} The meter profile is left out.")
+    return found, problems
 
 
 def profile_for(identity: str, profiles: Sequence[MeterProfile]) -> MeterProfile:

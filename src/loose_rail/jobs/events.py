@@ -9,6 +9,8 @@ from __future__ import annotations
 import msgspec
 
 from loose_rail.kernel.errors import JobError
+from loose_rail.kernel.observation import Form
+from loose_rail.live.board_state import state_of
 
 VERSION = 2
 """2 adds what was measured at other reservoirs and the acknowledgement; 1 is read as it is."""
@@ -261,6 +263,14 @@ class LessonForgotten(Event, tag="lesson_forgotten", frozen=True):
     reason: str = ""
 
 
+class Unreadable(Event, tag="unreadable", frozen=True):
+    """Stands in the place of a stored event that is damaged: what kind it was, and why it can't be
+    read. Never written."""
+
+    was: str
+    why: str
+
+
 class Voided(Event, tag="voided", frozen=True):
     """Takes an earlier event back; it stays in the log and is shown struck through."""
 
@@ -303,6 +313,7 @@ AnyEvent = (
     | LampSeen
     | HandedBack
     | LessonForgotten
+    | Unreadable
     | Voided
     | Restored
 )
@@ -326,14 +337,35 @@ def encode_event(event: AnyEvent) -> str:
 
 
 def decode_event(text: str, version: int = VERSION) -> AnyEvent:
-    """Read an event back. Raises JobError for damaged text or a newer version."""
+    """Read an event back. Raises JobError for text that is damaged or makes no sense, and for a
+    newer version."""
     if version > VERSION:
-        raise JobError(
-            f"This job holds events of version {version}; this program reads up to {VERSION}.",
-            "Open it with the newer program; nothing was changed.",
-        )
+        raise newer_than_this(version)
     try:
         event: AnyEvent = _DECODER.decode(text)
-        return event
-    except msgspec.MsgspecError as error:
+        _check_sense(event)
+    except (msgspec.MsgspecError, UnicodeError, ValueError) as error:
         raise JobError(f"An event of this job can't be read: {error}.") from error
+    return event
+
+
+def newer_than_this(version: int) -> JobError:
+    """The error of an event that a newer program has written."""
+    return JobError(
+        f"This job holds events of version {version}; this program reads up to {VERSION}.",
+        "Open it with the newer program; nothing was changed.",
+    )
+
+
+def _check_sense(event: AnyEvent) -> None:
+    """What no program of ours would have written. Raises ValueError."""
+    if isinstance(event, StateConfirmed | ReadingTaken):
+        state_of(event.state)
+    if isinstance(event, ReadingTaken):
+        Form(event.form)
+    if isinstance(event, StageEntered | NoteWritten) and event.stage not in STAGES:
+        raise ValueError(f"there is no stage “{event.stage}”")
+    if isinstance(event, Voided | Restored) and event.target < 1:
+        raise ValueError("it takes back nothing")
+    if isinstance(event, Unreadable):
+        raise ValueError("it was never whole")

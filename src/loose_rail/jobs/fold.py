@@ -108,6 +108,8 @@ class JobState:
     lamp_last: str = ""
     handed_back: ev.HandedBack | None = None
     forgotten: bool = False
+    damaged: tuple[str, ...] = ()
+    """Entries that can't be read, each in a sentence; the others stand."""
     steps: tuple[Step, ...] = ()
     left_over: tuple[ev.LeftOver, ...] = ()
     undo_words: str = ""
@@ -165,6 +167,11 @@ def voided_sequences(records: Sequence[ev.Record]) -> set[int]:
 
 def fold(records: Sequence[ev.Record]) -> JobState:
     """The state of a job after its log. Raises JobError for a log that does not start properly."""
+    if records and isinstance(records[0].event, ev.Unreadable):
+        raise JobError(
+            f"The opening of this job is lost: {records[0].event.why.rstrip('.')}.",
+            f"Its {len(records) - 1} other entries are kept; an earlier day's copy may be whole.",
+        )
     if not records or not isinstance(records[0].event, ev.JobOpened):
         raise JobError("The log of this job does not start with its opening.")
     gone = voided_sequences(records)
@@ -217,6 +224,10 @@ def _apply(state: JobState, record: ev.Record, voided: bool) -> JobState:
         )
     if isinstance(event, ev.StateConfirmed):
         return _confirm_state(state, state_of(event.state))
+    if isinstance(event, ev.Unreadable):
+        what = event.was.replace("_", " ")
+        said = f"Entry {record.sequence} ({what}) is lost: {event.why.rstrip('.')}."
+        return replace(state, damaged=(*state.damaged, said))
     if isinstance(event, ev.BulkMeasured | ev.ReservoirMeasured):
         return _measure(state, record, event)
     return _apply_paperwork(state, record, event)
@@ -367,7 +378,14 @@ def _add_reading(
     return replace(state, readings=(*state.readings, reading), chosen=chosen)
 
 
-NOT_UNDOABLE = (ev.JobOpened, ev.StateConfirmed, ev.Voided, ev.Restored, ev.StageEntered)
+NOT_UNDOABLE = (
+    ev.JobOpened,
+    ev.StateConfirmed,
+    ev.Voided,
+    ev.Restored,
+    ev.StageEntered,
+    ev.Unreadable,
+)
 
 
 def undo_target(records: Sequence[ev.Record]) -> ev.Record | None:
@@ -387,7 +405,7 @@ def redo_target(records: Sequence[ev.Record]) -> ev.Record | None:
     gone = voided_sequences(records)
     for record in reversed(records):
         if isinstance(record.event, ev.Voided) and record.event.target in gone:
-            return next(r for r in records if r.sequence == record.event.target)
+            return next((r for r in records if r.sequence == record.event.target), None)
         if not isinstance(record.event, (ev.Voided, ev.Restored, ev.StageEntered)):
             return None
     return None

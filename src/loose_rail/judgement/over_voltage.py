@@ -64,7 +64,8 @@ def _most_volts(board: Board, probe: Probe) -> tuple[float, str]:
     for part in board.components:
         if part.kind == "electrolytic" and part.pins.get("plus") == probe.plus:
             rated = part_volts(part)
-            why = f"{share * 100:.0f} % of the {rated:g} V that {part.ref} is rated"
+            known = "is rated" if board.known_by == "profile" else "needs at least"
+            why = f"{share * 100:.0f} % of the {rated:g} V that {part.ref} {known}"
             found.append((share * rated, why))
     if probe.observable == "bulk" and not board.adapter_fed:
         found.append((limit("over_bulk_volts"), "what a bulk is ever regulated to"))

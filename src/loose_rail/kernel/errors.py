@@ -92,6 +92,12 @@ class StoreDamagedError(StoreError):
     code = "LR505"
 
 
+class StoreConflictError(StoreError):
+    """Another window or program wrote to the same job first."""
+
+    code = "LR507"
+
+
 class JobError(LooseRailError):
     """An event does not fit the state of the job."""
 

@@ -14,7 +14,7 @@ from loose_rail.app.ports import Photos
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.clues import finding_key
 from loose_rail.jobs import events as ev
-from loose_rail.kernel.errors import PhotoError
+from loose_rail.kernel.errors import PhotoError, StoreError
 from loose_rail.presenters.states import Notice
 
 STAGE_WORDS = {stage: stage.replace("_", " ").capitalize() for stage in ev.STAGES}
@@ -70,6 +70,20 @@ class Album:
         self.selected = 0
         self.compared = -1
         self.subject = ""
+
+    @property
+    def ticket(self) -> str:
+        """Of the job that the photographs belong to."""
+        return self._session.state.ticket
+
+    def secure(self) -> str:
+        """Of a job that nobody has open any more: what can't be saved now is set aside; says so."""
+        if not self._session.unsaved:
+            return ""
+        try:
+            return f"Not saved yet, kept in {self._session.set_aside()}."
+        except StoreError as error:
+            return error.one_line()
 
     # ---- slow: on a worker thread ----------------------------------------------------------
 

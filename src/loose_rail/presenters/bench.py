@@ -15,6 +15,7 @@ from loose_rail.presenters.words import stage_dots, state_tokens, warning_for
 
 MOST_SUSPECTS = 5
 MOST_OTHERS = 9
+MOST_DAMAGED = 3
 PROBING_STAGES = ("cold_checks", "live_checks", "power_up")
 
 
@@ -37,6 +38,7 @@ def job_frame(session: JobSession, task: Task | None) -> JobFrame:
         session.save_problem,
         state.undo_words,
         state.redo_words,
+        " ".join(part for part in (session.conflict, *state.damaged[:MOST_DAMAGED]) if part),
     )
 
 

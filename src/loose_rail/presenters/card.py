@@ -31,15 +31,8 @@ from loose_rail.presenters.states import CardState
 from loose_rail.presenters.verdict import finding_title
 from loose_rail.presenters.words import why_text
 
-READING, BULK, STATE, LAMP, NOTHING, WAITING, ACKNOWLEDGE = (
-    "reading",
-    "bulk",
-    "state",
-    "lamp",
-    "nothing",
-    "waiting",
-    "acknowledge",
-)
+READING, BULK, STATE, LAMP = "reading", "bulk", "state", "lamp"
+NOTHING, WAITING, ACKNOWLEDGE, FAILED = "nothing", "waiting", "acknowledge", "failed"
 PATTERNS = (
     ("dark", "stays dark"),
     ("flash_dark", "flashes, then dark"),
@@ -65,6 +58,20 @@ def waiting_card(words: str) -> CardState:
     return CardState(WAITING, "One moment", "Working out what each fault would read", why=words)
 
 
+def without_predictions_card(why: str) -> CardState:
+    """The predictions failed: why, once more, or on by hand."""
+    return CardState(
+        FAILED,
+        "The predictions failed",
+        "This board can't be computed now",
+        caution=why,
+        why="Enter works them out again. By hand it goes on as well: readings as notes on any "
+        "page, the verdict page takes your own decision (C27 because …), parts, rework and photographs "
+        "work as ever. Nothing that was entered is lost.",
+        action="Work them out again",
+    )
+
+
 def task_of_step(session: JobSession, step: NextStep) -> Task:
     """The offered step as a task."""
     assert session.engine is not None and session.assessment is not None
@@ -87,6 +94,8 @@ def task_of_step(session: JobSession, step: NextStep) -> Task:
 
 def card_for(session: JobSession, task: Task | None) -> CardState:
     """The card for a task, or for the moment when nothing is left to read."""
+    if session.prediction_problem:
+        return without_predictions_card(session.prediction_problem)
     if session.engine is None:
         return waiting_card("The first time a board is opened this takes a quarter of a minute.")
     if not session.acknowledged:

@@ -63,11 +63,13 @@ from loose_rail.presenters.states import (
 from loose_rail.presenters.trace_desk import TraceDesk
 from loose_rail.presenters.verdict import verdict_state
 
+MOST_LETTERS = 8
 BENCH_STAGES = ("cold_checks", "live_checks")
 
 MakeLoop = Callable[[OnSample, OnWords, OnWords], StreamLoop]
 RenderHtml = Callable[[JobSession, float | None], str]
-WritePdf = Callable[[JobSession, Path], None]
+WritePdf = Callable[[JobSession, Path], str | None]
+"""Writes the sheet; returns the letters that it could not print."""
 
 
 class JobPresenter:
@@ -130,6 +132,20 @@ class JobPresenter:
             return proof_task(self.session)
         step = self.session.step
         return task_of_step(self.session, step) if step else None
+
+    def predictions_failed(self, why: str) -> None:
+        """The predictions could not be worked out, or (empty) are tried again."""
+        self.session.prediction_problem = why
+        self.changed.emit(None)
+
+    def sheet_refusal(self) -> str:
+        """Why the sheet can't be written now, empty where it can."""
+        if self.session.engine is not None:
+            return ""
+        return (
+            "The sheet needs the predictions, which are not there yet: try again in a moment, or "
+            "have them worked out again on the bench."
+        )
 
     def frame(self) -> JobFrame:
         """What stands around every stage."""
@@ -316,14 +332,25 @@ class JobPresenter:
 
     def export(self, path: Path) -> Notice:
         """Write the report to a file: PDF or HTML by its ending."""
+        refusal = self.sheet_refusal()
+        if refusal:
+            return Notice(refusal, "problem")
+        missing = ""
         try:
             if path.suffix.lower() == ".pdf":
-                self._write_pdf(self.session, path)
+                missing = self._write_pdf(self.session, path) or ""
             else:
                 path.write_text(self._render_html(self.session, None), encoding="utf-8")
         except OSError as error:
             return Notice(
                 f"{path} can't be written: {error.strerror}. Choose another place.", "problem"
+            )
+        if missing:
+            named = ", ".join(f"{one} (U+{ord(one):04X})" for one in missing[:MOST_LETTERS])
+            return Notice(
+                f"Report written to {path}. No font here prints {named}: they stand as empty "
+                "boxes. The HTML file shows them.",
+                "problem",
             )
         return Notice(f"Report written to {path}.")
 

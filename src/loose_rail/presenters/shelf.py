@@ -13,11 +13,14 @@ from loose_rail.presenters.words import STAGE_TITLES
 BENCH, PART, FINISHED = range(3)
 
 
-def shelf_state(shop: str, jobs: Sequence[tuple[int, JobState]]) -> ShelfState:
+def shelf_state(
+    shop: str, jobs: Sequence[tuple[int, JobState]], lost: Sequence[tuple[int, str]] = ()
+) -> ShelfState:
     """Rows in the order given: what the bench can go on with, what waits for a part, what is
-    finished."""
+    finished. `lost` are jobs that can't be read, with why: they are told, the others open."""
     ordered = sorted(jobs, key=lambda one: _waits(one[1])[0])
-    rows = [_row(job, state) for job, state in ordered]
+    rows = [_lost_row(job, why) for job, why in lost]
+    rows += [_row(job, state) for job, state in ordered]
     open_jobs = sum(state.handed_back is None for _, state in jobs)
     if not rows:
         summary = (
@@ -58,6 +61,12 @@ def _waits(state: JobState) -> tuple[int, str, str]:
     if state.stage == "parts":
         return PART, f"waits for {verdict.part}", f"{verdict.title}: choose or order the part"
     return BENCH, "waits for the bench", going_on
+
+
+def _lost_row(job: int, why: str) -> ShelfRow:
+    return ShelfRow(
+        job, "?", f"Job {job} of this shop", why, "damaged", "It can't be opened", 0, "?"
+    )
 
 
 def _row(job: int, state: JobState) -> ShelfRow:

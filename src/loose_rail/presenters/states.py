@@ -39,6 +39,14 @@ class JobFrame:
     save_problem: str
     undo_words: str
     redo_words: str
+    told: str = ""
+    """What another window did to this job, or what of it is lost: lasting."""
+
+    @property
+    def banner(self) -> str:
+        """Everything that lasts until it is mended, in one line; empty where all is well."""
+        waiting = f"Not saved yet: {self.save_problem} Trying again." if self.save_problem else ""
+        return " ".join(part for part in (waiting, self.told) if part)
 
     @property
     def foot_text(self) -> str:

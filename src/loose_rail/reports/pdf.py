@@ -1,7 +1,13 @@
-"""The report as PDF, with the application's own fonts embedded."""
+"""The report as PDF, with the application's own fonts embedded.
+
+A letter that the first font lacks is set in a second one with many scripts; one that neither has
+stands as an empty box, and is told to whoever writes the sheet: nothing is dropped without a word.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from itertools import groupby
 from pathlib import Path
 from xml.sax.saxutils import escape
 
@@ -21,9 +27,22 @@ MARGIN_POINTS = 48
 _PLAIN_MARKS = {"●": "agrees", "◆": "DISAGREES", "▲": "doubtful"}
 
 
-def write_pdf(content: ReportContent, path: Path) -> None:
-    """Write the report to a file. Raises OSError where the place can't be written."""
+FONTS = (
+    ("B612", "B612-Regular.ttf"),
+    ("B612-Bold", "B612-Bold.ttf"),
+    ("DejaVu", "DejaVuSans.ttf"),
+    ("DejaVu-Bold", "DejaVuSans-Bold.ttf"),
+)
+FALLBACK = {"B612": "DejaVu", "B612-Bold": "DejaVu-Bold"}
+BOX = "□"
+Set = Callable[[str, ParagraphStyle], Paragraph]
+
+
+def write_pdf(content: ReportContent, path: Path) -> str:
+    """Write the report to a file; returns the letters that no font here can print, each once.
+    Raises OSError where the place can't be written."""
     _register_fonts()
+    missing: dict[str, None] = {}
     document = SimpleDocTemplate(
         str(path),
         pagesize=A4,
@@ -34,12 +53,13 @@ def write_pdf(content: ReportContent, path: Path) -> None:
         title=content.title,
         author="Loose Rail",
     )
-    document.build(_story(content))
+    document.build(_story(content, missing))
+    return "".join(missing)
 
 
 def _register_fonts() -> None:
     folder = Path(loose_rail.__file__).parent / "ui" / "fonts"
-    for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
+    for name, file in FONTS:
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, str(folder / file)))
 
@@ -58,37 +78,59 @@ def _style(
     )
 
 
-def _paragraph(text: str, style: ParagraphStyle) -> Paragraph:
-    return Paragraph(escape(text), style)
+def _paragraph(text: str, style: ParagraphStyle, missing: dict[str, None]) -> Paragraph:
+    """Text in a style, its letters each in a font that has them; what has none is noted."""
+    runs = []
+    for font, letters in groupby(text, lambda letter: _font_of(letter, style.fontName)):
+        run = "".join(letters)
+        if not font:
+            missing.update(dict.fromkeys(run))
+            font, run = FALLBACK[style.fontName], BOX * len(run)
+        shown = escape(run)
+        runs.append(shown if font == style.fontName else f'<font name="{font}">{shown}</font>')
+    return Paragraph("".join(runs), style)
 
 
-def _story(content: ReportContent) -> list[Flowable]:
+def _font_of(letter: str, first: str) -> str:
+    """The font that prints a letter, empty for none."""
+    if letter.isspace():
+        return first
+    for name in (first, FALLBACK[first]):
+        if ord(letter) in pdfmetrics.getFont(name).face.charToGlyph:
+            return name
+    return ""
+
+
+def _story(content: ReportContent, missing: dict[str, None]) -> list[Flowable]:
+    def set_in(text: str, style: ParagraphStyle) -> Paragraph:
+        return _paragraph(text, style, missing)
+
     body, quiet, head = _style(9), _style(8, quiet=True), _style(11, bold=True, above=10)
     alarm = ParagraphStyle("alarm", parent=_style(9, bold=True), textColor=ALARM)
     story: list[Flowable] = [
-        _paragraph(content.title, _style(16, bold=True)),
-        _paragraph(f"{content.board} · {content.dates}", quiet),
-        _paragraph(f"“{content.complaint}”", body),
-        _paragraph("Verdict", head),
-        _paragraph(content.verdict, body),
-        *(_paragraph(item, body) for item in content.work),
-        *(_paragraph(item, alarm) for item in content.alarm),
-        _paragraph("Before and after", head),
+        set_in(content.title, _style(16, bold=True)),
+        set_in(f"{content.board} · {content.dates}", quiet),
+        set_in(f"“{content.complaint}”", body),
+        set_in("Verdict", head),
+        set_in(content.verdict, body),
+        *(set_in(item, body) for item in content.work),
+        *(set_in(item, alarm) for item in content.alarm),
+        set_in("Before and after", head),
     ]
     if content.pairs:
         rows = [["point", "state", "before", "after", "a sound board"]]
         rows += [[p.probe, p.state, p.before, p.after, p.expected] for p in content.pairs]
-        story.append(_table(rows, (130, 95, 110, 90, 75), bold_column=3))
+        story.append(_table(set_in, rows, (130, 95, 110, 90, 75), bold_column=3))
     else:
-        story.append(_paragraph("No point was read both before and after the repair.", quiet))
+        story.append(set_in("No point was read both before and after the repair.", quiet))
     story += [
-        _paragraph("Level of proof", head),
-        _paragraph(content.proof_words, body),
-        *(_paragraph(f"Unproved: {item}", quiet) for item in content.unproved),
+        set_in("Level of proof", head),
+        set_in(content.proof_words, body),
+        *(set_in(f"Unproved: {item}", quiet) for item in content.unproved),
     ]
     if content.price:
-        story.append(_paragraph(f"Price: {content.price}", body))
-    story.append(_paragraph("Readings", head))
+        story.append(set_in(f"Price: {content.price}", body))
+    story.append(set_in("Readings", head))
     rows = [["#", "probe", "board state", "reading", "sound", "", ""]]
     for line in content.lines:
         state = f"{line.state}, after" if line.after_repair else line.state
@@ -103,17 +145,17 @@ def _story(content: ReportContent) -> list[Flowable]:
                 line.reason,
             ]
         )
-    story.append(_table(rows, (18, 130, 78, 92, 70, 48, 70)))
-    return story + [_paragraph(item, quiet) for item in content.cautions]
+    story.append(_table(set_in, rows, (18, 130, 78, 92, 70, 48, 70)))
+    return story + [set_in(item, quiet) for item in content.cautions]
 
 
 def _table(
-    rows: list[list[str]], widths: tuple[float, ...], bold_column: int | None = None
+    set_in: Set, rows: list[list[str]], widths: tuple[float, ...], bold_column: int | None = None
 ) -> Table:
     head, cell, strong = _style(7.5, quiet=True), _style(7.5), _style(7.5, bold=True)
     body = [
         [
-            _paragraph(text, head if not r else strong if c == bold_column else cell)
+            set_in(text, head if not r else strong if c == bold_column else cell)
             for c, text in enumerate(row)
         ]
         for r, row in enumerate(rows)

@@ -6,7 +6,6 @@ name and never deleted.
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
 import msgspec
@@ -15,6 +14,7 @@ from loose_rail.boards.by_pinout import by_pinout
 from loose_rail.boards.load import decode_board, read_board, shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError
+from loose_rail.kernel.files import make_private, write_durably
 
 LEAST_PART = 4
 ALLOWED = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_."
@@ -70,10 +70,8 @@ class BoardBook:
         data = msgspec.json.format(msgspec.json.encode(made), indent=1)
         checked = decode_board(data, f"{name}.json")
         try:
-            self._directory.mkdir(parents=True, exist_ok=True)
-            partial = self._path(name).with_suffix(f".{os.getpid()}.partial")
-            partial.write_bytes(data)
-            partial.replace(self._path(name))
+            make_private(self._directory)
+            write_durably(self._path(name), data)
         except OSError as error:
             raise BoardFileError(
                 f"The board can't be kept in {self._directory}: {error.strerror}.",

@@ -66,7 +66,10 @@ class Finder:
 
     def _keep_up(self) -> None:
         for one in self._store.jobs():
-            records = self._store.load(one.job)
+            try:
+                records = self._store.load(one.job)
+            except StoreError:  # the shelf tells of a job that can't be read
+                continue
             if self._lengths.get(one.job) == len(records):
                 continue
             self._index.execute("DELETE FROM texts WHERE job = ?", (one.job,))

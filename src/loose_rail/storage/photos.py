@@ -16,6 +16,7 @@ from pathlib import Path
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from loose_rail.kernel.errors import PhotoError
+from loose_rail.kernel.files import make_private, write_durably
 
 MOST_BYTES = 60_000_000
 MOST_PIXELS = 120_000_000
@@ -42,15 +43,13 @@ class PhotoFolder:
         else:
             picture.image.convert("RGB").save(made, "JPEG", quality=JPEG_QUALITY)
         kept = made.getvalue()
-        digest = hashlib.sha256(kept).hexdigest()
+        digest = _digest(kept)
         ending = ".png" if picture.format_kept == "PNG" else ".jpg"
         try:
-            self.folder.mkdir(parents=True, exist_ok=True)
+            make_private(self.folder)
             target = self.folder / f"{digest}{ending}"
-            if not target.exists():
-                waiting = target.with_suffix(".part")
-                waiting.write_bytes(kept)
-                waiting.replace(target)
+            if not target.exists() or _digest(target.read_bytes()) != digest:
+                write_durably(target, kept)  # a damaged one heals
         except OSError as error:
             raise PhotoError(
                 f"{name} can't be kept: {error.strerror}.", "Check the disk and its rights."
@@ -62,10 +61,10 @@ class PhotoFolder:
         for ending in (".jpg", ".png"):
             found = self.folder / f"{digest}{ending}"
             if found.exists():
-                if hashlib.sha256(found.read_bytes()).hexdigest() != digest:
+                if _digest(found.read_bytes()) != digest:
                     raise PhotoError(
                         f"The photograph {digest[:8]} was changed on the disk.",
-                        "Put the file back from a copy; the job itself is whole.",
+                        "Add the same picture again, or put the file back from a copy.",
                     )
                 return found
         raise PhotoError(
@@ -80,7 +79,7 @@ class PhotoFolder:
             return small
         source = self.path(digest)
         try:
-            small.parent.mkdir(parents=True, exist_ok=True)
+            make_private(small.parent)
             with Image.open(source) as image:
                 image.thumbnail((THUMBNAIL_SIDE, THUMBNAIL_SIDE))
                 waiting = small.with_suffix(".part")
@@ -89,6 +88,10 @@ class PhotoFolder:
         except OSError as error:
             raise PhotoError(f"{source} can't be read: {error}.", DAMAGED_HINT) from error
         return small
+
+
+def _digest(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()
 
 
 class _Upright:

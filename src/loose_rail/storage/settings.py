@@ -5,12 +5,14 @@ Written in one move; a damaged file is kept beside a fresh one and told, never s
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
 import msgspec
 
 from loose_rail.kernel.errors import StoreError, StoreReadOnlyError
+from loose_rail.kernel.files import make_private, write_durably
+
+SCHEMA = "loose-rail/settings/1"
 
 
 class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -23,6 +25,7 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     tones: bool = True
     speech: bool = False
     lacks: tuple[str, ...] = ()
+    schema: str = SCHEMA
 
 
 class SettingsFile:
@@ -38,8 +41,13 @@ class SettingsFile:
             return msgspec.json.decode(self.path.read_bytes(), type=Settings)
         except FileNotFoundError:
             return Settings()
-        except (msgspec.MsgspecError, OSError) as error:
-            kept = self.path.with_suffix(".damaged.json")
+        except OSError as error:
+            raise StoreReadOnlyError(
+                f"{self.path} can't be read: {error.strerror}.",
+                "It is left as it is; the settings start afresh until it can be.",
+            ) from error
+        except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+            kept = self._free_name()
             try:
                 self.path.replace(kept)
             except OSError as moving:
@@ -49,12 +57,18 @@ class SettingsFile:
                 f"It was kept as {kept.name}; the settings start afresh.",
             ) from error
 
+    def _free_name(self) -> Path:
+        """A name for a damaged file that none has yet: an earlier one is not overwritten."""
+        number = 1
+        while (kept := self.path.with_suffix(f".damaged-{number}.json")).exists():
+            number += 1
+        return kept
+
     def write(self, settings: Settings) -> None:
         """Keep the settings. Raises StoreReadOnlyError."""
-        partial = self.path.with_suffix(f".{os.getpid()}.partial")
         try:
-            partial.write_bytes(msgspec.json.format(msgspec.json.encode(settings), indent=1))
-            partial.replace(self.path)
+            make_private(self.path.parent)
+            write_durably(self.path, msgspec.json.format(msgspec.json.encode(settings), indent=1))
         except OSError as error:
             raise StoreReadOnlyError(
                 f"{self.path} can't be written: {error.strerror}.", "Check its folder."

@@ -1,17 +1,23 @@
 """Jobs and their events in one SQLite file.
 
 WAL, synchronous FULL, BEGIN IMMEDIATE: what has been accepted is on disk before the next thing is
-asked. A file that can't be opened is never deleted or overwritten: the error says what to do.
+asked. Every event carries a checksum, so that what was changed behind the program's back is told
+and not believed; one damaged event takes nothing else along. A file that can't be opened is never
+deleted or overwritten: the error says what to do.
 """
 
 from __future__ import annotations
 
+import contextlib
+import os
 import sqlite3
+import stat
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import (
+    URL,
     Column,
     Connection,
     Integer,
@@ -30,16 +36,24 @@ from sqlalchemy.exc import DatabaseError, OperationalError, SQLAlchemyError
 from loose_rail.app.ports import JobSummary
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import (
+    JobError,
+    StoreConflictError,
     StoreDamagedError,
     StoreError,
     StoreLockedError,
     StoreNewerError,
     StoreReadOnlyError,
 )
+from loose_rail.kernel.files import PRIVATE_FILE, make_private
+from loose_rail.storage.aside import AsideFolder
+from loose_rail.storage.checksum import checksum_of
+from loose_rail.storage.migrate import SCHEMA_VERSION, migrate
+from loose_rail.storage.places import places_of
 
-SCHEMA_VERSION = 1
 APPLICATION_ID = 0x4C524149
 BUSY_MILLISECONDS = 2000
+MOST_GAP = 200
+"""How far past an unreadable place other jobs are still looked for."""
 
 _METADATA = MetaData()
 _EVENTS = Table(
@@ -52,7 +66,9 @@ _EVENTS = Table(
     Column("version", Integer, nullable=False),
     Column("kind", String(40), nullable=False),
     Column("payload", Text, nullable=False),
+    Column("checksum", String(16), nullable=False),
 )
+_ERRORS = (SQLAlchemyError, sqlite3.Error)
 
 
 class SqliteStore:
@@ -61,22 +77,25 @@ class SqliteStore:
     def __init__(self, path: Path, busy_milliseconds: int = BUSY_MILLISECONDS) -> None:
         self.path = path
         self._busy = busy_milliseconds
+        self._aside = AsideFolder(places_of(path).unsaved)
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
+            make_private(path.parent)
+            _make_private_file(path)
         except OSError as error:
             raise StoreReadOnlyError(
-                f"The folder {path.parent} can't be made: {error.strerror}.",
-                "Choose another place with --data.",
+                f"{path} can't be made: {error.strerror}.", "Choose another place with --data."
             ) from error
-        self._engine = create_engine(f"sqlite:///{path}")
+        self._engine = create_engine(URL.create("sqlite", database=str(path)))
         event.listen(self._engine, "connect", self._on_connect)
         event.listen(self._engine, "begin", _on_begin)
         self._open()
 
     def _on_connect(self, connection: sqlite3.Connection, _record: object) -> None:
         connection.isolation_level = None
+        connection.text_factory = _text  # a byte that is no UTF-8 must not hide a whole job
         connection.execute(f"PRAGMA busy_timeout={self._busy}")
         connection.execute("PRAGMA foreign_keys=ON")
+        connection.execute("PRAGMA synchronous=FULL")
 
     def _open(self) -> None:
         try:
@@ -84,12 +103,18 @@ class SqliteStore:
                 raw: Any = connection.connection.dbapi_connection
                 self._check_file(raw)
                 raw.execute("PRAGMA journal_mode=WAL")
-                raw.execute("PRAGMA synchronous=FULL")
+                migrate(raw, self.path)
             with self._engine.begin() as connection:
                 self._create(connection)
-        except (SQLAlchemyError, sqlite3.Error) as error:
+        except _ERRORS as error:
             self.close()
             raise _explain(error, self.path) from error
+        except OSError as error:
+            self.close()
+            raise StoreReadOnlyError(
+                f"{self.path} can't be copied before it is brought up to date: {error.strerror}.",
+                "Make room beside it, then start again; nothing was changed.",
+            ) from error
         except StoreError:
             self.close()
             raise
@@ -114,70 +139,151 @@ class SqliteStore:
         connection.exec_driver_sql(f"PRAGMA application_id={APPLICATION_ID}")
         connection.exec_driver_sql(f"PRAGMA user_version={SCHEMA_VERSION}")
 
+    # ---- reading ---------------------------------------------------------------------------
+
     def jobs(self) -> list[JobSummary]:
-        """Every job with its opening and the time of its last event, newest work first."""
+        """Every job with its opening and the time of its last event, newest work first. Jobs that
+        still can be found are, where a part of the file is damaged. Raises StoreError."""
         query = select(
             _EVENTS.c.job, func.max(_EVENTS.c.at), func.count(_EVENTS.c.sequence)
         ).group_by(_EVENTS.c.job)
-        with self._reading() as connection:
-            rows = connection.execute(query).all()
+        try:
+            with self._reading() as connection:
+                rows = [tuple(row) for row in connection.execute(query).all()]
+        except _ERRORS as error:
+            if not _is_damage(error):
+                raise _explain(error, self.path) from error
+            rows = self._jobs_one_by_one()
         found = [JobSummary(int(job), str(at), int(count)) for job, at, count in rows]
         return sorted(found, key=lambda summary: summary.last_at, reverse=True)
 
+    def _jobs_one_by_one(self) -> list[tuple[int, str, int]]:
+        """The same, each job by itself, past places that can't be read."""
+        found: list[tuple[int, str, int]] = []
+        job = gap = 0
+        while gap < MOST_GAP:
+            job += 1
+            query = select(func.max(_EVENTS.c.at), func.count()).where(_EVENTS.c.job == job)
+            at, count = "", 0
+            with contextlib.suppress(*_ERRORS), self._reading() as connection:
+                at, count = connection.execute(query).one()
+            gap = 0 if count else gap + 1
+            if count:
+                found.append((job, str(at), int(count)))
+        return found
+
     def load(self, job: int) -> list[ev.Record]:
-        """The log of a job in order, empty where there is no such job."""
+        """The log of a job in order, empty where there is no such job. An event that is damaged
+        stands in its place as `Unreadable`. Raises StoreError where the place can't be read."""
         query = select(_EVENTS).where(_EVENTS.c.job == job).order_by(_EVENTS.c.sequence)
-        with self._reading() as connection:
-            rows = connection.execute(query).mappings().all()
-        return [
-            ev.Record(
-                row["sequence"],
-                row["at"],
-                row["bench"],
-                ev.decode_event(row["payload"], row["version"]),
-            )
-            for row in rows
-        ]
+        try:
+            with self._reading() as connection:
+                rows = connection.execute(query).mappings().all()
+        except _ERRORS as error:
+            raise _explain(error, self.path) from error
+        return [_record_of(dict(row)) for row in rows]
 
     def new_job_number(self) -> int:
-        """A job number that is not in use."""
-        with self._reading() as connection:
-            return int(connection.execute(select(func.max(_EVENTS.c.job))).scalar() or 0) + 1
+        """A job number that is not in use. Raises StoreError."""
+        try:
+            with self._reading() as connection:
+                return int(connection.execute(select(func.max(_EVENTS.c.job))).scalar() or 0) + 1
+        except _ERRORS as error:
+            raise _explain(error, self.path) from error
+
+    # ---- writing ---------------------------------------------------------------------------
 
     def append(self, job: int, records: Sequence[ev.Record]) -> None:
-        """Write events in one transaction. Raises StoreError; then nothing was written."""
-        values = [
-            {
-                "job": job,
-                "sequence": record.sequence,
-                "at": record.at,
-                "bench": record.bench,
-                "version": ev.VERSION,
-                "kind": str(type(record.event).__struct_config__.tag),
-                "payload": ev.encode_event(record.event),
-            }
-            for record in records
-        ]
+        """Write events in one transaction. Raises StoreError; then nothing was written.
+        StoreConflictError: another window or program has written to this job since."""
+        try:
+            values = [_row_of(job, record) for record in records]
+        except UnicodeEncodeError as error:
+            raise StoreError(
+                "This holds a letter that can't be stored (half of a pair).",
+                "Type it again instead of pasting it.",
+            ) from error
         try:
             with self._engine.begin() as connection:
                 connection.execute(insert(_EVENTS), values)
-        except (SQLAlchemyError, sqlite3.Error) as error:
+        except _ERRORS as error:
             raise _explain(error, self.path) from error
+
+    def set_aside(self, job: int, records: Sequence[ev.Record]) -> str:
+        """Keep unsaved work in a file beside the shop; returns where. Raises StoreError."""
+        return self._aside.keep(job, records)
+
+    def aside(self, job: int) -> list[ev.Record]:
+        """Work of a job that was set aside. Raises StoreError."""
+        return self._aside.take(job)
+
+    def drop_aside(self, job: int) -> None:
+        """What was set aside is saved now. Raises StoreError."""
+        self._aside.drop(job)
 
     def _reading(self) -> Connection:
-        try:
-            return self._engine.connect().execution_options(reading=True)
-        except (SQLAlchemyError, sqlite3.Error) as error:
-            raise _explain(error, self.path) from error
+        return self._engine.connect().execution_options(reading=True)
 
     def close(self) -> None:
-        """Let go of the file."""
+        """Let go of the file; what stands in the log beside it is brought into it first, so that a
+        plain copy of a closed shop is whole."""
+        with contextlib.suppress(*_ERRORS), self._engine.connect() as connection:
+            raw: Any = connection.connection.dbapi_connection
+            if raw.execute("PRAGMA application_id").fetchone()[0] == APPLICATION_ID:
+                raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         self._engine.dispose()
+
+
+def _make_private_file(path: Path) -> None:
+    """A new database is its owner's alone before anything stands in it; from an old one others are
+    shut out, its group stays as its owner set it."""
+    if not path.exists():
+        os.close(os.open(path, os.O_WRONLY | os.O_CREAT, PRIVATE_FILE))
+        return
+    mode = stat.S_IMODE(path.stat().st_mode)
+    if stat.S_ISREG(path.stat().st_mode) and mode & 0o007 and path.stat().st_uid == os.getuid():
+        path.chmod(mode & ~0o007)
+
+
+def _text(raw: bytes) -> str:
+    return raw.decode("utf-8", "surrogateescape")
+
+
+def _row_of(job: int, record: ev.Record) -> dict[str, Any]:
+    row: dict[str, Any] = {
+        "job": job,
+        "sequence": record.sequence,
+        "at": record.at,
+        "bench": record.bench,
+        "version": ev.VERSION,
+        "kind": str(type(record.event).__struct_config__.tag),
+        "payload": ev.encode_event(record.event),
+    }
+    return {**row, "checksum": checksum_of(row)}
+
+
+def _record_of(row: dict[str, Any]) -> ev.Record:
+    """A row as a record; damaged, it keeps its place and says why."""
+    try:
+        if row["version"] > ev.VERSION:
+            raise ev.newer_than_this(row["version"])
+        if row["checksum"] != checksum_of(row):
+            raise JobError("it is not as it was written")
+        found = ev.decode_event(row["payload"], row["version"])
+    except JobError as error:
+        found = ev.Unreadable(str(row["kind"]), error.message)
+    return ev.Record(int(row["sequence"]), str(row["at"]), str(row["bench"]), found)
 
 
 def _on_begin(connection: Connection) -> None:
     if not connection.get_execution_options().get("reading"):
         connection.exec_driver_sql("BEGIN IMMEDIATE")
+
+
+def _is_damage(error: Exception) -> bool:
+    damaged = isinstance(error, (DatabaseError, sqlite3.DatabaseError))
+    text = str(getattr(error, "orig", error)).lower()
+    return damaged and "locked" not in text and "busy" not in text
 
 
 def _explain(error: Exception, path: Path) -> StoreError:
@@ -193,14 +299,14 @@ def _explain(error: Exception, path: Path) -> StoreError:
             "Check the rights of the file and its folder, and the disk.",
         )
     if "unique" in text:
-        return StoreError(
-            "This job was changed in another window.", "Open it again to see the newest state."
+        return StoreConflictError(
+            "This job was changed in another window.", "What was written there is taken in."
         )
     if isinstance(error, (DatabaseError, sqlite3.DatabaseError)) and not isinstance(
         error, (OperationalError, sqlite3.OperationalError)
     ):
         return StoreDamagedError(
             f"{path} is not a Loose Rail database, or it is damaged.",
-            "The file was left as it is; name another one with --data.",
+            "The file was left as it is; a copy of each day lies in the folder backups beside it.",
         )
     return StoreError(f"{path}: {text}.")

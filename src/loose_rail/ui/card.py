@@ -198,7 +198,7 @@ class NextProbeCard(QFrame):
         self._todo.setVisible(bool(state.todo))
         self._caution.setText(state.caution)
         self._caution.setVisible(bool(state.caution))
-        self._frame.setVisible(state.phase not in ("nothing", "waiting"))
+        self._frame.setVisible(state.phase not in ("nothing", "waiting", "failed"))
         set_role(self._frame, "false" if asks else "true", "held")
         self.entry.asks_for_state = state.phase in CONFIRMED
         self.entry.setReadOnly(not asks)

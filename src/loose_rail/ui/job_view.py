@@ -48,6 +48,7 @@ class JobView(QWidget):
     """A job; `presenter` is a `presenters.job.JobPresenter`."""
 
     left = pyqtSignal()
+    predictions_asked = pyqtSignal()
 
     def __init__(self, presenter: Any, dispatcher: Dispatcher) -> None:
         super().__init__()
@@ -170,9 +171,7 @@ class JobView(QWidget):
         self._track.show_state(frame.stages)
         self.state_strip.show_state(frame)
         self._undo_words.setText(frame.foot_text)
-        self._banner.show_words(
-            f"Not saved yet: {frame.save_problem} Trying again." if frame.save_problem else ""
-        )
+        self._banner.show_words(frame.banner)
         if bool(frame.save_problem) != self._retry.isActive():
             self._retry.start() if frame.save_problem else self._retry.stop()
         self._show_page()
@@ -294,6 +293,9 @@ class JobView(QWidget):
             phase = card.phase
             if phase == "nothing":
                 self.go_on()
+            elif phase == "failed":
+                self.presenter.predictions_failed("")
+                self.predictions_asked.emit()
             elif phase == "state":
                 self.say("Do what the card says, then press B.", "problem")
             else:
@@ -420,6 +422,10 @@ class JobView(QWidget):
 
     def ask_export(self) -> None:
         """Ask where the report goes, then write it."""
+        refusal = self.presenter.sheet_refusal()
+        if refusal:
+            self.say(refusal, "problem")
+            return
         ticket = self.presenter.frame().ticket
         start = str(Path.home() / f"job-{ticket}.pdf")
         name, _ = QFileDialog.getSaveFileName(

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
@@ -30,12 +31,16 @@ from loose_rail.ui.shelf_view import ShelfView
 from loose_rail.ui.widgets import label
 
 if TYPE_CHECKING:
+    from loose_rail.presenters.states import Notice
     from loose_rail.ui.job_view import JobView
     from loose_rail.ui.meters_view import MetersView
     from loose_rail.ui.new_job_view import NewJobView
 
 START_SIZE = (1280, 800)
 STREAMS_SECONDS = 1.0
+PHOTO_SECONDS = 20.0
+"""How long closing waits for photographs that are still being read [E]."""
+HOUR_MILLISECONDS = 3_600_000
 
 
 class MainWindow(QMainWindow):
@@ -49,6 +54,10 @@ class MainWindow(QMainWindow):
         self.resize(*START_SIZE)
         self._dispatcher = dispatcher
         self.workplace: Any = None
+        self._leaving = 0
+        self._daily = QTimer(self)
+        self._daily.setInterval(HOUR_MILLISECONDS)
+        self._daily.timeout.connect(self._check_and_back_up)
         self.job: JobView | None = None
         self._engine_for: Callable[..., Any] | None = None
         holder = QWidget()
@@ -133,6 +142,9 @@ class MainWindow(QMainWindow):
         self.show_shelf()
         if workplace.problem:
             self.shelf.show_problem(workplace.problem)
+        if self.siblings[0] is self:
+            self._check_and_back_up()
+            self._daily.start()
 
     def show_shelf(self) -> None:
         """The shelf, as it is now."""
@@ -141,7 +153,7 @@ class MainWindow(QMainWindow):
         try:
             self.shelf.show_state(self.workplace.shelf())
         except LooseRailError as error:
-            self.shelf.show_problem(error.one_line())
+            self.shelf.show_problem(error.one_line(), "The shop can't be read")
         self.stack.setCurrentWidget(self.shelf)
         self._mark_area(self._shelf_button)
         self.shelf.rows.setFocus()
@@ -201,8 +213,10 @@ class MainWindow(QMainWindow):
             self.job.focus_work()
 
     def open_job(self, number: int) -> None:
-        """Open a job; its predictions are worked out off the main thread."""
+        """Open a job; its predictions are worked out off the main thread. The open one is brought
+        up to what other windows wrote to it."""
         if self.job is not None and self.job.presenter.session.job == number:
+            self._reload(self.job)
             self.show_job()
             return
         for other in self.siblings:
@@ -212,6 +226,9 @@ class MainWindow(QMainWindow):
                 other.activateWindow()
                 self.shelf.show_problem("This job is open in another window, now in front.")
                 return
+        if self.job is not None and not self._may_leave(self.job):
+            self.show_job()
+            return
         try:
             presenter = self.workplace.open_job(number)
         except LooseRailError as error:
@@ -225,17 +242,85 @@ class MainWindow(QMainWindow):
 
         job = JobView(presenter, self._dispatcher)
         self.job = job
+        job.front.photos.late = self._tell_late
+        job.predictions_asked.connect(lambda: self._predict(job))
         self.stack.addWidget(job)
         self._use_settings()
         job.refresh()
         self.show_job()
-        engine_for = self._engine_for
+        self._predict(job)
+
+    def _predict(self, job: JobView) -> None:
+        """Work out the predictions of a job on a worker; a failure is said, and can be repeated."""
+        engine_for, board = self._engine_for, job.presenter.session.board
         assert engine_for is not None
+
+        def failed(error: Exception) -> None:
+            if job is self.job:
+                words = _words_of(error)
+                job.presenter.predictions_failed(words)
+                job.say(f"The predictions failed: {words}", "problem")
+
         self._dispatcher.run(
-            lambda task: engine_for(presenter.session.board, task.progress),
+            lambda task: engine_for(board, task.progress),
             lambda engine: self._engine_ready(job, engine),
-            lambda error: job.say(f"The predictions failed: {error}", "problem"),
+            failed,
             job.show_progress,
+        )
+
+    def _reload(self, job: JobView) -> None:
+        try:
+            job.presenter.session.reload()
+        except LooseRailError as error:
+            job.say(error.one_line(), "problem")
+
+    def _may_leave(self, job: JobView) -> bool:
+        """Whether a job may be closed: everything is on disk, or, asked for twice, in a file beside
+        the shop. Else it says what it waits for and stays."""
+        session = job.presenter.session
+        job.presenter.retry_save()
+        if not session.unsaved:
+            return True
+        if self._leaving != session.job:
+            self._leaving = session.job
+            job.say(
+                f"Not saved yet: {session.unsaved} of your last entries. {session.save_problem} It "
+                "waits and tries again; once more keeps them in a file beside the shop and leaves.",
+                "problem",
+            )
+            return False
+        try:
+            where = session.set_aside()
+        except LooseRailError as error:
+            job.say(error.one_line(), "problem")
+            return False
+        self._leaving = 0
+        sys.stderr.write(f"loose-rail: unsaved entries of job {session.job} are kept in {where}\n")
+        return True
+
+    def _tell_late(self, notice: Notice) -> None:
+        """What became of photographs whose job is no longer on the screen."""
+        if self.job is not None:
+            self.job.tell(notice)
+        else:
+            self.shelf.show_problem(notice.text)
+
+    def _check_and_back_up(self) -> None:
+        """Check the shop's file and keep the copy of the day, on a worker."""
+        workplace = self.workplace
+        if workplace is None:
+            return
+
+        def told(words: str) -> None:
+            if words and self.workplace is workplace:
+                self.shelf.show_problem(words)
+
+        self._dispatcher.run(
+            lambda task: workplace.check_and_back_up(),
+            told,
+            lambda error: told(
+                error.one_line() if isinstance(error, LooseRailError) else repr(error)
+            ),
         )
 
     def holds(self, number: int) -> bool:
@@ -299,9 +384,16 @@ class MainWindow(QMainWindow):
         dialog.open()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
-        """Everything is on disk already; only helpers are let go."""
+        """What is not on disk yet is waited for; then helpers are let go."""
+        assert event is not None
+        if self.job is not None and not self._may_leave(self.job):
+            event.ignore()
+            self.show_job()
+            return
         if self.job is not None:
+            self.job.front.photos.finish(PHOTO_SECONDS)
             self.job.close_job()
+        self._daily.stop()
         if self in self.siblings:
             self.siblings.remove(self)
         if self.siblings:
@@ -314,6 +406,11 @@ class MainWindow(QMainWindow):
             self.workplace.close()
             self.workplace = None
         super().closeEvent(event)
+
+
+def _words_of(error: Exception) -> str:
+    """An error of the world in its own words; a bug as it is, so that it can be reported."""
+    return error.one_line() if isinstance(error, LooseRailError) else repr(error)
 
 
 def _area(words: str, key: str, icon_name: str) -> QToolButton:

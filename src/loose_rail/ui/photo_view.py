@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import sys
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from PyQt6 import sip
 from PyQt6.QtCore import QBuffer, QEvent, QIODevice, QMimeData, QObject, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QImage, QImageReader, QKeyEvent, QKeySequence, QPixmap
 from PyQt6.QtWidgets import (
@@ -43,6 +46,9 @@ class PhotoView(Page):
         super().__init__()
         self.album = album
         self._dispatcher = dispatcher
+        self._keeping = 0
+        self.late: Callable[[Notice], None] = lambda notice: None
+        """Told what became of photographs when this page is gone already."""
         self._icons: dict[str, QIcon] = {}
         self._images: dict[str, QImage] = {}
         self._failed: dict[str, str] = {}
@@ -190,11 +196,38 @@ class PhotoView(Page):
         self.said.emit(Notice(words, "problem"))
 
     def _keep(self, work: Callable[[object], Any]) -> None:
+        album, late = self.album, lambda notice: self.late(notice)
+        self._keeping += 1
+
         def done(kept: Any) -> None:
-            self.said.emit(self.album.record(kept))
+            notice = album.record(kept)  # the job's own album, also when its page is gone
+            if sip.isdeleted(self):
+                kept_aside = album.secure()
+                late(Notice(f"Job {album.ticket}: {notice.text} {kept_aside}", notice.kind))
+                return
+            self._keeping -= 1
+            self.said.emit(notice)
             self.show_album()
 
-        self._dispatcher.run(work, done, lambda error: self._say_words(str(error)))
+        def failed(error: Exception) -> None:
+            words = f"Photographs were not kept: {error}"
+            if sip.isdeleted(self):
+                late(Notice(f"Job {album.ticket}: {words}", "problem"))
+                return
+            self._keeping -= 1
+            self._say_words(words)
+
+        self._dispatcher.run(work, done, failed)
+
+    def finish(self, seconds: float) -> None:
+        """Let photographs that are still being read arrive, at most for some seconds; then it is
+        said that they did not."""
+        end = time.monotonic() + seconds
+        while self._keeping and time.monotonic() < end:
+            QApplication.processEvents()
+            time.sleep(0.01)
+        if self._keeping:
+            sys.stderr.write("loose-rail: photographs were still being read; they were not added\n")
 
     def compare(self) -> None:
         """Beside the one it belongs with."""

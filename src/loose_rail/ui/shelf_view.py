@@ -182,7 +182,8 @@ class ShelfView(QWidget):
         self._summary.setText(state.summary)
         self.rows.show_rows(state.rows)
 
-    def show_problem(self, words: str) -> None:
-        """The shop can't be opened."""
-        self._title.setText("The shop can't be opened")
+    def show_problem(self, words: str, title: str = "") -> None:
+        """A trouble of the shop; `title` stands in place of the shop's own where nothing opened."""
+        if title:
+            self._title.setText(title)
         self._summary.setText(words)

@@ -1,0 +1,95 @@
+"""Where the things of a shop lie beside its database.
+
+The shop of the user's data directory has that directory for itself. A database that was named with
+--data may lie among files of other programs: its things go into a folder of its own beside it, and
+nothing else there is read, moved or changed.
+"""
+
+from __future__ import annotations
+
+import re
+import shutil
+from dataclasses import dataclass
+from pathlib import Path
+
+import msgspec
+import platformdirs
+
+from loose_rail.kernel.files import make_private
+
+APP = "loose-rail"
+STORE_NAME = "shop.sqlite"
+_PHOTO = re.compile(r"[0-9a-f]{64}\.(jpg|png)")
+_OURS = {"boards": "loose-rail/board/1", "meters": "loose-rail/meter/1"}
+
+
+@dataclass(frozen=True, slots=True)
+class ShopPlaces:
+    """A shop's folder and what lies in it."""
+
+    folder: Path
+
+    @property
+    def settings(self) -> Path:
+        """What the person chose for this shop."""
+        return self.folder / "settings.json"
+
+    @property
+    def boards(self) -> Path:
+        """Own board profiles."""
+        return self.folder / "boards"
+
+    @property
+    def photos(self) -> Path:
+        """Photographs by content."""
+        return self.folder / "photos"
+
+    @property
+    def meters(self) -> Path:
+        """Own meter profiles."""
+        return self.folder / "meters"
+
+    @property
+    def backups(self) -> Path:
+        """Copies of the database, one a day."""
+        return self.folder / "backups"
+
+    @property
+    def unsaved(self) -> Path:
+        """Work that could not be written into the database before the program ended."""
+        return self.folder / "unsaved"
+
+
+def default_store() -> Path:
+    """The user's own shop."""
+    return platformdirs.user_data_path(APP) / STORE_NAME
+
+
+def places_of(database: Path) -> ShopPlaces:
+    """The places of a shop by its database."""
+    if database == default_store():
+        return ShopPlaces(database.parent)
+    return ShopPlaces(database.with_name(f"{database.name}.d"))
+
+
+def take_over(database: Path) -> None:
+    """What earlier versions laid right beside a named database and what is certainly ours is copied
+    into the shop's own folder, once; the old files stay where they are. Raises OSError."""
+    places, beside = places_of(database), database.parent
+    if places.folder == beside or places.folder.exists() or not database.exists():
+        return
+    found = [path for path in (beside / "photos").glob("*") if _PHOTO.fullmatch(path.name)]
+    found += [path for name in _OURS for path in (beside / name).glob("*.json") if _is_ours(path)]
+    for path in found:
+        target = places.folder / path.parent.name
+        make_private(target)
+        shutil.copy2(path, target / path.name)
+
+
+def _is_ours(path: Path) -> bool:
+    """Whether a profile says by its schema that it is one of ours."""
+    try:
+        head = msgspec.json.decode(path.read_bytes())
+    except (msgspec.MsgspecError, UnicodeDecodeError, OSError):
+        return False  # left where it is: nothing of it is touched
+    return isinstance(head, dict) and head.get("schema") == _OURS[path.parent.name]
