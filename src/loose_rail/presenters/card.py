@@ -66,8 +66,8 @@ def without_predictions_card(why: str) -> CardState:
         "This board can't be computed now",
         caution=why,
         why="Enter works them out again. By hand it goes on as well: readings as notes on any "
-        "page, the verdict page takes your own decision (C27 because …), parts, rework and photographs "
-        "work as ever. Nothing that was entered is lost.",
+        "page, the verdict page takes your own decision (C27 because …), parts, rework and "
+        "photographs work as ever. Nothing that was entered is lost.",
         action="Work them out again",
     )
 
