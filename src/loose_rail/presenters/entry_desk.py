@@ -149,7 +149,7 @@ class EntryDesk:
         if not state.state_known or not state.board_state.lamp_watts:
             return Notice("No lamp is in line as the board is recorded now.", "problem")
         self._session.see_lamp(pattern)
-        return Notice(lamp_words(pattern), "problem" if pattern in SEEN_DRAWING else "info")
+        return Notice(lamp_words(pattern), "warning" if pattern in SEEN_DRAWING else "info")
 
     def _submit_bulk(self, text: str) -> Notice:
         try:
@@ -168,7 +168,7 @@ class EntryDesk:
         if abs(volts) >= limit("drained_volts"):
             return Notice(
                 f"{engineering(abs(volts), 'V')} is still a charge: drain it, then measure again.",
-                "problem",
+                "warning",
             )
         is_bulk = target.part == self._session.board.roles["bulk"][0]
         name = "Bulk" if is_bulk else target.part

@@ -350,7 +350,7 @@ class JobPresenter:
             return Notice(
                 f"Report written to {path}. No font here prints {named}: they stand as empty "
                 "boxes. The HTML file shows them.",
-                "problem",
+                "warning",
             )
         return Notice(f"Report written to {path}.")
 

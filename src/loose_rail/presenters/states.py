@@ -393,7 +393,13 @@ class ShelfState:
 
 @dataclass(frozen=True, slots=True)
 class Notice:
-    """A sentence for the person; `kind` is info or problem."""
+    """A sentence for the person; `kind` is info, warning (taken, and bad news) or problem (not
+    taken: what was typed stays in its line)."""
 
     text: str
     kind: str = "info"
+
+    @property
+    def taken(self) -> bool:
+        """Whether what was typed is in the log."""
+        return self.kind != "problem"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 from typing import Any
@@ -37,11 +38,11 @@ def make_application() -> QApplication:
 
 def run(demo: bool, data: Path | None, meter: str, second_meter: str = "") -> int:
     """Open the window and work until it is closed; returns the exit code."""
-    sys.excepthook = _report_bug
     _require_display()
     app = make_application()
     dispatcher = Dispatcher()
     window = MainWindow(dispatcher)
+    sys.excepthook = said_in(window)
     window.show()
     failure: list[int] = []
 
@@ -89,8 +90,19 @@ def _refuse(app: QApplication, error: Exception, failure: list[int]) -> None:
     app.quit()
 
 
-def _report_bug(
-    kind: type[BaseException], error: BaseException, trace: TracebackType | None
-) -> None:
-    """An error in a slot: said on standard error instead of ending the process."""
-    sys.__excepthook__(kind, error, trace)
+Hook = Callable[[type[BaseException], BaseException, TracebackType | None], None]
+
+
+def said_in(window: MainWindow) -> Hook:
+    """What becomes of an error that a command raises to the event loop: one of the world's own, a
+    refusal or a conflict with another window, is said in the window that is in front, where what
+    was typed still stands; a bug goes to standard error instead of ending the process."""
+
+    def said(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if not isinstance(error, LooseRailError):
+            sys.__excepthook__(kind, error, trace)
+            return
+        active = (one for one in window.siblings if one.isActiveWindow())
+        next(active, window).say_problem(error.one_line())
+
+    return said

@@ -67,12 +67,12 @@ class FirstStages(QObject):
 
     def _enter_step(self, text: str) -> None:
         notice = self._before.strip_enter(text)
-        self.strip.entry.answered(notice.kind == "info")
+        self.strip.entry.answered(notice.taken)
         self._view.tell(notice)
 
     def _confirm_words(self, text: str) -> None:
         notice = self._before.confirm_words(text)
-        if notice.kind == "info":
+        if notice.taken:
             self.intake.entry.clear()
         self._view.tell(notice)
         self.echo_words(self.intake.entry.text())

@@ -84,10 +84,10 @@ class GuideView(Page):
             return
         chose = text.isdigit()
         notice = self.guide.choose(int(text)) if chose else self.guide.enter(text)
-        self.entry.answered(notice.kind == "info")
+        self.entry.answered(notice.taken)
         self.said.emit(notice)
         self.chosen.emit()
-        if chose and notice.kind == "info" and notice.text.startswith("On the card"):
+        if chose and notice.taken and notice.text.startswith("On the card"):
             self.left.emit()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:

@@ -132,7 +132,7 @@ class JobView(QWidget):
 
     def _decide(self, text: str) -> None:
         notice = self.presenter.decide(text)
-        self.verdict.entry.answered(notice.kind == "info")
+        self.verdict.entry.answered(notice.taken)
         self.tell(notice)
 
     def _make_shortcuts(self) -> None:
@@ -302,7 +302,7 @@ class JobView(QWidget):
                 self.say("Type the reading, or press Space for the meter.", "problem")
             return
         notice = self.presenter.submit(text)
-        if notice.kind == "info":
+        if notice.taken:
             card.clear_entry()
         self.tell(notice)
         card.entry.setFocus()
@@ -352,7 +352,7 @@ class JobView(QWidget):
 
     def _enter_bulk(self, text: str) -> None:
         notice = self.presenter.submit(text)
-        if notice.kind == "info":
+        if notice.taken:
             self.rework.bulk.clear()
         self.tell(notice)
         self.focus_work()
@@ -443,6 +443,7 @@ class JobView(QWidget):
         self._retry.stop()
         self._drain.stop()
         self.live.close()
+        self.photos.gone = True
         if self._measuring is not None:
             self._measuring.cancel()
         with contextlib.suppress(RuntimeError):

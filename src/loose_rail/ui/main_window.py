@@ -298,6 +298,13 @@ class MainWindow(QMainWindow):
         sys.stderr.write(f"loose-rail: unsaved entries of job {session.job} are kept in {where}\n")
         return True
 
+    def say_problem(self, words: str) -> None:
+        """Say a problem where the person looks: on the job in front, else on the shelf."""
+        if self.job is not None and self.stack.currentWidget() is self.job:
+            self.job.say(words, "problem")
+        else:
+            self.shelf.show_problem(words)
+
     def _tell_late(self, notice: Notice) -> None:
         """What became of photographs whose job is no longer on the screen."""
         if self.job is not None:

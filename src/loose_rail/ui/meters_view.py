@@ -123,7 +123,7 @@ class MetersView(Page):
             made.setAccessibleName(made.text())
 
     def _say(self, notice: Notice) -> None:
-        set_role(self._notice, "bad" if notice.kind == "problem" else "")
+        set_role(self._notice, "bad" if notice.kind != "info" else "")
         self._notice.setText(notice.text)
 
     # ---- doing -----------------------------------------------------------------------------

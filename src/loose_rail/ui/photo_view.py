@@ -8,7 +8,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PyQt6 import sip
 from PyQt6.QtCore import QBuffer, QEvent, QIODevice, QMimeData, QObject, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QImage, QImageReader, QKeyEvent, QKeySequence, QPixmap
 from PyQt6.QtWidgets import (
@@ -47,6 +46,7 @@ class PhotoView(Page):
         self.album = album
         self._dispatcher = dispatcher
         self._keeping = 0
+        self.gone = False  # set when the job is closed: what arrives later is told elsewhere
         self.late: Callable[[Notice], None] = lambda notice: None
         """Told what became of photographs when this page is gone already."""
         self._icons: dict[str, QIcon] = {}
@@ -201,7 +201,7 @@ class PhotoView(Page):
 
         def done(kept: Any) -> None:
             notice = album.record(kept)  # the job's own album, also when its page is gone
-            if sip.isdeleted(self):
+            if self.gone:
                 kept_aside = album.secure()
                 late(Notice(f"Job {album.ticket}: {notice.text} {kept_aside}", notice.kind))
                 return
@@ -211,7 +211,7 @@ class PhotoView(Page):
 
         def failed(error: Exception) -> None:
             words = f"Photographs were not kept: {error}"
-            if sip.isdeleted(self):
+            if self.gone:
                 late(Notice(f"Job {album.ticket}: {words}", "problem"))
                 return
             self._keeping -= 1
@@ -238,7 +238,7 @@ class PhotoView(Page):
         """Mark the cross."""
         cross = self.canvas.cross
         notice = self.album.mark(cross.x(), cross.y(), self.entry.text())
-        if notice.kind == "info":
+        if notice.taken:
             self.entry.clear()
         self.said.emit(notice)
         self.show_album()
@@ -249,9 +249,9 @@ class PhotoView(Page):
             self.left.emit()
             return
         notice = self.album.attach(text)
-        if notice.kind != "info" and self.album.state().items:
+        if not notice.taken and self.album.state().items:
             notice = self.album.caption(text)
-        self.entry.clear()
+        self.entry.answered(notice.taken)
         self.said.emit(notice)
         self.show_album()
 

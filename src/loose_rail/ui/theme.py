@@ -158,7 +158,7 @@ def style_sheet() -> str:
         padding: 4px 14px; }}
     QLabel[role="foot"] {{ background: {t.panel}; border-top: 1px solid {t.line};
         color: {t.quiet}; padding: 4px 14px; font-size: 12px; }}
-    #notice[kind="problem"] {{ color: {t.disagrees}; }}
+    #notice[kind="problem"], #notice[kind="warning"] {{ color: {t.disagrees}; }}
     #areas {{ background: {t.strip}; }}
     #areas QToolButton {{ border: 0; border-radius: 4px; padding: 6px; color: {t.on_strip};
         font-size: 11px; }}

@@ -159,7 +159,7 @@ class TraceView(Page):
             self.left.emit()
             return
         notice = self.desk.words(text)
-        self.entry.answered(notice.kind == "info")
+        self.entry.answered(notice.taken)
         self.said.emit(notice)
         self.show_trace()
         if self.desk.reads_log:

@@ -64,5 +64,5 @@ class EndsGuide:
         self._session.record(ev.FindingNoted(ref, "drops_volts" if bad else "no_drop"))
         said = f"{ref} drops {engineering(drop, 'V', 2)}"
         if bad:
-            return Notice(f"{said}: the contact, not the supply.", "problem")
+            return Notice(f"{said}: the contact, not the supply.", "warning")
         return Notice(f"{said}: what leaves arrives.")
