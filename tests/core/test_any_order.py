@@ -135,7 +135,7 @@ class Bench(RuleBasedStateMachine):
             raise AssertionError(words)
 
     def said(self, notice: Notice) -> None:
-        self.assertion(notice.kind in ("info", "problem"), str(notice))
+        self.assertion(notice.kind in ("info", "warning", "problem"), str(notice))
 
     @invariant()
     def every_screen_draws(self) -> None:

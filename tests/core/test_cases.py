@@ -28,6 +28,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.observation import Form
+from loose_rail.storage.places import places_of
 from tests.shared import board, table
 
 HERE = Path(__file__).resolve()
@@ -309,8 +310,8 @@ class Learned(unittest.TestCase):
                 return out.getvalue() + err.getvalue()
 
             self.assertIn("C21:dried: in 1 of 1 jobs", told())
-            boards = Path(folder) / "boards"
-            boards.mkdir()
+            boards = places_of(data).boards
+            boards.mkdir(parents=True, exist_ok=True)
             (boards / "PB-4310-2.json").write_text("{")
             store, book = shop_files(data)
             lesson = lessons(store, book)[0][2]

@@ -123,7 +123,7 @@ class LoadsAndEnds(unittest.TestCase):
         notice = EndsGuide(session).enter(f"CN2 {here:.4f} {there:.4f}")
         drop = float(f"{here:.4f}") - float(f"{there:.4f}")
         bad = drop > max(limit("contact_drop_volts"), limit("contact_drop_share") * here)
-        self.assertEqual(notice.kind, "problem" if bad else "info", (here, there))
+        self.assertEqual(notice.kind, "warning" if bad else "info", (here, there))
         finding = session.state.findings[-1]
         self.assertEqual(finding.seen, "drops_volts" if bad else "no_drop")
         self.assertIn(finding.seen, findings())

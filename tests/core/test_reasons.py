@@ -325,22 +325,23 @@ class PlansAndStops(unittest.TestCase):
         bulk = ("C3.ohms", UNPLUGGED, "180k")
         bridge = tuple((f"BD1.d{k}", UNPLUGGED, "0.48") for k in (1, 2, 3, 4))
         shorted = (*bridge[:2], ("BD1.d3", UNPLUGGED, "0.00"), bridge[3])
-        for readings, lamp, excluded in (
-            ((), "", False),
-            ((through_lamp,), "", False),
-            ((bulk, through_lamp), "", False),
-            ((bulk, *bridge[:3]), "", False),
-            ((bulk, *bridge), "", True),
-            ((bulk, *shorted), "", False),
-            ((("C3.ohms", UNPLUGGED, "0.4"), *bridge), "", False),
-            ((through_lamp,), "flash_dark", True),
-            ((through_lamp,), "bright", False),
-            *(((bulk, *bridge, through_lamp), draws, False) for draws in SEEN_DRAWING),
+        for readings, lamps, excluded in (
+            ((), (), False),
+            ((through_lamp,), (), False),
+            ((bulk, through_lamp), (), False),
+            ((bulk, *bridge[:3]), (), False),
+            ((bulk, *bridge), (), True),
+            ((bulk, *shorted), (), False),
+            ((("C3.ohms", UNPLUGGED, "0.4"), *bridge), (), False),
+            ((through_lamp,), ("flash_dark",), True),
+            ((through_lamp,), ("bright",), False),
+            ((bulk, *bridge), ("glows", "flash_dark"), False),
+            *(((bulk, *bridge, through_lamp), (draws,), False) for draws in SEEN_DRAWING),
         ):
             evidence = read(*readings)
             probabilities = posterior(table(), evidence, [Symptom("ticks", 1.0)])
-            found = short_excluded(table(), probabilities, evidence, lamp)
-            self.assertEqual(found, excluded, (readings, lamp))
+            found = short_excluded(table(), probabilities, evidence, lamps)
+            self.assertEqual(found, excluded, (readings, lamps))
 
 
 class ComingAndGoing(unittest.TestCase):

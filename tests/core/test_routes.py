@@ -20,6 +20,7 @@ from loose_rail.kernel.errors import StoreError
 from loose_rail.presenters.decision import costs_of, decide, prices_of
 from loose_rail.presenters.legend import legend_of_board, numbered_labels, rail_volts
 from loose_rail.presenters.meters import MeterDesk, MeterPlugs
+from loose_rail.storage.places import places_of
 from loose_rail.storage.settings import Settings, SettingsFile
 from tests.shared import demo_session, table
 
@@ -123,20 +124,21 @@ class Pages(unittest.TestCase):
             file.path.write_text('{"meter": 3')
             with self.assertRaises(StoreError) as caught:
                 file.read()
-            self.assertIn("kept as settings.damaged.json", caught.exception.hint)
+            self.assertIn("kept as settings.damaged-1.json", caught.exception.hint)
             self.assertEqual(file.read(), Settings())
-            self.assertEqual((Path(folder) / "settings.damaged.json").read_text(), '{"meter": 3')
+            self.assertEqual((Path(folder) / "settings.damaged-1.json").read_text(), '{"meter": 3')
 
     def test_a_damaged_profile_or_setting_is_told_and_the_shop_opens(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
-            here = Path(folder)
-            (here / "meters").mkdir()
-            (here / "meters" / "mine.json").write_text("{}")
-            (here / "settings.json").write_text("[]")
-            place = Workplace(Options(False, here / "shop.sqlite"))
+            data = Path(folder) / "shop.sqlite"
+            places = places_of(data)
+            places.meters.mkdir(parents=True)
+            (places.meters / "mine.json").write_text("{}")
+            places.settings.write_text("[]")
+            place = Workplace(Options(False, data))
             self.addCleanup(place.close)
             self.assertIn("mine.json", place.problem)
-            self.assertIn("settings.damaged.json", place.problem)
+            self.assertIn("settings.damaged-1.json", place.problem)
             self.assertEqual(place.profiles[-1].name, "scpi-1999")
             self.assertEqual(place.shelf().rows, ())
 

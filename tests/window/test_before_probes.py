@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication
 from loose_rail.practice.demo import demo_shop
 from loose_rail.presenters.strip_down import next_step
 from loose_rail.storage.board_book import BoardBook
+from loose_rail.storage.places import places_of
 from loose_rail.ui.main_window import MainWindow
 from tests.window.helper import close_window, focus, open_window, press, settle
 
@@ -98,7 +99,7 @@ class BeforeTheProbes(unittest.TestCase):
             step.offer.candidate.state.plugged and not step.offer.candidate.state.lamp_watts
         )
         self.assertFalse(any("forced" in o.candidate.key for o in session.assessment.others))
-        book = BoardBook(self.data.parent / "boards")
+        book = BoardBook(places_of(self.data).boards)
         again = book.match("7c220")
         self.assertEqual(again.id if again else "", "FL39-PSU")
         self.take_in("Fernlea 39", "7C-220", "dead", "")

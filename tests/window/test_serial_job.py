@@ -86,7 +86,7 @@ class SerialJob(unittest.TestCase):
         press(Qt.Key.Key_Pause)
         self.assertIn("Pause", self.window.meters._foot.text())
         press(Qt.Key.Key_Escape)
-        self.assertIn("Pause", (self.folder / "settings.json").read_text())
+        self.assertIn("Pause", (self.folder / "shop.sqlite.d" / "settings.json").read_text())
 
     def value_of(self, job: JobView, key: str) -> float:
         """What the faulty board shows at the point that is asked for now."""

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QScrollArea
 from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.jobs import events as ev
+from loose_rail.storage.places import places_of
 from loose_rail.storage.store import SqliteStore
 from loose_rail.ui.dispatch import Dispatcher
 from loose_rail.ui.main_window import MainWindow
@@ -172,7 +173,7 @@ class WhatTheBenchReads(unittest.TestCase):
 
     def test_the_choice_outlives_the_program_and_holds_for_jobs_opened_later(self) -> None:
         self.turn(1)
-        kept = msgspec.json.decode((self.data.parent / "settings.json").read_bytes())
+        kept = msgspec.json.decode(places_of(self.data).settings.read_bytes())
         self.assertEqual(kept["lacks"], ["esr"])
         close_window(self.window)
         self.window = open_window(self.data)

@@ -69,8 +69,9 @@ def proof_of(table: PredictionTable | None, state: JobState) -> Proof:
 def failures_of(table: PredictionTable, state: JobState) -> tuple[str, ...]:
     """Why the last repair has failed, a sentence each; none where it has not."""
     found = []
-    if state.lamp_last in SEEN_DRAWING:
-        found.append(f"The lamp in line {LAMP_WORDS[state.lamp_last]}: something draws too much.")
+    drawing = [lamp for lamp in state.lamps if lamp in SEEN_DRAWING]
+    if drawing:
+        found.append(f"The lamp in line {LAMP_WORDS[drawing[-1]]}: something draws too much.")
     for reading in _last_of_each(state.proof_readings):
         probe, _, judged = _judged(table, reading)
         if judged.verdict is Verdict.DISAGREES:

@@ -62,6 +62,15 @@ from loose_rail.live.board_state import UNPLUGGED, BoardState
 
 Floats = NDArray[np.float64]
 BENCH = "bench 1"
+PAPER = (
+    ev.StageEntered,
+    ev.NoteWritten,
+    ev.PhotoAdded,
+    ev.PhotoPointed,
+    ev.ReworkStepDone,
+    ev.ReplacementChosen,
+)
+"""Events that the assessment does not depend on."""
 
 
 class JobSession:
@@ -219,7 +228,7 @@ class JobSession:
             self.engine.table,
             self._probabilities_now(),
             evidence_of(self.state.readings_in(self.state.round)),
-            self.state.lamp_last,
+            self.state.lamps,
         )
 
     def _probabilities_now(self) -> Floats:
@@ -368,7 +377,12 @@ class JobSession:
         self._do(event)
 
     def see_lamp(self, pattern: str) -> None:
-        """Record how the lamp in line behaved with the board as it is now."""
+        """Record how the lamp in line behaved with the board as it is now. Raises UnsafeStepError
+        where none is in line."""
+        if not self.state.state_known or not self.state.board_state.lamp_watts:
+            raise UnsafeStepError(
+                "No lamp is in line as the board is recorded now.", "Plug it in through one first."
+            )
         if self.state.fits:
             self._do(ev.LampSeen(pattern))
         else:
@@ -450,7 +464,8 @@ class JobSession:
             self._settle()
         else:
             self.state = extended(self.state, self._log.records)
-            self._assess()
+            if not isinstance(event, PAPER):
+                self._assess()
             self.changed.emit(None)
         if outcome.refused:
             raise JobError(self.conflict, "What you typed stands in the line.")

@@ -42,8 +42,8 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         clues.append(learned)
     symptoms = case.clues.symptoms
     probabilities = posterior(table, case.evidence, symptoms, clues)
-    lamp = next((clue.says for clue in reversed(clues) if clue.family == "lamp"), "")
-    excluded = short_excluded(table, probabilities, case.evidence, lamp)
+    lamps = [clue.says for clue in clues if clue.family == "lamp"]
+    excluded = short_excluded(table, probabilities, case.evidence, lamps)
     facts = SafetyFacts(UNPLUGGED, None, excluded)
     found = engine.assess(case.evidence, symptoms, facts, case.clues.skipped, clues=tuple(clues))
     offer = found.next_step.offer if found.next_step else None

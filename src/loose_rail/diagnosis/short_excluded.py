@@ -32,16 +32,17 @@ def short_excluded(
     table: PredictionTable,
     probabilities: Floats,
     evidence: Sequence[Evidence],
-    lamp: str = "",
+    lamps: Sequence[str] = (),
 ) -> bool:
     """Proved by the lamp or by the dead board, and the posterior leaves no room for a short.
 
-    `lamp` is the last pattern that was seen on the board as it is now, empty for none; `evidence`
-    are the readings of the board as it is now.
+    `lamps` are the patterns that were seen on the board as it is now, in any of its states: one
+    that draws forbids, also where another state stays dark. `evidence` are the readings of the
+    board as it is now.
     """
-    if lamp in SEEN_DRAWING:
+    if any(lamp in SEEN_DRAWING for lamp in lamps):
         return False
-    proved = lamp in SEEN_DARK or reads_no_short(table, evidence)
+    proved = any(lamp in SEEN_DARK for lamp in lamps) or reads_no_short(table, evidence)
     share = float(probabilities[table.primary_short].sum())
     return proved and share < limit("short_excluded_probability")
 

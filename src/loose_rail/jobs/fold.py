@@ -149,6 +149,15 @@ class JobState:
         return tuple(r for r in self.live_readings if r.round == number)
 
     @property
+    def lamps(self) -> tuple[str, ...]:
+        """What the lamp in line did with the board as it is now, the newest of each state of the
+        board."""
+        told = [
+            n.event.answer for n in self.noted if n.event.clue == "lamp" and n.round == self.round
+        ]
+        return (*told, self.lamp_last) if self.lamp_last else tuple(told)
+
+    @property
     def proof_readings(self) -> tuple[Reading, ...]:
         """Readings after the last repair."""
         return self.readings_in(self.round) if self.fits else ()
@@ -309,10 +318,9 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
 
 
 def _confirm_state(state: JobState, target: BoardState) -> JobState:
-    """A confirmed state; pulling the plug makes the bulk unknown until it is measured."""
-    was_plugged = state.board_state.plugged or not state.state_known
-    measured = state.measured if not target.plugged and not was_plugged else ()
-    return replace(state, board_state=target, state_known=True, measured=measured)
+    """A confirmed state. Who says that the plug was pulled, says that it may have been in: every
+    reservoir is unknown until it is measured."""
+    return replace(state, board_state=target, state_known=True, measured=())
 
 
 def _measure(

@@ -36,26 +36,21 @@ def says(text: str, phrases: Iterable[str]) -> bool:
     return any(plain_match(rf"(?<!\w){re.escape(one)}(?!\w)", text) for one in phrases)
 
 
-def mentions(text: str, phrases: Iterable[str]) -> bool:
-    """Whether one of these phrases stands in the text as whole words, negated or not."""
-    return any(re.search(rf"(?<!\w){re.escape(one)}(?!\w)", text) for one in phrases)
-
-
 def either(text: str, yes: Iterable[str], no: Iterable[str]) -> bool | None:
     """True or False where the text plainly says one of the two; None where it says neither, both,
-    or something negated. Phrases that hold their own negation (“no change”) are looked for first
-    and taken out."""
-    lowered = " ".join(text.lower().replace("’", "'").split())
-    found_no = False
-    for phrase in sorted(no, key=len, reverse=True):
-        pattern = rf"(?<!\w){re.escape(phrase)}(?!\w)"
-        match = plain_match(pattern, lowered)
-        if match is not None:
-            found_no = True
-            lowered = lowered[: match.start()] + "," + lowered[match.end() :]
-        elif re.search(pattern, lowered):
-            return None
-    found_yes = says(lowered, yes)
-    if mentions(lowered, yes) and not found_yes:
-        return None
-    return found_yes if found_yes != found_no else None
+    or something negated.
+
+    Long phrases are looked for first and taken out, so that “not fixed”, which holds its own
+    negation, is never read as “fixed”, and “never comes back” never as “back”.
+    """
+    left = " ".join(text.lower().replace("’", "'").split())
+    meaning = {**dict.fromkeys(no, False), **dict.fromkeys(yes, True)}
+    found: set[bool] = set()
+    for phrase in sorted(meaning, key=len, reverse=True):
+        pattern = re.compile(rf"(?<!\w){re.escape(phrase)}(?!\w)")
+        while match := pattern.search(left):
+            if negated(left, match.start()):
+                return None
+            found.add(meaning[phrase])
+            left = f"{left[: match.start()]},{left[match.end() :]}"
+    return found.pop() if len(found) == 1 else None

@@ -79,7 +79,8 @@ def work_through(
     while True:
         told = (*clues, *bench.lamp_clues)
         found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)
-        excluded = short_excluded(engine.table, found.probabilities, bench.evidence, bench.lamp)
+        lamps = (bench.lamp,) if bench.lamp else ()
+        excluded = short_excluded(engine.table, found.probabilities, bench.evidence, lamps)
         if excluded != bench.facts.primary_short_excluded:
             bench.facts = replace(bench.facts, primary_short_excluded=excluded)
             found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)

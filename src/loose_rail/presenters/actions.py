@@ -94,7 +94,8 @@ def _next_rework(presenter: JobPresenter) -> Notice:
         return Notice("")
     current = next((step for step in state.steps if step.status == "current"), None)
     if current is not None:
-        if current.key == "open" and (refusal := _not_drained(session)):
+        refusal = _not_drained(session) if current.key == "open" else _maybe_plugged(session)
+        if refusal:
             return Notice(refusal, "problem")
         session.record(ev.ReworkStepDone(session.state.verdict.part, current.key))
         return Notice("")
@@ -108,13 +109,19 @@ def _next_rework(presenter: JobPresenter) -> Notice:
 
 def _not_drained(session: JobSession) -> str:
     """Why the first step of the rework has to wait: plugged in, not confirmed, or not measured."""
-    state = session.state
     charged = session.to_measure()
-    if state.board_state.plugged or not state.state_known:
-        return "Pull the plug and press U: no rework on a board that may be plugged in."
+    if plugged := _maybe_plugged(session):
+        return plugged
     if charged:
         what = reservoir_title(session, charged[0])
         return f"Not drained by the record: measure {what} at its own leads, enter it here."
+    return ""
+
+
+def _maybe_plugged(session: JobSession) -> str:
+    state = session.state
+    if state.board_state.plugged or not state.state_known:
+        return "Pull the plug and press U: no rework on a board that may be plugged in."
     return ""
 
 

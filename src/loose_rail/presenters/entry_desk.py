@@ -145,10 +145,10 @@ class EntryDesk:
 
     def see_lamp(self, pattern: str) -> Notice:
         """How the lamp in line behaved."""
-        state = self._session.state
-        if not state.state_known or not state.board_state.lamp_watts:
-            return Notice("No lamp is in line as the board is recorded now.", "problem")
-        self._session.see_lamp(pattern)
+        try:
+            self._session.see_lamp(pattern)
+        except LooseRailError as error:
+            return Notice(error.one_line(), "problem")
         return Notice(lamp_words(pattern), "warning" if pattern in SEEN_DRAWING else "info")
 
     def _submit_bulk(self, text: str) -> Notice:

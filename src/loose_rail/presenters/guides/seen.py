@@ -95,4 +95,4 @@ class SeenGuide:
             return Notice(f"The lamp is one of: {known}.", "problem")
         self._session.record(ev.ClueNoted("lamp", state.key, key))
         bright = " Pull the plug." if key in ("bright", "pulses") else ""
-        return Notice(f"Lamp {LAMP_WORDS[key]}: counts.{bright}", "problem" if bright else "info")
+        return Notice(f"Lamp {LAMP_WORDS[key]}: counts.{bright}", "warning" if bright else "info")
