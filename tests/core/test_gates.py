@@ -81,6 +81,45 @@ class States(unittest.TestCase):
         self.assertEqual(len(presenter.session.records), before)
 
 
+class BrightLamp(unittest.TestCase):
+    def told(self, *patterns: str, readings: tuple[tuple[str, float, str], ...] = ()) -> Any:
+        """A job on the demo board: the lamp seen, then dead readings."""
+        seen = [ev.ClueNoted("lamp", BARE.key, pattern) for pattern in patterns]
+        read = [
+            reading_event(probe, UNPLUGGED, value(number, unit), "typed", "")
+            for probe, number, unit in readings
+        ]
+        events = (ev.StateConfirmed(BARE.key), *seen, ev.StateConfirmed(UNPLUGGED.key), *read)
+        return logged("PB-4310-2", *events).session
+
+    def test_after_a_lamp_that_was_full_bright_there_is_no_power_at_all(self) -> None:
+        session = self.told("bright")
+        with self.assertRaisesRegex(UnsafeStepError, "full bright"):
+            session.confirm_state(BARE)
+        offers = (session.step.offer, *session.assessment.others)
+        self.assertFalse([o.candidate.key for o in offers if o.candidate.state.plugged])
+        self.told("pulses").confirm_state(BARE)
+        self.told("bright", "flash_dark").confirm_state(BARE)  # told again: it was a slip
+
+    def test_the_dead_primary_read_free_of_shorts_gives_the_lamp_back_and_a_short_does_not(
+        self,
+    ) -> None:
+        good = (("C3.ohms", 180e3, "Ω"), *((f"BD1.d{n}", 0.48, "V") for n in (1, 2, 3, 4)))
+        self.told("bright", readings=good).confirm_state(BARE)
+        for readings in (good[:3], (("C3.ohms", 0.4, "Ω"), *good[1:]), (*good[:4], good[4])):
+            session = self.told("bright", readings=readings[:4])
+            with self.assertRaisesRegex(UnsafeStepError, "full bright"):
+                session.confirm_state(BARE)
+
+    def test_on_the_card_it_says_to_pull_the_plug_before_anything_else(self) -> None:
+        presenter = logged(
+            "PB-4310-2", ev.StateConfirmed(BARE.key), ev.ClueNoted("lamp", BARE.key, "bright")
+        )
+        card = presenter.bench().card
+        self.assertIn("The lamp was full bright", card.caution)
+        self.assertTrue(card.todo[0].startswith("Unplug"), card.todo)
+
+
 class Cautions(unittest.TestCase):
     def test_the_drain_timer_runs_five_time_constants_of_the_parts_that_are_there(self) -> None:
         for board_id, left in FIVE_RC.items():
@@ -189,6 +228,23 @@ class HandBack(unittest.TestCase):
         presenter.make_safe()
         presenter.go_on()
         self.assertIsNotNone(presenter.session.state.handed_back)
+
+    def test_a_lamp_that_draws_after_the_repair_is_not_repaired_though_the_rail_reads_well(
+        self,
+    ) -> None:
+        for pattern, words in (("glows", "glows steadily"), ("pulses", "pulses"), ("dark", "")):
+            presenter = self.repaired()
+            session = presenter.session
+            session.confirm_state(BARE)
+            session.see_lamp(pattern)
+            table = session.engine.table
+            rail = table.candidates[table.index(f"live.5vs@{BARE.key}")]
+            session.take_reading(rail, value(5.0, "V"), "typed")
+            presenter.go("power_up")
+            said = presenter.go_on().text
+            self.assertEqual("Not repaired" in said, bool(words), said)
+            self.assertIn(words, said)
+            self.assertEqual('class="alarm"' in presenter.hand_back().html, bool(words))
 
     def test_without_a_proof_reading_it_is_not_passed_on_as_repaired(self) -> None:
         presenter = self.repaired()

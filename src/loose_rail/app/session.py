@@ -25,7 +25,7 @@ from loose_rail.diagnosis.engine import Assessment, Engine, NextStep
 from loose_rail.diagnosis.learning import ClosedJob
 from loose_rail.diagnosis.posterior import Evidence, posterior
 from loose_rail.diagnosis.predictions import Candidate
-from loose_rail.diagnosis.short_excluded import short_excluded
+from loose_rail.diagnosis.short_excluded import bright_unexplained, short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import (
@@ -194,6 +194,7 @@ class JobSession:
             self.state.state_known,
             self.acknowledged,
             self.over_volts,
+            self.bright_lamp,
         )
 
     def _measured(self, part: str) -> float | None:
@@ -217,6 +218,15 @@ class JobSession:
         if self.engine is None:
             return None
         return standing_over_voltage(self.engine.table, self.state.readings_in(self.state.round))
+
+    @property
+    def bright_lamp(self) -> bool:
+        """Whether the lamp was full bright with the board as it is now, and no reading of the dead
+        board has spoken against a short since."""
+        if self.engine is None:
+            return False
+        evidence = evidence_of(self.state.readings_in(self.state.round))
+        return bright_unexplained(self.engine.table, evidence, self.state.lamps)
 
     @property
     def primary_short_excluded(self) -> bool:

@@ -14,7 +14,7 @@ from loose_rail.diagnosis.explain import Reason, contrast, leading_row, reasons_
 from loose_rail.diagnosis.learning import counts_of, learned_clue
 from loose_rail.diagnosis.levels import board_level_of, board_shares, section_shares
 from loose_rail.diagnosis.posterior import bad_probabilities, posterior
-from loose_rail.diagnosis.short_excluded import short_excluded
+from loose_rail.diagnosis.short_excluded import bright_unexplained, short_excluded
 from loose_rail.diagnosis.slips import slips_of
 from loose_rail.diagnosis.soak import soak_plan
 from loose_rail.diagnosis.stopping import stop_advice
@@ -44,7 +44,8 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
     probabilities = posterior(table, case.evidence, symptoms, clues)
     lamps = [clue.says for clue in clues if clue.family == "lamp"]
     excluded = short_excluded(table, probabilities, case.evidence, lamps)
-    facts = SafetyFacts(UNPLUGGED, None, excluded)
+    bright = bright_unexplained(table, case.evidence, lamps)
+    facts = SafetyFacts(UNPLUGGED, None, excluded, bright_lamp=bright)
     found = engine.assess(case.evidence, symptoms, facts, case.clues.skipped, clues=tuple(clues))
     offer = found.next_step.offer if found.next_step else None
     advice = stop_advice(engine.planner, found.probabilities, offer, case.costs, found.finding)

@@ -25,7 +25,8 @@ _AWAY = (
 )
 _BARE = re.compile(
     rf"(cable|board|main|connector|plug)s? (is |was |are )?{_AWAY}|"
-    r"without( (the|its|any))?( main)?( (cable|board|connector|load)s?)?|unloaded|no load|bare|disconnected|alone|unplugged from|nothing connected|uncabled"
+    r"without( (the|its|any))?( main)?( (cable|board|connector|load)s?)?|"
+    r"unloaded|no load|bare|disconnected|alone|unplugged from|nothing connected|uncabled"
 )
 _CABLE_ON = re.compile(r"(?<!no )(cable|main board|connector)s? (is |was )?(on|in|connected)\b")
 _CABLE = re.compile(r"\b(cable|connector)s?\b")

@@ -186,7 +186,7 @@ class Engine:
             return self._step(offer, Purpose.UNLOCK, probabilities)
         if probabilities[0] >= limit("verdict_probability"):
             return None
-        if not any(o.information > LEAST_NATS_PER_MINUTE * o.minutes for o in offers):
+        if not _still_tells(offers):
             return None
         return self._step(offers[0], Purpose.INFORM, probabilities)
 
@@ -223,7 +223,8 @@ class Engine:
         skipped: Sequence[str],
     ) -> int | None:
         """The next reading that shows the dead primary free of shorts, where one at full power
-        would tell far more than any allowed one and only that proof stands before it."""
+        would tell far more than any allowed one and only that proof stands before it; after
+        a lamp that was full bright, where no other dead reading tells more."""
         table = self.table
         if facts.primary_short_excluded or facts.over_volts or table.board.adapter_fed:
             return None
@@ -231,6 +232,9 @@ class Engine:
         short = float(probabilities[table.primary_short].sum())
         left = [key for key in keys if key not in taken]
         out_of_reach = any(key.split("@")[0] in skipped for key in left)
+        if facts.bright_lamp:
+            done = not left or out_of_reach or _still_tells(offers)
+            return None if done else table.index(left[0])
         if not left or out_of_reach or short >= limit("short_excluded_probability"):
             return None
         free = replace(facts, primary_short_excluded=True)
@@ -285,3 +289,8 @@ class Engine:
         odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
         odd |= column.steady & (gap > 3.0)
         return float(probabilities[odd & ~column.outside].sum())
+
+
+def _still_tells(offers: Sequence[Offer]) -> bool:
+    """Whether any reading is worth its minutes."""
+    return any(o.information > LEAST_NATS_PER_MINUTE * o.minutes for o in offers)

@@ -24,7 +24,8 @@ Floats = NDArray[np.float64]
 
 SEEN_DARK = ("dark", "flash_dark")
 """What a lamp in line does where nothing behind it is shorted."""
-SEEN_DRAWING = ("glows", "pulses", "bright")
+BRIGHT = "bright"
+SEEN_DRAWING = ("glows", "pulses", BRIGHT)
 """What forbids full mains: something behind the lamp draws what it should not."""
 
 
@@ -45,6 +46,17 @@ def short_excluded(
     proved = any(lamp in SEEN_DARK for lamp in lamps) or reads_no_short(table, evidence)
     share = float(probabilities[table.primary_short].sum())
     return proved and share < limit("short_excluded_probability")
+
+
+def bright_unexplained(
+    table: PredictionTable, evidence: Sequence[Evidence], lamps: Sequence[str]
+) -> bool:
+    """Whether the lamp in line was full bright and the dead board was not read free of shorts:
+    then no power at all, not through the lamp either.
+
+    Source: electrical reference section 10 (full bright: a short behind the lamp) [P].
+    """
+    return BRIGHT in lamps and not reads_no_short(table, evidence)
 
 
 def proof_keys(board: Board) -> tuple[str, ...]:

@@ -18,6 +18,16 @@ def _reading(event: ev.ReadingTaken) -> str:
     return f"reading {observation_of(event).text()} at {event.probe.removeprefix('live.')}"
 
 
+def _lamp(pattern: str) -> str:
+    return f"lamp {_plain(pattern.replace('flash_', 'flash, then '))}"
+
+
+def _clue(event: ev.ClueNoted) -> str:
+    if event.clue == "lamp":
+        return _lamp(event.answer)
+    return f"{event.clue} {event.subject} {_plain(event.answer)}"
+
+
 _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.ReadingTaken: _reading,
     ev.BulkMeasured: lambda e: f"bulk reading {e.volts:g} V",
@@ -37,9 +47,9 @@ _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.SymptomNoted: lambda e: f"symptom {_plain(e.symptom)}",
     ev.HistoryNoted: lambda e: f"history {_plain(e.fact)}",
     ev.FindingNoted: lambda e: f"{e.part} {_plain(e.seen)}",
-    ev.ClueNoted: lambda e: f"{e.clue} {e.subject} {_plain(e.answer)}",
+    ev.ClueNoted: _clue,
     ev.WakeFound: lambda e: f"start pin wakes {e.sense}",
-    ev.LampSeen: lambda e: f"lamp {e.pattern.replace('_', ', then ')}",
+    ev.LampSeen: lambda e: _lamp(e.pattern),
     ev.HandedBack: lambda e: "hand back",
     ev.LessonForgotten: lambda e: "forgetting what this job taught",
     ev.StripStep: lambda e: f"{e.count} {e.kind_words}",

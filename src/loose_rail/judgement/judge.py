@@ -16,6 +16,7 @@ from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.over_voltage import most_volts
 from loose_rail.judgement.spread import FULL_SCALE, scaled, sigma, unscaled
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import engineering, fixed, span
@@ -31,10 +32,12 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Sound:
-    """What a sound board shows at a probe: its value (SI, +inf for open) and standard deviation."""
+    """What a sound board shows at a probe: its value (SI, +inf for open) and standard deviation;
+    above `most` a voltage is too high for the parts there, however wide sound boards spread."""
 
     value: float
     sigma: float
+    most: float = math.inf
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +51,8 @@ class Judgement:
 
 def sound_reading(board: Board, probe: Probe, healthy: float) -> Sound:
     """Prediction of the healthy board with the spread that sound boards have."""
-    return Sound(healthy, float(sigma(board, probe, healthy)))
+    most, _ = most_volts(board, probe)
+    return Sound(healthy, float(sigma(board, probe, healthy)), most)
 
 
 def expected_text(probe: Probe, sound: Sound) -> str:
@@ -58,10 +62,9 @@ def expected_text(probe: Probe, sound: Sound) -> str:
     centre = float(scaled(sound.value, probe.mode))
     width = limit("agrees_sigmas") * sound.sigma
     low = float(unscaled(centre - width, probe.mode))
-    high = float(unscaled(centre + width, probe.mode))
+    high = min(float(unscaled(centre + width, probe.mode)), sound.most)
     if probe.mode is MeterMode.ESR:
-        high = max(high, limit("esr_good_times") * sound.value)
-        return f"< {engineering(high, 'Ω', 2)}"
+        return f"< {engineering(esr_limits(sound.value)[0], 'Ω', 2)}"
     if _only_low_is_wrong(probe, sound):
         return f"> {engineering(low, 'Ω', 1)}"
     if low < 0.1 * high:
@@ -75,7 +78,8 @@ def sound_band(probe: Probe, sound: Sound) -> tuple[float, float] | None:
         return None
     centre = float(scaled(sound.value, probe.mode))
     width = limit("agrees_sigmas") * sound.sigma
-    return float(unscaled(centre - width, probe.mode)), float(unscaled(centre + width, probe.mode))
+    high = min(float(unscaled(centre + width, probe.mode)), sound.most)
+    return float(unscaled(centre - width, probe.mode)), high
 
 
 def judge(probe: Probe, observation: Observation, sound: Sound) -> Judgement:
@@ -111,6 +115,8 @@ def _distance(probe: Probe, observation: Observation, sound: Sound) -> float:
 
 def _plain_distance(probe: Probe, observation: Observation, sound: Sound) -> float:
     number = abs(observation.centre) if probe.unit == "V" else observation.centre
+    if number > sound.most:
+        return 2 * limit("disagrees_sigmas")
     z = float(scaled(number, probe.mode) - scaled(sound.value, probe.mode)) / sound.sigma
     if observation.form in (Form.ABOVE, Form.RISING) and z < 0:
         return 0.0 if z > -3.0 else 2.5
@@ -131,13 +137,20 @@ def _only_low_is_wrong(probe: Probe, sound: Sound) -> bool:
     return ohms and sound.value > HIGH_OHMS and sound.sigma > KNOWN_SIGMA
 
 
+def esr_limits(fresh_ohms: float) -> tuple[float, float]:
+    """Up to which ohms an ESR is good, and above which the part is replaced: twice and three times
+    the fresh value, both read through the leads (electrical reference section 6)."""
+    floor = limit("esr_floor_ohms")
+    whole = fresh_ohms + floor
+    return limit("esr_good_times") * whole - floor, limit("esr_reject_times") * whole - floor
+
+
 def _esr_distance(ohms: float, sound: Sound) -> float:
     """ESR is good up to twice the fresh value and rejected above three times; low is no fault."""
-    floor = limit("esr_floor_ohms")
-    ratio = (ohms + floor) / (sound.value + floor)
-    if ratio <= limit("esr_good_times"):
+    good, reject = esr_limits(sound.value)
+    if ohms <= good:
         return 0.0
-    return limit("disagrees_sigmas") if ratio > limit("esr_reject_times") else 3.0
+    return limit("disagrees_sigmas") if ohms > reject else 3.0
 
 
 def _wanders(observation: Observation) -> bool:

@@ -40,10 +40,8 @@ def over_voltage(
     board: Board, probe: Probe, seen: Observation, number: int = 0
 ) -> OverVoltage | None:
     """Whether a reading on a powered board is above what its parts stand; None where it is not."""
-    if not probe.live or probe.mode is not MeterMode.DC_VOLTS:
-        return None
     volts = max((abs(v) for v in (seen.low, seen.high) if math.isfinite(v)), default=0.0)
-    most, why = _most_volts(board, probe)
+    most, why = most_volts(board, probe)
     if volts <= most:
         return None
     parts = sense_parts(board, probe)
@@ -57,8 +55,11 @@ def over_voltage(
     return OverVoltage(number, parts, sentence, instead)
 
 
-def _most_volts(board: Board, probe: Probe) -> tuple[float, str]:
-    """The highest volts allowed at a point, and why; infinite where nothing there has a rating."""
+def most_volts(board: Board, probe: Probe) -> tuple[float, str]:
+    """The highest volts allowed at a point, and why; infinite where nothing there has a rating, and
+    for a reading that is no DC volts."""
+    if not probe.live or probe.mode is not MeterMode.DC_VOLTS:
+        return math.inf, ""
     share = limit("over_rating_share")
     found = [(math.inf, "")]
     for part in board.components:
@@ -68,7 +69,7 @@ def _most_volts(board: Board, probe: Probe) -> tuple[float, str]:
             why = f"{share * 100:.0f} % of the {rated:g} V that {part.ref} {known}"
             found.append((share * rated, why))
     if probe.observable == "bulk" and not board.adapter_fed:
-        found.append((limit("over_bulk_volts"), "what a bulk is ever regulated to"))
+        found.append((limit("over_bulk_volts"), "the most that a bulk is regulated to"))
     return min(found)
 
 

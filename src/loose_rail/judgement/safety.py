@@ -18,6 +18,11 @@ from loose_rail.kernel.quantities import engineering
 from loose_rail.live.board_state import BoardState, Power
 
 STORED_ENERGY = "stored_energy"
+BRIGHT_LAMP = "The lamp was full bright: a short behind it."
+BRIGHT_INSTEAD = (
+    "The plug stays out until it is found on the dead board, or the bulk and each bridge diode "
+    "have been read free of one."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +31,8 @@ class SafetyFacts:
 
     `bulk_volts` is the last bulk reading since the plug was pulled, None where there is none or it
     no longer counts; `volts` the same of other reservoirs, by part. `over_volts` is a reading that
-    forbids power until what sets that voltage has been read.
+    forbids power until what sets that voltage has been read; `bright_lamp` a lamp that was full
+    bright, until the dead board has been read free of shorts.
     """
 
     state: BoardState
@@ -36,6 +42,7 @@ class SafetyFacts:
     state_known: bool = True
     acknowledged: bool = True
     over_volts: OverVoltage | None = None
+    bright_lamp: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,6 +198,8 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
     if target.plugged and facts.over_volts is not None:
         stop = facts.over_volts
         refusals.append(Refusal("over_voltage", stop.sentence, stop.instead))
+    if target.plugged and facts.bright_lamp:
+        refusals.append(Refusal("bright_lamp", BRIGHT_LAMP, BRIGHT_INSTEAD))
     unlimited = target.plugged and not target.lamp_watts and not board.adapter_fed
     if unlimited and not facts.primary_short_excluded:
         refusals.append(

@@ -20,7 +20,7 @@ from loose_rail.diagnosis.engine import Assessment, Engine, Purpose
 from loose_rail.diagnosis.planner import Offer
 from loose_rail.diagnosis.posterior import Evidence
 from loose_rail.diagnosis.predictions import Candidate, PredictionTable
-from loose_rail.diagnosis.short_excluded import short_excluded
+from loose_rail.diagnosis.short_excluded import BRIGHT, bright_unexplained, short_excluded
 from loose_rail.diagnosis.symptoms import Symptom
 from loose_rail.judgement.safety import SafetyFacts, probe_refusals, state_refusals
 from loose_rail.judgement.spread import FULL_SCALE
@@ -81,8 +81,10 @@ def work_through(
         found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)
         lamps = (bench.lamp,) if bench.lamp else ()
         excluded = short_excluded(engine.table, found.probabilities, bench.evidence, lamps)
-        if excluded != bench.facts.primary_short_excluded:
-            bench.facts = replace(bench.facts, primary_short_excluded=excluded)
+        bright = bright_unexplained(engine.table, bench.evidence, lamps)
+        known = (bench.facts.primary_short_excluded, bench.facts.bright_lamp)
+        if (excluded, bright) != known:
+            bench.facts = replace(bench.facts, primary_short_excluded=excluded, bright_lamp=bright)
             found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)
         offer = next_of(engine, found, rule, bench)
         if offer is None or len(bench.evidence) >= most_readings:
@@ -181,12 +183,21 @@ def take(table: PredictionTable, offer: Offer, bench: Bench) -> None:
     before = bench.facts
     measured = {} if candidate.state.plugged or not dead else _measure(board, candidate.probe.part)
     bulk = measured.pop(board.roles["bulk"][0], None)
-    bench.facts = SafetyFacts(candidate.state, bulk, before.primary_short_excluded, measured)
-    _watch_lamp(table, candidate, bench)
+    bench.facts = SafetyFacts(
+        candidate.state,
+        bulk,
+        before.primary_short_excluded,
+        measured,
+        bright_lamp=before.bright_lamp,
+    )
+    seen_bright = _watch_lamp(table, candidate, bench)
     refusals += probe_refusals(board, candidate.probe, bench.facts)
     bench.unsafe += [refusal.code for refusal in refusals]
     bench.state_changes += before.state != candidate.state
     bench.minutes += offer.minutes
+    if seen_bright:  # the plug comes out before any meter
+        bench.facts = replace(bench.facts, state=UNPLUGGED)
+        return
     seen = read(table, offer.column, bench)
     bench.evidence.append(Evidence(len(bench.evidence) + 1, candidate.key, seen))
 
@@ -196,11 +207,12 @@ def _measure(board: Board, part: str) -> dict[str, float]:
     return {one.part: RESIDUAL_BULK_VOLTS for one in reservoirs_beside(board, part)}
 
 
-def _watch_lamp(table: PredictionTable, candidate: Candidate, bench: Bench) -> None:
-    """The first time through the lamp: what it does is told before any meter."""
+def _watch_lamp(table: PredictionTable, candidate: Candidate, bench: Bench) -> bool:
+    """The first time through the lamp: what it does is told before any meter. Whether it is full
+    bright now."""
     key = candidate.state.key
     if bench.lamp or not candidate.state.lamp_watts:
-        return
+        return False
     away = int(bench.set.share < 1.0 and bench.rng.random() >= bench.set.share)
     glow = float(bench.set.lamp_glow[key][away])
     if float(bench.set.ticking_hertz[key][away]) > 0:
@@ -209,6 +221,7 @@ def _watch_lamp(table: PredictionTable, candidate: Candidate, bench: Bench) -> N
         bright, dark = LAMP_PATTERNS["glows"][1], LAMP_PATTERNS["dark"][1]
         bench.lamp = "bright" if glow > bright else "glows" if glow > dark else "flash_dark"
     bench.lamp_clues.append(lamp_clue(table, key, bench.lamp))
+    return bench.lamp == BRIGHT
 
 
 def read(table: PredictionTable, column: int, bench: Bench) -> Observation:

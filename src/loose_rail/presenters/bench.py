@@ -46,9 +46,11 @@ def _warning(session: JobSession, side: Side | None) -> str:
     """The caution of the frame: an over-voltage and a failed repair before the state's own."""
     state = session.state
     if session.over_volts is not None:
-        return "over-voltage: unplug, no power before its divider is read"
+        return "over-voltage: plug out"
+    if session.bright_lamp:
+        return "lamp full bright: plug out"
     if session.repair_failed:
-        return f"not repaired: goes on with {', '.join(state.fitted)} as known good"
+        return f"not repaired; {state.fitted[-1]} is known good"
     return warning_for(session.board, state, side if side is Side.HOT else None)
 
 
@@ -103,7 +105,7 @@ def suspect_rows(session: JobSession) -> tuple[SuspectRow, ...]:
     rest = suspects[MOST_SUSPECTS:]
     share = sum(s.probability for s in rest)
     words = percent(share).removesuffix(" %")
-    return (*rows, SuspectRow(words, "Everything else", f"{len(rest)} more", share))
+    return (*rows, SuspectRow(words, "Everything else", f"{len(rest)} more", share, len(rest)))
 
 
 def _others(session: JobSession, task: Task | None) -> tuple[tuple[str, str], ...]:

@@ -21,8 +21,9 @@ from loose_rail.diagnosis.likelihood import column_of
 from loose_rail.diagnosis.predictions import Candidate
 from loose_rail.diagnosis.verdict import Standing
 from loose_rail.jobs.events import StateConfirmed
-from loose_rail.judgement.judge import Sound, expected_text, sound_reading
+from loose_rail.judgement.judge import Sound, esr_limits, expected_text, sound_reading
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.safety import BRIGHT_INSTEAD, BRIGHT_LAMP
 from loose_rail.judgement.transitions import UNPLUG, by_way_of
 from loose_rail.kernel.quantities import engineering, minutes_text, percent
 from loose_rail.live.board_state import UNPLUGGED, BoardState
@@ -85,7 +86,7 @@ def task_of_step(session: JobSession, step: NextStep) -> Task:
         Purpose.UNLOCK: "Before full power · is nothing shorted?",
         Purpose.AGAIN: "Once more · the verdict hangs on this reading",
         Purpose.FUSE: "Something opened the fuse · is this it?",
-        Purpose.OVER_VOLTAGE: "Too high a voltage · what sets it is read before any power",
+        Purpose.OVER_VOLTAGE: "Too high a voltage · its divider first",
     }[step.purpose]
     header = f"{lead} · {minutes_text(step.offer.minutes)}"
     why = why_text(session.engine, step, session.assessment.probabilities)
@@ -112,9 +113,7 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
     elif todo and todo[0].measure:
         phase = BULK
     caution = next((step.caution for step in todo if step.caution), "")
-    stop = session.over_volts
-    if stop is not None:
-        caution = f"{stop.sentence} {stop.instead}"
+    caution = _stop_words(session) or caution
     setting = f"{probe.mode.words}, {probe.side} side"
     if phase == BULK:
         return _reservoir_card(session, task, session.to_measure(probe.part)[0], caution)
@@ -139,6 +138,16 @@ def card_for(session: JobSession, task: Task | None) -> CardState:
         "Take reading" if phase == READING else "Done, it is so",
         branch=task.branch,
     )
+
+
+def _stop_words(session: JobSession) -> str:
+    """What forbids power now, empty where nothing does."""
+    stop = session.over_volts
+    if stop is not None:
+        return f"{stop.sentence} {stop.instead}"
+    if session.bright_lamp and session.state.board_state.plugged:
+        return f"{BRIGHT_LAMP} {BRIGHT_INSTEAD}"
+    return ""
 
 
 def _in_one_sentence(texts: Sequence[str]) -> tuple[str, ...]:
@@ -167,13 +176,13 @@ AS_IT_SHOULD = "flash_dark"
 
 def lamp_card(session: JobSession) -> CardState:
     """Right after plugging in through the lamp: the lamp before the meter."""
-    keys = tuple(f"{number} {words}" for number, (_, words) in enumerate(PATTERNS, start=1))
+    keys = [f"{number}   {words}" for number, (_, words) in enumerate(PATTERNS, start=1)]
     return CardState(
         LAMP,
         "Through the lamp · watch it",
         "What does the lamp do?",
-        todo=(" · ".join(keys),),
-        caution="Hand on the plug. Bright or pulsing: pull it.",
+        todo=tuple(keys),
+        caution="Hand on the plug. Full bright: pull it at once.",
         expect="1 to 5, then Enter",
         why="The foot switch says 2. The lamp tells a short before any meter "
         "does: with one bridge diode shorted the bulk still reads well behind it. A lamp that "
@@ -201,7 +210,7 @@ _LAMP_WORDS = {
 def acknowledge_card(session: JobSession) -> CardState:
     """Once a job, on a board that stores a deadly charge: what it is, and who may go on."""
     stored = [
-        f"{one.part} up to {engineering(one.most_volts, 'V', 2)}, {engineering(one.joules, 'J', 2)}"
+        f"{one.part} up to {engineering(one.most_volts, 'V')}, {one.joules:.2g} J"
         for one in reservoirs_of(session.board)
     ]
     return CardState(
@@ -297,10 +306,7 @@ def drain_wait(session: JobSession, reservoir: Reservoir) -> tuple[float, str]:
     """
     is_bulk = reservoir.part == session.board.roles["bulk"][0]
     ohms = Health(session.board, ()).series_ohms("bleeder") if is_bulk else math.inf
-    holds = (
-        f"It may hold {engineering(reservoir.joules, 'J', 2)} at "
-        f"{engineering(reservoir.most_volts, 'V')}"
-    )
+    holds = f"It may hold {reservoir.joules:.2g} J at {engineering(reservoir.most_volts, 'V')}"
     if not math.isfinite(ohms) or not ohms:
         words = f"{holds}; nothing on this board is sure to drain it."
         return limit("drain_unsure_seconds"), words
@@ -348,6 +354,6 @@ def _expectation(session: JobSession, probe: Probe, candidate: Candidate) -> tup
     sound = sound_of(session, candidate)
     replace = ""
     if probe.mode is MeterMode.ESR:
-        above = engineering(limit("esr_reject_times") * sound.value, "Ω", 2)
+        above = engineering(esr_limits(sound.value)[1], "Ω", 2)
         replace = f"replace above {above}"
     return f"expect {expected_text(probe, sound)}", replace

@@ -17,6 +17,22 @@ from loose_rail.presenters.states import (
     StopView,
 )
 
+SHORT_NAMES = {
+    "bridge": "bridge",
+    "connector": "plug",
+    "diode": "diode",
+    "electrolytic": "reservoir",
+    "mosfet_n": "switch",
+    "mosfet_p": "switch",
+    "regulator": "chip",
+    "controller": "chip",
+    "inductor": "choke",
+    "shunt_reference": "reference",
+    "common_mode_choke": "choke",
+    "surge_suppressor": "suppressor",
+}
+"""Kinds of parts in one word, for a map without designators."""
+
 
 @dataclass(frozen=True, slots=True)
 class Shown:
@@ -48,6 +64,7 @@ class MapBuilder:
             else:
                 self._latest[item.probe.stop] = item
         self._parts = parts
+        self._plain = board.known_by == "pinout"
         self._next = next_probe
         self._looked_at = looked_at or (next_probe.stop if next_probe else "")
         self._on_stops = {ref for s in board.sections for ref in (*s.before, *s.after)}
@@ -69,6 +86,16 @@ class MapBuilder:
             self._summary(rails),
             not self.board.adapter_fed,
         )
+
+    def _name(self, ref: str) -> str:
+        """What a part is called on the map; one that is known by its job alone in one short word,
+        because its rail and its place say the rest."""
+        if not self._plain:
+            return ref
+        if ref in self.board.roles.get("bulk", []):
+            return "bulk"
+        part = self.board.component(ref)
+        return SHORT_NAMES.get(part.kind, part.kind.replace("_", " "))
 
     def _lanes(self, hot: Sequence[Section]) -> dict[str, tuple[int, int]]:
         """Lane and depth of each hot section: branches open a new lane."""
@@ -95,9 +122,9 @@ class MapBuilder:
         ]
         suspicion = sum(self._parts.get(ref, 0.0) for ref in inside)
         leader = max(inside, key=lambda ref: self._parts.get(ref, 0.0), default="")
-        subtitle = section.subtitle
+        subtitle = "" if self._plain else section.subtitle
         if leader and self._parts.get(leader, 0.0) > 0.1:
-            subtitle = f"{leader}?"
+            subtitle = f"{self._name(leader)}?"
         is_next = bool(self._looked_at) and self._looked_at in inside
         reading, verdict = self._latest_of(inside)
         return BlockView(
@@ -123,15 +150,15 @@ class MapBuilder:
             return "", "unread"
         wrong = [item for item in found if item[1].judgement.verdict is Verdict.DISAGREES]
         ref, item = (wrong or found)[-1]
-        return f"{ref} {item.observation.text(2)}", str(item.judgement.verdict)
+        return f"{self._name(ref)} {item.observation.text(3)}", str(item.judgement.verdict)
 
     def _stop(self, ref: str) -> StopView:
         item = self._latest.get(ref)
         is_next = self._looked_at == ref
         return StopView(
             ref,
-            ref,
-            item.observation.text(2) if item else "",
+            self._name(ref),
+            item.observation.text(3) if item else "",
             str(item.judgement.verdict) if item else "unread",
             self._parts.get(ref, 0.0),
             is_next,
@@ -149,7 +176,7 @@ class MapBuilder:
             verdict = "good"
         if verdict == "wrong" and wrong < 0:
             wrong = self._most_suspected(stops)
-        reading = pin.observation.text(2) if pin else ""
+        reading = pin.observation.text(3) if pin else ""
         lane = lanes.get(rail.section, (0, 0))[0]
         return RailView(rail.id, rail.title, verdict, lane, stops, wrong, reading, pin_verdict)
 
@@ -169,7 +196,7 @@ class MapBuilder:
         item = self._pins.get(net)
         if item is None or net in rails:
             return f"{number} {label}"
-        return f"{number} {label} {item.observation.text(2)}"
+        return f"{number} {label} {item.observation.text(3)}"
 
     def _summary(self, rails: Sequence[RailView]) -> str:
         """The map in words, for screen readers."""

@@ -193,8 +193,7 @@ class NextProbeCard(QFrame):
         set_role(self._header, "alarm" if state.alarm else "quiet")
         set_role(self._title, "alarmTitle" if state.alarm else "title")
         self._show_leads(state)
-        first = "First: " if state.phase not in ("lamp", "acknowledge") else ""
-        self._todo.setText(f"{first}{'; '.join(state.todo)}." if state.todo else "")
+        self._todo.setText(_todo_text(state))
         self._todo.setVisible(bool(state.todo))
         self._caution.setText(state.caution)
         self._caution.setVisible(bool(state.caution))
@@ -217,7 +216,7 @@ class NextProbeCard(QFrame):
         self._action.setText(f"{state.action}   {key}" if state.action else "")
         self._action.setAccessibleName(state.action)
         self._action.setVisible(bool(state.action))
-        self._meter.setVisible(asks and has_meter)
+        self._meter.setVisible(asks and has_meter and state.phase != "lamp")
         self._skip.setVisible(state.phase in ("reading", "state"))
         self._other.setVisible(state.phase in ("reading", "state", "nothing"))
 
@@ -303,6 +302,14 @@ class NextProbeCard(QFrame):
         if command == "go":
             command = "confirm" if self._state.phase in CONFIRMED else "enter"
         self.commanded.emit(command)
+
+
+def _todo_text(state: CardState) -> str:
+    """What comes first, as a sentence; a list of answers stays as it is."""
+    if not state.todo or state.phase == "lamp":
+        return "\n".join(state.todo)
+    first = "" if state.phase == "acknowledge" else "First: "
+    return f"{first}{'; '.join(state.todo)}."
 
 
 def _swatch(role: str) -> QLabel:

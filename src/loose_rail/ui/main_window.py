@@ -417,7 +417,11 @@ class MainWindow(QMainWindow):
 
 def _words_of(error: Exception) -> str:
     """An error of the world in its own words; a bug as it is, so that it can be reported."""
-    return error.one_line() if isinstance(error, LooseRailError) else repr(error)
+    return (
+        error.one_line()
+        if isinstance(error, LooseRailError)
+        else f"{type(error).__name__}: {error}"
+    )
 
 
 def _area(words: str, key: str, icon_name: str) -> QToolButton:

@@ -119,7 +119,7 @@ class RailMap(QWidget):
         low = QRectF(box.left(), box.center().y(), box.width(), box.height() / 2 - 5)
         painter.setFont(theme.font("text"))
         painter.setPen(theme.color("ink"))
-        painter.drawText(top, Qt.AlignmentFlag.AlignCenter, block.title)
+        painter.drawText(top if block.subtitle else box, Qt.AlignmentFlag.AlignCenter, block.title)
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))
         words = _elided(block.subtitle, "small", box.width() - 6)

@@ -14,6 +14,9 @@ from pathlib import Path
 
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
+MOST_DRAINS, PROOF_STEPS = 8, 12
+DARK, PULSES = "2", "4"
+"""What is typed on the lamp's card."""
 LIVE_SECONDS, WATCHED = 40.0, 22
 STRIP_DOWN = (
     "12 long M4 round the edge",
@@ -116,7 +119,9 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     shoot("07-parts")
     job.go_on()
     job.command("unplugged")
-    job.measure()
+    for _ in range(MOST_DRAINS):
+        if job.presenter.session.to_measure():
+            job.measure()
     for _ in range(3):
         job.go_on()
     shoot("08-rework")
@@ -170,7 +175,7 @@ def _live(window: object, shoot: Callable[[str], None]) -> None:
     while time.monotonic() < end:
         QApplication.processEvents()
         time.sleep(0.002)
-        if job.bench.card.phase == "state":
+        if job.bench.card.phase in ("state", "lamp"):
             job.live.foot()
         plugged = session.state.board_state.plugged
         if plugged and live.meter.phase == "settling" and len(live.state().values) > WATCHED:
@@ -200,6 +205,8 @@ def _follow(window: object, shoot: Callable[[str], None]) -> None:
             shoot("04-confirm-state") if not live_seen else None
             live_seen = True
             job.command("confirm")
+        elif phase == "lamp":
+            job.presenter.submit(PULSES)
         else:
             job.command("meter")
     shoot("05-bench")
@@ -211,10 +218,11 @@ def _prove(window: object) -> None:
 
     assert isinstance(window, MainWindow) and window.job is not None
     job = window.job
-    for _ in range(3):
-        if job.power_up.card.phase == "state":
+    for _ in range(PROOF_STEPS):
+        phase = job.power_up.card.phase
+        if phase == "state":
             job.command("confirm")
-        elif not job.presenter.session.state.lamp_seen:
-            job.presenter.lamp_seen("dark")
-        elif not job.presenter.session.state.proof_readings:
+        elif phase == "lamp":
+            job.presenter.submit(DARK)
+        elif phase in ("reading", "bulk"):
             job.command("meter")

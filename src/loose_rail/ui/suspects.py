@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from loose_rail.presenters.states import SuspectRow
+from loose_rail.presenters.states import SuspectRow, fitting
 from loose_rail.ui import theme
 
 ROW = 50.0
@@ -44,10 +44,7 @@ class SuspectList(QWidget):
         painter.setPen(theme.color("quiet"))
         painter.drawText(QRectF(14, 8, self.width() - 28, 18), 0, self._title)
         room = max(1, int((self.height() - 30) // ROW))
-        rows = self._rows
-        if len(rows) > room:
-            rows = (*rows[: room - 1], rows[-1]) if room > 1 else rows[:1]
-        for number, row in enumerate(rows):
+        for number, row in enumerate(fitting(self._rows, room)):
             self._row(painter, row, 30 + number * ROW)
         painter.end()
 

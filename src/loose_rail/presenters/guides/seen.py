@@ -5,6 +5,7 @@ from __future__ import annotations
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.clues import LAMP_PATTERNS
 from loose_rail.diagnosis.customer_words import proposal_words, proposals
+from loose_rail.diagnosis.short_excluded import BRIGHT
 from loose_rail.diagnosis.symptoms import kinds, symptom_words
 from loose_rail.jobs import events as ev
 from loose_rail.presenters.guides.guide import GuideState
@@ -94,5 +95,5 @@ class SeenGuide:
             known = ", ".join(k.replace("_", " ") for k in LAMP_PATTERNS)
             return Notice(f"The lamp is one of: {known}.", "problem")
         self._session.record(ev.ClueNoted("lamp", state.key, key))
-        bright = " Pull the plug." if key in ("bright", "pulses") else ""
+        bright = " Pull the plug." if key == BRIGHT else ""
         return Notice(f"Lamp {LAMP_WORDS[key]}: counts.{bright}", "warning" if bright else "info")

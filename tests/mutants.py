@@ -1,0 +1,358 @@
+"""Takes one guard at a time out of the program and looks whether a test notices.
+
+`python tests/mutants.py [name …]` runs the tests that are named for each against a copy of the
+program without that guard; exit code 1 where one survives. Not part of `bin/test`: it takes a
+quarter of an hour. `tests/core/test_house.py` sees that every guard still stands where it says.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+TOP = Path(__file__).parent.parent
+PACKAGE = TOP / "src" / "loose_rail"
+
+
+@dataclass(frozen=True)
+class Mutant:
+    """A guard: its file, the text that is it, what stands there without it, who should notice."""
+
+    name: str
+    file: str
+    guard: str
+    without: str
+    tests: str
+
+
+def _core(*names: str) -> str:
+    return " ".join(f"tests.core.test_{name}" for name in names)
+
+
+MUTANTS = (
+    Mutant(
+        "lamp_veto",
+        "diagnosis/short_excluded.py",
+        "if any(lamp in SEEN_DRAWING for lamp in lamps):",
+        "if False:",
+        _core("reasons"),
+    ),
+    Mutant(
+        "bridge_unread",
+        "diagnosis/short_excluded.py",
+        "return all(key in last and _reads_good(table, last[key]) for key in diodes)",
+        "return True",
+        _core("reasons"),
+    ),
+    Mutant(
+        "lamp_not_asked",
+        "presenters/card.py",
+        "return state.state_known and state.board_state.lamp_watts > 0 and not state.lamp_last",
+        "return False",
+        _core("jobs_on_boards", "repairs"),
+    ),
+    Mutant(
+        "bright_power",
+        "judgement/safety.py",
+        "if target.plugged and facts.bright_lamp:",
+        "if False:",
+        _core("gates"),
+    ),
+    Mutant(
+        "bulk_only",
+        "boards/reservoirs.py",
+        "return (bulk, *high)",
+        "return (bulk,)",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "acknowledged",
+        "judgement/safety.py",
+        "if facts.acknowledged or not needs_acknowledgement(board):",
+        "if True:",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "over_voltage",
+        "judgement/safety.py",
+        "if target.plugged and facts.over_volts is not None:",
+        "if False:",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "over_bulk",
+        "judgement/over_voltage.py",
+        'if probe.observable == "bulk" and not board.adapter_fed:',
+        "if False:",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "rating_margin",
+        "boards/worst_volts.py",
+        "return rating_margin() * worst",
+        "return worst",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "kilovolts",
+        "judgement/safety.py",
+        "if not probe.meter:",
+        "if False:",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "unproved_jumper",
+        "judgement/safety.py",
+        'if board.known_by == "pinout":',
+        "if False:",
+        _core("own_board"),
+    ),
+    Mutant(
+        "proof_always",
+        "app/proof.py",
+        "    if failures:\n",
+        "    if False:\n",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "proof_lamp",
+        "app/proof.py",
+        "    if drawing:\n",
+        "    if False:\n",
+        _core("gates"),
+    ),
+    Mutant(
+        "dead_proves",
+        "app/proof.py",
+        "return judged.verdict is Verdict.AGREES and not dead_reads_the_same(probe, sound)",
+        "return judged.verdict is Verdict.AGREES",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "fuse_alone",
+        "diagnosis/verdict.py",
+        "if not waits or finding.standing is Standing.OPEN:",
+        "if True:",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "turned_round",
+        "kernel/negation.py",
+        "return _BEFORE.search(text[:start]) is not None",
+        "return False",
+        _core("negation"),
+    ),
+    Mutant(
+        "cable_unclear",
+        "cases/entries.py",
+        "return None  # something about the cable that is neither on nor off",
+        "pass",
+        _core("negation"),
+    ),
+    Mutant(
+        "fit_undrained",
+        "presenters/actions.py",
+        'refusal = _not_drained(session) if current.key == "open" else _maybe_plugged(session)',
+        'refusal = ""',
+        _core("gates"),
+    ),
+    Mutant(
+        "hand_back_plugged",
+        "presenters/actions.py",
+        'if session.state.board_state.plugged:\n        return Notice("The board is recorded',
+        'if False:\n        return Notice("The board is recorded',
+        _core("gates"),
+    ),
+    Mutant(
+        "proof_unread",
+        "presenters/actions.py",
+        "if found.status is not ProofStatus.SHOWN:",
+        "if False:",
+        _core("gates"),
+    ),
+    Mutant(
+        "state_check",
+        "app/session.py",
+        "if state != candidate.state:",
+        "if False:",
+        _core("gates"),
+    ),
+    Mutant(
+        "drain_1rc",
+        "presenters/card.py",
+        "5 * ohms * reservoir.farads",
+        "ohms * reservoir.farads",
+        _core("gates"),
+    ),
+    Mutant(
+        "hot_caution",
+        "judgement/transitions.py",
+        '"The hot side is live: nothing touches it but the probes. The lamp gets hot.",',
+        '"",',
+        _core("gates"),
+    ),
+    Mutant(
+        "pair_rule",
+        "presenters/verdict.py",
+        "if bare is Verdict.DISAGREES:",
+        "if bare is Verdict.AGREES:",
+        _core("gates"),
+    ),
+    Mutant(
+        "b_only_state",
+        "presenters/job.py",
+        "if task is None or phase != STATE:",
+        "if task is None:",
+        _core("gates"),
+    ),
+    Mutant(
+        "struck_counts",
+        "reports/report.html",
+        '{% if line.struck %} class="struck"{% endif %}',
+        "",
+        _core("gates"),
+    ),
+    Mutant(
+        "sync_off",
+        "storage/store.py",
+        "PRAGMA synchronous=FULL",
+        "PRAGMA synchronous=OFF",
+        _core("kept"),
+    ),
+    Mutant(
+        "standby_first",
+        "boards/profile.py",
+        "return found[0] if found else self.rails[0].id",
+        "return self.rails[0].id",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "half_an_answer",
+        "instruments/answers.py",
+        "factor = _unit_factor(unit, mode, scale, text) if unit else scale",
+        "factor = scale",
+        _core("meter_answers"),
+    ),
+    Mutant(
+        "clip_falls_off",
+        "presenters/live.py",
+        "if seen_to_drain(seconds, values, self._bench.bulk_farads()):",
+        "if True:",
+        _core("drained"),
+    ),
+    Mutant(
+        "last_sitting",
+        "app/session.py",
+        "if one.part == part and one.sequence > self._opened_with:",
+        "if one.part == part:",
+        _core("drained"),
+    ),
+    Mutant(
+        "half_an_hour",
+        "app/session.py",
+        'if age.total_seconds() < 60 * limit("drained_minutes") else None',
+        "if age else None",
+        _core("drained"),
+    ),
+    Mutant(
+        "state_unknown",
+        "judgement/safety.py",
+        "if not facts.state_known:\n        return [\n            Refusal(",
+        "if False:\n        return [\n            Refusal(",
+        _core("drained", "random_courses"),
+    ),
+    Mutant(
+        "jumper_live",
+        "judgement/safety.py",
+        "if forcing and facts.state.plugged and target.plugged and",
+        "if False and",
+        _core("stop_first"),
+    ),
+    Mutant(
+        "no_checksum",
+        "storage/store.py",
+        'if row["checksum"] != checksum_of(row):',
+        "if False:",
+        _core("kept"),
+    ),
+    Mutant(
+        "contradiction_kept",
+        "app/merge.py",
+        "if (isinstance(event, OF_THE_BOARD) or lamp) and put:",
+        "if False:",
+        _core("kept"),
+    ),
+    Mutant(
+        "no_fallback_letters",
+        "reports/pdf.py",
+        "missing.update(dict.fromkeys(run))",
+        "pass",
+        _core("kept"),
+    ),
+    Mutant(
+        "leave_unsaved",
+        "ui/main_window.py",
+        "if not session.unsaved:\n            return True",
+        "if True:\n            return True",
+        "tests.window.test_kept_work",
+    ),
+    Mutant(
+        "predictions_silent",
+        "presenters/job.py",
+        "self.session.prediction_problem = why",
+        "pass",
+        "tests.window.test_kept_work",
+    ),
+)
+
+
+def standing(mutant: Mutant) -> bool:
+    """Whether the guard stands once in its file."""
+    return (PACKAGE / mutant.file).read_text().count(mutant.guard) == 1
+
+
+def survives(mutant: Mutant) -> bool:
+    """Whether its tests pass without the guard."""
+    with tempfile.TemporaryDirectory(prefix="loose-rail-mutant-") as folder:
+        shutil.copytree(TOP / "src", Path(folder) / "src")
+        shutil.copytree(TOP / "tests", Path(folder) / "tests")
+        path = Path(folder) / "src" / "loose_rail" / mutant.file
+        path.write_text(path.read_text().replace(mutant.guard, mutant.without, 1))
+        environment = {
+            **os.environ,
+            "PYTHONPATH": f"{folder}/src:{folder}",
+            "QT_QPA_PLATFORM": "offscreen",
+            "OPENBLAS_NUM_THREADS": "1",
+            "LOOSE_RAIL_COURSES": "180",
+            "LOOSE_RAIL_REPEATABLE": "1",
+        }
+        done = subprocess.run(
+            [sys.executable, "-m", "unittest", "--failfast", *mutant.tests.split()],
+            cwd=folder,
+            env=environment,
+            capture_output=True,
+            check=False,
+        )
+        return done.returncode == 0
+
+
+def main(names: list[str]) -> int:
+    """Try the named guards, or all; exit code 1 where one is missed by nobody."""
+    wanted = [one for one in MUTANTS if not names or one.name in names]
+    survivors = 0
+    with ThreadPoolExecutor(os.cpu_count()) as pool:
+        for mutant, alive in zip(wanted, pool.map(survives, wanted), strict=True):
+            survivors += alive
+            print(f"{mutant.name}: {'SURVIVES' if alive else 'noticed'}", flush=True)
+    print(f"{len(wanted) - survivors} of {len(wanted)} noticed")
+    return 1 if survivors else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
