@@ -9,9 +9,12 @@ import sys
 import tempfile
 import threading
 import unittest
+from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
+from hypothesis import given
+from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from loose_rail.app.measure import COLD_SAMPLES, take_series
@@ -26,7 +29,7 @@ from loose_rail.kernel.errors import (
     StoreNewerError,
     StoreReadOnlyError,
 )
-from loose_rail.kernel.observation import Form
+from loose_rail.kernel.observation import Form, Observation
 from loose_rail.parts.electrolytic import Candidate, Fit, check_replacement, original_of
 from loose_rail.practice.bench import SimulatedBench
 from loose_rail.practice.demo import demo_shop, fill_store
@@ -183,6 +186,49 @@ class Scpi(unittest.TestCase):
         self.assertEqual(seen.form, Form.TICKING)
         self.assertAlmostEqual(seen.hertz, 1.0, delta=0.2)
         self.assertIsNone(take_series(meter, MeterMode.DC_VOLTS, True, lambda: True))
+
+
+class Played:
+    """A meter that shows a course in time, five samples a second."""
+
+    name = "played"
+
+    def __init__(self, volts: Callable[[float], float]) -> None:
+        self.volts, self.seconds = volts, -0.2
+
+    def clock(self) -> float:
+        return self.seconds
+
+    def read(self, mode: MeterMode) -> float:
+        self.seconds += 0.2
+        return self.volts(self.seconds)
+
+    def close(self) -> None:
+        pass
+
+
+class ComingUp(unittest.TestCase):
+    def seen(self, volts: Callable[[float], float]) -> Observation:
+        meter = Played(volts)
+        found = take_series(meter, MeterMode.DC_VOLTS, True, lambda: False, None, meter.clock)
+        assert found is not None
+        return found
+
+    @given(st.floats(3.0, 200.0), st.floats(0.3, 2.2), st.floats(0.0, 0.9))
+    def test_a_rail_that_comes_up_reads_what_it_came_up_to(
+        self, level: float, after: float, first: float
+    ) -> None:
+        found = self.seen(lambda t: level * min(1.0, first + (1 - first) * t / after))
+        self.assertEqual(found.form, Form.VALUE, found)
+        self.assertAlmostEqual(found.low / level, 1.0, delta=0.002)
+
+    @given(st.floats(3.0, 200.0), st.floats(0.5, 3.5), st.floats(0.0, 0.8))
+    def test_a_rail_that_was_there_and_went_is_never_a_plain_value(
+        self, level: float, until: float, left: float
+    ) -> None:
+        found = self.seen(lambda t: level if t < until else left * level)
+        self.assertNotEqual(found.form, Form.VALUE)
+        self.assertAlmostEqual(found.high / level, 1.0, delta=0.002)
 
 
 class BadMeters(unittest.TestCase):

@@ -197,6 +197,10 @@ class NoPredictions(unittest.TestCase):
         job.focus_work()
         self.assertEqual(job.card.phase, "failed")
         self.assertIn("no room for the table", job.card._caution.text())
+        for stage in ev.STAGES:
+            job.go(stage)
+            press(Qt.Key.Key_P, Qt.KeyboardModifier.ControlModifier)
+            self.assertIn("predictions", job.notice.text(), stage)
         job.presenter.add_note("by hand")
         self.assertIn("by hand", [text for _, text, _ in job.presenter.session.state.notes])
         job.go("verdict")

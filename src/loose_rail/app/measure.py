@@ -8,11 +8,15 @@ from collections.abc import Callable
 from loose_rail.app.ports import Meter
 from loose_rail.circuit.meters import MeterMode
 from loose_rail.judgement.steadiness import summarise
-from loose_rail.kernel.observation import Observation
+from loose_rail.kernel.observation import Form, Observation
 
 LIVE_SAMPLES = 26
 """Enough for five periods of a one-hertz restart at five readings a second (n ≥ 20, ≥ 3 cycles)."""
 COLD_SAMPLES = 3
+TAIL_SAMPLES = 10
+"""Two seconds at five readings a second: longer than two periods of a restart."""
+OVERSHOOT_TIMES = 1.05
+"""What a rail may stand above its level while it comes up [E]."""
 
 Sampled = Callable[[int, int, float], None]
 
@@ -42,4 +46,16 @@ def take_series(
             sampled(number + 1, total, values[-1])
     if not live:
         seconds, values = seconds[-1:], values[-1:]
-    return summarise(seconds, values, mode.unit)
+    return _settled(seconds, values, mode.unit)
+
+
+def _settled(seconds: list[float], values: list[float], unit: str) -> Observation:
+    """The series as one observation. A rail that was still coming up when the first samples were
+    taken is what it came up to; one that was there before and fell is told as it was."""
+    whole = summarise(seconds, values, unit)
+    if whole.form not in (Form.RANGE, Form.RISING) or len(values) <= TAIL_SAMPLES:
+        return whole
+    tail = summarise(seconds[-TAIL_SAMPLES:], values[-TAIL_SAMPLES:], unit)
+    before = max(abs(one) for one in values[:-TAIL_SAMPLES])
+    came_up = tail.form is Form.VALUE and before <= OVERSHOOT_TIMES * abs(tail.low)
+    return tail if came_up else whole
