@@ -260,6 +260,46 @@ class HandBack(unittest.TestCase):
         self.assertIn("The repair is not shown", sheet)
 
 
+class AnotherBoardThanBefore(unittest.TestCase):
+    def test_what_the_log_says_of_parts_that_the_board_has_not_is_told_and_counts_for_nothing(
+        self,
+    ) -> None:
+        strange: tuple[ev.AnyEvent, ...] = (
+            ev.FindingNoted("C999", "domed"),
+            ev.StateConfirmed(UNPLUGGED.key),
+            reading_event("C999.esr", UNPLUGGED, value(3.0, "Ω"), "typed", ""),
+            ev.ClueNoted("removed", "Q999", "bad"),
+            ev.ClueNoted("lamp", UNPLUGGED.key, "bright"),
+            ev.ProbeChosen("live.zork@unplugged"),
+            ev.VerdictAccepted("C999", "C999 dried", 0.9, "confirmed", [], "C999:dried"),
+        )
+        good = reading_event("C21.esr", UNPLUGGED, value(1.7, "Ω"), "typed", "")
+        fitted = ev.PartFitted("C999")
+        presenter = logged("PB-4310-2", *strange, good)
+        plain = logged("PB-4310-2", ev.StateConfirmed(UNPLUGGED.key), good)
+        self.assertEqual(
+            presenter.session.assessment.probabilities.tolist(),
+            plain.session.assessment.probabilities.tolist(),
+        )
+        banner = presenter.frame().banner
+        for words in ("C999", "Q999", "reading 1", "the verdict on C999", "counts for nothing"):
+            self.assertIn(words, banner)
+        for stage in ev.STAGES:
+            presenter.go(stage)
+            for draw in (presenter.frame, presenter.bench, presenter.verdict, presenter.parts):
+                self.assertIsNotNone(draw())
+            for draw in (presenter.rework, presenter.power_up, presenter.hand_back):
+                self.assertIsNotNone(draw())
+        presenter.session.record(fitted)
+        self.assertTrue(presenter.power_up().title and presenter.hand_back().html)
+        presenter.undo()
+        presenter.go("cold_checks")
+        for _ in range(4):
+            presenter.undo()
+            presenter.redo()
+        self.assertEqual([row.number for row in presenter.bench().ledger], ["2"])
+
+
 class OnPaper(unittest.TestCase):
     def test_what_was_taken_back_is_struck_through(self) -> None:
         presenter = logged("PB-4310-2", ev.StateConfirmed(BARE.key))

@@ -46,6 +46,7 @@ def clues_in(
         of_part = one.event.clue == "removed" and one.round <= number
         if (one.round == number or of_part) and one.event.subject not in fitted:
             found.append(noted_clue(table, one.event))
-    found += [cleared_clue(table, part, good=True) for part in sorted(fitted)]
+    known = {part.ref for part in table.board.components}
+    found += [cleared_clue(table, part, good=True) for part in sorted(fitted & known)]
     learned = learned_clue(table, closed_jobs)
     return (*found, learned) if learned is not None else tuple(found)

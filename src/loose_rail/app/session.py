@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.app.evidence import clues_in, evidence_of
+from loose_rail.app.known import of_this_board
 from loose_rail.app.log import JobLog
 from loose_rail.app.ports import Clock, Hands, Store
 from loose_rail.app.proof import failures_of, standing_over_voltage
@@ -102,7 +103,8 @@ class JobSession:
         self._now: tuple[int, Floats] | None = None
         self.prediction_problem = ""
         """Why there is no engine and none is coming, empty while it is being worked out."""
-        self.state: JobState = fold(self._log.records)
+        self._parts = frozenset(part.ref for part in board.components)
+        self._take(fold(self._log.records))
 
     # ---- reading the job -------------------------------------------------------------------
 
@@ -116,6 +118,7 @@ class JobSession:
         self.engine = engine
         self._now = None
         self.judgements.clear()
+        self._take(self._whole)
         self._assess()
         self.changed.emit(None)
 
@@ -473,7 +476,7 @@ class JobSession:
         if outcome.others:
             self._settle()
         else:
-            self.state = extended(self.state, self._log.records)
+            self._take(extended(self._whole, self._log.records))
             if not isinstance(event, PAPER):
                 self._assess()
             self.changed.emit(None)
@@ -482,11 +485,18 @@ class JobSession:
 
     def _settle(self) -> None:
         """The whole log again, after another window wrote to it."""
-        self.state = fold(self._log.records)
+        self._take(fold(self._log.records))
         self.judgements.clear()
         self._now = None
         self._assess()
         self.changed.emit(None)
+
+    def _take(self, whole: JobState) -> None:
+        """The job as the log says, and as far as this board knows it."""
+        self._whole = whole
+        candidates = self.engine.keys if self.engine else None
+        lamps = self.engine.table.lamp_glow if self.engine else None
+        self.state: JobState = of_this_board(whole, self._parts, candidates, lamps)
 
     def _assess(self) -> None:
         if self.engine is None:

@@ -95,7 +95,7 @@ class Engine:
     def __init__(self, table: PredictionTable) -> None:
         self.table = table
         self.planner = Planner(table, outcome_chances(table, np.exp(log_prior(table))))
-        self._keys = frozenset(candidate.key for candidate in table.candidates)
+        self.keys = frozenset(candidate.key for candidate in table.candidates)
 
     def assess(
         self,
@@ -228,7 +228,7 @@ class Engine:
         table = self.table
         if facts.primary_short_excluded or facts.over_volts or table.board.adapter_fed:
             return None
-        keys = [key for key in proof_keys(table.board) if key in self._keys]
+        keys = [key for key in proof_keys(table.board) if key in self.keys]
         short = float(probabilities[table.primary_short].sum())
         left = [key for key in keys if key not in taken]
         out_of_reach = any(key.split("@")[0] in skipped for key in left)

@@ -101,7 +101,7 @@ def finding_title(finding: Finding) -> str:
 
 
 def _bar_words(session: JobSession, number: int) -> str:
-    reading = session.state.readings[number - 1]
+    reading = next(one for one in session.state.readings if one.number == number)
     probe, _ = judged(session, reading)
     return f"{number}  {probe.title}: {reading.observation.text(2)}"
 

@@ -153,9 +153,10 @@ def _verdict_words(session: JobSession) -> str:
 
 def _work(session: JobSession) -> tuple[str, ...]:
     state, work = session.state, []
+    duties = {part.ref: part.duty for part in session.board.components}
     for part in state.fitted:
-        duty = session.board.component(part).duty
-        work.append(f"{part} ({duty}) replaced")
+        duty = duties.get(part, "")
+        work.append(f"{part} ({duty}) replaced" if duty else f"{part} replaced")
     if state.replacement is not None:
         work += [f"Replacement for {state.replacement.part}: {state.replacement.verdict}"]
         work += state.replacement.notes
