@@ -29,7 +29,8 @@ from tests.core.test_jobs_on_boards import engine
 from tests.shared import FakeClock, MemoryStore
 
 COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", "2025"))
-STEPS = 8
+SHORT, LONG, ONE_LONG_IN = 4, 14, 5
+"""Acts of a course: most are short, each fifth goes deep."""
 DRAINED = 10.0
 DEAD = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR, MeterMode.CAPACITANCE)
 BULK = {"PB-4310-2": "C3"}
@@ -325,7 +326,7 @@ class Courses(unittest.TestCase):
                 board_id = boards[number % len(boards)]
                 course = Course(board_id, number, counts)
                 with self.subTest(board=board_id, course=number):
-                    for _ in range(STEPS):
+                    for _ in range(SHORT if number % ONE_LONG_IN else LONG):
                         course.step()
         self.assertGreater(counts["ReadingTaken"], COURSES // 2, counts)
         for kind in ("StateConfirmed", "BulkMeasured", "LampSeen", "PartFitted", "refused"):
