@@ -34,7 +34,7 @@ from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Network, Variant
 from loose_rail.circuit.junction import JunctionArray
-from loose_rail.circuit.meters import MeterMode
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 VARIANTS, PROBES = 300, 60
 ROUNDS = 5

@@ -13,12 +13,12 @@ import time
 from collections.abc import Callable
 
 from loose_rail.boards.faults import faults_of
-from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
-from loose_rail.diagnosis.predictions import live_states
-from loose_rail.live.plant import stack
-from loose_rail.live.record import run
-from loose_rail.live.waveform import waveform_run
+from loose_rail.boards.powered_board import plant_of
+from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.powered.plant import stack
+from loose_rail.powered.record import run
+from loose_rail.powered.waveform import waveform_run
 
 SECONDS = 3.0
 COARSE_SECONDS = 2e-3

@@ -77,9 +77,9 @@ def main() -> int:
     from PyQt6.QtWidgets import QApplication
 
     from loose_rail.bootstrap import Options, Workplace, engine_for
-    from loose_rail.ui.application import make_application
-    from loose_rail.ui.dispatch import Dispatcher
-    from loose_rail.ui.main_window import MainWindow
+    from loose_rail.cli.window import make_application
+    from loose_rail.screens.main_window import MainWindow
+    from loose_rail.screens.shared.dispatch import Dispatcher
 
     app = make_application()
     with tempfile.TemporaryDirectory() as folder:

@@ -10,7 +10,7 @@ import sys
 import time
 
 from loose_rail.boards.load import shipped_board, shipped_ids
-from loose_rail.diagnosis.predictions import predict
+from loose_rail.diagnosis.model.predictions import predict
 
 AIM_SECONDS = 5.0
 

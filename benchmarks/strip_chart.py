@@ -27,8 +27,8 @@ FRAMES = 60
 
 def chart_rates() -> dict[str, float]:
     """Frames a second while scrolling at several zooms, and while zooming in and out."""
-    from loose_rail.ui.application import make_application
-    from loose_rail.ui.strip_chart import StripChart
+    from loose_rail.cli.window import make_application
+    from loose_rail.screens.shared.strip_chart import StripChart
 
     app = make_application()
     chart = StripChart()
@@ -59,9 +59,9 @@ def chart_rates() -> dict[str, float]:
 
 def ledger_seconds() -> float:
     """Seconds until one more reading stands in a ledger that has 2,000."""
-    from loose_rail.presenters.states import LedgerRow
-    from loose_rail.ui.application import make_application
-    from loose_rail.ui.tables import Ledger
+    from loose_rail.cli.window import make_application
+    from loose_rail.screens.shared.rows import LedgerRow
+    from loose_rail.screens.shared.tables import Ledger
 
     app = make_application()
     ledger = Ledger()
@@ -90,7 +90,7 @@ def job_seconds() -> float:
     from loose_rail.bootstrap import engine_for
     from loose_rail.jobs import events as ev
     from loose_rail.practice.demo import fill_store
-    from loose_rail.presenters.bench import bench_state
+    from loose_rail.screens.bench.present import bench_state
     from loose_rail.storage.store import SqliteStore
 
     board = shipped_board("PB-4310-2")

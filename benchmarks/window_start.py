@@ -38,7 +38,7 @@ window.show()
 app.exec()
 """
 OURS = f"""{WATCH}
-import loose_rail.ui.application as application
+import loose_rail.cli.window as application
 kept = application.make_application
 def watched():
     app = kept()

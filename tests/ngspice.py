@@ -19,8 +19,8 @@ from loose_rail.circuit import meters
 from loose_rail.circuit.elements import Network, Variant
 from loose_rail.circuit.junction import JunctionArray
 from loose_rail.circuit.meter_port import MeterPort
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.spice_write import TEMPERATURE, meter_lines, network_lines, node_names
+from loose_rail.netlist.write import TEMPERATURE, meter_lines, network_lines, node_names
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 TIGHT = "reltol=1e-6 abstol=1e-14 vntol=1e-9 gmin=1e-14"
 LOOSER = "reltol=1e-4 abstol=1e-12 vntol=1e-7 gmin=1e-13"

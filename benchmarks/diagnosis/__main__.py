@@ -21,9 +21,9 @@ import numpy as np
 
 from benchmarks.diagnosis.jobs import Result, do, draw_jobs, engine_of, without
 from benchmarks.diagnosis.report import report
+from benchmarks.technician import at_random, by_checklist, by_information, by_plan
 from loose_rail.boards.load import shipped_ids
-from loose_rail.diagnosis.engine import Engine
-from loose_rail.practice.technician import at_random, by_checklist, by_information, by_plan
+from loose_rail.diagnosis.planning.engine import Engine
 
 RULES = {
     "engine": by_plan,

@@ -25,15 +25,15 @@ from pathlib import Path
 import numpy as np
 
 from loose_rail.boards.load import shipped_board
-from loose_rail.diagnosis.cache import table_for
-from loose_rail.diagnosis.engine import Engine
-from loose_rail.diagnosis.hypotheses import Hypothesis
-from loose_rail.diagnosis.planner import Planner
-from loose_rail.diagnosis.posterior import Evidence, posterior
-from loose_rail.diagnosis.predictions import PredictionTable, candidates_of
+from loose_rail.diagnosis.inference.posterior import Evidence, posterior
+from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.model.hypotheses import Hypothesis
+from loose_rail.diagnosis.model.predictions import PredictionTable, candidates_of
+from loose_rail.diagnosis.planning.engine import Engine
+from loose_rail.diagnosis.planning.planner import Planner
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.observation import value
-from loose_rail.live.board_state import UNPLUGGED
+from loose_rail.vocabulary.board_state import UNPLUGGED
 
 ROWS, PROBES, OUTCOMES, SEEN = 500, 150, 14, 4
 PEER_PROBES = 8

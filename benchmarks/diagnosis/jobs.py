@@ -8,19 +8,19 @@ from pathlib import Path
 
 import numpy as np
 
+from benchmarks.simulated_sets import SimulatedSet, as_row, simulated_sets
+from benchmarks.technician import Outcome, Rule, work_through
 from loose_rail.boards.faults import Fault
 from loose_rail.boards.load import shipped_board
-from loose_rail.diagnosis.cache import table_for
-from loose_rail.diagnosis.clues import Clue
-from loose_rail.diagnosis.engine import Engine
-from loose_rail.diagnosis.hypotheses import Hypothesis
-from loose_rail.diagnosis.levels import board_level_of, board_shares
-from loose_rail.diagnosis.posterior import suspects_of
-from loose_rail.diagnosis.predictions import PredictionTable, noticed
-from loose_rail.diagnosis.symptoms import Symptom, kinds, symptom_likelihood
-from loose_rail.diagnosis.verdict import Finding, Standing
-from loose_rail.practice.simulated_sets import SimulatedSet, as_row, simulated_sets
-from loose_rail.practice.technician import Outcome, Rule, work_through
+from loose_rail.diagnosis.evidence.soft_evidence import Clue
+from loose_rail.diagnosis.evidence.symptoms import Symptom, kinds, symptom_likelihood
+from loose_rail.diagnosis.explain.levels import board_level_of, board_shares
+from loose_rail.diagnosis.inference.finding import Finding, Standing
+from loose_rail.diagnosis.inference.posterior import suspects_of
+from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.model.hypotheses import Hypothesis
+from loose_rail.diagnosis.model.predictions import PredictionTable, noticed
+from loose_rail.diagnosis.planning.engine import Engine
 
 ALSO_REPLACED = 0.35
 """A companion is replaced as well from here: `stopping.ShopCosts` has the sum."""

@@ -43,10 +43,10 @@ def main(arguments: list[str] | None = None) -> int:
 
             return behaviours(options)
         if options.command == "screenshots":
-            from loose_rail.ui.screenshots import render_all
+            from loose_rail.cli.screenshots import render_all
 
             return render_all(options.directory)
-        from loose_rail.ui.application import run
+        from loose_rail.cli.window import run
 
         if options.scale != WHOLE:
             os.environ["QT_SCALE_FACTOR"] = f"{options.scale / WHOLE:g}"

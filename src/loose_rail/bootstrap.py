@@ -20,29 +20,29 @@ from loose_rail.app.ports import Hands, JobSummary, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.app.stream import StreamLoop
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.cache import table_for
-from loose_rail.diagnosis.engine import Engine
-from loose_rail.diagnosis.learning import ClosedJob, role_of_part
-from loose_rail.diagnosis.predictions import PredictionTable, Progress
+from loose_rail.diagnosis.inference.shop_history import ClosedJob, role_of_part
+from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.model.predictions import PredictionTable, Progress
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
+from loose_rail.jobs.disassembly import WATCHED_GROUPS
 from loose_rail.jobs.fold import JobState, fold
-from loose_rail.jobs.strip_down import WATCHED_GROUPS
+from loose_rail.judgement.replacement.electrolytic import Candidate
 from loose_rail.kernel.errors import BoardFileError, JobError, StoreError
-from loose_rail.parts.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.practice.sample_photo import sample_photo
-from loose_rail.presenters.job import JobPresenter, MakeLoop
-from loose_rail.presenters.meters import MeterDesk, MeterPlugs
-from loose_rail.presenters.new_job import NewJob
-from loose_rail.presenters.shelf import found_state, shelf_state
-from loose_rail.presenters.states import ShelfState
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
+from loose_rail.screens.job.present import JobPresenter, MakeLoop
+from loose_rail.screens.meters.present import MeterDesk, MeterPlugs
+from loose_rail.screens.new_job.present import NewJob
+from loose_rail.screens.shelf.present import found_state, shelf_state
+from loose_rail.screens.shelf.state import ShelfState
 from loose_rail.storage.backup import daily_backup
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.find import WORD, Finder

@@ -11,24 +11,24 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.board_of import CaseBoard, board_of
+from loose_rail.app.job_file.names import Names
+from loose_rail.app.job_file.notes import Notes
+from loose_rail.app.job_file.read import KNOWN, read_case
+from loose_rail.app.job_file.words import words
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
-from loose_rail.cases.answer import answer
-from loose_rail.cases.board_of import CaseBoard, board_of
-from loose_rail.cases.names import Names
-from loose_rail.cases.notes import Notes
-from loose_rail.cases.read import KNOWN, read_case
-from loose_rail.cases.words import words
-from loose_rail.diagnosis.clues import findings
-from loose_rail.diagnosis.customer_words import known_symptoms
-from loose_rail.diagnosis.history import history_facts
-from loose_rail.diagnosis.likelihood import column_of
-from loose_rail.live.board_state import state_of
-from loose_rail.presenters.first_states import Form as JobForm
-from loose_rail.presenters.new_job import NewJob, numbers_of
-from loose_rail.presenters.states import Notice
+from loose_rail.diagnosis.evidence.customer_words import known_symptoms
+from loose_rail.diagnosis.evidence.history import history_facts
+from loose_rail.diagnosis.evidence.soft_evidence import findings
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.screens.new_job.present import NewJob, numbers_of
+from loose_rail.screens.new_job.state import Form as JobForm
+from loose_rail.screens.shared.notice import Notice
 from loose_rail.storage.board_book import BoardBook
+from loose_rail.vocabulary.board_state import state_of
 from tests.shared import FakeClock, MemoryStore, board, table
 
 LEVELS = {
@@ -209,7 +209,11 @@ class BoardsFromWords(unittest.TestCase):
     def test_the_schema_names_what_is_read(self) -> None:
         from importlib import resources
 
-        data = resources.files("loose_rail.cases").joinpath("data/case.schema.json").read_bytes()
+        data = (
+            resources.files("loose_rail.app.job_file")
+            .joinpath("data/case.schema.json")
+            .read_bytes()
+        )
         schema = json.loads(data)
         self.assertEqual(set(schema["properties"]), set(KNOWN))
 

@@ -12,17 +12,17 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.observation import value
 from loose_rail.practice.demo import demo_shop
-from loose_rail.presenters.job import JobPresenter
-from loose_rail.presenters.states import Notice
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.shared.notice import Notice
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import MemoryStore, demo_session
 
 TYPED = st.sampled_from(

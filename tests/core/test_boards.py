@@ -11,14 +11,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from loose_rail.boards.cold_network import BODILESS_KINDS, KNOWN_KINDS, cold_network, variant_of
+from loose_rail.boards.effective_parts import Health
 from loose_rail.boards.faults import fault_from_key, faults_of, find_faults, kinds, while_present
-from loose_rail.boards.health import Health
-from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import board_schema, decode_board, read_board, shipped_board
+from loose_rail.boards.powered_board import plant_of
 from loose_rail.boards.probes import COLD_PROBES, probes_of
 from loose_rail.boards.profile import Side
 from loose_rail.kernel.errors import BoardFileError
-from loose_rail.live.board_state import BoardState, Power
+from loose_rail.vocabulary.board_state import BoardState, Power
 from tests.shared import board
 
 

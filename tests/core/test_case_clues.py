@@ -9,13 +9,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.app.job_file.board_of import CaseBoard, board_of
+from loose_rail.app.job_file.clues_of import Clues, clues_of
+from loose_rail.app.job_file.notes import Notes
 from loose_rail.boards.load import shipped_board
 from loose_rail.bootstrap import engine_for
-from loose_rail.cases.board_of import CaseBoard, board_of
-from loose_rail.cases.clues_of import Clues, clues_of
-from loose_rail.cases.notes import Notes
-from loose_rail.diagnosis.clues import Clue
-from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.evidence.soft_evidence import Clue
+from loose_rail.diagnosis.model.predictions import PredictionTable
 
 DEMO, MONITOR = "PB-4310-2", "PB-2211-1"
 

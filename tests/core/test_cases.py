@@ -13,22 +13,22 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from loose_rail.__main__ import main
+from loose_rail.app.job_file.board_of import CaseBoard, board_of
+from loose_rail.app.job_file.entries import mode_in, observation_of, state_in
+from loose_rail.app.job_file.notes import Notes
+from loose_rail.app.job_file.points import parts_of, probe_of
+from loose_rail.app.job_file.read import KNOWN
+from loose_rail.app.job_file.words import volts_in
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
 from loose_rail.bootstrap import lessons, shop_files
-from loose_rail.cases.board_of import CaseBoard, board_of
-from loose_rail.cases.entries import mode_in, observation_of, state_in
-from loose_rail.cases.notes import Notes
-from loose_rail.cases.points import parts_of, probe_of
-from loose_rail.cases.read import KNOWN
-from loose_rail.cases.words import volts_in
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.predictions import candidates_of, live_states
+from loose_rail.diagnosis.model.predictions import candidates_of, live_states
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.observation import Form
 from loose_rail.storage.places import places_of
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import board, table
 
 HERE = Path(__file__).resolve()

@@ -19,8 +19,8 @@ from loose_rail.circuit.elements import (
     Windings,
 )
 from loose_rail.circuit.junction import THERMAL_VOLTS, JunctionArray
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.kernel.errors import CircuitError
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 SILICON = Junction("a", "0", 1e-9, 1.8, 0.05)
 HEALTHY = Variant("healthy")

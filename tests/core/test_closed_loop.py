@@ -6,21 +6,8 @@ from dataclasses import replace
 from functools import cache
 
 import numpy as np
-
-from loose_rail.boards.faults import fault_from_key
-from loose_rail.diagnosis.closing import Closing
-from loose_rail.diagnosis.engine import Engine, Purpose
-from loose_rail.diagnosis.hypotheses import OUTSIDE
-from loose_rail.diagnosis.levels import board_level_of, board_shares
-from loose_rail.diagnosis.posterior import Evidence, posterior
-from loose_rail.diagnosis.predictions import PredictionTable, as_noticed, noticed
-from loose_rail.diagnosis.short_excluded import proof_keys
-from loose_rail.diagnosis.verdict import Standing, sure_from
-from loose_rail.judgement.safety import SafetyFacts
-from loose_rail.kernel.entry import read_entry
-from loose_rail.live.board_state import UNPLUGGED, Power, state_of
-from loose_rail.practice.simulated_sets import SimulatedSet, as_row, simulated_sets
-from loose_rail.practice.technician import (
+from benchmarks.simulated_sets import SimulatedSet, as_row, simulated_sets
+from benchmarks.technician import (
     Outcome,
     Rule,
     at_random,
@@ -30,6 +17,19 @@ from loose_rail.practice.technician import (
     checklist,
     work_through,
 )
+
+from loose_rail.boards.faults import fault_from_key
+from loose_rail.diagnosis.explain.levels import board_level_of, board_shares
+from loose_rail.diagnosis.inference.finding import Standing, sure_from
+from loose_rail.diagnosis.inference.posterior import Evidence, posterior
+from loose_rail.diagnosis.inference.short_excluded import proof_keys
+from loose_rail.diagnosis.model.hypotheses import OUTSIDE
+from loose_rail.diagnosis.model.predictions import PredictionTable, as_noticed, noticed
+from loose_rail.diagnosis.planning.before_verdict import Closing
+from loose_rail.diagnosis.planning.engine import Engine, Purpose
+from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.kernel.entry import read_entry
+from loose_rail.vocabulary.board_state import UNPLUGGED, Power, state_of
 from tests.shared import board, engine, table
 
 FAULTS = (

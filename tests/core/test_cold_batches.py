@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from loose_rail.circuit import newton
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Element, Junction, Network, Resistor, Variant
-from loose_rail.circuit.meters import MeterMode
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 HEALTHY = Variant("healthy")
 METERS = (MeterMode.OHMS, MeterMode.DIODE)

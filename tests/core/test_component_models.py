@@ -13,8 +13,8 @@ from loose_rail.boards.faults import Fault, faults_of, kinds
 from loose_rail.boards.profile import Board, Component
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.kernel.errors import CircuitError
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import board
 
 OL = math.inf

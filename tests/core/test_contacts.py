@@ -13,13 +13,13 @@ import numpy as np
 
 from loose_rail.__main__ import main
 from loose_rail.boards.faults import fault_from_key
-from loose_rail.boards.live_plant import plant_of, simulation_of
 from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.powered_board import plant_of, simulation_of
 from loose_rail.cli import behaviours
-from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.contacts import BAD_SECONDS, GOOD_SECONDS, Intermittent
-from loose_rail.live.plant import Plant
-from loose_rail.live.simulate import Simulation
+from loose_rail.powered.contacts import BAD_SECONDS, GOOD_SECONDS, Intermittent
+from loose_rail.powered.plant import Plant
+from loose_rail.powered.simulate import Simulation
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 ON = BoardState(Power.ON, True, 0)
 STEP_SECONDS = 2e-3

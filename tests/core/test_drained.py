@@ -11,8 +11,8 @@ from loose_rail.app.session import JobSession
 from loose_rail.judgement.decay import seen_to_drain, stands_low
 from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.kernel.observation import value
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
-from loose_rail.presenters.job import JobPresenter
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from tests.shared import MemoryStore, board, demo_session, table
 
 LAMP = BoardState(Power.STANDBY, False, 60)

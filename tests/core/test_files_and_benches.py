@@ -8,16 +8,16 @@ from pathlib import Path
 from unittest import mock
 
 import numpy as np
+from benchmarks.simulated_sets import SimulatedSet, simulated_sets
+from benchmarks.technician import by_plan, work_through
 
 from loose_rail.__main__ import main
+from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.probes import Probe
-from loose_rail.cases.read import read_case
-from loose_rail.diagnosis.engine import Engine
-from loose_rail.diagnosis.posterior import posterior, suspects_of
+from loose_rail.diagnosis.inference.posterior import posterior, suspects_of
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.kernel.observation import Form, Observation
-from loose_rail.practice.simulated_sets import SimulatedSet, simulated_sets
-from loose_rail.practice.technician import by_plan, work_through
 from tests.shared import board, table
 
 SEED = 5
@@ -145,7 +145,7 @@ class ThroughFiles(unittest.TestCase):
 class OtherBoards(unittest.TestCase):
     def test_an_answer_never_offers_what_its_board_can_not_take(self) -> None:
         """No lamp on an adapter, no forced start without a start pin, nothing unplugged twice."""
-        from loose_rail.cases.answer import answer
+        from loose_rail.app.job_file.answer import answer
 
         for board_id in ("PB-2211-1", "PB-1905-2"):
             own = shipped_board(board_id)

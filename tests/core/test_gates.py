@@ -12,11 +12,11 @@ from loose_rail.jobs import events as ev
 from loose_rail.jobs.observations import reading_event
 from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.kernel.observation import value
-from loose_rail.live.board_state import UNPLUGGED, state_of
-from loose_rail.presenters.job import JobPresenter
-from loose_rail.presenters.verdict import covered_words
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.verdict.present import covered_words
+from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
 from tests.core.test_jobs_on_boards import engine, presenter_for
 from tests.core.test_repairs import accepted, measure_all
 from tests.shared import FakeClock, MemoryStore

@@ -10,17 +10,17 @@ from hypothesis import strategies as st
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import engine_for, woken
-from loose_rail.diagnosis.clues import findings
-from loose_rail.diagnosis.predictions import loads_by_themselves
-from loose_rail.diagnosis.symptoms import kinds
+from loose_rail.diagnosis.evidence.soft_evidence import findings
+from loose_rail.diagnosis.evidence.symptoms import kinds
+from loose_rail.diagnosis.model.predictions import loads_by_themselves
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.component_tests import GENERAL, component_tests, steps_for
 from loose_rail.judgement.limits import limit
-from loose_rail.presenters.guides.ends import EndsGuide
-from loose_rail.presenters.guides.loads import LoadGuide
-from loose_rail.presenters.guides.seen import SeenGuide
-from loose_rail.presenters.guides.tests import TestGuide
-from loose_rail.presenters.guides.wake import WakeGuide
+from loose_rail.screens.guides.ends import EndsGuide
+from loose_rail.screens.guides.loads import LoadGuide
+from loose_rail.screens.guides.seen import SeenGuide
+from loose_rail.screens.guides.tests import TestGuide
+from loose_rail.screens.guides.wake import WakeGuide
 from tests.shared import FakeClock, MemoryStore, demo_session
 
 MORE_KINDS = ("dual_mosfet", "igbt")

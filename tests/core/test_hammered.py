@@ -14,14 +14,14 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.probes import probes_of
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.predictions import live_states
+from loose_rail.diagnosis.model.predictions import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.kernel.errors import StoreError, StoreLockedError
 from loose_rail.practice.bench import SimulatedBench
 from loose_rail.practice.meter_server import OVERLOAD, ScpiMeter, VirtualClock
 from loose_rail.storage.store import SqliteStore
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 WORDS = st.text(max_size=40)
 EVENTS = st.one_of(

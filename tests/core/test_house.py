@@ -63,10 +63,10 @@ class House(unittest.TestCase):
     def test_a_planted_violation_breaks_each_import_contract(self) -> None:
         planted = {
             "kernel": ("import loose_rail.circuit.elements", "Rooms stand in order"),
-            "judgement": ("import PyQt6.QtCore", "Qt stands only under ui"),
+            "judgement": ("import PyQt6.QtCore", "Qt stands only in the views"),
             "reports": ("import sqlalchemy", "SQLAlchemy stands only in storage"),
             "practice": ("import pyvisa", "PyVISA stands only in instruments"),
-            "ui": ("import loose_rail.jobs.fold", "Views see presenters"),
+            "screens": ("import loose_rail.jobs.fold", "Views see states"),
         }
         with tempfile.TemporaryDirectory() as folder:
             for name in ("pyproject.toml",):
@@ -74,7 +74,8 @@ class House(unittest.TestCase):
             copy = Path(folder) / "src" / "loose_rail"
             subprocess.run(["cp", "-r", str(ROOT / "src"), folder], check=True)
             for room, (line, _) in planted.items():
-                (copy / room / "planted.py").write_text(f"{line}\n")
+                place = copy / room / ("shelf/view.py" if room == "screens" else "planted.py")
+                place.write_text(f"{line}\n")
             env = {**os.environ, "PYTHONPATH": f"{folder}/src"}
             tool = Path(sys.executable).with_name("lint-imports")
             done = subprocess.run(
@@ -114,11 +115,16 @@ class House(unittest.TestCase):
         self.assertEqual(len({one.name for one in MUTANTS}), len(MUTANTS))
 
     def test_the_first_window_is_shown_without_what_it_does_not_show(self) -> None:
-        code = "import sys, loose_rail.ui.application; print(*sys.modules)"
+        code = "import sys, loose_rail.cli.window; print(*sys.modules)"
         env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
         done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True)
         loaded = set(done.stdout.split())
-        self.assertIn("loose_rail.ui.main_window", loaded)
-        for name in ("ui.job_view", "ui.new_job_view", "ui.meters_view", "boards.profile"):
+        self.assertIn("loose_rail.screens.main_window", loaded)
+        for name in (
+            "screens.job.view",
+            "screens.new_job.view",
+            "screens.meters.view",
+            "boards.profile",
+        ):
             self.assertNotIn(f"loose_rail.{name}", loaded)
         self.assertFalse(loaded & {"numpy", "scipy", "sqlalchemy", "pyvisa", "PIL"})

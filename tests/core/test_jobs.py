@@ -5,13 +5,13 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from loose_rail.diagnosis.short_excluded import proof_keys
+from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import extended, fold
 from loose_rail.jobs.observations import observation_of, reading_event
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import JobError, StoreLockedError, UnsafeStepError
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power, state_of
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.shared import MemoryStore, demo_records, demo_session, table
 
 LAMP = BoardState(Power.STANDBY, False, 60)

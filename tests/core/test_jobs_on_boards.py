@@ -15,16 +15,16 @@ import platformdirs
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Side
-from loose_rail.diagnosis.cache import table_for
-from loose_rail.diagnosis.engine import Engine
-from loose_rail.diagnosis.short_excluded import proof_keys
-from loose_rail.diagnosis.symptoms import NO_LIGHT, TICKS
+from loose_rail.diagnosis.evidence.symptoms import NO_LIGHT, TICKS
+from loose_rail.diagnosis.inference.short_excluded import proof_keys
+from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict, judge, sound_reading
 from loose_rail.kernel.observation import Observation, open_circuit, ticking, value
-from loose_rail.presenters.job import JobPresenter
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
+from loose_rail.screens.job.present import JobPresenter
 from tests.shared import FakeClock, MemoryStore, lamp_pattern
 
 MOST_STEPS = 60

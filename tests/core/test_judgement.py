@@ -10,8 +10,7 @@ from hypothesis import strategies as st
 
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import Probe, probes_of
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.predictions import live_states
+from loose_rail.diagnosis.model.predictions import live_states
 from loose_rail.judgement.judge import Verdict, absurd, judge, sound_reading
 from loose_rail.judgement.limits import limits
 from loose_rail.judgement.proof import LEVELS, level_of
@@ -27,7 +26,8 @@ from loose_rail.judgement.steadiness import summarise
 from loose_rail.judgement.transitions import instructions, minutes_between
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.observation import Form
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import board, table
 
 LAMP = BoardState(Power.STANDBY, False, 60)

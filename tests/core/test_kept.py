@@ -29,7 +29,6 @@ from loose_rail.kernel.errors import (
     StoreLockedError,
 )
 from loose_rail.kernel.files import write_durably
-from loose_rail.live.board_state import UNPLUGGED, state_of
 from loose_rail.practice.demo import fill_store
 from loose_rail.reports.content import content_of
 from loose_rail.reports.pdf import write_pdf
@@ -38,6 +37,7 @@ from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.places import places_of
 from loose_rail.storage.settings import Settings, SettingsFile
 from loose_rail.storage.store import SqliteStore
+from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
 from tests.shared import FakeClock, board, demo_session
 
 LAMP = state_of("standby/bare/lamp60")

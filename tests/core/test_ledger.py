@@ -6,8 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import fold, undo_target, voided_sequences
-from loose_rail.jobs.strip_down import (
+from loose_rail.jobs.disassembly import (
     CAUTIONS,
     GROUPS,
     MOST_COUNT,
@@ -16,6 +15,7 @@ from loose_rail.jobs.strip_down import (
     steps_of,
     totals_of,
 )
+from loose_rail.jobs.fold import fold, undo_target, voided_sequences
 from loose_rail.kernel.errors import BadEntryError
 
 OPENED = ev.JobOpened("1", "Set", "PB-4310-2", "dead", 0.0, "")

@@ -7,15 +7,15 @@ from unittest import mock
 import numpy as np
 
 from loose_rail.boards.faults import fault_from_key
-from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board
-from loose_rail.diagnosis.forecast import forecast
-from loose_rail.diagnosis.predictions import live_states, meter_view
-from loose_rail.live import record
-from loose_rail.live.board_state import BoardState, Power, state_of
-from loose_rail.live.mains import HotSide
-from loose_rail.live.plant import Plant, stack
-from loose_rail.live.record import run
+from loose_rail.boards.powered_board import plant_of
+from loose_rail.diagnosis.model.forecast import forecast
+from loose_rail.diagnosis.model.predictions import live_states, meter_view
+from loose_rail.powered import record
+from loose_rail.powered.plant import Plant, stack
+from loose_rail.powered.record import run
+from loose_rail.powered.stages.mains import HotSide
+from loose_rail.vocabulary.board_state import BoardState, Power, state_of
 from tests.shared import board, table
 
 LAMP_BARE = BoardState(Power.STANDBY, False, 60)

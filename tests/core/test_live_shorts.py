@@ -8,12 +8,12 @@ from functools import cache
 import numpy as np
 
 from loose_rail.boards.faults import Fault, fault_from_key, faults_of
-from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.powered_board import plant_of
 from loose_rail.boards.profile import Board
-from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.plant import stack
-from loose_rail.live.record import LiveRecord, run
+from loose_rail.powered.plant import stack
+from loose_rail.powered.record import LiveRecord, run
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 ON = BoardState(Power.ON, True, 0)
 STANDBY = BoardState(Power.STANDBY, True, 0)

@@ -14,12 +14,12 @@ from hypothesis import strategies as st
 from loose_rail.app.live_meter import LiveMeter, Phase
 from loose_rail.app.stream import StreamLoop
 from loose_rail.app.trace import Trace, read_log, to_csv, trace_of
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.instruments.finder import identify, visa_address
 from loose_rail.instruments.scpi_profile import profile_for, read_profile, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.kernel.errors import MeterError, MeterTalkError, TraceError
 from loose_rail.kernel.observation import Form
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.serial_line import SerialLine
 
 OWN = {

@@ -21,12 +21,12 @@ from loose_rail.judgement.over_voltage import over_voltage
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
 from loose_rail.judgement.transitions import instructions
 from loose_rail.kernel.observation import value
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power, state_of
-from loose_rail.presenters.first_states import Form
-from loose_rail.presenters.guides.wake import WakeGuide
-from loose_rail.presenters.legend import connector_of, legend_of_board, numbered_labels
-from loose_rail.presenters.new_job import NewJob
+from loose_rail.screens.guides.wake import WakeGuide
+from loose_rail.screens.legend.present import connector_of, legend_of_board, numbered_labels
+from loose_rail.screens.new_job.present import NewJob
+from loose_rail.screens.new_job.state import Form
 from loose_rail.storage.board_book import BoardBook, without_example
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.shared import MemoryStore
 
 PINOUT = "24V, 24V, GND, GND, 12V, 12V, 5VSB, GND, PS-ON, BL-ON"

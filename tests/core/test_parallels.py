@@ -11,10 +11,10 @@ from loose_rail.boards.probes import probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.posterior import Evidence
-from loose_rail.diagnosis.verdict import direct_confirmations
+from loose_rail.diagnosis.inference.finding import direct_confirmations
+from loose_rail.diagnosis.inference.posterior import Evidence
 from loose_rail.kernel.entry import read_entry
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import board, table
 
 SHORTING = ("electrolytic", "ceramic", "diode", "zener", "mosfet_n", "film")

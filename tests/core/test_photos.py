@@ -12,7 +12,7 @@ from PIL import Image
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import PhotoError
 from loose_rail.practice.sample_photo import sample_photo
-from loose_rail.presenters.album import Album
+from loose_rail.screens.photos.present import Album
 from loose_rail.storage.photos import PhotoFolder
 from tests.shared import demo_session
 

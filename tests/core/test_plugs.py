@@ -18,9 +18,14 @@ from hypothesis import strategies as st
 from pypdf import PdfReader
 
 from loose_rail.app.measure import COLD_SAMPLES, take_series
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.replacement.electrolytic import (
+    Candidate,
+    Fit,
+    check_replacement,
+    original_of,
+)
 from loose_rail.kernel.errors import (
     MeterError,
     StoreDamagedError,
@@ -30,7 +35,6 @@ from loose_rail.kernel.errors import (
     StoreReadOnlyError,
 )
 from loose_rail.kernel.observation import Form, Observation
-from loose_rail.parts.electrolytic import Candidate, Fit, check_replacement, original_of
 from loose_rail.practice.bench import SimulatedBench
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
@@ -39,6 +43,7 @@ from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
 from loose_rail.storage.store import SCHEMA_VERSION, SqliteStore
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import board, demo_records, demo_session
 
 

@@ -16,15 +16,15 @@ from unittest import mock
 
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import value
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power, state_of
-from loose_rail.presenters.bench import _others
-from loose_rail.presenters.card import Task
-from loose_rail.presenters.guides.tests import TestGuide
-from loose_rail.presenters.job import JobPresenter
+from loose_rail.screens.bench.present import _others
+from loose_rail.screens.card.present import Task
+from loose_rail.screens.guides.tests import TestGuide
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.core.test_jobs_on_boards import engine
 from tests.shared import FakeClock, MemoryStore
 
@@ -321,7 +321,7 @@ class Courses(unittest.TestCase):
     def test_nothing_unsafe_is_accepted_and_nothing_offered_is_refused(self) -> None:
         counts: Counter[str] = Counter()
         boards = [*shipped_ids(), *CHEAP]
-        with mock.patch("loose_rail.presenters.job.task_of_step", without_words):
+        with mock.patch("loose_rail.screens.job.present.task_of_step", without_words):
             for number in range(COURSES):
                 board_id = boards[number % len(boards)]
                 course = Course(board_id, number, counts)

@@ -16,8 +16,8 @@ from hypothesis import strategies as st
 
 from loose_rail.__main__ import main
 from loose_rail.boards.cold_network import cold_network, removed, variant_of
+from loose_rail.boards.effective_parts import Health
 from loose_rail.boards.faults import fault_from_key, faults_of
-from loose_rail.boards.health import Health
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
 from loose_rail.boards.typical import bias_share
@@ -25,10 +25,10 @@ from loose_rail.circuit import meters
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Capacitor, Network, Resistor, Variant
 from loose_rail.circuit.meter_port import MeterPort
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.spice_read import read_netlist
-from loose_rail.circuit.spice_solve import solve_op
 from loose_rail.kernel.errors import CircuitError
+from loose_rail.netlist.read import read_netlist
+from loose_rail.netlist.solve import solve_op
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 
 def answer(*arguments: str) -> dict[str, object]:

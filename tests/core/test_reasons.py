@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 from loose_rail.boards.conditions import esr_over_temperature, life_hours, under
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.typical import part_esr_ohms, part_farads
-from loose_rail.diagnosis.branches import Branch, branches
-from loose_rail.diagnosis.clues import (
+from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
+from loose_rail.diagnosis.evidence.history import history_facts
+from loose_rail.diagnosis.evidence.soft_evidence import (
     LAMP_PATTERNS,
     MOST_RATIO_OF_FAMILY,
     Clue,
@@ -26,34 +27,38 @@ from loose_rail.diagnosis.clues import (
     replaced_clue,
     symptom_clue,
 )
-from loose_rail.diagnosis.customer_words import proposal_words, proposals
-from loose_rail.diagnosis.engine import Purpose
-from loose_rail.diagnosis.explain import contrast, reasons_for, would_clear
-from loose_rail.diagnosis.history import history_facts
-from loose_rail.diagnosis.learning import ClosedJob, counts_of, counts_of_makes, learned_clue
-from loose_rail.diagnosis.levels import LAMPS, POWER_BOARD, board_shares, section_shares
-from loose_rail.diagnosis.posterior import (
+from loose_rail.diagnosis.evidence.symptoms import Symptom, kinds
+from loose_rail.diagnosis.explain.levels import LAMPS, POWER_BOARD, board_shares, section_shares
+from loose_rail.diagnosis.explain.measurement_errors import slips_of
+from loose_rail.diagnosis.explain.reasons import contrast, reasons_for, would_clear
+from loose_rail.diagnosis.inference.finding import finding_of
+from loose_rail.diagnosis.inference.posterior import (
     Evidence,
     bad_probabilities,
     log_prior,
     posterior,
     suspects_of,
 )
-from loose_rail.diagnosis.short_excluded import SEEN_DRAWING, short_excluded
-from loose_rail.diagnosis.slips import slips_of
-from loose_rail.diagnosis.soak import (
+from loose_rail.diagnosis.inference.shop_history import (
+    ClosedJob,
+    counts_of,
+    counts_of_makes,
+    learned_clue,
+)
+from loose_rail.diagnosis.inference.short_excluded import SEEN_DRAWING, short_excluded
+from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.intermittent import (
     after_clean,
     clean_share,
     hours_to_catch,
     looks_to_catch,
     soak_plan,
 )
-from loose_rail.diagnosis.stopping import ShopCosts, stop_advice
-from loose_rail.diagnosis.symptoms import Symptom, kinds
-from loose_rail.diagnosis.verdict import finding_of
+from loose_rail.diagnosis.planning.look_ahead import Branch, branches
+from loose_rail.diagnosis.planning.stopping import ShopCosts, stop_advice
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from tests.shared import board, engine, table
 
 LAMP = BoardState(Power.STANDBY, False, 60)
@@ -435,8 +440,8 @@ def _logit(probability: float) -> float:
 
 def _level(own: object, ref: str) -> str:
     from loose_rail.boards.faults import faults_of
-    from loose_rail.diagnosis.hypotheses import Hypothesis
-    from loose_rail.diagnosis.levels import board_level_of
+    from loose_rail.diagnosis.explain.levels import board_level_of
+    from loose_rail.diagnosis.model.hypotheses import Hypothesis
 
     fault = faults_of(own.component(ref))[0]  # type: ignore[attr-defined]
     return board_level_of(own, Hypothesis(fault.suspect, "", (fault,), 1.0))  # type: ignore[arg-type]

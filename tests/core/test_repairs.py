@@ -11,11 +11,11 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.jobs import events as ev
-from loose_rail.live.board_state import UNPLUGGED
-from loose_rail.parts.electrolytic import Fit, check_replacement, original_of
-from loose_rail.presenters.job import JobPresenter
+from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.core.test_jobs_on_boards import engine
 from tests.shared import FakeClock, MemoryStore
 

@@ -11,15 +11,15 @@ from hypothesis import strategies as st
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import Options, Workplace
-from loose_rail.diagnosis.posterior import posterior
-from loose_rail.diagnosis.routes import Prices, routes_of
-from loose_rail.diagnosis.stopping import ShopCosts, StopAdvice, stop_advice
-from loose_rail.diagnosis.verdict import finding_of
+from loose_rail.diagnosis.explain.routes import Prices, routes_of
+from loose_rail.diagnosis.inference.finding import finding_of
+from loose_rail.diagnosis.inference.posterior import posterior
+from loose_rail.diagnosis.planning.stopping import ShopCosts, StopAdvice, stop_advice
 from loose_rail.instruments.finder import FoundMeter
 from loose_rail.kernel.errors import StoreError
-from loose_rail.presenters.decision import costs_of, decide, prices_of
-from loose_rail.presenters.legend import legend_of_board, numbered_labels, rail_volts
-from loose_rail.presenters.meters import MeterDesk, MeterPlugs
+from loose_rail.screens.legend.present import legend_of_board, numbered_labels, rail_volts
+from loose_rail.screens.meters.present import MeterDesk, MeterPlugs
+from loose_rail.screens.verdict.decision import costs_of, decide, prices_of
 from loose_rail.storage.places import places_of
 from loose_rail.storage.settings import Settings, SettingsFile
 from tests.shared import demo_session, table

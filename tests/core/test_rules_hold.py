@@ -19,16 +19,16 @@ from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import faults_of, kinds
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.typical import fresh_esr_ohms, leakage_ohms
-from loose_rail.diagnosis.cache import cache_key
-from loose_rail.diagnosis.hypotheses import hypotheses_of
+from loose_rail.diagnosis.model.cache import cache_key
+from loose_rail.diagnosis.model.hypotheses import hypotheses_of
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
 from loose_rail.judgement.steadiness import summarise
 from loose_rail.kernel.observation import Form
-from loose_rail.parts.electrolytic import Fit, check_replacement, original_of
-from loose_rail.presenters.card import Task, card_for
-from loose_rail.presenters.words import STAGE_TITLES
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
+from loose_rail.screens.card.present import Task, card_for
+from loose_rail.screens.shared.sentences import STAGE_TITLES
 from tests.shared import MemoryStore, board, demo_records, demo_session, table
 
 PLACES = ("C21", "C22", "C27", "C31")

@@ -8,13 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.boards.load import shipped_board
-from loose_rail.diagnosis.predictions import live_states
+from loose_rail.diagnosis.model.predictions import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, fold
-from loose_rail.live.board_state import UNPLUGGED, state_of
 from loose_rail.practice.demo import demo_shop, fill_store
-from loose_rail.presenters.shelf import found_state, shelf_state
-from loose_rail.presenters.words import STAGE_TITLES
+from loose_rail.screens.shared.sentences import STAGE_TITLES
+from loose_rail.screens.shelf.present import found_state, shelf_state
+from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
 from tests.shared import MemoryStore
 
 VERDICT = ev.VerdictAccepted("C21", "C21 dried out", 0.97, "confirmed", [], "C21:dried")

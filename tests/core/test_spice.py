@@ -30,12 +30,12 @@ from loose_rail.circuit.elements import (
     Windings,
 )
 from loose_rail.circuit.junction import JunctionArray
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.spice_netlist import Netlist
-from loose_rail.circuit.spice_read import MOST_LINES, parse_netlist, spice_number
-from loose_rail.circuit.spice_solve import SolveMode, read_meter, solve_ac, solve_op
-from loose_rail.circuit.spice_write import node_names, write_netlist
 from loose_rail.kernel.errors import NetlistError
+from loose_rail.netlist.netlist import Netlist
+from loose_rail.netlist.read import MOST_LINES, parse_netlist, spice_number
+from loose_rail.netlist.solve import SolveMode, read_meter, solve_ac, solve_op
+from loose_rail.netlist.write import node_names, write_netlist
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests import ngspice
 
 MODES = {

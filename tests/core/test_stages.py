@@ -10,17 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.boards.faults import faults_of
-from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
-from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.boost import LINE_SHARE, Boost
-from loose_rail.live.converter import Converter
-from loose_rail.live.lamps import CLAMP_SECONDS, Inverter, LedDriver
-from loose_rail.live.loads import RailLoads, SignalLine
-from loose_rail.live.mains import AdapterSide, HotSide
-from loose_rail.live.maths import between, least, most, no, nothing, where
-from loose_rail.live.outputs import Regulator, Winding
-from loose_rail.live.plant import (
+from loose_rail.boards.powered_board import plant_of
+from loose_rail.powered.maths import between, least, most, no, nothing, where
+from loose_rail.powered.plant import (
     BoostParameters,
     ConverterParameters,
     InverterParameters,
@@ -33,7 +26,14 @@ from loose_rail.live.plant import (
     WindingParameters,
     stack,
 )
-from loose_rail.live.supply import OFF_AMPS, ControllerSupply
+from loose_rail.powered.stages.boost import LINE_SHARE, Boost
+from loose_rail.powered.stages.converter import Converter
+from loose_rail.powered.stages.lamps import CLAMP_SECONDS, Inverter, LedDriver
+from loose_rail.powered.stages.loads import RailLoads, SignalLine
+from loose_rail.powered.stages.mains import AdapterSide, HotSide
+from loose_rail.powered.stages.outputs import Regulator, Winding
+from loose_rail.powered.stages.supply import OFF_AMPS, ControllerSupply
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 DT = 1e-3
 STANDBY = BoardState(Power.STANDBY, True, 0)

@@ -13,18 +13,18 @@ from loose_rail.boards.probes import probes_of
 from loose_rail.boards.reservoirs import bulk_of, reservoirs_of
 from loose_rail.boards.typical import part_volts
 from loose_rail.boards.worst_volts import bulk_volts, stage_volts, worst_volts
-from loose_rail.diagnosis.engine import Purpose
+from loose_rail.diagnosis.planning.engine import Purpose
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
 from loose_rail.judgement.safety import SafetyFacts, probe_refusals
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.kernel.observation import value
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power, state_of
-from loose_rail.parts.electrolytic import Fit, check_replacement, original_of
-from loose_rail.presenters.card import drain_wait
-from loose_rail.presenters.job import JobPresenter
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
+from loose_rail.screens.card.present import drain_wait
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.core.test_jobs_on_boards import engine
 from tests.shared import FakeClock, MemoryStore
 

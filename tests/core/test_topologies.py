@@ -16,19 +16,19 @@ from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.boards.component_rules import nearest_e96, value_text
 from loose_rail.boards.compose import blocks
 from loose_rail.boards.faults import fault_from_key, faults_of
-from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import board_named, decode_board, shipped_board, shipped_ids
+from loose_rail.boards.powered_board import plant_of
 from loose_rail.boards.probes import probes_of
 from loose_rail.boards.validate import problems_of
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Network, Resistor, Variant
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.predictions import live_states, meter_view
+from loose_rail.diagnosis.model.predictions import live_states, meter_view
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.quantities import component_value
-from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.plant import stack
-from loose_rail.live.record import LiveRecord, run
+from loose_rail.powered.plant import stack
+from loose_rail.powered.record import LiveRecord, run
+from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.core.test_spice import random_network
 
 ON = BoardState(Power.ON, True, 0)

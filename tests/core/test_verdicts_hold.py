@@ -9,16 +9,16 @@ import unittest
 
 import numpy as np
 
-from loose_rail.diagnosis.engine import Engine
-from loose_rail.diagnosis.likelihood import Column
-from loose_rail.diagnosis.posterior import Evidence
-from loose_rail.diagnosis.predictions import PredictionTable
-from loose_rail.diagnosis.verdict import Finding, Standing
+from loose_rail.diagnosis.inference.finding import Finding, Standing
+from loose_rail.diagnosis.inference.likelihood import Column
+from loose_rail.diagnosis.inference.posterior import Evidence
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import FULL_SCALE, unscaled
 from loose_rail.kernel.observation import Observation, open_circuit, ticking, value
-from loose_rail.live.board_state import UNPLUGGED
+from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.core.test_jobs_on_boards import engine
 from tests.shared import engine as demo_engine
 

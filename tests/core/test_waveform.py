@@ -9,22 +9,22 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.boards.faults import faults_of
-from loose_rail.boards.live_plant import plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
-from loose_rail.diagnosis.predictions import TABLE_STEP_SECONDS, live_states
-from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.boost import SETTLE_SECONDS, Boost
-from loose_rail.live.mains import (
+from loose_rail.boards.powered_board import plant_of
+from loose_rail.diagnosis.model.predictions import TABLE_STEP_SECONDS, live_states
+from loose_rail.powered.plant import BoostParameters, InputParameters, stack
+from loose_rail.powered.record import run
+from loose_rail.powered.simulate import Simulation
+from loose_rail.powered.stages.boost import SETTLE_SECONDS, Boost
+from loose_rail.powered.stages.mains import (
     BRIDGE_DROP_VOLTS,
     FILAMENT_COLD_KELVIN,
     FILAMENT_HOT_KELVIN,
     FILAMENT_JOULE_PER_KELVIN_WATT,
     HotSide,
 )
-from loose_rail.live.plant import BoostParameters, InputParameters, stack
-from loose_rail.live.record import run
-from loose_rail.live.simulate import Simulation
-from loose_rail.live.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
+from loose_rail.powered.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
+from loose_rail.vocabulary.board_state import BoardState, Power
 from tests import ngspice
 
 LAMP = BoardState(Power.STANDBY, False, 60)

@@ -14,10 +14,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from loose_rail.bootstrap import Options, Workplace, engine_for
-from loose_rail.ui.application import make_application
-from loose_rail.ui.dispatch import Dispatcher
-from loose_rail.ui.job_view import JobView
-from loose_rail.ui.main_window import MainWindow
+from loose_rail.cli.window import make_application
+from loose_rail.screens.job.view import JobView
+from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.shared.dispatch import Dispatcher
 
 STAGES = (
     "take_in",

@@ -9,10 +9,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.practice.demo import demo_shop
-from loose_rail.presenters.strip_down import next_step
+from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.strip_down.present import next_step
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.places import places_of
-from loose_rail.ui.main_window import MainWindow
 from tests.window.helper import close_window, focus, open_window, press, settle
 
 INTAKES = (

@@ -9,8 +9,8 @@ from PyQt6.QtTest import QTest
 
 from loose_rail.cli import parse
 from loose_rail.kernel.errors import UsageError
-from loose_rail.live.board_state import UNPLUGGED
-from loose_rail.ui.photo_canvas import PhotoCanvas
+from loose_rail.screens.photos.canvas import PhotoCanvas
+from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.window.helper import application, demo_job, focus, press, write
 
 BOTH = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier

@@ -15,13 +15,13 @@ from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
+from loose_rail.cli.window import said_in
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
-from loose_rail.live.board_state import UNPLUGGED, state_of
+from loose_rail.screens.main_window import MainWindow
 from loose_rail.storage.places import places_of
 from loose_rail.storage.store import SqliteStore
-from loose_rail.ui.application import said_in
-from loose_rail.ui.main_window import MainWindow
+from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
 from tests.window.helper import close_window, focus, open_window, press, settle
 
 LAMP = state_of("standby/bare/lamp60")

@@ -17,10 +17,10 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit
 
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
-from loose_rail.presenters.rail_map import MapBuilder
-from loose_rail.ui import theme
-from loose_rail.ui.keys import KEYS
-from loose_rail.ui.map_layout import lay_out
+from loose_rail.screens.rail_map.layout import lay_out
+from loose_rail.screens.rail_map.present import MapBuilder
+from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.keys import KEYS
 from tests.window.helper import STAGES, close_window, open_window, settle
 
 TEXT_ON = {
@@ -149,9 +149,9 @@ class StartUp(unittest.TestCase):
     def test_nothing_heavy_is_loaded_when_the_window_is_shown(self) -> None:
         script = (
             "import sys, json\n"
-            "from loose_rail.ui.application import make_application\n"
-            "from loose_rail.ui.dispatch import Dispatcher\n"
-            "from loose_rail.ui.main_window import MainWindow\n"
+            "from loose_rail.cli.window import make_application\n"
+            "from loose_rail.screens.shared.dispatch import Dispatcher\n"
+            "from loose_rail.screens.main_window import MainWindow\n"
             "app = make_application(); w = MainWindow(Dispatcher())\n"
             "w.show(); app.processEvents()\n"
             "print(json.dumps(sorted({name.split('.')[0] for name in sys.modules})))\n"

@@ -14,11 +14,11 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel
 
 from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.jobs import events as ev
+from loose_rail.screens.job.view import JobView
+from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.storage.store import SqliteStore
-from loose_rail.ui import theme
-from loose_rail.ui.dispatch import Dispatcher
-from loose_rail.ui.job_view import JobView
-from loose_rail.ui.main_window import MainWindow
 from tests.window.helper import application, close_window, follow_card, press, settle, write
 
 JOBS = (

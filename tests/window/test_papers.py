@@ -10,7 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.practice.sample_photo import sample_photo
-from loose_rail.ui.main_window import MainWindow
+from loose_rail.screens.main_window import MainWindow
 from tests.window.helper import close_window, focus, open_window, press, settle
 from tests.window.test_before_probes import type_line
 

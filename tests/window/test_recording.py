@@ -14,15 +14,15 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.kernel.observation import Observation
-from loose_rail.presenters.live import WATCH_KEY, LiveDesk, Wanted
-from loose_rail.presenters.states import Notice
-from loose_rail.presenters.trace_desk import TraceDesk
-from loose_rail.ui.dispatch import Dispatcher
-from loose_rail.ui.sounds import Sounds
-from loose_rail.ui.strip_chart import StripChart
-from loose_rail.ui.trace_view import TraceView
+from loose_rail.screens.live.present import WATCH_KEY, LiveDesk, Wanted
+from loose_rail.screens.recording.present import TraceDesk
+from loose_rail.screens.recording.view import TraceView
+from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.notice import Notice
+from loose_rail.screens.shared.sounds import Sounds
+from loose_rail.screens.shared.strip_chart import StripChart
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.window.helper import application
 
 PERIOD = 0.2

@@ -11,9 +11,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.bootstrap import Options, Workplace, engine_for
-from loose_rail.ui.dispatch import Dispatcher
-from loose_rail.ui.job_view import JobView
-from loose_rail.ui.main_window import MainWindow
+from loose_rail.screens.job.view import JobView
+from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.shared.dispatch import Dispatcher
 from tests.serial_line import SerialLine
 from tests.window.helper import application, close_window, focus, press, settle, write
 from tests.window.test_other_boards import shop

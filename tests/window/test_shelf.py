@@ -11,13 +11,13 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QScrollArea
 
 from loose_rail.bootstrap import Options, Workplace, engine_for
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.jobs import events as ev
+from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shelf.view import GAP, ROW
 from loose_rail.storage.places import places_of
 from loose_rail.storage.store import SqliteStore
-from loose_rail.ui.dispatch import Dispatcher
-from loose_rail.ui.main_window import MainWindow
-from loose_rail.ui.shelf_view import GAP, ROW
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.window.helper import (
     application,
     close_window,

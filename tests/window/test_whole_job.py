@@ -9,9 +9,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.jobs import events as ev
+from loose_rail.screens.job.view import JobView
+from loose_rail.screens.main_window import MainWindow
 from loose_rail.storage.store import SqliteStore
-from loose_rail.ui.job_view import JobView
-from loose_rail.ui.main_window import MainWindow
 from tests.window.helper import (
     close_window,
     focus,

@@ -11,16 +11,16 @@ from PyQt6.QtCore import QRectF, QThread
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.kernel.errors import MeterError
-from loose_rail.presenters.states import (
+from loose_rail.screens.rail_map.layout import lay_out
+from loose_rail.screens.rail_map.state import (
     BlockView,
     ConnectorView,
     RailMapState,
     RailView,
     StopView,
 )
-from loose_rail.ui.dispatch import Dispatcher, Task
-from loose_rail.ui.map_layout import lay_out
-from loose_rail.ui.rail_map import RailMap
+from loose_rail.screens.rail_map.view import RailMap
+from loose_rail.screens.shared.dispatch import Dispatcher, Task
 from tests.window.helper import application, settle
 
 

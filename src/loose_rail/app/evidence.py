@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from loose_rail.diagnosis.clues import (
+from loose_rail.diagnosis.evidence.soft_evidence import (
     Clue,
     cleared_clue,
     disconnected_clue,
@@ -12,9 +12,9 @@ from loose_rail.diagnosis.clues import (
     history_clue,
     lamp_clue,
 )
-from loose_rail.diagnosis.learning import ClosedJob, learned_clue
-from loose_rail.diagnosis.posterior import Evidence
-from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.inference.posterior import Evidence
+from loose_rail.diagnosis.inference.shop_history import ClosedJob, learned_clue
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, Reading
 

@@ -11,10 +11,10 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.judgement.series import SeriesFinding, examine
 from loose_rail.judgement.steadiness import summarise
 from loose_rail.kernel.observation import Observation
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 RELEASED_VOLTS = 0.05
 RELEASED_SECONDS = {True: 1.6, False: 0.4}

@@ -6,9 +6,9 @@ import time
 from collections.abc import Callable
 
 from loose_rail.app.ports import Meter
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.judgement.steadiness import summarise
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 LIVE_SAMPLES = 26
 """Enough for five periods of a one-hertz restart at five readings a second (n ≥ 20, ≥ 3 cycles)."""

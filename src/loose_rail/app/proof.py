@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from loose_rail.boards.probes import Probe
-from loose_rail.diagnosis.likelihood import column_of
-from loose_rail.diagnosis.predictions import PredictionTable
-from loose_rail.diagnosis.short_excluded import SEEN_DRAWING
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.short_excluded import SEEN_DRAWING
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.jobs.fold import JobState, Reading
 from loose_rail.judgement.judge import Judgement, Sound, Verdict, judge, sound_reading
 from loose_rail.judgement.over_voltage import (

@@ -21,13 +21,13 @@ from loose_rail.app.proof import failures_of, standing_over_voltage
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
-from loose_rail.diagnosis.clues import Clue, symptom_clue
-from loose_rail.diagnosis.engine import Assessment, Engine, NextStep
-from loose_rail.diagnosis.learning import ClosedJob
-from loose_rail.diagnosis.posterior import Evidence, posterior
-from loose_rail.diagnosis.predictions import Candidate
-from loose_rail.diagnosis.short_excluded import bright_unexplained, short_excluded
-from loose_rail.diagnosis.symptoms import Symptom
+from loose_rail.diagnosis.evidence.soft_evidence import Clue, symptom_clue
+from loose_rail.diagnosis.evidence.symptoms import Symptom
+from loose_rail.diagnosis.inference.posterior import Evidence, posterior
+from loose_rail.diagnosis.inference.shop_history import ClosedJob
+from loose_rail.diagnosis.inference.short_excluded import bright_unexplained, short_excluded
+from loose_rail.diagnosis.model.predictions import Candidate
+from loose_rail.diagnosis.planning.engine import Assessment, Engine, NextStep
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import (
     JobState,
@@ -59,7 +59,7 @@ from loose_rail.kernel.errors import (
 )
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.signal import Signal
-from loose_rail.live.board_state import UNPLUGGED, BoardState
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
 
 Floats = NDArray[np.float64]
 BENCH = "bench 1"

@@ -11,8 +11,8 @@ import time
 from collections.abc import Callable
 
 from loose_rail.app.ports import Meter
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.kernel.errors import MeterError, MeterTalkError
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 AGAIN_SECONDS = 1.0
 IDLE_SECONDS = 0.05

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from loose_rail.boards.profile import Board, Component, LivePoint, Side
-from loose_rail.circuit.meters import MeterMode
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ behind a choke: a shorted LED driver pulls its feed down through the choke, not 
 
 from __future__ import annotations
 
-from loose_rail.boards.health import Health
+from loose_rail.boards.effective_parts import Health
 from loose_rail.boards.profile import Stage
 
 PATH_OHMS = 0.15

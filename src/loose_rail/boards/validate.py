@@ -6,7 +6,7 @@ from collections import Counter
 
 from loose_rail.boards.cold_network import KNOWN_KINDS
 from loose_rail.boards.faults import find_faults
-from loose_rail.boards.live_plant import KNOWN_STAGES
+from loose_rail.boards.powered_board import KNOWN_STAGES
 from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
 

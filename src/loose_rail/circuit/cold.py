@@ -24,9 +24,9 @@ from loose_rail.circuit.assemble import (
 )
 from loose_rail.circuit.elements import Network, Variant
 from loose_rail.circuit.meter_port import MeterPort
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.circuit.port_solver import Pairs, solve_ports
 from loose_rail.circuit.reduction import Reduced
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 Pair = tuple[str, str]

@@ -9,53 +9,6 @@ Typical of hand-held meters [P]; see electrical reference sections 5 and 6.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
-
-
-class MeterMode(StrEnum):
-    """The settings of a bench meter that a step can ask for."""
-
-    OHMS = "ohms"
-    DIODE = "diode"
-    CONTINUITY = "continuity"
-    CAPACITANCE = "capacitance"
-    ESR = "esr"
-    IMPEDANCE = "impedance"
-    LCR = "lcr"
-    DC_VOLTS = "dc_volts"
-    AC_VOLTS = "ac_volts"
-
-    @property
-    def unit(self) -> str:
-        """SI unit of what this setting shows."""
-        return {
-            "ohms": "Ω",
-            "continuity": "Ω",
-            "esr": "Ω",
-            "impedance": "Ω",
-            "capacitance": "F",
-            "lcr": "F",
-        }.get(self, "V")
-
-    @property
-    def needs_dead_board(self) -> bool:
-        """True for every setting that drives its own current into the circuit."""
-        return self not in (MeterMode.DC_VOLTS, MeterMode.AC_VOLTS)
-
-    @property
-    def words(self) -> str:
-        """The setting as a person would say it."""
-        return {
-            "ohms": "ohms",
-            "diode": "diode test",
-            "continuity": "continuity (beep)",
-            "capacitance": "capacitance",
-            "esr": "ESR at 100 kHz",
-            "impedance": "|Z| at 100 kHz",
-            "lcr": "LCR at 1 kHz",
-            "dc_volts": "DC volts",
-            "ac_volts": "AC volts",
-        }[self]
 
 
 @dataclass(frozen=True, slots=True)

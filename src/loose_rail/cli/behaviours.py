@@ -9,14 +9,14 @@ from collections.abc import Iterator
 import numpy as np
 
 from loose_rail.boards.faults import Fault, fault_from_key
-from loose_rail.boards.live_plant import CONVERTERS, plant_of
 from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.powered_board import CONVERTERS, plant_of
 from loose_rail.boards.profile import Board, Stage
-from loose_rail.diagnosis.predictions import live_states, meter_view
+from loose_rail.diagnosis.model.predictions import live_states, meter_view
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, fixed, span
-from loose_rail.live.board_state import BoardState, Power
-from loose_rail.live.record import LiveRecord, run
+from loose_rail.powered.record import LiveRecord, run
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 TRACE_EVERY = 10
 SECONDS = 8.0

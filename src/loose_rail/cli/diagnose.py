@@ -7,11 +7,11 @@ import json
 import sys
 from typing import Any
 
+from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
-from loose_rail.cases.answer import answer
-from loose_rail.cases.read import read_case
-from loose_rail.diagnosis.predictions import PredictionTable
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.kernel.errors import UsageError
 
 MOST_STEPS = 20

@@ -9,7 +9,7 @@ from typing import Any
 
 from loose_rail.app.clock import SystemClock
 from loose_rail.bootstrap import lessons, shop_files
-from loose_rail.diagnosis.learning import ClosedJob, counts_of
+from loose_rail.diagnosis.inference.shop_history import ClosedJob, counts_of
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import UsageError
 

@@ -21,20 +21,20 @@ from loose_rail.boards.cold_network import (
 )
 from loose_rail.boards.conditions import under
 from loose_rail.boards.faults import Fault, fault_from_key, faults_of
-from loose_rail.boards.live_plant import simulation_of
 from loose_rail.boards.load import board_named
+from loose_rail.boards.powered_board import simulation_of
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Mains
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.circuit.spice_write import write_netlist
-from loose_rail.diagnosis.predictions import live_states, meter_view
+from loose_rail.diagnosis.model.predictions import live_states, meter_view
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, span
-from loose_rail.live.board_state import UNPLUGGED, BoardState
-from loose_rail.live.record import run
-from loose_rail.live.waveform import STEP_SECONDS, TRACE_EVERY
+from loose_rail.netlist.write import write_netlist
+from loose_rail.powered.record import run
+from loose_rail.powered.waveform import STEP_SECONDS, TRACE_EVERY
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 CLIMB_SECONDS = (1.0, 5.0, 20.0)
 TRACE_SECONDS = 3.0

@@ -6,9 +6,10 @@ import argparse
 import json
 import sys
 
-from loose_rail.circuit.spice_netlist import Netlist
-from loose_rail.circuit.spice_read import read_netlist
-from loose_rail.circuit.spice_solve import (
+from loose_rail.kernel.quantities import engineering
+from loose_rail.netlist.netlist import Netlist
+from loose_rail.netlist.read import read_netlist
+from loose_rail.netlist.solve import (
     Reading,
     SolveMode,
     natural_mode,
@@ -16,7 +17,6 @@ from loose_rail.circuit.spice_solve import (
     solve_ac,
     solve_op,
 )
-from loose_rail.kernel.quantities import engineering
 
 
 def solve(options: argparse.Namespace) -> int:

@@ -11,8 +11,8 @@ import math
 import re
 from collections.abc import Sequence
 
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.kernel.errors import MeterTalkError
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 SCPI_NOT_A_NUMBER = 9.91e37
 """SCPI-1999 volume 1, section 7.2.1.5; an overload is 9.9E37."""

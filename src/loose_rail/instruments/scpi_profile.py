@@ -13,9 +13,9 @@ from pathlib import Path
 
 import msgspec
 
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.instruments.answers import reading_in
 from loose_rail.kernel.errors import MeterTalkError
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 SCHEMA = "loose-rail/meter/1"
 GENERIC = "scpi-1999"

@@ -7,7 +7,7 @@ from typing import Any
 
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.observations import observation_of
-from loose_rail.live.board_state import state_of
+from loose_rail.vocabulary.board_state import state_of
 
 
 def _plain(name: str) -> str:

@@ -10,7 +10,7 @@ import msgspec
 
 from loose_rail.kernel.errors import JobError
 from loose_rail.kernel.observation import Form
-from loose_rail.live.board_state import state_of
+from loose_rail.vocabulary.board_state import state_of
 
 VERSION = 2
 """2 adds what was measured at other reservoirs and the acknowledgement; 1 is read as it is."""

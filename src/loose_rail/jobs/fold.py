@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.disassembly import Step, steps_of
 from loose_rail.jobs.event_words import words_of
 from loose_rail.jobs.observations import observation_of
-from loose_rail.jobs.strip_down import Step, steps_of
 from loose_rail.kernel.errors import JobError
 from loose_rail.kernel.observation import Observation
-from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ import math
 
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import Form, Observation
-from loose_rail.live.board_state import BoardState
+from loose_rail.vocabulary.board_state import BoardState
 
 
 def observation_of(event: ev.ReadingTaken) -> Observation:

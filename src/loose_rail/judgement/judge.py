@@ -14,12 +14,12 @@ import numpy as np
 
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.over_voltage import most_volts
 from loose_rail.judgement.spread import FULL_SCALE, scaled, sigma, unscaled
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import engineering, fixed, span
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 
 class Verdict(StrEnum):

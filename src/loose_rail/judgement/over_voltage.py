@@ -11,11 +11,11 @@ from dataclasses import dataclass
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board, Stage
 from loose_rail.boards.typical import part_volts
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import engineering
-from loose_rail.live.board_state import UNPLUGGED
+from loose_rail.vocabulary.board_state import UNPLUGGED
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 SENSES = {
     "boost": ("upper", "lower"),

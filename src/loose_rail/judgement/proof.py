@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from loose_rail.live.board_state import BoardState, Power
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,7 @@ from loose_rail.boards.reservoirs import Reservoir, reservoirs_beside, reservoir
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.over_voltage import OverVoltage
 from loose_rail.kernel.quantities import engineering
-from loose_rail.live.board_state import BoardState, Power
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 STORED_ENERGY = "stored_energy"
 BRIGHT_LAMP = "The lamp was full bright: a short behind it."

@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.judgement.limits import limit
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 

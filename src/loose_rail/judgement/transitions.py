@@ -9,7 +9,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.judgement.safety import reservoir_name
 from loose_rail.kernel.quantities import nominal
-from loose_rail.live.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 
 
 @dataclass(frozen=True, slots=True)

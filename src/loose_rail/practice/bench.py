@@ -16,16 +16,16 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.faults import Fault
-from loose_rail.boards.live_plant import simulation_of
+from loose_rail.boards.powered_board import simulation_of
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import bulk_of
 from loose_rail.boards.validate import observables_of
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
-from loose_rail.circuit.meters import MeterMode
-from loose_rail.diagnosis.predictions import live_states
-from loose_rail.live.board_state import UNPLUGGED, BoardState, state_of
-from loose_rail.live.record import METER_SECONDS, STEP_SECONDS, run
+from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.powered.record import METER_SECONDS, STEP_SECONDS, run
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 TRACE_EVERY = 10
 TRACE_SECONDS = 8.0

@@ -9,7 +9,7 @@ import msgspec
 
 from loose_rail.app.ports import Store
 from loose_rail.jobs.events import AnyEvent, Record
-from loose_rail.parts.electrolytic import Candidate
+from loose_rail.judgement.replacement.electrolytic import Candidate
 
 
 class DemoShop(msgspec.Struct, frozen=True):

@@ -19,8 +19,8 @@ from collections.abc import Callable
 
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.load import shipped_board
-from loose_rail.circuit.meters import MeterMode
 from loose_rail.practice.bench import SimulatedBench
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 IDENTITY = "Loose Rail,Simulated bench meter,0001,1.0"
 OVERLOAD = "+9.90000000E+37"

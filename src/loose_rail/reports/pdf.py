@@ -58,7 +58,7 @@ def write_pdf(content: ReportContent, path: Path) -> str:
 
 
 def _register_fonts() -> None:
-    folder = Path(loose_rail.__file__).parent / "ui" / "fonts"
+    folder = Path(loose_rail.__file__).parent / "assets" / "fonts"
     for name, file in FONTS:
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, str(folder / file)))

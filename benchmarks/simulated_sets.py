@@ -1,0 +1,266 @@
+"""Sets as they come in: a board with its own parts, hidden faults, and what any meter shows on it.
+
+Every part is drawn from its tolerance, so that nothing reads exactly as predicted. Many sets of one
+board are worked out together: one batch of the cold solver, one run of the live model. Junctions
+are drawn once for a batch: its boards come from one reel.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.cold_network import cold_network, part_network, variant_of
+from loose_rail.boards.faults import Fault, while_present
+from loose_rail.boards.powered_board import plants_of
+from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.typical import ESR_SCALE, FARADS_SCALE
+from loose_rail.circuit.cold import ColdSolver
+from loose_rail.circuit.elements import Element, Junction, Network, Variant, Windings
+from loose_rail.diagnosis.model.predictions import (
+    Candidate,
+    PredictionTable,
+    candidates_of,
+    live_states,
+    meter_view,
+)
+from loose_rail.kernel.quantities import component_value
+from loose_rail.powered.plant import stack
+from loose_rail.powered.record import run
+
+Floats = NDArray[np.float64]
+
+TOLERANCE = {"resistor": 0.02, "fusible_resistor": 0.02, "film": 0.05, "ceramic": 0.07}
+"""Standard deviation of a part's value: half of the usual 5, 10 and 20 % classes [P]."""
+FARADS_SPREAD, ESR_SPREAD_LOG = 0.07, 0.35
+JUNCTION_SPREAD_LOG = 0.35
+MAINS_SPREAD, REFERENCE_SPREAD = 0.03, 0.008
+MOST_SIGMAS = 2.0
+LIVE_STEP_SECONDS = 1e-3
+"""Finer steps than the prediction tables are made with."""
+
+
+@dataclass(frozen=True)
+class SimulatedSet:
+    """One set: its hidden faults and what a perfect meter shows, `(2, n_candidates)` each.
+
+    Rows of the arrays: 0 while its faults are there, 1 while one that comes and goes is away. The
+    rate of restarts and the lamp's glow are `(2,)` for each powered state.
+    """
+
+    board: Board
+    faults: tuple[Fault, ...]
+    low: Floats
+    high: Floats
+    hertz: Floats
+    ticking_hertz: dict[str, Floats]
+    lamp_glow: dict[str, Floats]
+
+    @property
+    def share(self) -> float:
+        """Share of the time that the faults are there."""
+        return min((fault.share for fault in self.faults), default=1.0)
+
+
+def simulated_sets(
+    board: Board, hidden: Sequence[tuple[Fault, ...]], rng: np.random.Generator
+) -> list[SimulatedSet]:
+    """One set for each tuple of faults, with parts drawn afresh."""
+    candidates = candidates_of(board)
+    drawn = [_drawn(board, rng) for _ in hidden]
+    shape = (len(hidden), 2, len(candidates))
+    low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
+    there = [tuple(while_present(board, faults)) for faults in hidden]
+    away = [tuple(f for f in faults if not f.comes_and_goes) for faults in hidden]
+    ticking, glow = _read_live(drawn, (there, away), candidates, (low, high, hertz))
+    _read_cold(board, drawn, (there, away), candidates, (low, high), rng)
+    return [
+        SimulatedSet(
+            board,
+            hidden[k],
+            low[k],
+            high[k],
+            hertz[k],
+            {key: values[k] for key, values in ticking.items()},
+            {key: values[k] for key, values in glow.items()},
+        )
+        for k in range(len(hidden))
+    ]
+
+
+def as_row(simulated: SimulatedSet, table: PredictionTable, row: int) -> PredictionTable:
+    """A table of two or three rows: a sound board as predicted; this very set, its faults away if
+    they come and go; and the set while they are there. Row 1 is what its owner lives with."""
+    there = int(table.present[row])
+    goes = there != row
+    rows = [0, row, there] if goes else [0, row]
+    order = [1, 0] if goes else [0]
+
+    def joined(of_table: Floats, of_set: Floats) -> Floats:
+        return np.concatenate([of_table[:1], of_set[order]])
+
+    return PredictionTable(
+        table.board,
+        tuple(table.rows[k] for k in rows),
+        table.candidates,
+        joined(table.low, simulated.low),
+        joined(table.high, simulated.high),
+        joined(table.hertz, simulated.hertz),
+        {k: joined(table.ticking_hertz[k], of) for k, of in simulated.ticking_hertz.items()},
+        {k: joined(table.lamp_glow[k], of) for k, of in simulated.lamp_glow.items()},
+        table.primary_short[rows],
+    )
+
+
+def _factor(rng: np.random.Generator, spread: float) -> float:
+    return 1.0 + spread * float(np.clip(rng.standard_normal(), -MOST_SIGMAS, MOST_SIGMAS))
+
+
+def _drawn(board: Board, rng: np.random.Generator) -> Board:
+    parts = [_drawn_part(part, rng) for part in board.components]
+    mains = msgspec.structs.replace(
+        board.mains, volts=board.mains.volts * _factor(rng, MAINS_SPREAD)
+    )
+    stages = [
+        msgspec.structs.replace(stage, volts=stage.volts * _factor(rng, REFERENCE_SPREAD))
+        for stage in board.stages
+    ]
+    return msgspec.structs.replace(board, components=parts, mains=mains, stages=stages)
+
+
+def _drawn_part(part: Component, rng: np.random.Generator) -> Component:
+    if part.kind == "electrolytic":
+        farads = float(part.params.get(FARADS_SCALE, "1")) * _factor(rng, FARADS_SPREAD)
+        esr = float(part.params.get(ESR_SCALE, "1"))
+        esr *= float(np.exp(ESR_SPREAD_LOG * np.clip(rng.standard_normal(), -2, 2)))
+        params = {**part.params, ESR_SCALE: f"{esr:.6g}", FARADS_SCALE: f"{farads:.6g}"}
+        return msgspec.structs.replace(part, params=params)
+    if part.kind in TOLERANCE and part.value:
+        value = component_value(part.value) * _factor(rng, TOLERANCE[part.kind])
+        return msgspec.structs.replace(part, value=f"{value:.6g}")
+    return part
+
+
+# ---- live ----------------------------------------------------------------------------------
+
+
+def _read_live(
+    drawn: Sequence[Board],
+    faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
+    candidates: Sequence[Candidate],
+    tables: tuple[Floats, Floats, Floats],
+) -> tuple[dict[str, Floats], dict[str, Floats]]:
+    states = live_states(drawn[0])
+    plants = []
+    places: list[tuple[int, int]] = []
+    for number, board in enumerate(drawn):
+        for row in (0, 1):
+            if row and faults[0][number] == faults[1][number]:
+                continue
+            places.append((number, row))
+            plants += plants_of(board, faults[row][number], states)
+    record = run(stack(plants), step_seconds=LIVE_STEP_SECONDS)
+    numbers = np.array([place[0] for place in places])
+    rows = np.array([place[1] for place in places])
+    for column, candidate in enumerate(candidates):
+        if candidate.probe.live:
+            at = np.arange(len(places)) * len(states) + states.index(candidate.state)
+            found = meter_view(record, candidate.probe.observable, at)
+            for table, values in zip(tables, found, strict=True):
+                table[numbers, rows, column] = values
+    ticking, glow = {}, {}
+    restarts = record.restarts("")
+    for number, state in enumerate(states):
+        at = np.arange(len(places)) * len(states) + number
+        ticking[state.key], glow[state.key] = np.zeros((2, len(drawn), 2))
+        ticking[state.key][numbers, rows] = restarts[at]
+        glow[state.key][numbers, rows] = record.lamp_glow[at]
+    return ticking, glow
+
+
+# ---- cold ----------------------------------------------------------------------------------
+
+
+def _read_cold(
+    board: Board,
+    drawn: Sequence[Board],
+    faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
+    candidates: Sequence[Candidate],
+    tables: tuple[Floats, Floats],
+    rng: np.random.Generator,
+) -> None:
+    nominal = _scattered(cold_network(board), rng)
+    variants = _variants(nominal, [cold_network(own) for own in drawn], drawn, faults)
+    solver = ColdSolver.of(nominal, variants)
+    shape = (len(drawn), 2, -1)
+    modes = {c.probe.mode for c in candidates if not c.probe.live}
+    for mode in modes:
+        columns = [
+            k
+            for k, c in enumerate(candidates)
+            if c.probe.mode is mode and not c.probe.live and not c.probe.lifted
+        ]
+        if columns:
+            pairs = [(candidates[k].probe.plus, candidates[k].probe.minus) for k in columns]
+            for table in tables:
+                table[:, :, columns] = solver.read(pairs, mode)[1:].reshape(shape)
+    _read_lifted(board, drawn, faults, candidates, tables, rng)
+
+
+def _read_lifted(
+    board: Board,
+    drawn: Sequence[Board],
+    faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
+    candidates: Sequence[Candidate],
+    tables: tuple[Floats, Floats],
+    rng: np.random.Generator,
+) -> None:
+    of_part: dict[str, list[int]] = {}
+    for column, candidate in enumerate(candidates):
+        if candidate.probe.lifted:
+            of_part.setdefault(candidate.probe.part, []).append(column)
+    for ref, columns in of_part.items():
+        own = tuple([tuple(f for f in some if f.ref == ref) for some in row] for row in faults)
+        nominal = _scattered(part_network(board, ref), rng)
+        networks = [part_network(one, ref) for one in drawn]
+        variants = _variants(nominal, networks, drawn, (own[0], own[1]))
+        solver = ColdSolver.of(nominal, variants)
+        for column in columns:
+            probe = candidates[column].probe
+            shown = solver.read([(probe.plus, probe.minus)], probe.mode)[1:, 0]
+            for table in tables:
+                table[:, :, column] = shown.reshape(len(drawn), 2)
+
+
+def _variants(
+    nominal: Network,
+    networks: Sequence[Network],
+    drawn: Sequence[Board],
+    faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
+) -> list[Variant]:
+    """The nominal board first, then every set with its faults and without those that are away."""
+    found = [Variant("nominal")]
+    for number, (network, own) in enumerate(zip(networks, drawn, strict=True)):
+        values = {
+            name: element
+            for name, element in network.elements.items()
+            if not isinstance(element, Junction | Windings)
+        }
+        for row in (0, 1):
+            hit = variant_of(own, network, faults[row][number])
+            found.append(Variant(hit.name, {**values, **hit.replaced}, hit.added))
+    return found
+
+
+def _scattered(network: Network, rng: np.random.Generator) -> Network:
+    elements: dict[str, Element] = {}
+    for name, element in network.elements.items():
+        if isinstance(element, Junction):
+            times = float(np.exp(JUNCTION_SPREAD_LOG * rng.standard_normal()))
+            element = replace(element, saturation_amps=element.saturation_amps * times)
+        elements[name] = element
+    return Network(network.nets, elements, network.reference)

@@ -1,0 +1,1 @@
+"""Reading a job file and answering it."""

@@ -1,0 +1,134 @@
+"""A whole job file: JSON in, a board with its evidence out."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+import msgspec
+
+from loose_rail.app.job_file.board_of import CaseBoard, board_of
+from loose_rail.app.job_file.clues_of import Clues, clues_of
+from loose_rail.app.job_file.notes import Notes
+from loose_rail.app.job_file.readings import Told, readings_of
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.inference.posterior import Evidence
+from loose_rail.diagnosis.inference.shop_history import ClosedJob
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.planning.engine import Engine
+from loose_rail.diagnosis.planning.stopping import ShopCosts
+from loose_rail.kernel.errors import JobError
+
+SCHEMA = "loose-rail/case/1"
+KNOWN = (
+    "schema",
+    "board",
+    "complaint",
+    "symptoms",
+    "history",
+    "findings",
+    "readings",
+    "actions",
+    "skipped",
+    "costs",
+    "closed_jobs",
+    "set",
+    "ticket",
+    "title",
+    "notes",
+)
+MOST_BYTES = 5_000_000
+COSTS = ("per_hour", "part", "rework_minutes", "trial_minutes")
+
+
+@dataclass(frozen=True)
+class Case:
+    """What a job file says, as far as it was understood."""
+
+    case_board: CaseBoard
+    engine: Engine
+    evidence: tuple[Evidence, ...]
+    told: tuple[Told, ...]
+    clues: Clues
+    costs: ShopCosts
+    closed_jobs: tuple[ClosedJob, ...]
+    notes: Notes
+
+
+def read_case(path: Path, table_of: Callable[[Board], PredictionTable]) -> Case:
+    """Read a job file. Raises JobError where it is no such file at all, BoardFileError where a
+    profile that it names is damaged; whatever else can't be used is in the notes."""
+    given = _document(path)
+    notes = Notes()
+    schema = given.get("schema", SCHEMA)
+    if schema != SCHEMA:
+        notes.warn(f"The schema “{schema}” is not {SCHEMA}: read as far as it is understood.")
+    for key in given:
+        if key not in KNOWN:
+            notes.leave({key: given[key]}, f"“{key}” is no part of {SCHEMA}")
+    board = given.get("board")
+    if isinstance(board, Mapping) or board is None:
+        extra = {k: given[k] for k in ("topology", "rails", "legend") if k in given}
+        board = {**extra, **(board or {})}
+    case_board = board_of(board, path.parent, notes)
+    engine = Engine(table_of(case_board.board))
+    evidence, told = readings_of(case_board, engine.table, given.get("readings"), notes)
+    clues = clues_of(case_board, engine.table, given, notes)
+    costs = _costs(given.get("costs"), notes)
+    closed = _closed_jobs(given.get("closed_jobs"), notes)
+    return Case(
+        case_board, engine, tuple(evidence), tuple(told), clues, costs, tuple(closed), notes
+    )
+
+
+def _document(path: Path) -> Mapping[str, object]:
+    try:
+        data = path.read_bytes()
+    except OSError as error:
+        raise JobError(
+            f"{path} can't be read: {error.strerror}.", "Name a job file in JSON."
+        ) from error
+    if len(data) > MOST_BYTES:
+        raise JobError(f"{path} holds more than {MOST_BYTES // 1_000_000} MB.", "Is it a job file?")
+    try:
+        found = json.loads(data)
+    except (ValueError, RecursionError) as error:
+        where = f", line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
+        why = error.msg if isinstance(error, json.JSONDecodeError) else "not text in UTF-8"
+        raise JobError(
+            f"{path}{where}: this is no JSON ({why}).", "docs/formats.md has an example."
+        ) from error
+    if not isinstance(found, dict):
+        raise JobError(f"{path} holds no object.", "A job file begins with { and names a board.")
+    return found
+
+
+def _costs(given: object, notes: Notes) -> ShopCosts:
+    costs = ShopCosts()
+    if given is None:
+        return costs
+    if not isinstance(given, Mapping):
+        notes.leave(given, f"costs name {', '.join(COSTS)}")
+        return costs
+    known: dict[str, float] = {}
+    for key, value in given.items():
+        number = isinstance(value, int | float) and not isinstance(value, bool)
+        if key in COSTS and number and value >= 0:
+            known[key] = float(value)
+            continue
+        notes.leave({key: value}, f"costs are numbers from 0 and name {', '.join(COSTS)}")
+    return ShopCosts(**known)
+
+
+def _closed_jobs(given: object, notes: Notes) -> list[ClosedJob]:
+    found: list[ClosedJob] = []
+    if given is None:
+        return found
+    for entry in given if isinstance(given, list) else [given]:
+        try:
+            found.append(msgspec.convert(entry, ClosedJob))
+        except msgspec.ValidationError as error:
+            notes.leave(entry, f"a closed job names board, topology, suspect and role: {error}")
+    return found

@@ -1,0 +1,1 @@
+"""Fonts and icons that screens and reports share."""

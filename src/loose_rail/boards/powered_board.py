@@ -1,0 +1,242 @@
+"""A board profile with its faults as the parameters of the live model.
+
+Every parameter is worked out from the effective values of the parts that play a role (a resistor
+open, a capacitor dried), never from a table of "this fault does that": so a combination of faults
+needs no case of its own. Roles are named in the profile, after the stage they belong to.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+from loose_rail.boards.effective_parts import Health
+from loose_rail.boards.faults import Fault, while_present
+from loose_rail.boards.powered_stages import (
+    boost_parameters,
+    converter_parameters,
+    inverter_parameters,
+    led_parameters,
+    regulator_parameters,
+    winding_parameters,
+)
+from loose_rail.boards.profile import Board, LoadSpec, SignalSpec, Stage
+from loose_rail.boards.rail_shorts import rail_shorts
+from loose_rail.kernel.quantities import component_value
+from loose_rail.powered.contacts import Intermittent
+from loose_rail.powered.plant import InputParameters, LoadParameters, Plant, SignalParameters
+from loose_rail.powered.simulate import Simulation
+from loose_rail.powered.waveform import waveform_simulation
+from loose_rail.vocabulary.board_state import BoardState, Power
+
+LINE_OHMS = 0.6
+"""Mains wiring, contacts and the bridge's own resistance [E]."""
+ADAPTER_LINE_OHMS = 0.05
+"""Plug and tracks of a board that an adapter feeds [E]."""
+BRIDGE_SHORT_SIEMENS = 1.0
+LEAST_BULK_FARADS = 1e-6
+DRAG_TABLE_OHMS = 10.0
+CONVERTERS = ("flyback", "resonant")
+REGULATORS = ("buck", "ldo", "switch")
+KNOWN_STAGES = frozenset(
+    {"mains", "adapter", "boost", "winding", "led", "ccfl", *CONVERTERS, *REGULATORS}
+)
+
+
+def plant_of(board: Board, faults: Sequence[Fault], state: BoardState) -> Plant:
+    """One column of plant parameters for a board with these faults in this state."""
+    health = Health(board, faults)
+    boosts = [boost_parameters(health, s) for s in board.stages if s.kind == "boost"]
+    stages = board.stages
+    return Plant(
+        input=_input(health, state),
+        boost=boosts[0] if boosts else None,
+        converters=tuple(converter_parameters(health, s) for s in stages if s.kind in CONVERTERS),
+        windings=tuple(winding_parameters(health, s) for s in stages if s.kind == "winding"),
+        regulators=tuple(regulator_parameters(health, s) for s in stages if s.kind in REGULATORS),
+        leds=tuple(led_parameters(health, s) for s in stages if s.kind == "led"),
+        inverters=tuple(inverter_parameters(health, s) for s in stages if s.kind == "ccfl"),
+        loads=tuple(_load(health, load, state) for load in board.loads),
+        signals=tuple(_signal(health, spec, state) for spec in board.signals),
+    )
+
+
+def simulation_of(
+    board: Board,
+    faults: Sequence[Fault],
+    state: BoardState,
+    seed: int = 1,
+    fine: bool = False,
+    resistor_ohms: float = 0.0,
+) -> Simulation:
+    """One board ready to run, in waveform steps where `fine`; contacts that come and go do so.
+
+    `resistor_ohms` is a resistor in line with the mains as a limiter.
+    """
+    good = _limited(plant_of(board, faults, state), resistor_ohms)
+    if not any(fault.comes_and_goes for fault in faults):
+        return waveform_simulation(good) if fine else Simulation(good)
+    bad = _limited(plant_of(board, while_present(board, faults), state), resistor_ohms)
+    hot = waveform_simulation(good).hot if fine else None
+    return Intermittent(good, bad, seed, hot)
+
+
+def _limited(plant: Plant, ohms: float) -> Plant:
+    return replace(plant, input=replace(plant.input, line_ohms=plant.input.line_ohms + ohms))
+
+
+def plants_of(board: Board, faults: Sequence[Fault], states: Sequence[BoardState]) -> list[Plant]:
+    """The same board with the same faults in several states: only what the state changes is new."""
+    first = plant_of(board, faults, states[0])
+    health = Health(board, faults)
+    plugged = {
+        state: [float(_plugged(health, load.part, state)) for load in board.loads]
+        for state in states
+    }
+    return [
+        first,
+        *(
+            replace(
+                first,
+                input=replace(first.input, lamp_watts=float(state.lamp_watts)),
+                loads=tuple(
+                    load if load.cable == cable else replace(load, cable=cable)
+                    for load, cable in zip(first.loads, plugged[state], strict=True)
+                ),
+                signals=tuple(
+                    replace(signal, asks=_asks(health, spec, state), forced=_forced(spec, state))
+                    for signal, spec in zip(first.signals, board.signals, strict=True)
+                ),
+            )
+            for state in states[1:]
+        ),
+    ]
+
+
+def _input_stage(board: Board) -> Stage:
+    return next(stage for stage in board.stages if stage.kind in ("mains", "adapter"))
+
+
+def _input(health: Health, state: BoardState) -> InputParameters:
+    board, stage = health.board, _input_stage(health.board)
+    bridge = health.failed("bridge", "short")
+    farads, esr = health.capacitor("bulk")
+    fuses = health.refs("input.fuse")
+    amps = component_value(board.component(fuses[0]).params["amps"]) if fuses else math.inf
+    bleed = health.series_ohms("bleeder") if health.refs("bleeder") else math.inf
+    volts = board.mains.volts
+    return InputParameters(
+        mains_volts=float(volts),
+        mains_hertz=float(board.mains.hertz or 50.0),
+        lamp_watts=float(state.lamp_watts),
+        lamp_volts=float(volts),
+        line_ohms=float(
+            (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
+            + health.series_ohms("input.path")
+        ),
+        fuse_ohms=float(health.series_ohms("input.fuse")),
+        fuse_amps=float(min(amps, 1e3)),
+        bridge_arms=float(0.5 if health.failed("bridge", "open") else 1.0),
+        input_short_siemens=float(
+            health.bridged_siemens("input.across")
+            + health.bridged_siemens("bridge.across")
+            + (BRIDGE_SHORT_SIEMENS if bridge else 0.0)
+        ),
+        bulk_farads=float(max(farads, LEAST_BULK_FARADS)),
+        bulk_esr_ohms=float(esr),
+        bulk_short_siemens=float(_bulk_short(health)),
+        bulk_leak_siemens=float(0.0 if math.isinf(bleed) else 1.0 / bleed),
+        adapter_volts=float(stage.volts if stage.kind == "adapter" else 0.0),
+        adapter_amps=float(component_value(stage.params.get("amps", "0"))),
+    )
+
+
+def _bulk_short(health: Health) -> float:
+    """Conductance across the bulk: its own short, or a shorted switch behind its sense resistor."""
+    total = health.bridged_siemens("bulk") + rail_shorts(health, "bulk")
+    for stage in health.board.stages:
+        if stage.kind not in ("boost", *CONVERTERS) or stage.source not in ("bulk", ""):
+            continue
+        if health.failed(f"{stage.id}.switch", "short"):
+            path = health.series_ohms(f"{stage.id}.sense") + 0.05
+            path += component_value(stage.params.get("winding_ohms", "0.3"))
+            blocked = health.is_open(f"{stage.id}.transformer")
+            total += 0.0 if math.isinf(path) or blocked else 1.0 / path
+    return total
+
+
+def _drag(health: Health, spec: LoadSpec) -> float:
+    """What a dragging board takes beside its load; the table's ohms are for 0.5 A at 5 V."""
+    own = max(spec.on_amps, spec.idle_amps) / spec.volts
+    faults = [f for f in health.faults_at(spec.part) if f.effect == "drag"]
+    return sum(own * DRAG_TABLE_OHMS / f.ohms for f in faults)
+
+
+def _plugged(health: Health, ref: str, state: BoardState) -> bool:
+    """Whether a load is connected: through its connector, and the main cable where it is on it."""
+    connector = health.refs(f"{ref}.connector") or health.refs("output.connector")
+    cracked = any(f.effect == "contact" for name in connector for f in health.faults_at(name))
+    own = ref not in health.refs("load.main")
+    return not cracked and ref != state.without and (own or state.main_cable)
+
+
+def _contact(health: Health, ref: str) -> float:
+    """Resistance of the contacts between the board and a load."""
+    connectors = health.refs(f"{ref}.connector") or health.refs("output.connector")
+    return sum(health.contact_ohms(name) for name in connectors)
+
+
+def _behind(siemens: float, ohms: float) -> float:
+    """A conductance seen through a resistance in series with it."""
+    return siemens / (1.0 + siemens * ohms)
+
+
+def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
+    first = next(load for load in health.board.loads if load.part == spec.part)
+    contact = _contact(health, spec.part)
+    return LoadParameters(
+        rail=spec.rail,
+        signal=spec.signal,
+        cable=float(_plugged(health, spec.part, state)),
+        idle_siemens=float(_behind(spec.idle_amps / spec.volts, contact)),
+        on_siemens=float(_behind(spec.on_amps / spec.volts, contact)),
+        drag_siemens=float(_drag(health, spec) if first is spec else 0.0),
+    )
+
+
+def _lost_in_contact(health: Health, rail: str) -> float:
+    """How much more the rail must give for the board behind a poor contact to see enough."""
+    loads = [load for load in health.board.loads if load.rail == rail]
+    if not loads:
+        return 1.0
+    own = loads[0].idle_amps / loads[0].volts
+    return 1.0 + own * _contact(health, loads[0].part)
+
+
+def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
+    """1 where the main board asks by a signal."""
+    mute = spec.id == "start" and health.failed("load.main", "never_asserts")
+    cable = state.main_cable and not health.is_open("output.connector")
+    return float(state.power is Power.ON and cable and not mute)
+
+
+def _forced(spec: SignalSpec, state: BoardState) -> float:
+    """1 where the start signal is forced from outside."""
+    return float(spec.id == "start" and state.power is Power.FORCED)
+
+
+def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParameters:
+    wire = "wake" if spec.id == "start" else f"wake:{spec.id}"
+    roles = (f"{wire}.path", f"{wire}.coupler", f"{wire}.switch")
+    return SignalParameters(
+        id=spec.id,
+        rail=spec.rail,
+        needs=spec.needs,
+        sense=spec.sense,
+        good_volts=float(spec.good_volts * _lost_in_contact(health, spec.rail)),
+        after_seconds=float(spec.after_seconds),
+        asks=_asks(health, spec, state),
+        forced=_forced(spec, state),
+        wire_path=float(not any(map(health.is_open, roles))),
+    )

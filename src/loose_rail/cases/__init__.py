@@ -1,1 +1,0 @@
-"""Job files from anywhere: read loosely, diagnosed, answered in words and JSON."""

@@ -1,0 +1,228 @@
+"""Every main view as a PNG at 1280 by 800, from the demo data, without a monitor.
+
+Works the demo job through its real presenter, one view after another.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+SIZE = (1280, 800)
+SETTLE_ROUNDS = 8
+MOST_DRAINS, PROOF_STEPS = 8, 12
+DARK, PULSES = "2", "4"
+"""What is typed on the lamp's card."""
+LIVE_SECONDS, WATCHED = 40.0, 22
+STRIP_DOWN = (
+    "12 long M4 round the edge",
+    "4 short M4 stand",
+    "2 clips top",
+    "back cover",
+    "hidden lead button board bottom left",
+    "cable CN2 latch towards the edge, pin 1 left, red black",
+    "ribbon panel flip latch",
+    "2 foil tapes over the ribbon",
+    "6 M3 board",
+)
+NEW_JOB = {
+    "set_name": "Alderfield 39",
+    "numbers": "AF39-PSU, 4C-1187",
+    "topology": "standby flyback, PFC, LLC, LED",
+    "labels": "5VSB, 5VSB, GND, GND, 13V, 13V, GND, PS-ON, 24V, BL-ON",
+    "complaint": "No backlight, sound is fine. Getting worse for months, nine years old.",
+    "limit": "60",
+}
+
+
+def render_all(directory: Path) -> int:
+    """Write the pictures into a folder; returns the exit code."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from loose_rail.bootstrap import Options, Workplace, engine_for
+    from loose_rail.cli.window import make_application
+    from loose_rail.kernel.errors import UsageError
+    from loose_rail.screens.main_window import MainWindow
+    from loose_rail.screens.shared.dispatch import Dispatcher
+
+    try:
+        directory.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise UsageError(f"{directory} can't be made: {error.strerror}.") from error
+    app = make_application()
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder) / "shop.sqlite"
+        window = MainWindow(Dispatcher(at_once=True))
+        window.resize(*SIZE)
+        window.show()
+        window.set_workplace(Workplace(Options(True, data, "", True)), engine_for)
+
+        def shoot(name: str) -> None:
+            for _ in range(SETTLE_ROUNDS):
+                app.processEvents()
+            path = directory / f"{name}.png"
+            if not window.grab().save(str(path)):
+                raise UsageError(f"{path} can't be written.")
+            sys.stdout.write(f"{path}\n")
+
+        _walk(window, shoot)
+        window.close()
+        window = MainWindow(Dispatcher(at_once=True))
+        window.resize(*SIZE)
+        window.show()
+        data = Path(folder) / "live.sqlite"
+        window.set_workplace(Workplace(Options(True, data, "", True)), engine_for)
+        _live(window, shoot)
+        window.close()
+    return 0
+
+
+def _walk(window: object, shoot: Callable[[str], None]) -> None:
+    """Work the demo job and take the pictures on the way."""
+    from loose_rail.screens.main_window import MainWindow
+
+    assert isinstance(window, MainWindow)
+    shoot("01-shelf")
+    window.take_in()
+    for key, text in NEW_JOB.items():
+        window.new_job.fields[key].setText(text)
+    shoot("13-new-job")
+    window.show_shelf()
+    window.open_job(1)
+    job = window.job
+    assert job is not None
+    job.go("take_in")
+    shoot("02-take-in")
+    job.go("strip_down")
+    for line in STRIP_DOWN:
+        job.presenter.before.strip_enter(line)
+    shoot("14-strip-down")
+    _photographs(window, shoot)
+    job.go("look_over")
+    job.survey.moved.emit(1)  # the first part's dome is noted on its photograph
+    job.survey.noted.emit(6)
+    shoot("12-look-over")
+    job.go("cold_checks")
+    shoot("03-next-probe")
+    job.front.show_guide("tests")
+    job.guide.guide.part = "Q1"
+    job.front.draw_guide()
+    shoot("16-test")
+    job.front.leave()
+    _follow(window, shoot)
+    job.go("verdict")
+    shoot("06-verdict")
+    job.go_on()
+    shoot("07-parts")
+    job.go_on()
+    job.command("unplugged")
+    for _ in range(MOST_DRAINS):
+        if job.presenter.session.to_measure():
+            job.measure()
+    for _ in range(3):
+        job.go_on()
+    shoot("08-rework")
+    while job.presenter.stage == "rework":
+        job.go_on()
+    _prove(window)
+    shoot("09-power-up")
+    job.command("unplugged")
+    job.go("hand_back")
+    job.go_on()
+    shoot("10-hand-back")
+    job.go("cold_checks")
+    window.toggle_theme()
+    shoot("11-night")
+    window.toggle_theme()
+
+
+def _photographs(window: object, shoot: Callable[[str], None]) -> None:
+    """Two made-up photographs, one with a point, side by side."""
+    from loose_rail.screens.main_window import MainWindow
+
+    assert isinstance(window, MainWindow) and window.job is not None
+    job = window.job
+    with tempfile.TemporaryDirectory() as folder:
+        paths = [Path(folder) / f"{name}.jpg" for name in ("as found", "cleaned")]
+        for path, domed in zip(paths, (True, False), strict=True):
+            path.write_bytes(window.workplace.sample_photo(domed))
+        job.photos.add_files(paths)
+    job.front.show_photos()
+    job.presenter.album.select(0)
+    job.presenter.album.mark(0.55, 0.25, "C21 domed")
+    job.photos.compare()
+    shoot("15-photographs")
+    job.front.leave()
+
+
+def _live(window: object, shoot: Callable[[str], None]) -> None:
+    """Hands free with the simulated meters until a rail has been watched for a while."""
+    from PyQt6.QtWidgets import QApplication
+
+    from loose_rail.screens.main_window import MainWindow
+
+    assert isinstance(window, MainWindow)
+    window.open_job(1)
+    assert window.job is not None
+    job = window.job
+    job.go("cold_checks")
+    session, live = job.presenter.session, job.presenter.live
+    job.live.turn()
+    end = time.monotonic() + LIVE_SECONDS
+    while time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.002)
+        if job.bench.card.phase in ("state", "lamp"):
+            job.live.foot()
+        plugged = session.state.board_state.plugged
+        if plugged and live.meter.phase == "settling" and len(live.state().values) > WATCHED:
+            break
+    shoot("17-live")
+    job.front.show_trace()
+    shoot("18-recording")
+    job.front.leave()
+    job.live.turn()
+    window.show_meters()
+    window.meters.search()
+    shoot("19-meters")
+
+
+def _follow(window: object, shoot: Callable[[str], None]) -> None:
+    """Follow the offered probes with the simulated meter until the verdict."""
+    from loose_rail.screens.main_window import MainWindow
+
+    assert isinstance(window, MainWindow) and window.job is not None
+    job = window.job
+    live_seen = False
+    for _ in range(40):
+        phase = job.bench.card.phase
+        if phase == "nothing":
+            break
+        if phase == "state":
+            shoot("04-confirm-state") if not live_seen else None
+            live_seen = True
+            job.command("confirm")
+        elif phase == "lamp":
+            job.presenter.submit(PULSES)
+        else:
+            job.command("meter")
+    shoot("05-bench")
+
+
+def _prove(window: object) -> None:
+    """Power up, say what the lamp did, read the repaired rail."""
+    from loose_rail.screens.main_window import MainWindow
+
+    assert isinstance(window, MainWindow) and window.job is not None
+    job = window.job
+    for _ in range(PROOF_STEPS):
+        phase = job.power_up.card.phase
+        if phase == "state":
+            job.command("confirm")
+        elif phase == "lamp":
+            job.presenter.submit(DARK)
+        elif phase in ("reading", "bulk"):
+            job.command("meter")

@@ -1,0 +1,1 @@
+"""What was said, seen and found beside the meter, as evidence."""

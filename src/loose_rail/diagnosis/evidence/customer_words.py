@@ -1,0 +1,95 @@
+"""Free words of a customer mapped to structured symptoms and history; the mapping is shown.
+
+A proposal names the phrase it rests on; a person confirms it. Negations are part of the phrases.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from loose_rail.diagnosis.evidence.history import history_phrases, history_words
+from loose_rail.diagnosis.evidence.symptoms import TICKS, kinds, symptom_words, vocabulary
+from loose_rail.kernel.negation import plain_match
+from loose_rail.kernel.number_words import NUMBER_WORDS
+
+DEAD = "dead_silent"
+SAID_BY = {
+    "clicks_none": ("clicks_once", TICKS),
+    TICKS: ("clicks_once",),
+    "indicator_steady": ("indicator_none", "indicator_blinks"),
+    "picture_none": ("picture_by_torch",),
+    "starts_then_stops": ("restarts",),
+}
+IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")
+YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBER_WORDS)}) ?(?:years?|yrs?|y)\b(?: old)?")
+YOUNG_YEARS, OLD_YEARS = 3.0, 8.0
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """A symptom or a fact of the history that words propose, with the words it rests on."""
+
+    kind: str
+    phrase: str
+    is_history: bool = False
+    hertz: float | None = None
+
+
+def proposals(text: str) -> list[Proposal]:
+    """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
+    lowered = " ".join(text.lower().replace("’", "'").split())
+    found: dict[str, Proposal] = {}
+    for pattern, kind in vocabulary()["phrases"]:
+        match = plain_match(pattern, lowered)
+        if match and kind not in found and not _is_covered(kind, found):
+            hertz = _rate(lowered) if kind == TICKS else None
+            found[kind] = Proposal(kind, match[0], hertz=hertz)
+    for pattern, fact in history_phrases():
+        match = plain_match(pattern, lowered)
+        if match and fact not in found:
+            found[fact] = Proposal(fact, match[0], is_history=True)
+    if "surge_mains" in found or "surge_signal" in found:
+        found.pop("surge", None)
+    years = YEARS.search(lowered)
+    if years:
+        number = NUMBER_WORDS.get(years[1]) or float(years[1].replace(",", "."))
+        fact = age_fact(float(number))
+        if fact:
+            found[fact] = Proposal(fact, years[0], is_history=True)
+    return list(found.values())
+
+
+def age_fact(years: float) -> str:
+    """The fact that an age amounts to; empty for a middling one."""
+    if years < YOUNG_YEARS:
+        return "young"
+    return "old" if years > OLD_YEARS else ""
+
+
+def _is_covered(kind: str, found: dict[str, Proposal]) -> bool:
+    """Whether a symptom that was found already says this: repeated clicks are ticks, not one."""
+    if DEAD in found and kind in IMPLIED_BY_DEAD:
+        return True
+    return any(other in found for other in SAID_BY.get(kind, ()))
+
+
+def _rate(text: str) -> float | None:
+    for pattern, power in vocabulary()["rates"]:
+        match = re.search(pattern, text)
+        if match:
+            number = float(match[1].replace(",", ".")) if match.groups() else 1.0
+            return float(number**power) if number > 0 else None
+    return None
+
+
+def proposal_words(proposal: Proposal) -> str:
+    """The mapping in words: “red light on” → indicator lit and steady."""
+    meant = history_words(proposal.kind) if proposal.is_history else symptom_words(proposal.kind)
+    rate = f", about {proposal.hertz:.2g} Hz" if proposal.hertz else ""
+    return f"“{proposal.phrase}” → {meant}{rate}"
+
+
+def known_symptoms() -> list[str]:
+    """Every key of the vocabulary."""
+    return list(kinds())

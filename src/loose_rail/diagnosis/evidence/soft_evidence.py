@@ -1,0 +1,215 @@
+"""Evidence that is no meter reading: each clue has a log-likelihood per row and a written reason.
+
+Clues of one family overlap (a dark indicator and a silent set), so the joint likelihood ratio of a
+family is capped at 20 (electrical reference section 14); what is not, says UNCAPPED.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.evidence.history import history_facts, history_times, history_words
+from loose_rail.diagnosis.evidence.symptoms import (
+    Symptom,
+    family_of,
+    reason_of,
+    symptom_likelihood,
+    symptom_words,
+)
+from loose_rail.diagnosis.model.hypotheses import Hypothesis
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.kernel.negation import plain_match
+
+Floats = NDArray[np.float64]
+
+MOST_RATIO_OF_FAMILY = 20.0
+SEEN_ON_OUTSIDE = 0.1
+HELPED_BAD, HELPED_OTHER = 0.9, 0.05
+DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
+"""Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
+UNCAPPED = ("removed:", "learned")
+"""Families that count in full: a part measured by itself, and the shop's own counts."""
+MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
+"""Chance that a part out of the board measures as it is, and as it is not [E]."""
+LAMP_PATTERNS = {
+    "dark": (0.0, 0.03),
+    "flash_dark": (0.0, 0.03),
+    "glows": (0.02, 0.35),
+    "bright": (0.3, 1.1),
+    "pulses": (0.005, 0.4),
+}
+LAMP_MISTAKEN = 0.06
+
+
+@dataclass(frozen=True)
+class Clue:
+    """One clue: its words, why it tells anything, and its log-likelihood per row `(n_rows,)`.
+
+    `says` is what was seen, for a lamp its pattern.
+    """
+
+    key: str
+    family: str
+    words: str
+    reason: str
+    log: Floats
+    says: str = ""
+
+
+def joint_log(clues: Sequence[Clue], n_rows: int) -> Floats:
+    """Log-likelihood of all clues together `(n_rows,)`, each family capped."""
+    total = np.zeros(n_rows)
+    families: dict[str, Floats] = {}
+    for clue in clues:
+        families[clue.family] = families.get(clue.family, np.zeros(n_rows)) + clue.log
+    for family, log in families.items():
+        whole = family.startswith(UNCAPPED)
+        total += log if whole else np.maximum(log, log.max() - np.log(MOST_RATIO_OF_FAMILY))
+    return total
+
+
+def symptom_clue(table: PredictionTable, symptom: Symptom) -> Clue:
+    """A symptom as a clue. Raises ValueError for a kind that is not in the vocabulary."""
+    log = np.log(symptom_likelihood(table, symptom))
+    kind = symptom.kind
+    return Clue(f"symptom:{kind}", family_of(kind), symptom_words(kind), reason_of(kind), log)
+
+
+def history_clue(table: PredictionTable, fact: str) -> Clue:
+    """A fact of the history as a clue. Raises KeyError for an unknown one."""
+    log = np.log(history_times(table, fact))
+    entry = history_facts()[fact]
+    return Clue(f"history:{fact}", f"history:{fact}", history_words(fact), entry["reason"], log)
+
+
+@cache
+def _seen() -> dict[str, Any]:
+    data = resources.files("loose_rail.diagnosis").joinpath("data/findings.json").read_bytes()
+    decoded: dict[str, Any] = msgspec.json.decode(data)
+    return decoded
+
+
+def findings() -> dict[str, dict[str, Any]]:
+    """Everything that can be seen on a part, by key."""
+    found: dict[str, dict[str, Any]] = _seen()["seen"]
+    return found
+
+
+def finding_key(words: str) -> str:
+    """The finding that words mean, empty where none fits or what fits is negated."""
+    lowered = words.strip().lower().replace(" ", "_")
+    if lowered in findings():
+        return lowered
+    for pattern, key in _seen()["words"]:
+        if plain_match(pattern, words.lower()):
+            return str(key)
+    return ""
+
+
+def finding_clue(table: PredictionTable, part: str, seen: str) -> Clue:
+    """What was seen on a part, or on every part (`part` empty, "nothing seen").
+
+    Raises KeyError for an unknown finding or part.
+    """
+    entry = findings()[seen]
+    if part:
+        table.board.component(part)
+    bad = {str(mode): float(chance) for mode, chance in entry["bad"]}
+    sound = float(entry["sound"])
+    likely = np.array([_chance(row, part, bad, sound) for row in table.rows])
+    outside = np.isnan(table.low[:, 0])
+    likely[outside] = max(sound, SEEN_ON_OUTSIDE)
+    where = part or "the board"
+    if not part and seen == "nothing_seen":
+        likely[outside] = 0.8
+    elif part:
+        where = f"{part}: {entry['words']}"
+    reason = (
+        "flat and clean clears little" if seen == "nothing_seen" else "seen more often on bad parts"
+    )
+    words = where if part else f"{where}: {entry['words']}"
+    return Clue(f"finding:{part}:{seen}", f"finding:{part}", words, reason, np.log(likely))
+
+
+def _chance(row: Hypothesis, part: str, bad: dict[str, float], sound: float) -> float:
+    faults = [f for f in row.faults if not part or f.ref == part]
+    if not faults:
+        return sound if part else 1.0
+    if part:
+        return max(bad.get(fault.mode, sound) for fault in faults)
+    return float(np.prod([bad.get(fault.mode, sound) for fault in faults]))
+
+
+def lamp_clue(table: PredictionTable, state: str, pattern: str) -> Clue:
+    """How the limiting lamp behaved in a state. Raises KeyError for what is not known."""
+    glow = table.lamp_glow[state]
+    low, high = LAMP_PATTERNS[pattern]
+    likely = np.where((glow >= low) & (glow <= high), 1.0, 0.0)
+    if pattern == "pulses":
+        likely = np.where(table.ticking_hertz[state] > 0, 1.0, 0.3 * likely)
+    likely = LAMP_MISTAKEN + (1.0 - 2 * LAMP_MISTAKEN) * table.mixed(likely)
+    likely = np.where(np.isnan(table.low[:, 0]), 0.4, likely)
+    words = f"lamp in line: {pattern.replace('_', ', then ')}"
+    reason = "its light is the current that the board takes"
+    return Clue(f"lamp:{state}", "lamp", words, reason, np.log(likely), pattern)
+
+
+def replaced_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
+    """A part was replaced by a good one, and that cured the set or changed nothing."""
+
+    def chance(row: Hypothesis) -> float:
+        refs = {fault.ref for fault in row.faults}
+        if helped:
+            return HELPED_BAD if refs == {part} else (0.3 if part in refs else HELPED_OTHER)
+        return DID_NOTHING_ALONE if refs == {part} else DID_NOTHING_OTHER
+
+    words = f"{part} replaced: {'cured it' if helped else 'changed nothing'}"
+    reason = "a new part takes the fault with it, or does not"
+    return _by_row(table, f"replaced:{part}", words, reason, chance)
+
+
+def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
+    """A part was taken out and measured good or bad by itself: the strongest test there is."""
+
+    def chance(row: Hypothesis) -> float:
+        has = any(fault.ref == part for fault in row.faults)
+        return MEASURED_RIGHT if has is not good else MEASURED_WRONG
+
+    words = f"{part} measured {'good' if good else 'bad'} out of the board"
+    reason = "nothing beside it can hide or fake anything"
+    return _by_row(table, f"removed:{part}", words, reason, chance)
+
+
+def disconnected_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
+    """A load was unplugged, and the supply came up without it or did not."""
+
+    def chance(row: Hypothesis) -> float:
+        drags = any(fault.ref == part and fault.mode == "drags" for fault in row.faults)
+        mute = any(fault.ref == part for fault in row.faults) and not drags
+        if helped:
+            return 0.9 if drags else 0.1
+        return 0.1 if drags else (0.6 if mute else 0.9)
+
+    words = f"{part} unplugged: {'the rail came back' if helped else 'no change'}"
+    reason = "a rail that recovers was pulled down by its load, if the demand did not go with it"
+    return _by_row(table, f"unplugged:{part}", words, reason, chance)
+
+
+def _by_row(
+    table: PredictionTable,
+    key: str,
+    words: str,
+    reason: str,
+    chance: Callable[[Hypothesis], float],
+) -> Clue:
+    likely = np.array([chance(row) for row in table.rows])
+    likely = np.where(np.isnan(table.low[:, 0]), 0.5, likely)
+    return Clue(key, key, words, reason, np.log(likely))

@@ -1,0 +1,1 @@
+"""Why: reasons, levels, routes, measurement errors."""

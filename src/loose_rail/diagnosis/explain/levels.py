@@ -1,0 +1,70 @@
+"""Suspects at the level of the board and of the section: where to look before which part.
+
+Boards are the power board itself, each board behind a connector, and the lamps; "nothing wrong with
+the supply" and "outside the model" stay by themselves.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.model.hypotheses import NOTHING, OUTSIDE, Hypothesis
+from loose_rail.diagnosis.model.predictions import PredictionTable
+
+Floats = NDArray[np.float64]
+
+POWER_BOARD = "power board"
+LAMPS = "lamps"
+NO_FAULT_HERE = "nothing wrong with the supply"
+OUTSIDE_MODEL = "outside the model"
+LAMP_KINDS = ("led_strip", "tubes")
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """A board or section with the probability that the cause lies in it."""
+
+    name: str
+    probability: float
+
+
+def board_level_of(board: Board, row: Hypothesis) -> str:
+    """The board that a row's cause lies on."""
+    if row.suspect == NOTHING:
+        return NO_FAULT_HERE
+    if row.suspect == OUTSIDE:
+        return OUTSIDE_MODEL
+    part = board.component(row.part)
+    if part.kind in LAMP_KINDS:
+        return LAMPS
+    if part.kind == "load":
+        return part.duty or "main board"
+    return POWER_BOARD
+
+
+def board_shares(table: PredictionTable, probabilities: Floats) -> list[Share]:
+    """Boards, the most probable first."""
+    names = [board_level_of(table.board, row) for row in table.rows]
+    return _shares(names, probabilities)
+
+
+def section_shares(table: PredictionTable, probabilities: Floats) -> list[Share]:
+    """Sections of the power board by their titles, the most probable first."""
+    titles = {section.id: section.title for section in table.board.sections}
+    names = []
+    for row in table.rows:
+        section = table.board.component(row.part).section if row.part else ""
+        names.append(titles.get(section, section) or board_level_of(table.board, row))
+    return _shares(names, probabilities)
+
+
+def _shares(names: list[str], probabilities: Floats) -> list[Share]:
+    sums: dict[str, float] = {}
+    for name, probability in zip(names, probabilities, strict=True):
+        sums[name] = sums.get(name, 0.0) + float(probability)
+    found = [Share(name, total) for name, total in sums.items()]
+    return sorted(found, key=lambda share: (-share.probability, share.name))

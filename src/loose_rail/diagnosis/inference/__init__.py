@@ -1,0 +1,1 @@
+"""From evidence to probabilities and a finding."""

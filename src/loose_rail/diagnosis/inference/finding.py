@@ -1,0 +1,216 @@
+"""When the evidence is enough: how sure, by what proof, and what is still unproved.
+
+"Best match" until a direct measurement at the part itself disagrees with a sound part; then
+"confirmed". A part that can't be measured in place stays a best match and says so.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.co_failures import co_failures_of
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.posterior import (
+    Evidence,
+    Suspect,
+    bad_probabilities,
+    part_probabilities,
+    suspects_of,
+)
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.judgement.judge import Verdict, judge, sound_reading
+from loose_rail.judgement.limits import limit
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+Floats = NDArray[np.float64]
+
+COMPANION_PROBABILITY = 0.05
+FUSES = ("fuse", "fusible_resistor")
+TELLING_LOG_ODDS = 1.0
+"""A direct reading confirms where it favours its part by more than e to 1."""
+
+
+class Standing(StrEnum):
+    """How far the evidence has come."""
+
+    OPEN = "open"
+    BEST_MATCH = "best_match"
+    CONFIRMED = "confirmed"
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """The leading part: probability, standing, its suspects, and the readings that confirm it.
+
+    `twins` are parts whose fault no reading tells from it; the probability is theirs together.
+    `companions` are other parts that may be bad as well, with their probabilities. `waits_for` are
+    the parts that may have opened a fuse and were not read: until then it is no verdict.
+    """
+
+    part: str
+    probability: float
+    standing: Standing
+    suspects: tuple[Suspect, ...]
+    confirmed_by: tuple[int, ...]
+    twins: tuple[str, ...] = ()
+    companions: tuple[tuple[str, float], ...] = ()
+    waits_for: tuple[str, ...] = ()
+
+
+def finding_of(
+    table: PredictionTable, probabilities: Floats, evidence: Sequence[Evidence]
+) -> Finding | None:
+    """The leading part and how well it is proved; None where no part leads.
+
+    The part that is the likeliest cause leads; how sure that it is bad counts the rows where it
+    is a consequence too, so that two that fail together don't keep each other in doubt.
+    """
+    causes = part_probabilities(table, probabilities)
+    if not causes:
+        return None
+    parts = bad_probabilities(table, probabilities)
+    part = max(causes, key=lambda ref: (causes[ref], ref))
+    sure = parts[part] >= sure_from(table, part)
+    direct = direct_confirmations(table, part, evidence)
+    others = sorted(((ref, p) for ref, p in parts.items() if ref != part), key=_likeliest)
+    companions = tuple((ref, p) for ref, p in others if p >= COMPANION_PROBABILITY)
+    standing = Standing.OPEN
+    if sure:
+        standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
+    suspects = tuple(s for s in suspects_of(table, probabilities) if s.part == part)
+    if not direct:
+        twins, together = _twins(table, part, probabilities)
+        if twins and together >= limit("verdict_probability"):
+            found = Finding(
+                part, together, Standing.BEST_MATCH, suspects, direct, twins, companions
+            )
+            return _held_back(table, found, evidence)
+    found = Finding(part, parts[part], standing, suspects, direct, (), companions)
+    return _held_back(table, found, evidence)
+
+
+def _held_back(table: PredictionTable, finding: Finding, evidence: Sequence[Evidence]) -> Finding:
+    """An open fuse is an effect: no verdict on one before everything that may have opened it was
+    read (product rule; electrical reference section 14)."""
+    waits = unread_causes(table, finding.part, evidence)
+    if not waits or finding.standing is Standing.OPEN:
+        return finding
+    return replace(finding, standing=Standing.OPEN, waits_for=waits)
+
+
+def unread_causes(
+    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+) -> tuple[str, ...]:
+    """The parts whose failure opens this fuse and that were not read on the dead board; none for a
+    part that is no fuse."""
+    if table.board.component(part).kind not in FUSES:
+        return ()
+    read = set()
+    for item in evidence:
+        probe = table.candidates[table.index(item.candidate)].probe
+        if not probe.live:
+            read.add(probe.part)
+    causes = dict.fromkeys(
+        link.cause for link in co_failures_of(table.board) if link.effect == part
+    )
+    return tuple(ref for ref in causes if ref not in read)
+
+
+def sure_from(table: PredictionTable, part: str) -> float:
+    """The probability that a verdict on a part asks for: more for a whole board than for a part."""
+    is_board = table.board.component(part).kind == "load"
+    return limit("board_verdict_probability" if is_board else "verdict_probability")
+
+
+def _likeliest(item: tuple[str, float]) -> tuple[float, str]:
+    return -item[1], item[0]
+
+
+def _twins(
+    table: PredictionTable, part: str, probabilities: Floats
+) -> tuple[tuple[str, ...], float]:
+    """Parts that read like this one everywhere, and their probability together with it.
+
+    None where a sound board reads so too: a fault that nothing shows is no finding.
+    """
+    own = np.array([row.part == part for row in table.rows])
+    leader = int(np.argmax(np.where(own, probabilities, -1.0)))
+    alike = table.alike(leader)
+    if alike[0]:
+        return (), 0.0
+    parts = {table.rows[k].part for k in np.flatnonzero(alike)} - {part, ""}
+    return tuple(sorted(parts)), float(probabilities[alike | own].sum())
+
+
+def direct_confirmations(
+    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+) -> tuple[int, ...]:
+    """Numbers of the cold readings at the part itself that disagree with a sound board.
+
+    A low reading in place proves nothing where a part beside it would read the same; lifted does.
+    For a board behind a connector the pair of readings with its cable on and off takes that place.
+    """
+    found: list[int] = []
+    for item in evidence:
+        column = column_of(table, table.index(item.candidate))
+        if column.probe.part != part or column.probe.live:
+            continue
+        sound = sound_reading(table.board, column.probe, float(column.low[0]))
+        if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:
+            continue
+        lower = item.observation.centre < float(column.low[0])
+        if not (lower and table.hidden.get(part, False) and not column.probe.lifted):
+            found.append(item.number)
+    return tuple(found) or _pair_confirmation(table, part, evidence)
+
+
+def _pair_confirmation(
+    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+) -> tuple[int, ...]:
+    if table.board.component(part).kind != "load":
+        return ()
+    seen: dict[tuple[str, bool], tuple[int, bool]] = {}
+    for item in evidence:
+        candidate = table.candidates[table.index(item.candidate)]
+        if candidate.probe.live and candidate.probe.rail:
+            column = column_of(table, table.index(item.candidate))
+            sound = sound_reading(table.board, column.probe, float(column.low[0]))
+            good = judge(column.probe, item.observation, sound).verdict is Verdict.AGREES
+            seen[candidate.probe.id, candidate.state.main_cable] = (item.number, good)
+    for (probe, cable), (number, good) in seen.items():
+        partner = seen.get((probe, not cable))
+        if cable and partner and not good and partner[1]:
+            return (number, partner[0])
+    return ()
+
+
+def confirming_columns(
+    table: PredictionTable, part: str, probabilities: Floats, taken: Sequence[str]
+) -> list[int]:
+    """Cold candidates at the part where its leading fault predicts something abnormal.
+
+    In place before lifted, the most telling first; empty where the part shows nothing either way.
+    """
+    rows = [k for k, row in enumerate(table.rows) if row.part == part]
+    leader = max(rows, key=lambda k: probabilities[k])
+    found: list[tuple[int, float, int]] = []
+    for number, candidate in enumerate(table.candidates):
+        probe = candidate.probe
+        if probe.part != part or probe.live or candidate.key in taken:
+            continue
+        column = column_of(table, number)
+        if column.open[0] != column.open[leader]:
+            found.append((int(probe.lifted), -99.0, number))
+            continue
+        if column.open[0]:
+            continue
+        gap = abs(float(column.y[0] - column.y[leader])) / float(column.sigma[0])
+        least = 1.5 if probe.mode is MeterMode.ESR else limit("disagrees_sigmas")
+        if gap > least:
+            found.append((int(probe.lifted), -gap, number))
+    return [number for _, _, number in sorted(found)]

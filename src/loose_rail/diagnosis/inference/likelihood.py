@@ -1,0 +1,178 @@
+"""How likely an observation is under each row: Student's t around the prediction over a floor.
+
+p(observation | row) = (1 − e)·f + e·flat with e the share of gross errors; on a powered board that
+a fault disturbs, e holds the doubt about what else the fault does to it. For one observation all
+rows are measured alike (a density on the probe's scale, or a probability), so that ratios mean
+something. The row outside the model is flat everywhere.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.judgement.limits import limit
+from loose_rail.judgement.spread import (
+    FULL_SCALE,
+    scaled,
+    sigma,
+    student4,
+    student4_below,
+    tick_sigma,
+)
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+Floats = NDArray[np.float64]
+
+FLAT_PROBABILITY = 0.3
+LOG_OHMS_RANGE = 14.0
+SINGLE_VALUE_OF_TICKING = 0.25
+"""Chance that a ticking point is noted as one value somewhere between its ends [E]."""
+WANDERING_OF_STEADY = 0.01
+SHORT_BELOW_OHMS = 1.0
+CAUGHT_MOVING = 0.25
+"""Chance that a contact turns over while the probes are on and is noted as moving [E]."""
+
+
+FLAT_SHARE_OF_DOUBT = 0.5
+DOUBTFUL_SPREAD_SHARE = 0.15
+"""Half of the doubt about a consequence is that it is a little other than predicted, by a sixth;
+half that it is another altogether [E]."""
+MOST_KNOWN = 32
+"""Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
+
+
+def column_of(table: PredictionTable, number: int) -> Column:
+    """The column of a candidate, prepared once for a table."""
+    if number not in table.prepared:
+        table.prepared[number] = Column(table, number)
+    found: Column = table.prepared[number]
+    return found
+
+
+class Column:
+    """The predictions of every row at one candidate, prepared for likelihoods.
+
+    `low`, `high`, `hertz` have the shape `(n_rows,)`.
+    """
+
+    def __init__(self, table: PredictionTable, number: int) -> None:
+        self.table = table
+        self.board: Board = table.board
+        self.probe = table.candidates[number].probe
+        self.low = table.low[:, number]
+        self.high = table.high[:, number]
+        self.hertz = table.hertz[:, number]
+        self.outside = np.isnan(self.low)
+        self.open = np.isinf(self.low)
+        self.ticks = self.hertz > 0
+        self.steady = ~(self.outside | self.open | self.ticks)
+        finite = np.where(self.outside | self.open, 1.0, self.low)
+        self.y = scaled(finite, self.probe.mode)
+        self.sigma = sigma(self.board, self.probe, finite)
+        self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high))
+        self.range = self._scale_range()
+        self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
+        self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt
+        self._known: dict[Observation, Floats] = {}
+
+    def _scale_range(self) -> float:
+        if self.probe.mode is MeterMode.DIODE:
+            return FULL_SCALE[MeterMode.DIODE]
+        if self.probe.unit != "V":
+            return LOG_OHMS_RANGE
+        return 1.3 * float(np.nanmax(self.high)) + 1.0
+
+    @property
+    def highest(self) -> float:
+        """Highest finite prediction of any row, in SI units."""
+        finite = self.high[np.isfinite(self.high)]
+        return float(finite.max()) if len(finite) else 0.0
+
+    def flat(self, observation: Observation) -> float:
+        """Density or chance of the observation as a gross error."""
+        return self._inside(observation)[1]
+
+    def likelihood(self, observation: Observation) -> Floats:
+        """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
+        if observation not in self._known:
+            if len(self._known) >= MOST_KNOWN:
+                self._known.clear()
+            self._known[observation] = self._likelihood(observation)
+        return self._known[observation]
+
+    def _likelihood(self, observation: Observation) -> Floats:
+        inside, flat = self._inside(observation)
+        mixed = self.table.mixed((1.0 - self.gross) * inside + self.gross * flat)
+        if observation.form in (Form.TICKING, Form.RANGE):
+            gross = limit("gross_error")
+            wandering = (1.0 - gross) * self._wandering(observation) + gross * flat
+            mixed = np.where(self.table.shares < 1.0, wandering, mixed)
+        return np.where(self.outside, flat, mixed)
+
+    def _wandering(self, observation: Observation) -> Floats:
+        """Density of a point that moves between sound and faulty, by the best of its two ends."""
+        other_high = self.high[self.table.present]
+        other_low = self.low[self.table.present]
+        with np.errstate(invalid="ignore"):
+            top = np.maximum(self.high, other_high)
+            bottom = np.minimum(self.low, other_low)
+        moves = np.isfinite(top) & (top - bottom > 3.0 * self.tick_sigma)
+        reach = np.where(moves, top - bottom, self.range)
+        at_top = student4((observation.high - top) / self.tick_sigma) / self.tick_sigma
+        inside = (observation.low >= bottom - self.tick_sigma) & (observation.low <= top)
+        return np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
+
+    def _inside(self, observation: Observation) -> tuple[Floats, float]:
+        form = observation.form
+        if form is Form.VALUE:
+            return self._value(observation.low), 1.0 / self.range
+        if form in (Form.TICKING, Form.RANGE):
+            return self._range(observation), 1.0 / self.range**2
+        if form is Form.OPEN:
+            return self._above(FULL_SCALE.get(self.probe.mode, np.inf)), FLAT_PROBABILITY
+        if form is Form.SHORT:
+            return 1.0 - self._above(SHORT_BELOW_OHMS), FLAT_PROBABILITY
+        if np.isnan(observation.low):
+            return np.full_like(self.y, 0.5), 0.5
+        limit_value = observation.low if form is Form.ABOVE else observation.high
+        limit_value = limit_value if np.isfinite(limit_value) else observation.low
+        return self._above(limit_value), FLAT_PROBABILITY
+
+    def _value(self, number: float) -> Floats:
+        magnitude = abs(number) if self.probe.unit == "V" else number
+        y = float(scaled(magnitude, self.probe.mode))
+        density = student4((y - self.y) / self.sigma) / self.sigma
+        if self.probe.live:
+            wide = np.hypot(self.sigma, DOUBTFUL_SPREAD_SHARE * np.abs(self.y))
+            near = student4((y - self.y) / wide) / wide
+            share = (1.0 - FLAT_SHARE_OF_DOUBT) * self.doubt
+            density = (1.0 - share) * density + share * near
+        low = np.where(self.ticks, self.low, 0.0) - self.tick_sigma
+        high = np.where(self.ticks, self.high, 0.0) + self.tick_sigma
+        reach = high - low
+        between = (magnitude > low) & (magnitude < high)
+        noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, reach, 1.0)
+        return np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
+
+    def _range(self, observation: Observation) -> Floats:
+        low = student4((observation.low - self.low) / self.tick_sigma) / self.tick_sigma
+        high = student4((observation.high - self.high) / self.tick_sigma) / self.tick_sigma
+        both = np.where(self.ticks, low * high, 0.0)
+        if observation.hertz is not None:
+            spread = limit("spread_rate_log")
+            ratio = np.log(observation.hertz / np.where(self.ticks, self.hertz, 1.0)) / spread
+            both = both * student4(ratio) / student4(np.zeros(1))[0]
+        wander = student4((observation.centre - self.low) / self.tick_sigma) / self.range
+        wander = WANDERING_OF_STEADY * wander / self.tick_sigma
+        return np.where(self.ticks, both, np.where(self.steady, wander, 0.0))
+
+    def _above(self, number: float) -> Floats:
+        if np.isinf(number):
+            return np.where(self.open, 1.0, 0.0)
+        y = float(scaled(number, self.probe.mode))
+        chance = 1.0 - student4_below((y - self.y) / self.sigma)
+        return np.where(self.open, 1.0, np.where(self.steady, chance, 0.5))

@@ -1,0 +1,1 @@
+"""What each fault would read and show."""

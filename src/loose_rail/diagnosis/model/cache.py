@@ -1,0 +1,117 @@
+"""Prediction tables kept in the cache directory, addressed by what they were computed from.
+
+The key is a digest of the profile, the table of kinds, the limits and the source of the models: a
+changed board, limit or model never meets an old table. A damaged file is rebuilt; the cache can be
+deleted at any time.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import os
+import zipfile
+from functools import cache
+from importlib import resources
+from pathlib import Path
+
+import msgspec
+import numpy as np
+
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.model.hypotheses import hypotheses_of
+from loose_rail.diagnosis.model.predictions import (
+    PredictionTable,
+    Progress,
+    as_noticed,
+    candidates_of,
+    live_states,
+    predict,
+)
+
+MODEL_PACKAGES = ("boards", "circuit", "kernel", "powered", "powered.stages", "vocabulary")
+MODEL_MODULES = {
+    "diagnosis.model": ("cold_predictions", "hypotheses", "predictions"),
+    "judgement": ("limits", "spread"),
+}
+"""What a table is made by: whole packages, and single modules of others."""
+
+
+def table_for(board: Board, directory: Path, progress: Progress | None = None) -> PredictionTable:
+    """The prediction table of a board, from the cache or worked out and kept there."""
+    path = directory / f"{board.id}-{cache_key(board)[:24]}.npz"
+    found = _read(board, path)
+    if found is not None:
+        return found
+    table = predict(board, progress)
+    with contextlib.suppress(OSError):  # a cache that can't be written costs time, nothing else
+        _write(table, path)
+    return table
+
+
+def cache_key(board: Board) -> str:
+    """Digest of everything that a table depends on."""
+    digest = hashlib.sha256(models_digest())
+    digest.update(msgspec.json.encode(board))
+    for package, name in (
+        ("loose_rail.boards", "data/kinds.json"),
+        ("loose_rail.boards", "data/co_failures.json"),
+        ("loose_rail.judgement", "data/limits.json"),
+    ):
+        digest.update(resources.files(package).joinpath(name).read_bytes())
+    return digest.hexdigest()
+
+
+@cache
+def models_digest() -> bytes:
+    """Digest of the sources of everything that works out a table."""
+    digest = hashlib.sha256()
+    for package in (*MODEL_PACKAGES, *MODEL_MODULES):
+        folder = resources.files(f"loose_rail.{package}")
+        wanted = MODEL_MODULES.get(package)
+        for item in sorted(folder.iterdir(), key=lambda one: one.name):
+            stem, _, ending = item.name.rpartition(".")
+            if ending == "py" and (wanted is None or stem in wanted):
+                digest.update(item.name.encode())
+                digest.update(item.read_bytes())
+    return digest.digest()
+
+
+def _read(board: Board, path: Path) -> PredictionTable | None:
+    try:
+        with np.load(path, allow_pickle=False) as data:
+            arrays = {name: data[name] for name in data.files}
+    except (OSError, ValueError, EOFError, zipfile.BadZipFile):
+        return None
+    rows, candidates = hypotheses_of(board), candidates_of(board)
+    if arrays.get("low", np.empty(0)).shape != (len(rows), len(candidates)):
+        return None
+    keys = [state.key for state in live_states(board)]
+    table = PredictionTable(
+        board,
+        rows,
+        candidates,
+        arrays["low"],
+        arrays["high"],
+        arrays["hertz"],
+        dict(zip(keys, arrays["ticking"], strict=True)),
+        dict(zip(keys, arrays["glow"], strict=True)),
+        arrays["shorts"],
+    )
+    return as_noticed(table)
+
+
+def _write(table: PredictionTable, path: Path) -> None:
+    path.parent.mkdir(parents=True, exist_ok=True)
+    keys = [state.key for state in live_states(table.board)]
+    partial = path.with_name(f"{path.stem}.{os.getpid()}.partial.npz")
+    np.savez_compressed(
+        partial,
+        low=table.low,
+        high=table.high,
+        hertz=table.hertz,
+        ticking=np.array([table.ticking_hertz[key] for key in keys]),
+        glow=np.array([table.lamp_glow[key] for key in keys]),
+        shorts=table.primary_short,
+    )
+    partial.replace(path)

@@ -1,0 +1,143 @@
+"""What every hypothesis predicts at the cold probes: in the circuit, and each part by itself.
+
+It is worked out in a process of its own beside the live model, so that two cores share the work and
+a window stays free: `python -m loose_rail.diagnosis.cold_predictions` reads a board profile in JSON
+from its input and writes the table as a NumPy file to its output.
+"""
+
+from __future__ import annotations
+
+import io
+import os
+import subprocess
+import sys
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from typing import IO
+
+import msgspec
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.cold_network import cold_network, part_network, variant_of
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.boards.profile import Board
+from loose_rail.circuit.cold import ColdSolver
+from loose_rail.circuit.elements import Variant
+from loose_rail.diagnosis.model.hypotheses import hypotheses_of
+from loose_rail.kernel.errors import CircuitError
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+Floats = NDArray[np.float64]
+
+
+def cold_probes(board: Board) -> list[Probe]:
+    """The probes of a drained board, in the order of `probes_of`."""
+    return [probe for probe in probes_of(board) if not probe.live]
+
+
+def cold_readings(board: Board) -> Floats:
+    """Readings of every row at every cold probe, `(n_rows, n_cold_probes)`; +inf is OL."""
+    found = _in_circuit(board)
+    _lifted(board, found)
+    return found
+
+
+@contextmanager
+def beside(board: Board) -> Iterator[_Beside]:
+    """The same in a process of its own, begun now and ended at the latest with the block."""
+    command = [sys.executable, "-m", "loose_rail.diagnosis.model.cold_predictions"]
+    one = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
+    process = subprocess.Popen(
+        command,
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        env={**os.environ, **one},
+    )
+    try:
+        assert process.stdin is not None
+        process.stdin.write(msgspec.json.encode(board))
+        process.stdin.close()
+        process.stdin = None
+        yield _Beside(process)
+    finally:
+        process.kill()
+        process.communicate()
+
+
+class _Beside:
+    def __init__(self, process: subprocess.Popen[bytes]) -> None:
+        self._process = process
+
+    def readings(self) -> Floats:
+        """Wait for the table. Raises CircuitError where the process failed."""
+        output, errors = self._process.communicate()
+        if self._process.returncode:
+            last = errors.decode(errors="replace").strip().splitlines()[-1:]
+            code = self._process.returncode
+            ended = f"its process was ended by signal {-code}" if code < 0 else f"exit code {code}"
+            raise CircuitError(
+                f"The cold readings can't be worked out: {' '.join(last) or ended}.",
+                "Try again; if it stays so, check the profile with check-board.",
+            )
+        return np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
+
+
+def _main(source: IO[bytes], target: IO[bytes]) -> None:
+    made = io.BytesIO()
+    np.save(made, cold_readings(msgspec.json.decode(source.read(), type=Board)))
+    target.write(made.getvalue())
+
+
+def _in_circuit(board: Board) -> Floats:
+    """Readings with every part in place; zero in the columns of parts by themselves."""
+    rows, probes = hypotheses_of(board), cold_probes(board)
+    found = np.zeros((len(rows), len(probes)))
+    network = cold_network(board)
+    variants, place = _distinct([variant_of(board, network, row.faults) for row in rows])
+    solver = ColdSolver.of(network, variants)
+    for mode in MeterMode:
+        columns = [k for k, p in enumerate(probes) if p.mode is mode and not p.lifted]
+        if columns:
+            pairs = [(probes[k].plus, probes[k].minus) for k in columns]
+            found[:, columns] = solver.read(pairs, mode)[place]
+    return found
+
+
+def _lifted(board: Board, found: Floats) -> None:
+    """Parts by themselves: only the rows with a fault in the part differ from a sound one."""
+    rows, probes = hypotheses_of(board), cold_probes(board)
+    of_part: dict[str, list[int]] = {}
+    for number, probe in enumerate(probes):
+        if probe.lifted:
+            of_part.setdefault(probe.part, []).append(number)
+    for part, columns in of_part.items():
+        own = [tuple(f for f in row.faults if f.ref == part) for row in rows]
+        faults = sorted(dict.fromkeys(own), key=len)
+        network = part_network(board, part)
+        variants, place = _distinct([variant_of(board, network, f) for f in faults])
+        solver = ColdSolver.of(network, variants)
+        at = place[[faults.index(f) for f in own]]
+        for mode in dict.fromkeys(probes[number].mode for number in columns):
+            same = [number for number in columns if probes[number].mode is mode]
+            pairs = [(probes[number].plus, probes[number].minus) for number in same]
+            found[:, same] = solver.read(pairs, mode)[at]
+
+
+def _distinct(variants: Sequence[Variant]) -> tuple[list[Variant], NDArray[np.intp]]:
+    """Variants that differ in their elements, and the number of each row's among them."""
+    found: list[Variant] = []
+    numbers: dict[str, int] = {}
+    place = np.empty(len(variants), dtype=np.intp)
+    for row, variant in enumerate(variants):
+        key = repr((variant.replaced, variant.added))
+        if key not in numbers:
+            numbers[key] = len(found)
+            found.append(variant)
+        place[row] = numbers[key]
+    return found, place
+
+
+if __name__ == "__main__":
+    _main(sys.stdin.buffer, sys.stdout.buffer)

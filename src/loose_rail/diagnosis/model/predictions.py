@@ -1,0 +1,329 @@
+"""What every hypothesis predicts at every probe in every allowed state.
+
+One table: `low`, `high` and `hertz` of shape `(n_rows, n_candidates)` in SI units. A steady value
+has low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing:
+its entries are NaN and the likelihood gives it a flat density.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.parallels import in_parallel
+from loose_rail.boards.powered_board import plants_of
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.model.cold_predictions import beside, cold_probes
+from loose_rail.diagnosis.model.hypotheses import (
+    OUTSIDE,
+    Hypothesis,
+    hypotheses_of,
+    while_present_rows,
+)
+from loose_rail.judgement.spread import sigma
+from loose_rail.powered.plant import Plant, stack
+from loose_rail.powered.record import LiveRecord, run
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+
+Floats = NDArray[np.float64]
+Progress = Callable[[float, str], None]
+
+LAMP_WATTS = 60
+SHORT_SIEMENS = 1e-3
+TICK_LEAST_SHARE = 0.04
+TICK_LEAST_VOLTS = 0.06
+ALIKE_SHARE = 0.01
+UNNOTICED_SHARE = 0.1
+NOTICED_SIGMAS = 2.0
+DISTURBED_SIGMAS = 3.5
+"""What is left of the prior of a fault that moves no rail by twice its scatter [E]."""
+LIVE_SHARE = 0.9
+TABLE_STEP_SECONDS = 2e-3
+"""Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A probe in a board state: one thing that can be read next."""
+
+    probe: Probe
+    state: BoardState
+
+    @property
+    def key(self) -> str:
+        """Stable key, such as `live.5vs@standby/cable/lamp60`."""
+        return f"{self.probe.id}@{self.state.key}"
+
+
+@dataclass(frozen=True, eq=False)
+class PredictionTable:
+    """Predictions of every row for every candidate, and the lamp's glow per live state.
+
+    `primary_short` `(n_rows,)` marks rows with a short across the mains or the bulk, whether or
+    not a fuse has opened in front of it. Rows whose fault comes and goes hold what is read while it
+    is away; `mixed` brings in what is read while it is there.
+    """
+
+    board: Board
+    rows: tuple[Hypothesis, ...]
+    candidates: tuple[Candidate, ...]
+    low: Floats
+    high: Floats
+    hertz: Floats
+    ticking_hertz: dict[str, Floats]
+    lamp_glow: dict[str, Floats]
+    primary_short: NDArray[np.bool_]
+
+    @cached_property
+    def shares(self) -> Floats:
+        """Share of the time that each row's fault is there, `(n_rows,)`."""
+        return np.array([row.share for row in self.rows])
+
+    @cached_property
+    def present(self) -> NDArray[np.intp]:
+        """The row that each row is like while its fault is there, `(n_rows,)`."""
+        return while_present_rows(self.rows)
+
+    def mixed(self, values: Floats) -> Floats:
+        """Chances per row `(n_rows, ...)`, those that come and go between being there and not."""
+        there = self.shares.reshape(-1, *[1] * (values.ndim - 1))
+        return there * values[self.present] + (1.0 - there) * values
+
+    def alike(self, row: int) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that no reading tells from this one: within a hundredth everywhere."""
+        with np.errstate(invalid="ignore"):
+            near = np.ones(len(self.rows), dtype=bool)
+            for values in (self.low, self.high, self.hertz):
+                own = values[row]
+                same = np.abs(values - own) <= ALIKE_SHARE * np.abs(own) + 1e-9
+                near &= (same | (np.isinf(values) & np.isinf(own))).all(axis=1)
+        return near
+
+    @cached_property
+    def disturbed(self) -> NDArray[np.bool_]:
+        """Where a row's fault moves the powered board, `(n_rows, n_candidates)`: all readings of a
+        state in which any point is away from a sound board's."""
+        found = np.zeros(self.low.shape, dtype=bool)
+        columns: dict[BoardState, list[int]] = {}
+        for number, candidate in enumerate(self.candidates):
+            if candidate.probe.live:
+                columns.setdefault(candidate.state, []).append(number)
+        for numbers in columns.values():
+            moved = np.zeros(len(self.rows), dtype=bool)
+            for number in numbers:
+                moved |= _moved(self, number, DISTURBED_SIGMAS)
+            found[:, numbers] = moved[:, None]
+        return found
+
+    @cached_property
+    def hidden(self) -> dict[str, bool]:
+        """Parts whose short can't be told in place from one in a part beside them, and which can be
+        lifted to tell."""
+        lifted = {c.probe.part for c in self.candidates if c.probe.lifted}
+        return {ref: bool(in_parallel(self.board, ref)) for ref in lifted}
+
+    @cached_property
+    def prepared(self) -> dict[int, Any]:
+        """What `likelihood.column_of` has worked out for candidates, by number."""
+        return {}
+
+    @cached_property
+    def suspects(self) -> SuspectIndex:
+        """Which suspect, and which part as the cause, each row belongs to."""
+        return SuspectIndex(self.rows)
+
+    def index(self, candidate_key: str) -> int:
+        """Column of a candidate. Raises KeyError for an unknown one."""
+        return self._index[candidate_key]
+
+    @cached_property
+    def _index(self) -> dict[str, int]:
+        return {candidate.key: number for number, candidate in enumerate(self.candidates)}
+
+
+class SuspectIndex:
+    """Rows gathered into suspects: `of_row` `(n_rows,)` numbers them in order of the rows."""
+
+    def __init__(self, rows: Sequence[Hypothesis]) -> None:
+        first: dict[str, Hypothesis] = {}
+        for row in rows:
+            first.setdefault(row.suspect, row)
+        self.keys = tuple(first)
+        self.titles = tuple(row.title for row in first.values())
+        self.parts = tuple(row.part for row in first.values())
+        number = {key: k for k, key in enumerate(self.keys)}
+        self.of_row = np.array([number[row.suspect] for row in rows], dtype=np.intp)
+
+    def sums(self, probabilities: Floats) -> Floats:
+        """Probability of each suspect `(n_suspects,)`."""
+        return np.asarray(np.bincount(self.of_row, probabilities, len(self.keys)), dtype=float)
+
+
+def live_states(board: Board) -> tuple[BoardState, ...]:
+    """The powered states that a step may ask for on a board.
+
+    Switched on through a lamp is left out: the load of a whole set lets the lamp glow and the rails
+    collapse. An adapter needs no lamp, and a board without a start signal is never forced.
+    """
+    limiters = (0,) if board.adapter_fed else (LAMP_WATTS, 0)
+    found: list[BoardState] = []
+    for watts in limiters:
+        found += [BoardState(Power.STANDBY, cable, watts) for cable in (True, False)]
+        if board.wake.sense in ("high", "low"):
+            found.append(BoardState(Power.FORCED, False, watts))
+    on = BoardState(Power.ON, True, 0)
+    return (*found, on, *(replace(on, without=load) for load in loads_by_themselves(board)))
+
+
+def loads_by_themselves(board: Board) -> list[str]:
+    """Loads with a connector of their own: they can be unplugged while the main board still asks
+    for their rails, which tells a dragging load from a weak supply."""
+    parts = dict.fromkeys(load.part for load in board.loads)
+    main = set(board.roles.get("load.main", []))
+    return [part for part in parts if part not in main and f"{part}.connector" in board.roles]
+
+
+def candidates_of(board: Board) -> tuple[Candidate, ...]:
+    """Every probe in every state in which it can be read."""
+    found: list[Candidate] = []
+    powered = live_states(board)
+    for probe in probes_of(board):
+        states = powered if probe.live else (UNPLUGGED,)
+        if not probe.rail:
+            states = tuple(state for state in states if not state.without)
+        found += [Candidate(probe, state) for state in states]
+    return tuple(found)
+
+
+def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
+    """Work out the whole table: cold solver for the drained board, live model beside it.
+
+    `progress` is called with a share from 0 to 1 and a few words; it may raise to cancel.
+    """
+    say = progress or (lambda share, words: None)
+    rows = hypotheses_of(board)
+    candidates = candidates_of(board)
+    shape = (len(rows), len(candidates))
+    low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
+    say(0.02, "live behaviour")
+    states = live_states(board)
+    with beside(board) as cold:
+        plants = [plants_of(board, row.faults, states) for row in rows]
+        shorts = np.array([has_primary_short(of_row[0]) for of_row in plants])
+        ticking, glow = _predict_live(
+            states,
+            plants,
+            candidates,
+            (low, high, hertz),
+            lambda share: say(0.02 + LIVE_SHARE * share, "live behaviour"),
+        )
+        say(LIVE_SHARE, "cold readings")
+        column_of = {c.probe.id: k for k, c in enumerate(candidates) if not c.probe.live}
+        columns = [column_of[probe.id] for probe in cold_probes(board)]
+        low[:, columns] = high[:, columns] = cold.readings()
+    for number, row in enumerate(rows):
+        if row.suspect == OUTSIDE:
+            low[number] = high[number] = np.nan
+    say(1.0, "ready")
+    table = PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow, shorts)
+    return as_noticed(table)
+
+
+def as_noticed(table: PredictionTable) -> PredictionTable:
+    """The table with the priors of sets that somebody brings in: a fault that no one can notice in
+    use, because no rail moves, rarely comes to the bench by itself. The priors sum to 1."""
+    seen = noticed(table)
+    seen |= np.array([not row.faults for row in table.rows])
+    priors = np.array([row.prior for row in table.rows]) * np.where(seen, 1.0, UNNOTICED_SHARE)
+    priors /= priors.sum()
+    rows = zip(table.rows, priors.tolist(), strict=True)
+    return replace(table, rows=tuple(replace(row, prior=prior) for row, prior in rows))
+
+
+def noticed(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` that move a live point away from a sound board's in use or in standby."""
+    found = np.zeros(len(table.rows), dtype=bool)
+    for number, candidate in enumerate(table.candidates):
+        if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
+            found |= _moved(table, number, NOTICED_SIGMAS)
+    return found[table.present] | found
+
+
+def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` that read away from a sound board at a live candidate."""
+    low, high = table.low[:, number], table.high[:, number]
+    width = sigmas * float(sigma(table.board, table.candidates[number].probe, low[0]))
+    return np.asarray((np.abs(low - low[0]) > width) | (np.abs(high - high[0]) > width))
+
+
+def has_primary_short(plant: Plant) -> bool:
+    """Whether a board shorts the mains or the bulk: what blows fuses at full power."""
+    return bool(
+        plant.input.input_short_siemens > 0 or plant.input.bulk_short_siemens > SHORT_SIEMENS
+    )
+
+
+def _predict_live(
+    states: Sequence[BoardState],
+    of_rows: Sequence[Sequence[Plant]],
+    candidates: Sequence[Candidate],
+    tables: tuple[Floats, Floats, Floats],
+    watch: Callable[[float], None],
+) -> tuple[dict[str, Floats], dict[str, Floats]]:
+    n_rows = len(of_rows)
+    record, place = simulate_unique(
+        [plants[number] for number in range(len(states)) for plants in of_rows], watch
+    )
+    columns_of = {state: place[k * n_rows : (k + 1) * n_rows] for k, state in enumerate(states)}
+    low, high, hertz = tables
+    for number, candidate in enumerate(candidates):
+        if candidate.probe.live:
+            low[:, number], high[:, number], hertz[:, number] = meter_view(
+                record, candidate.probe.observable, columns_of[candidate.state]
+            )
+    ticking = {state.key: record.restarts("")[columns_of[state]] for state in states}
+    glow = {state.key: record.lamp_glow[columns_of[state]] for state in states}
+    return ticking, glow
+
+
+def simulate_unique(
+    plants: list[Plant], watch: Callable[[float], None] | None = None
+) -> tuple[LiveRecord, NDArray[np.intp]]:
+    """Run equal plants once; returns the record and each plant's column in it."""
+    seen: dict[Plant, int] = {}
+    unique: list[Plant] = []
+    place = np.empty(len(plants), dtype=np.intp)
+    for number, plant in enumerate(plants):
+        if plant not in seen:
+            seen[plant] = len(unique)
+            unique.append(plant)
+        place[number] = seen[plant]
+    return run(stack(unique), step_seconds=TABLE_STEP_SECONDS, watch=watch), place
+
+
+def meter_view(
+    record: LiveRecord, observable: str, columns: NDArray[np.intp]
+) -> tuple[Floats, Floats, Floats]:
+    """Lowest and highest meter reading and the rate, for some columns of a record.
+
+    Movement too small to be seen on a meter counts as steady; the rate is that of the converter
+    whose restarts move the point.
+    """
+    windows = record.windows[observable][:, columns]
+    low, high = windows.min(axis=0), windows.max(axis=0)
+    middle = windows.mean(axis=0)
+    rate = record.restarts(observable)[columns]
+    moves = (high - low > TICK_LEAST_SHARE * np.abs(high)) & (high - low > TICK_LEAST_VOLTS)
+    ticks = moves & (rate > 0)
+    settled = np.where(moves & ~ticks, windows[-1], middle)
+    return (
+        np.where(ticks, low, settled),
+        np.where(ticks, high, settled),
+        np.where(ticks, rate, 0.0),
+    )

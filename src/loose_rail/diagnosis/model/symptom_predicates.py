@@ -1,0 +1,129 @@
+"""What a set with each hypothesis would be like in use, as masks over the rows.
+
+Worked out from the live predictions: whether the standby rail lights an indicator, whether it
+stands, ticks or is missing, whether the outputs and the lamps run. Symptoms are told by these.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.model.hypotheses import Hypothesis
+from loose_rail.diagnosis.model.predictions import PredictionTable
+
+Floats = NDArray[np.float64]
+Mask = NDArray[np.bool_]
+Holds = Callable[[Hypothesis], bool]
+
+IN_USE = "on/cable/direct"
+PLUGGED_IN = "standby/cable/direct"
+TOO_FAST_TO_HEAR_APART_HERTZ = 6.0
+LIT_SHARE = 0.6
+STANDS_SHARE = 0.93
+MISSING_SHARE = 0.85
+WEAK_LAMPS_SHARE = 0.93
+STAYS_DARK_SHARE = 0.8
+"""Four fifths of a standby rail light the indicator, but not the processor [P]."""
+LAMP_KINDS = ("led", "ccfl")
+BURSTS = ("electrolytic", "mosfet_n", "igbt", "surge_suppressor", "film", "bridge")
+
+
+@dataclass(frozen=True)
+class Features:
+    """Named masks `(n_rows,)` and the ticking rate in hertz, 0 where nothing ticks."""
+
+    masks: dict[str, Mask]
+    hertz: Floats
+
+    def first_of(self, chances: list[list[str | float]]) -> Floats:
+        """For every row the chance behind the first condition that holds, 0 where none does."""
+        found = np.zeros(len(self.hertz))
+        free = np.ones(len(self.hertz), dtype=bool)
+        for name, chance in chances:
+            here = free & self.masks[str(name)]
+            found[here] = float(chance)
+            free &= ~here
+        return found
+
+
+@lru_cache(maxsize=6)
+def features_of(table: PredictionTable) -> Features:
+    """The features of every row of a table."""
+    n_rows = len(table.rows)
+    standby = _column(table, table.board.standby_point)
+    sound = float(table.high[0, standby])
+    low = np.nan_to_num(table.low[:, standby])
+    high = np.nan_to_num(table.high[:, standby])
+    rates = np.maximum(table.ticking_hertz[IN_USE], table.ticking_hertz[PLUGGED_IN])
+    ticking = (rates > 0) & (rates < TOO_FAST_TO_HEAR_APART_HERTZ)
+    lit = high >= LIT_SHARE * sound
+    stands = (low >= STANDS_SHARE * sound) & (table.hertz[:, standby] == 0)
+    outputs, lamps_out, lamps_weak, lamps_pulse = _outputs(table)
+    masks = {
+        "any": np.ones(n_rows, dtype=bool),
+        "dark": ~lit & ~ticking,
+        "stays_dark": low < STAYS_DARK_SHARE * sound,
+        "ticking": ticking,
+        "ticking_fast": rates >= TOO_FAST_TO_HEAR_APART_HERTZ,
+        "trips_slow": (rates > 0) & (rates < 0.3),
+        "weak": lit & ~stands,
+        "outputs_missing": stands & outputs,
+        "lamps_out": stands & ~outputs & lamps_out,
+        "lamps_weak": stands & ~outputs & lamps_weak,
+        "lamps_pulse": stands & ~outputs & lamps_pulse,
+        "primary_short": table.primary_short,
+        "load_mute": _has(table, lambda row: any(f.mode == "never_asserts" for f in row.faults)),
+        "drags": _has(table, lambda row: any(f.mode == "drags" for f in row.faults)),
+        "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),
+        "comes_and_goes": table.shares < 1.0,
+        "burst": _has(table, lambda row: _may_burst(table, row)),
+    }
+    return Features(masks, rates)
+
+
+def _has(table: PredictionTable, holds: Holds) -> Mask:
+    return np.array([holds(row) for row in table.rows])
+
+
+def _may_burst(table: PredictionTable, row: Hypothesis) -> bool:
+    return any(
+        fault.mode == "short" and table.board.component(fault.ref).kind in BURSTS
+        for fault in row.faults
+    )
+
+
+def _column(table: PredictionTable, observable: str, state: str = IN_USE) -> int:
+    for number, candidate in enumerate(table.candidates):
+        if candidate.probe.observable == observable and candidate.state.key == state:
+            return number
+    raise KeyError(f"{observable} is not read in {state}")
+
+
+def _outputs(table: PredictionTable) -> tuple[Mask, Mask, Mask, Mask]:
+    """Rows where a rail other than the lamps' is missing; where lamps are out, weak, pulsing."""
+    n_rows = len(table.rows)
+    missing, out, weak, pulse = (np.zeros(n_rows, dtype=bool) for _ in range(4))
+    drivers = [stage.id for stage in table.board.stages if stage.kind in LAMP_KINDS]
+    lamps = {f"{name}.{point}" for name in drivers for point in ("out", "feed")}
+    for number, candidate in enumerate(table.candidates):
+        point = candidate.probe.observable
+        if candidate.state.key != IN_USE or not candidate.probe.rail:
+            continue
+        sound = float(table.low[0, number])
+        if sound <= 0:
+            continue
+        low, high = np.nan_to_num(table.low[:, number]), np.nan_to_num(table.high[:, number])
+        if point in lamps:
+            ticks = table.hertz[:, number] > 0
+            far = (low < MISSING_SHARE * sound) | (high > sound / MISSING_SHARE)
+            out |= far | ticks
+            pulse |= ticks
+            weak |= far | (low < WEAK_LAMPS_SHARE * sound)
+        else:
+            missing |= low < MISSING_SHARE * sound
+    return missing, out, weak, pulse

@@ -1,0 +1,177 @@
+"""What is still read before a verdict: the doubtful reading again, the pair, a second witness,
+the companions.
+
+Each check returns the candidate's column, or None where nothing is missing or can be had.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.inference.finding import Finding, confirming_columns
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.posterior import Evidence, log_likelihoods, log_prior
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.planning.planner import Planner, reachable
+from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.judgement.spread import scaled, sigma
+from loose_rail.vocabulary.board_state import Power
+
+Floats = NDArray[np.float64]
+
+COMPANION_DOUBT = 0.004
+COMPANION_SURE = 0.97
+COMPANION_SHARE = 0.3
+"""Companions are read as a matter of course: where one is neither sure nor ruled out, and a cold
+reading settles at least this share of the doubt [E]."""
+FALLS_TO = 0.75
+"""A verdict that falls below this without one reading hangs on that reading: it is taken again."""
+WITNESSES, WITNESS_TIMES = 2, 1.5
+LEAST_UNLIKE_NATS = 0.25
+"""Readings that must be so much likelier under a best match than on average before it may stand, as
+far as there are such [E]."""
+AT_ODDS_SIGMAS = 3.0
+
+
+@dataclass(frozen=True)
+class Closing:
+    """The checks before a verdict, for one moment of a job."""
+
+    planner: Planner
+    probabilities: Floats
+    facts: SafetyFacts
+    taken: Mapping[str, int]
+    skipped: Sequence[str]
+
+    def doubtful(self, parts: Sequence[str], evidence: Sequence[Evidence]) -> int | None:
+        """The single reading that a verdict on a part or a group of parts hangs on: without it they
+        are no longer likely."""
+        table = self.planner.table
+        logs = log_likelihoods(table, evidence)
+        with np.errstate(divide="ignore"):
+            base = np.log(self.probabilities)
+        membership, known = self.planner.part_rows()
+        bad = membership[[known.index(part) for part in parts]].max(axis=0) > 0
+        worst: tuple[float, int] | None = None
+        for candidate in dict.fromkeys(item.candidate for item in evidence):
+            own = [k for k, item in enumerate(evidence) if item.candidate == candidate]
+            if len(own) > 1 and not _at_odds(table, [evidence[k] for k in own]):
+                continue
+            rest = base - logs[own].sum(axis=0)
+            weights = np.exp(rest - rest.max())
+            left = float(weights[bad].sum() / weights.sum())
+            if left < FALLS_TO and (worst is None or left < worst[0]):
+                column = table.index(candidate)
+                if self._free(column, repeat=True):
+                    worst = (left, column)
+        return worst[1] if worst else None
+
+    def second_witness(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
+        """The unread reading where the leading fault reads most unlike the average suspect, for its
+        minutes, while fewer than two readings speak for it so."""
+        table = self.planner.table
+        own = np.array([row.part == finding.part for row in table.rows])
+        row = int(np.argmax(np.where(own, self.probabilities, -1.0)))
+        if self._witnesses(row, evidence) >= WITNESSES:
+            return None
+        unlike = self.planner.unlike_the_average(row)
+        worth = [
+            (unlike[k] / self.planner.offer(k, self.probabilities, self.facts).minutes, k)
+            for k in map(int, np.flatnonzero(unlike > LEAST_UNLIKE_NATS))
+            if self._free(k)
+        ]
+        return max(worth)[1] if worth else None
+
+    def _witnesses(self, row: int, evidence: Sequence[Evidence]) -> int:
+        """Probes whose reading is much likelier under a row than under the average one."""
+        table = self.planner.table
+        prior = np.exp(log_prior(table))
+        probes = set()
+        for item in evidence:
+            column = column_of(table, table.index(item.candidate))
+            likely = column.likelihood(item.observation)
+            if likely[row] > WITNESS_TIMES * float(prior @ likely):
+                probes.add(column.probe.id)
+        return len(probes)
+
+    def companion(self, finding: Finding) -> int | None:
+        """The reading that tells most about a part that often fails along with the proven one."""
+        table = self.planner.table
+        membership, parts = self.planner.part_rows()
+        with_it = membership * membership[parts.index(finding.part)]
+        shares = dict(zip(parts, (with_it @ self.probabilities).tolist(), strict=True))
+        best: tuple[float, int] | None = None
+        for column, candidate in enumerate(table.candidates):
+            probe = candidate.probe
+            share = shares.get(probe.part, 0.0)
+            if probe.part == finding.part or not COMPANION_DOUBT < share < COMPANION_SURE:
+                continue
+            if probe.live or probe.lifted or not self._free(column):
+                continue
+            bad = membership[parts.index(probe.part)] > 0
+            told = self.planner.information_about(column, bad, self.probabilities)
+            if told > COMPANION_SHARE * _entropy(share) and (best is None or told > best[0]):
+                best = (told, column)
+        return best[1] if best else None
+
+    def first_dead_reading(self, part: str) -> int | None:
+        """The dead reading that shows a part's likeliest fault best, in place before lifted."""
+        table = self.planner.table
+        if not any(row.part == part for row in table.rows):
+            return None
+        columns = confirming_columns(table, part, self.probabilities, list(self.taken))
+        return next((column for column in columns if self._free(column)), None)
+
+    def missing_pair(self, finding: Finding) -> int | None:
+        """The rail reading that still isolates power board from main board, None where it exists,
+        can't be reached, or a fault of the hot side's input leaves nothing to compare."""
+        table = self.planner.table
+        board = table.board
+        own = [k for k, row in enumerate(table.rows) if row.part == finding.part]
+        if table.primary_short[own].any() or not board.rails:
+            return None
+        if finding.part in board.roles.get("input.path", []):
+            return None
+        wanted = board.standby_point
+        on_rail = {c.probe.rail for c in table.candidates if c.probe.observable == wanted}
+        read = [table.candidates[table.index(key)] for key in self.taken]
+        live = [candidate for candidate in read if candidate.probe.live]
+        if any(c.probe.rail in on_rail and not c.state.main_cable for c in live):
+            return None
+        for number, candidate in enumerate(table.candidates):
+            bare = not candidate.state.main_cable and candidate.state.power is Power.STANDBY
+            if candidate.probe.observable == wanted and bare and self._free(number, repeat=True):
+                return number
+        return None
+
+    def _free(self, column: int, repeat: bool = False) -> bool:
+        """Whether a candidate can be had: in reach, not skipped, unread unless to be repeated."""
+        candidate = self.planner.table.candidates[column]
+        if candidate.probe.id in self.skipped or (candidate.key in self.taken and not repeat):
+            return False
+        if not self.planner.may(column):
+            return False
+        return reachable(self.planner.table.board, candidate.state, self.facts)
+
+
+def _at_odds(table: PredictionTable, same: Sequence[Evidence]) -> bool:
+    """Whether two readings at one place contradict each other, and no third has been taken."""
+    if len(same) != 2:
+        return False
+    probe = table.candidates[table.index(same[0].candidate)].probe
+    first, second = (item.observation for item in same)
+    if first.form is not second.form:
+        return True
+    if not np.isfinite(first.centre + second.centre):
+        return False
+    gap = scaled(first.centre, probe.mode) - scaled(second.centre, probe.mode)
+    return bool(abs(gap) > AT_ODDS_SIGMAS * sigma(table.board, probe, first.centre))
+
+
+def _entropy(share: float) -> float:
+    """Entropy of a yes or no, in nats."""
+    return float(-share * np.log(share) - (1.0 - share) * np.log1p(-share))

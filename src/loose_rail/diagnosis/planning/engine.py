@@ -1,0 +1,296 @@
+"""The diagnosis of one job at one moment: suspects, finding, next probe, and why.
+
+Everything is a function of the prediction table and the evidence: nothing is remembered between
+calls, so undo is simply asking again without the reading.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.evidence.soft_evidence import Clue
+from loose_rail.diagnosis.evidence.symptoms import Symptom
+from loose_rail.diagnosis.inference.finding import (
+    Finding,
+    Standing,
+    confirming_columns,
+    finding_of,
+    sure_from,
+)
+from loose_rail.diagnosis.inference.likelihood import Column, column_of
+from loose_rail.diagnosis.inference.posterior import (
+    Evidence,
+    Suspect,
+    log_prior,
+    part_probabilities,
+    posterior,
+    suspects_of,
+)
+from loose_rail.diagnosis.inference.short_excluded import proof_keys
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.planning.before_verdict import Closing
+from loose_rail.diagnosis.planning.outcomes import outcome_chances
+from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
+from loose_rail.judgement.limits import limit
+from loose_rail.judgement.over_voltage import divider_probes, key_of
+from loose_rail.judgement.safety import SafetyFacts
+
+Floats = NDArray[np.float64]
+
+UNLOCK_TIMES = 1.5
+"""How much more a reading at full power must tell for the bulk to be read first for it [E]."""
+
+
+MOST_IN_GROUP = 4
+LEAST_LEADER = 0.2
+GROUP_NATS_PER_MINUTE = 0.02
+"""Suspects are one group where no reading tells them apart at more than this rate [E]."""
+LEAST_NATS_PER_MINUTE = 0.006
+"""Testing on ends where half an hour would tell less than a coin's toss [E]."""
+
+
+class Purpose(StrEnum):
+    """Why a probe is offered."""
+
+    INFORM = "inform"
+    CONFIRM = "confirm"
+    PAIR = "pair"
+    CHOSEN = "chosen"
+    UNLOCK = "unlock"
+    COMPANION = "companion"
+    AGAIN = "again"
+    OVER_VOLTAGE = "over_voltage"
+    FUSE = "fuse"
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """The offered probe, its purpose, and how it parts the suspects: share on each side."""
+
+    offer: Offer
+    purpose: Purpose
+    split: float
+    for_suspect: str
+
+
+@dataclass(frozen=True, slots=True)
+class Assessment:
+    """What the evidence says now. `next_step` is None where nothing is left worth reading."""
+
+    probabilities: Floats
+    suspects: tuple[Suspect, ...]
+    finding: Finding | None
+    next_step: NextStep | None
+    others: tuple[Offer, ...]
+
+
+class Engine:
+    """Diagnosis on one prediction table."""
+
+    def __init__(self, table: PredictionTable) -> None:
+        self.table = table
+        self.planner = Planner(table, outcome_chances(table, np.exp(log_prior(table))))
+        self.keys = frozenset(candidate.key for candidate in table.candidates)
+
+    def assess(
+        self,
+        evidence: Sequence[Evidence],
+        symptoms: Sequence[Symptom],
+        facts: SafetyFacts,
+        skipped: Sequence[str] = (),
+        chosen: str = "",
+        clues: Sequence[Clue] = (),
+    ) -> Assessment:
+        """Suspects, finding and next probe for this evidence in this state of the board.
+
+        `skipped` are probe ids that can't be reached; `chosen` is a candidate key that a person
+        picked instead of the offered one; `clues` are what is known beside readings and symptoms.
+        """
+        probabilities = posterior(self.table, evidence, symptoms, clues)
+        taken: dict[str, int] = {}
+        for item in evidence:
+            taken[item.candidate] = taken.get(item.candidate, 0) + 1
+        finding = finding_of(self.table, probabilities, evidence)
+        offers = self.planner.rank(probabilities, facts, taken, skipped)
+        if finding is not None and finding.standing is Standing.OPEN:
+            finding = self._group(finding, probabilities, offers)
+        choice = (taken, skipped, chosen)
+        step = self._next(probabilities, facts, finding, evidence, offers, choice)
+        suspects = tuple(suspects_of(self.table, probabilities))
+        return Assessment(probabilities, suspects, finding, step, tuple(offers))
+
+    def _group(self, finding: Finding, probabilities: Floats, offers: Sequence[Offer]) -> Finding:
+        """The finding as a group of parts that no reading on offer tells apart, where they are sure
+        together; else as it is."""
+        causes = part_probabilities(self.table, probabilities)
+        members: list[str] = []
+        together, wanted = 0.0, sure_from(self.table, finding.part)
+        for part in sorted(causes, key=lambda ref: (-causes[ref], ref))[:MOST_IN_GROUP]:
+            members.append(part)
+            together += causes[part]
+            if together >= wanted:
+                break
+        sure = together >= wanted
+        if not sure or len(members) == 1 or causes[members[0]] < LEAST_LEADER:
+            return finding
+        inside = np.array([row.part in members for row in self.table.rows])
+        told = self.planner.information(np.where(inside, probabilities, 0.0) / together)
+        if any(told[o.column] > GROUP_NATS_PER_MINUTE * o.minutes for o in offers):
+            return finding
+        return replace(
+            finding,
+            probability=together,
+            standing=Standing.BEST_MATCH,
+            twins=tuple(ref for ref in members if ref != finding.part),
+        )
+
+    def _next(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        finding: Finding | None,
+        evidence: Sequence[Evidence],
+        offers: Sequence[Offer],
+        choice: tuple[Mapping[str, int], Sequence[str], str],
+    ) -> NextStep | None:
+        taken, skipped, chosen = choice
+        if chosen:
+            column = self.table.index(chosen)
+            state = self.table.candidates[column].state
+            if self.planner.may(column) and reachable(self.table.board, state, facts):
+                offer = self.planner.offer(column, probabilities, facts, taken)
+                return self._step(offer, Purpose.CHOSEN, probabilities)
+        divider = self._divider(facts, taken, skipped)
+        if divider is not None:
+            offer = self.planner.offer(divider, probabilities, facts, taken)
+            return self._step(offer, Purpose.OVER_VOLTAGE, probabilities)
+        cause = self._cause_of_fuse(finding, probabilities, facts, (taken, skipped))
+        if cause is not None:
+            offer = self.planner.offer(cause, probabilities, facts, taken)
+            return self._step(offer, Purpose.FUSE, probabilities)
+        if finding is not None and finding.standing is not Standing.OPEN:
+            closing = Closing(self.planner, probabilities, facts, taken, skipped)
+            last = self._before_verdict(finding, evidence, closing)
+            if last is None:
+                return None
+            offer = self.planner.offer(last[1], probabilities, facts, taken)
+            return self._step(offer, last[0], probabilities)
+        key = self._unlocking(probabilities, facts, offers, taken, skipped)
+        if key is not None:
+            offer = self.planner.offer(key, probabilities, facts)
+            return self._step(offer, Purpose.UNLOCK, probabilities)
+        if probabilities[0] >= limit("verdict_probability"):
+            return None
+        if not _still_tells(offers):
+            return None
+        return self._step(offers[0], Purpose.INFORM, probabilities)
+
+    def _before_verdict(
+        self, finding: Finding, evidence: Sequence[Evidence], closing: Closing
+    ) -> tuple[Purpose, int] | None:
+        """The next check before the verdict stands, None where it does."""
+        confirmed = finding.standing is Standing.CONFIRMED
+        of_board = self.table.board.component(finding.part).kind == "load"
+        if not confirmed:
+            taken = list(closing.taken)
+            columns = confirming_columns(self.table, finding.part, closing.probabilities, taken)
+            for column in columns:
+                if self.table.candidates[column].probe.id not in closing.skipped:
+                    return Purpose.CONFIRM, column
+        again = closing.doubtful((finding.part, *finding.twins), evidence)
+        if again is not None:
+            return Purpose.AGAIN, again
+        pair = closing.missing_pair(finding) if confirmed or of_board else None
+        if pair is not None:
+            return Purpose.PAIR, pair
+        if confirmed:
+            companion = closing.companion(finding)
+            return None if companion is None else (Purpose.COMPANION, companion)
+        witness = closing.second_witness(finding, evidence)
+        return None if witness is None else (Purpose.CONFIRM, witness)
+
+    def _unlocking(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        offers: Sequence[Offer],
+        taken: Mapping[str, int],
+        skipped: Sequence[str],
+    ) -> int | None:
+        """The next reading that shows the dead primary free of shorts, where one at full power
+        would tell far more than any allowed one and only that proof stands before it; after
+        a lamp that was full bright, where no other dead reading tells more."""
+        table = self.table
+        if facts.primary_short_excluded or facts.over_volts or table.board.adapter_fed:
+            return None
+        keys = [key for key in proof_keys(table.board) if key in self.keys]
+        short = float(probabilities[table.primary_short].sum())
+        left = [key for key in keys if key not in taken]
+        out_of_reach = any(key.split("@")[0] in skipped for key in left)
+        if facts.bright_lamp:
+            done = not left or out_of_reach or _still_tells(offers)
+            return None if done else table.index(left[0])
+        if not left or out_of_reach or short >= limit("short_excluded_probability"):
+            return None
+        free = replace(facts, primary_short_excluded=True)
+        wider = self.planner.rank(probabilities, free, taken, skipped)
+        if not wider or reachable(table.board, wider[0].candidate.state, facts):
+            return None
+        best = max((offer.information for offer in offers), default=0.0)
+        if wider[0].information < UNLOCK_TIMES * best:
+            return None
+        return table.index(left[0])
+
+    def _cause_of_fuse(
+        self,
+        finding: Finding | None,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        choice: tuple[Mapping[str, int], Sequence[str]],
+    ) -> int | None:
+        """The next part to read that may have opened a fuse which is else sure enough."""
+        if finding is None:
+            return None
+        taken, skipped = choice
+        closing = Closing(self.planner, probabilities, facts, taken, skipped)
+        for part in finding.waits_for:
+            column = closing.first_dead_reading(part)
+            if column is not None:
+                return column
+        return None
+
+    def _divider(
+        self, facts: SafetyFacts, taken: Mapping[str, int], skipped: Sequence[str]
+    ) -> int | None:
+        """The next part to read after an over-voltage: what sets that voltage."""
+        if facts.over_volts is None:
+            return None
+        probes = tuple(candidate.probe for candidate in self.table.candidates)
+        for probe in divider_probes(self.table.board, facts.over_volts, probes):
+            key = key_of(probe)
+            if key not in taken and probe.id not in skipped:
+                return self.table.index(key)
+        return None
+
+    def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:
+        column = column_of(self.table, offer.column)
+        odd = self._odd_share(column, probabilities)
+        leader = suspects_of(self.table, probabilities)[0].key
+        return NextStep(offer, purpose, odd, leader)
+
+    def _odd_share(self, column: Column, probabilities: Floats) -> float:
+        """Probability that the reading will not look sound."""
+        gap = np.abs(column.y - column.y[0]) / column.sigma[0]
+        odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
+        odd |= column.steady & (gap > 3.0)
+        return float(probabilities[odd & ~column.outside].sum())
+
+
+def _still_tells(offers: Sequence[Offer]) -> bool:
+    """Whether any reading is worth its minutes."""
+    return any(o.information > LEAST_NATS_PER_MINUTE * o.minutes for o in offers)

@@ -1,0 +1,98 @@
+"""Faults that come and go: how long to wait for one, what to watch, and what would bring it.
+
+Waiting times are exponential with an unknown mean; the mixture of means and its weights are the
+electrical reference's section 10 [E]: most early failures show within hours, a tail takes days.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.model.predictions import PredictionTable
+
+Floats = NDArray[np.float64]
+
+MEAN_HOURS = (0.5, 2.0, 8.0, 40.0)
+WEIGHTS = (0.4, 0.3, 0.2, 0.1)
+WORTH_A_SOAK = 0.08
+CATCH = 0.95
+
+
+@dataclass(frozen=True, slots=True)
+class SoakPlan:
+    """What to watch for how long, and what the wait is worth.
+
+    `hours` brings the chance of having caught the fault to half, `looks` is how many independent
+    looks catch it with 95 % while it is about.
+    """
+
+    probability: float
+    watch: str
+    hours: float
+    looks: int
+    parts: tuple[str, ...]
+    words: str
+
+
+def clean_share(hours: float) -> float:
+    """Chance that a fault that comes and goes does not show within some hours."""
+    return sum(w * math.exp(-hours / m) for w, m in zip(WEIGHTS, MEAN_HOURS, strict=True))
+
+
+def after_clean(probability: float, hours: float) -> float:
+    """What is left of a suspicion after so many hours without the fault (Bayes)."""
+    left = probability * clean_share(hours)
+    return left / (left + 1.0 - probability)
+
+
+def hours_to_catch(share: float) -> float:
+    """Hours after which the fault has shown with this chance, by bisection."""
+    low, high = 0.0, 1000.0
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if 1.0 - clean_share(middle) < share else (low, middle)
+    return high
+
+
+def looks_to_catch(present_share: float, chance: float = CATCH) -> int:
+    """Independent looks that catch a fault that is there for a share of the time."""
+    return math.ceil(math.log(1.0 - chance) / math.log(1.0 - present_share))
+
+
+def soak_plan(table: PredictionTable, probabilities: Floats) -> SoakPlan | None:
+    """A proposal where a contact that comes and goes is a real suspect, else None."""
+    goes = table.shares < 1.0
+    probability = float(probabilities[goes].sum())
+    if probability < WORTH_A_SOAK:
+        return None
+    rows = [int(k) for k in np.argsort(-np.where(goes, probabilities, -1.0))[:3]]
+    rows = [row for row in rows if goes[row] and probabilities[row] > 0.1 * probability]
+    watch = _most_telling(table, rows[0])
+    parts = tuple(dict.fromkeys(table.rows[row].part for row in rows))
+    looks = looks_to_catch(float(table.shares[rows[0]]))
+    hours = hours_to_catch(0.5)
+    words = (
+        f"Clip the meter on {watch} and watch it; tap and flex at {', '.join(parts)}, then warm "
+        f"and cool. {looks} looks catch it with 95 % while it is about; a soak of "
+        f"{hours:.1f} h shows it with an even chance, 8 h with "
+        f"{100 * (1 - clean_share(8.0)):.0f} %."
+    )
+    return SoakPlan(probability, watch, hours, looks, parts, words)
+
+
+def _most_telling(table: PredictionTable, row: int) -> str:
+    """The live point that moves most, relative to sound, when the fault is there."""
+    there = int(table.present[row])
+    best, title = 0.0, table.candidates[0].probe.title
+    for number, candidate in enumerate(table.candidates):
+        if not candidate.probe.live or not candidate.probe.rail:
+            continue
+        sound = float(table.high[row, number])
+        change = abs(float(table.high[there, number]) - sound) / max(abs(sound), 1.0)
+        if change > best + 1e-6:
+            best, title = change, candidate.probe.title
+    return title

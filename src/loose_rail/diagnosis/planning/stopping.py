@@ -1,0 +1,81 @@
+"""When to stop testing: what it costs to act now, and what the best next reading would save.
+
+Acting on the leading part costs, where it is wrong, the part, the rework, the trial and another
+round of diagnosis. A reading is worth taking where the expected loss after it, with its own cost,
+is less (value of sample information, textbook). Minutes cost what the shop says.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.inference.finding import FUSES, Finding, Standing
+from loose_rail.diagnosis.planning.planner import Offer, Planner
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class ShopCosts:
+    """What a shop's time and parts cost; defaults are estimates [E], the shop has its own."""
+
+    per_hour: float = 40.0
+    part: float = 2.0
+    rework_minutes: float = 12.0
+    trial_minutes: float = 8.0
+
+    @property
+    def wrong_repair(self) -> float:
+        """What one part replaced in vain costs."""
+        minutes = self.rework_minutes + self.trial_minutes
+        return self.part + self.per_hour * minutes / 60.0
+
+
+@dataclass(frozen=True, slots=True)
+class StopAdvice:
+    """The loss expected from repairing now, and from taking the next reading first.
+
+    `sure` says that the evidence has a verdict on this part; without one nobody is told to repair,
+    however cheap it would be.
+    """
+
+    part: str
+    probability: float
+    now: float
+    after_reading: float
+    sure: bool
+
+    @property
+    def repair_now(self) -> bool:
+        """Whether repairing now is the cheaper way."""
+        return self.sure and self.now <= self.after_reading
+
+
+def stop_advice(
+    planner: Planner,
+    probabilities: Floats,
+    offer: Offer | None,
+    costs: ShopCosts,
+    finding: Finding | None,
+) -> StopAdvice | None:
+    """Compare acting on the part of the finding, or else the likeliest bad part, with the best
+    reading on offer; None without a part. A fuse alone is never acted on: something opened it."""
+    membership, parts = planner.part_rows()
+    if not parts:
+        return None
+    bad = membership @ probabilities
+    fuse = np.array([planner.table.board.component(ref).kind in FUSES for ref in parts])
+    best = int(np.argmax(np.where(fuse, -1.0, bad)))
+    sure = finding is not None and finding.standing is not Standing.OPEN
+    if finding is not None and sure:
+        best = parts.index(finding.part)
+    now = (1.0 - float(bad[best])) * costs.wrong_repair
+    if offer is None:
+        return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)
+    joint = (membership * probabilities) @ planner.chances[:, offer.column, :]
+    told = float(joint.max(axis=0).sum())
+    after = (1.0 - told) * costs.wrong_repair + costs.per_hour * offer.minutes / 60.0
+    return StopAdvice(parts[best], float(bad[best]), now, after, sure)

@@ -1,0 +1,1 @@
+"""Rules for replacements, by kind of part."""

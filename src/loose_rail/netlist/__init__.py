@@ -1,0 +1,1 @@
+"""SPICE netlists: read, written, solved."""

@@ -1,1 +1,0 @@
-"""Choosing parts: required ratings by the job a part does, and candidates judged against them."""

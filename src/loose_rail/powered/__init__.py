@@ -1,0 +1,1 @@
+"""What a powered board does in time."""

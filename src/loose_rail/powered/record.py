@@ -1,0 +1,301 @@
+"""Runs a plant in time and records what a meter would show at each live point.
+
+Fixed steps; one millisecond is the envelope resolution, a tenth of it the waveform resolution (see
+`waveform`). The meter averages over METER_SECONDS; the record starts after SETTLE_SECONDS so that
+start-up belongs to the trace, not to the reading. Columns at rest are left out of the steps.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.powered.maths import Value, anywhere, most, never, no, nothing, where
+from loose_rail.powered.plant import Plant
+from loose_rail.powered.settled_columns import resting, state_of, thinned
+from loose_rail.powered.simulate import Simulation
+
+Floats = NDArray[np.float64]
+Watch = Callable[[float], None]
+
+STEP_SECONDS = 1e-3
+METER_SECONDS = 0.25
+WATCH_STEPS = 100
+OBSERVE_SECONDS = 5e-3
+"""A meter's window of a quarter second is the mean of fifty looks at the board."""
+SETTLE_SECONDS = 2.0
+RECORD_SECONDS = 4.0
+LEAST_WIDTH_TO_THIN = 16
+LEAST_STARTS, LEAST_TRIES = 3, 2
+"""Starts that make a rate: a converter's start-up may stumble once, a driver's retry is a timer."""
+
+
+class Restarting(Protocol):
+    """A stage that counts its starts."""
+
+    @property
+    def starts(self) -> Value: ...
+
+
+@dataclass(frozen=True, slots=True)
+class LiveRecord:
+    """Meter windows `(n_windows, n)` per point, restart rates `(n,)` per converter, lamp and fuse.
+
+    `trace_seconds` and `traces` hold finer samples where a trace was asked for. `lamp_glow` is
+    the mean brightness over the record, `flash_seconds` how long the lamp glowed from plug-in;
+    `standby` names the first converter.
+    """
+
+    windows: dict[str, Floats]
+    hertz: dict[str, Floats]
+    standby: str
+    fuse_whole: NDArray[np.bool_]
+    lamp_glow: Floats
+    flash_seconds: Floats
+    trace_seconds: Floats
+    traces: dict[str, Floats]
+
+    def restarts(self, observable: str) -> Floats:
+        """Restart rate in hertz that moves a point: its own converter's, else the standby's."""
+        own = self.hertz.get(observable.split(".")[0])
+        first = self.hertz.get(self.standby, np.zeros(len(self.lamp_glow)))
+        return first if own is None else np.asarray(np.where(own > 0, own, first))
+
+
+class _Restarts:
+    """Rate of a converter's starts: intervals between the first and the last one seen."""
+
+    def __init__(self, converter: Restarting, step_seconds: float, least: int) -> None:
+        self.converter = converter
+        self.least = least
+        self.step_seconds = step_seconds
+        self.last_count = 1.0 * converter.starts
+        self.seen = nothing(self.last_count)
+        self.first = nothing(self.last_count)
+        self.last = nothing(self.last_count)
+
+    def add(self, seconds: float) -> None:
+        new = self.converter.starts > self.last_count
+        if not anywhere(new):
+            return
+        self.first = where(new & (self.seen == 0), seconds, self.first)
+        self.last = where(new, seconds, self.last)
+        self.seen = self.seen + new
+        self.last_count = 1.0 * self.converter.starts
+
+    @property
+    def hertz(self) -> Value:
+        spread = most(self.last - self.first, self.step_seconds)
+        return where(self.seen >= self.least, (self.seen - 1) / spread, 0.0)
+
+
+class _Lamp:
+    """Mean glow over the record and the length of the first flash."""
+
+    def __init__(self, like: Value) -> None:
+        self.glow = nothing(like)
+        self.flash = nothing(like)
+        self.dark = never(like)
+        self._glowed = False
+
+    def add(self, lit: Value, recorded: float, seconds: Value) -> None:
+        """Count a brightness that lasts `seconds`, of which `recorded` belong to the record."""
+        glows = lit > 0
+        if not anywhere(glows):
+            if self._glowed:
+                self.dark = self.dark | (self.flash > 0)
+                self._glowed = False
+            return
+        self._glowed = True
+        self.dark = self.dark | (no(glows) & (self.flash > 0))
+        self.flash = self.flash + (glows & no(self.dark)) * seconds
+        self.glow = self.glow + lit * recorded
+
+
+class _Tracer:
+    """Fine samples of every point and the lamp."""
+
+    def __init__(self, every: int, step_seconds: float) -> None:
+        self.every = every
+        self.step_seconds = step_seconds
+        self.times: list[float] = []
+        self.samples: dict[str, list[Value]] = {}
+
+    def due(self, number: int) -> bool:
+        return bool(self.every) and number % self.every == 0
+
+    def add(self, number: int, seen: dict[str, Value], lit: Value) -> None:
+        self.times.append((number + 1) * self.step_seconds)
+        for name, values in {**seen, "lamp_glow": lit}.items():
+            self.samples.setdefault(name, []).append(values)
+
+
+class _Recorder:
+    """Everything that is noted of a run, for all columns, also those that have come to rest."""
+
+    def __init__(self, simulation: Simulation, n_steps: int, settle: int, step: float) -> None:
+        width = simulation.plant.width
+        self.simulation = simulation
+        self.n_steps, self.settle, self.step = n_steps, settle, step
+        self.every = max(1, round(OBSERVE_SECONDS / step))
+        self.looks = round(METER_SECONDS / (self.every * step))
+        self.columns = np.arange(width)
+        n_looks = sum(1 for k in range(settle, n_steps) if k % self.every == 0)
+        self.windows = {
+            name: np.zeros((n_looks // self.looks, width)) for name in simulation.observe()
+        }
+        stages: dict[str, Restarting] = {**simulation.converters, **simulation.leds}
+        self.hertz = {name: np.zeros(width) for name in stages}
+        self.fuse_whole = np.ones(width, dtype=bool)
+        self.glow, self.flash = np.zeros(width), np.zeros(width)
+        self.lamp = _Lamp(simulation.plant.input.mains_volts)
+        self.restarts = {
+            name: _Restarts(stage, step, LEAST_TRIES if name in simulation.leds else LEAST_STARTS)
+            for name, stage in stages.items()
+        }
+        self.sums: dict[str, Value] = {}
+        self.count = 0
+        self.state: list[NDArray[Any]] = []
+        self.eve: list[NDArray[Any]] = []
+
+    def lit(self, number: int) -> None:
+        """Count the lamp's light of a step."""
+        glow = self.simulation.hot.lamp_glow
+        self.lamp.add(glow, self.step if number >= self.settle else 0.0, self.step)
+
+    def due(self, number: int) -> bool:
+        """Whether a step is looked at by the meter."""
+        return number >= self.settle and number % self.every == 0
+
+    def closing(self, number: int) -> bool:
+        """Whether this step ends a window."""
+        return self.due(number) and (self.count + 1) % self.looks == 0
+
+    def look(self, number: int, seen: dict[str, Value]) -> bool:
+        """Add one look; at the end of a window note its mean and return True."""
+        self.count += 1
+        window, rest = divmod(self.count, self.looks)
+        for name, values in seen.items():
+            total = self.sums[name] + values if name in self.sums else values
+            if rest == 0:
+                self.windows[name][window - 1, self.columns] = total / self.looks
+            else:
+                self.sums[name] = total
+        if rest == 0:
+            self.sums = {}
+        for restart in self.restarts.values():
+            restart.add(number * self.step)
+        return rest == 0
+
+    def remember(self) -> None:
+        """Keep the state just before a look, so that what swings once a look is seen to move."""
+        self.eve = state_of(self.simulation)
+
+    def thin_out(self, number: int) -> bool:
+        """Leave columns at rest behind, between two windows; returns whether any are left."""
+        state = state_of(self.simulation)
+        rest = resting(self.eve, state)
+        if self.state:
+            rest &= resting(self.state, state)
+        if self.state and rest.any():
+            self._finish(rest, number)
+            kept = np.flatnonzero(~rest)
+            if not len(kept):
+                return False
+            made: dict[int, object] = {}
+            thinned([self.simulation, self.lamp, self.restarts], kept, made)
+            self.columns = self.columns[kept]
+            state = state_of(self.simulation)
+        self.state = state
+        return True
+
+    def _finish(self, rest: NDArray[np.bool_], number: int) -> None:
+        """Note what columns at rest show to the end of the run, after step `number`."""
+        whose = self.columns[rest]
+        done = self.count // self.looks
+        for name, values in self.simulation.observe().items():
+            self.windows[name][done:, whose] = values[rest]
+        left = self.n_steps - number - 1
+        recorded = min(left, self.n_steps - self.settle)
+        glow = self.simulation.hot.lamp_glow[rest]
+        self._close(rest, whose)
+        self.glow[whose] += glow * recorded * self.step
+        lasting = (glow > 0) & ~self.lamp.dark[rest]
+        self.flash[whose] += np.where(lasting, left * self.step, 0.0)
+
+    def _close(self, of: NDArray[np.bool_] | slice, whose: NDArray[np.intp]) -> None:
+        for name, restart in self.restarts.items():
+            self.hertz[name][whose] = np.atleast_1d(restart.hertz)[of]
+        self.fuse_whole[whose] = np.atleast_1d(self.simulation.hot.fuse_whole)[of]
+        self.glow[whose] = np.atleast_1d(self.lamp.glow)[of]
+        self.flash[whose] = np.atleast_1d(self.lamp.flash)[of]
+
+    def record(self, tracer: _Tracer, ended: bool) -> LiveRecord:
+        """The record of all columns; `ended` where every column came to rest before the end."""
+        if not ended:
+            self._close(slice(None), self.columns)
+        seconds = max(self.n_steps - self.settle, 1) * self.step
+        return LiveRecord(
+            self.windows,
+            self.hertz,
+            next(iter(self.simulation.converters), ""),
+            self.fuse_whole,
+            self.glow / seconds,
+            self.flash,
+            np.array(tracer.times),
+            {name: _columns(values) for name, values in tracer.samples.items()},
+        )
+
+
+def run(
+    plant: Plant,
+    seconds: float | None = None,
+    trace_every: int = 0,
+    step_seconds: float = STEP_SECONDS,
+    simulation: Simulation | None = None,
+    watch: Watch | None = None,
+) -> LiveRecord:
+    """Simulate from plug-in; `trace_every` steps between trace samples, 0 for none.
+
+    One column runs on plain floats, several on arrays. `watch` is told the share that is done, now
+    and then; it may raise to cancel.
+    """
+    own = simulation is None
+    if simulation is None:
+        simulation = Simulation(plant)
+    total = SETTLE_SECONDS + RECORD_SECONDS if seconds is None else seconds
+    n_steps = round(total / step_seconds)
+    settle = round(min(SETTLE_SECONDS, total / 3) / step_seconds)
+    recorder = _Recorder(simulation, n_steps, settle, step_seconds)
+    tracer = _Tracer(trace_every, step_seconds)
+    thins = own and not trace_every and plant.width >= LEAST_WIDTH_TO_THIN
+    every = round(METER_SECONDS / step_seconds)
+    ended = False
+    for number in range(n_steps):
+        if thins and (number % every == every - 1 or recorder.closing(number)):
+            recorder.remember()
+        simulation.step(step_seconds)
+        between = number < settle and (number + 1) % every == 0
+        if watch is not None and number % WATCH_STEPS == 0:
+            watch(number / n_steps)
+        recorder.lit(number)
+        due = recorder.due(number)
+        if due or tracer.due(number):
+            seen = simulation.observe()
+            if tracer.due(number):
+                tracer.add(number, seen, simulation.hot.lamp_glow)
+            if due:
+                between = recorder.look(number, seen)
+        if thins and between and not recorder.thin_out(number):
+            ended = True
+            break
+    return recorder.record(tracer, ended)
+
+
+def _columns(values: list[Value]) -> Floats:
+    """Samples `(n_samples, n)`, also where each sample is one float."""
+    return np.array(values, dtype=float).reshape(len(values), -1)

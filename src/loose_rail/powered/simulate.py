@@ -1,0 +1,203 @@
+"""A powered board stepped in time: every stage of a plant, and how they hang together.
+
+Not what is noted of it, see `record`. Each stage looks at what stood at the end of the last step.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.powered.maths import Flag, Value, always, finite, nothing, where
+from loose_rail.powered.plant import LoadParameters, Plant
+from loose_rail.powered.stages.boost import Boost
+from loose_rail.powered.stages.converter import Converter
+from loose_rail.powered.stages.feed import Feed
+from loose_rail.powered.stages.lamps import Inverter, LedDriver
+from loose_rail.powered.stages.loads import NEEDED_SHARE, RailLoads, SignalLine
+from loose_rail.powered.stages.mains import AdapterSide, HotSide
+from loose_rail.powered.stages.outputs import Regulator, Winding
+from loose_rail.powered.stages.supply import ControllerSupply
+
+Floats = NDArray[np.float64]
+
+MIRRORED_VOLTS = 12.0
+"""What the auxiliary winding mirrors where the output's rectifier is open: a limit of its own."""
+INPUT_POINTS = ("mains", "after_fuse", "bridge_ac", "bulk")
+BULK = "bulk"
+
+
+class Simulation:
+    """One plant being stepped."""
+
+    def __init__(self, plant: Plant, hot: HotSide | AdapterSide | None = None) -> None:
+        self.plant = plant
+        adapter = bool(np.any(plant.input.adapter_volts > 0))
+        self.hot = hot or (AdapterSide(plant.input) if adapter else HotSide(plant.input))
+        self.boost = Boost(plant.boost) if plant.boost else None
+        self.supplies = {c.id: ControllerSupply(c.supply) for c in plant.converters if c.supply}
+        self.converters = {c.id: Converter(c) for c in plant.converters}
+        self.windings = {w.id: Winding(w) for w in plant.windings}
+        self.regulators = {r.id: Regulator(r) for r in plant.regulators}
+        self.leds = {d.id: LedDriver(d) for d in plant.leds}
+        self.inverters = {i.id: Inverter(i) for i in plant.inverters}
+        self.signals = {s.id: SignalLine(s) for s in plant.signals}
+        self.feeds = {c.id: Feed(c) for c in plant.converters if not c.supply}
+        self._hung: dict[str, list[Feed]] = {}
+        for converter in plant.converters:
+            if not converter.supply:
+                self._hung.setdefault(converter.fed_by, []).append(self.feeds[converter.id])
+        self._loads = _by_rail(plant.loads)
+        self._nothing = nothing(plant.input.mains_volts)
+        self._always = always(plant.input.mains_volts)
+        self._fed: tuple[Regulator | LedDriver | Inverter, ...] = (
+            *self.regulators.values(),
+            *self.leds.values(),
+            *self.inverters.values(),
+        )
+        self._fed_by: dict[str, list[Regulator | LedDriver | Inverter]] = {}
+        for stage in self._fed:
+            self._fed_by.setdefault(stage.parameters.source, []).append(stage)
+        self._wound: dict[str, list[Winding]] = {name: [] for name in self.converters}
+        for winding in self.windings.values():
+            self._wound[winding.parameters.source].append(winding)
+
+    def adopt(self, plant: Plant) -> None:
+        """Go on with other parameters of the same structure: a contact opened or closed."""
+        self.plant = plant
+        self.hot.adopt(plant.input)
+        if self.boost is not None and plant.boost is not None:
+            self.boost.parameters = plant.boost
+        self._loads = _by_rail(plant.loads)
+        for converter in plant.converters:
+            self.converters[converter.id].parameters = converter
+            if converter.supply:
+                self.supplies[converter.id].parameters = converter.supply
+        for winding in plant.windings:
+            self.windings[winding.id].parameters = winding
+        for regulator in plant.regulators:
+            self.regulators[regulator.id].parameters = regulator
+        for led in plant.leds:
+            self.leds[led.id].parameters = led
+        for inverter in plant.inverters:
+            self.inverters[inverter.id].parameters = inverter
+        for signal in plant.signals:
+            self.signals[signal.id].parameters = signal
+
+    def step(self, dt: float) -> None:
+        """Advance everything by `dt` seconds."""
+        drawn = sum((c.drawn_watts for c in self.converters.values()), self._nothing)
+        for stage in self._fed_by.get(BULK, ()):
+            drawn = drawn + stage.drawn_siemens * self.hot.bulk**2
+        boost = 0.0 if self.boost is None else self._boost(drawn)
+        self.hot.step(dt, drawn, boost)
+        for converter in self.converters.values():
+            self._converter(dt, converter)
+        for regulator in self.regulators.values():
+            p = regulator.parameters
+            regulator.step(dt, self.volts(p.source), self.given(p.signal), self.load(p.id))
+        for led in self.leds.values():
+            led.step(dt, self.volts(led.parameters.source), self.given(led.parameters.signal))
+        for inverter in self.inverters.values():
+            q = inverter.parameters
+            inverter.step(dt, self.volts(q.source), self.given(q.signal))
+        for line in self.signals.values():
+            line.step(dt, self._valley(line.parameters.rail), self._needed(line.parameters.needs))
+
+    def _boost(self, drawn: Value) -> Value:
+        assert self.boost is not None
+        enabled = self.given(self.boost.parameters.signal)
+        farads = self.plant.input.bulk_farads
+        return self.boost.step(enabled, self.hot.bulk, farads, drawn, self.hot.available_watts)
+
+    def _converter(self, dt: float, converter: Converter) -> None:
+        p = converter.parameters
+        given = self.given(p.signal)
+        load = self.load(p.id)
+        wound = [(winding, self.load(winding.parameters.id)) for winding in self._wound[p.id]]
+        for winding, own in wound:
+            load = load + winding.reflected_siemens(own)
+        supply = self.supplies.get(p.id)
+        if supply is None:
+            feed = self.feeds[p.id]
+            allowed = feed.step(dt, p, given, self.supplies[p.fed_by].volts)
+            feed.trip(converter.step(dt, allowed, given, self.hot.valley, load))
+        else:
+            trips = converter.step(dt, supply.drives, given, self.hot.valley, load)
+            mirrored = converter.mirrored_volts(MIRRORED_VOLTS * supply.drives)
+            hung = sum((feed.drawn_siemens for feed in self._hung.get(p.id, ())), 0.0)
+            supply.step(dt, self.hot.bulk, mirrored, converter.running, hung)
+            supply.trip(trips | supply.over_voltage)
+        for winding, own in wound:
+            winding.step(dt, converter, own)
+
+    def given(self, signal: str) -> Flag:
+        """Where a signal is given; always, for a stage without one."""
+        return self.signals[signal].given if signal else self._always
+
+    def load(self, rail: str) -> Value:
+        """Siemens on a rail: the boards behind the cables, and the stages fed from it."""
+        hung = self._loads.get(rail)
+        total = self._nothing if hung is None else hung.siemens(self.signals)
+        for stage in self._fed_by.get(rail, ()):
+            total = total + stage.drawn_siemens
+        return total
+
+    def volts(self, rail: str) -> Value:
+        """Voltage of a rail, or of the bulk."""
+        if rail == BULK:
+            return self.hot.bulk
+        if rail in self.converters:
+            return self.converters[rail].pin_volts
+        if rail in self.windings:
+            return self.windings[rail].volts
+        return self.regulators[rail].volts
+
+    def _valley(self, rail: str) -> Value:
+        return self.converters[rail].valley_volts if rail in self.converters else self.volts(rail)
+
+    def _needed(self, needs: str) -> Flag:
+        """Where every rail that must be there first is there."""
+        there = self._always
+        for name in needs.split():
+            rail, nominal = name.split("=")
+            there = there & (self.volts(rail) > NEEDED_SHARE * float(nominal))
+        return there
+
+    def observe(self) -> dict[str, Value]:
+        """What stands at each point now, in volts (AC points: RMS)."""
+        line = self.hot.board_volts
+        after = where(self.hot.fuse_whole, line, 0.0)
+        path = finite(self.plant.input.line_ohms)
+        seen = {
+            "mains": line,
+            "after_fuse": after,
+            "bridge_ac": where(path, after, 0.0),
+            BULK: self.hot.bulk,
+        }
+        for name, converter in self.converters.items():
+            supply = self.supplies.get(name)
+            seen[f"{name}.vcc"] = supply.volts if supply else self.feeds[name].volts
+            seen[f"{name}.reservoir"] = converter.volts
+            seen[f"{name}.out"] = converter.pin_volts
+        for winding in self.windings.values():
+            seen[f"{winding.parameters.id}.out"] = winding.volts
+        for stage in self._fed:
+            seen[f"{stage.parameters.id}.out"] = stage.volts
+        for name, inverter in self.inverters.items():
+            seen[f"{name}.feed"] = inverter.feed_volts
+        for name, line_ in self.signals.items():
+            seen[name] = line_.volts
+        return seen
+
+
+def _by_rail(loads: Sequence[LoadParameters]) -> dict[str, RailLoads]:
+    rails = dict.fromkeys(load.rail for load in loads)
+    return {rail: RailLoads.of([load for load in loads if load.rail == rail]) for rail in rails}
+
+
+def points_of(plant: Plant) -> tuple[str, ...]:
+    """Every point that a plant of this structure can be read at."""
+    return tuple(Simulation(plant).observe())

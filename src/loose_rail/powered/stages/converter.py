@@ -1,0 +1,189 @@
+"""A flyback converter as an averaged current source inside an implicit output node.
+
+The delivered current is min(limit, power/(v + Vd)) times a drive u between 0 and 1 from a PI law
+on the sensed output. The law is solved together with the output node, so that a nearly dry
+capacitor stays stable at one millisecond. Ripple is an algebraic output, k·i·Z with the impedance
+of the reservoir at the switching frequency; over-voltage protection sees the peak.
+Structure: averaged switch model (textbook); k and the timers are estimates [E].
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.powered.maths import (
+    Flag,
+    Value,
+    anywhere,
+    between,
+    finite,
+    least,
+    never,
+    no,
+    nothing,
+    where,
+)
+from loose_rail.powered.plant import ConverterParameters
+
+PROPORTIONAL_PER_VOLT = 2.0
+INTEGRAL_PER_VOLT_SECOND = 120.0
+PEAK_OVER_MEAN = 5.0
+"""Peak over mean of a flyback's secondary current: 2 over the duty of the conduction [T]."""
+PEAK_SHARE, VALLEY_SHARE = 0.8, 0.2
+"""Of the ripple, above and below the mean: the conduction pulse is short."""
+EFFICIENCY = 0.82
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    """What follows from the parameters and the step alone, worked out once.
+
+    `charge` is volts per amp that the step adds to the reservoir, `node` the same with its ESR;
+    `lost` marks where the choke in front of the sensed output is open.
+    """
+
+    parameters: ConverterParameters
+    seconds: float
+    soft_share: Value
+    low_volts: Value
+    full_amp_volts: Value
+    per_bulk_volt: Value
+    charge: Value
+    node: Value
+    ripple_ohms: Value
+    lost: Flag
+    blocked: Flag
+    two_level: bool
+    any_lost: bool
+    any_blocked: bool
+
+    @staticmethod
+    def of(p: ConverterParameters, seconds: float) -> _Fixed:
+        """Prepare steps of some seconds."""
+        lost, blocked = no(finite(p.choke_ohms)), p.rectifier_path == 0.0
+        charge = seconds / p.output_farads
+        return _Fixed(
+            p,
+            seconds,
+            seconds / p.soft_start_seconds,
+            p.set_volts * p.standby_share,
+            EFFICIENCY * p.limit_watts,
+            1.0 / (p.full_bulk_volts - p.least_bulk_volts),
+            charge,
+            charge + p.output_esr_ohms,
+            PEAK_OVER_MEAN * p.ripple_ohms,
+            lost,
+            blocked,
+            anywhere(p.standby_share != 1.0),
+            anywhere(lost),
+            anywhere(blocked),
+        )
+
+
+class Converter:
+    """State of one converter on `n` boards. `ramp` is the soft start, from 0 to 1."""
+
+    def __init__(self, parameters: ConverterParameters) -> None:
+        like = parameters.limit_amps
+        self.parameters = parameters
+        self.capacitor = nothing(like)
+        self.volts = nothing(like)
+        self.amps = nothing(like)
+        self.integral = nothing(like)
+        self.ramp = nothing(like)
+        self.overload = nothing(like)
+        self.running = never(like)
+        self.starts = nothing(like)
+        self._drive = nothing(like)
+        self._fixed = _Fixed.of(parameters, 1.0)
+
+    def step(self, dt: float, allowed: Flag, awake: Flag, bulk: Value, load_siemens: Value) -> Flag:
+        """Advance by `dt`; returns where a protection trips in this step.
+
+        `allowed` says where the controller switches, `awake` where a two-level output stands at
+        its upper level; `load_siemens` hangs on the output pin.
+        """
+        p, fixed = self.parameters, self._fixed
+        if fixed.parameters is not p or fixed.seconds != dt:
+            fixed = self._fixed = _Fixed.of(p, dt)
+        fresh = allowed & no(self.running)
+        self.running = allowed
+        self.ramp = least(self.ramp + fixed.soft_share, 1.0) * allowed
+        if anywhere(fresh):
+            self.starts = self.starts + fresh
+            self.ramp = where(fresh, 0.0, self.ramp)
+            self.integral = where(fresh, 0.0, self.integral)
+            self.overload = where(fresh, 0.0, self.overload)
+        level = where(awake, p.set_volts, fixed.low_volts) if fixed.two_level else p.set_volts
+        headroom = between((bulk - p.least_bulk_volts) * fixed.per_bulk_volt, 0.0, 1.0)
+        ceiling = least(p.limit_amps, fixed.full_amp_volts / (self.volts + p.diode_volts))
+        ceiling = ceiling * headroom * (p.rectifier_path * allowed)
+        self._solve_output(fixed, ceiling, level * self.ramp, load_siemens)
+        return self._protections(fixed)
+
+    def _solve_output(
+        self, fixed: _Fixed, ceiling: Value, reference: Value, load_siemens: Value
+    ) -> None:
+        siemens = self.parameters.output_siemens
+        if fixed.any_lost:
+            siemens = siemens + where(fixed.lost, 0.0, load_siemens)
+        else:
+            siemens = siemens + load_siemens
+        bias = PROPORTIONAL_PER_VOLT * reference + self.integral
+        open_loop = 1.0 + fixed.node * siemens
+        push = fixed.node * ceiling
+        regulated = (self.capacitor + push * bias) / (open_loop + PROPORTIONAL_PER_VOLT * push)
+        drive = between(bias - PROPORTIONAL_PER_VOLT * regulated, 0.0, 1.0)
+        if fixed.any_lost:
+            drive = where(fixed.lost, least(reference, 1.0), drive)
+        self.amps = ceiling * drive
+        self.volts = (self.capacitor + fixed.node * self.amps) / open_loop
+        self.capacitor = self.capacitor + fixed.charge * (self.amps - siemens * self.volts)
+        free = (drive > 0.0) & (drive < 1.0)
+        gained = INTEGRAL_PER_VOLT_SECOND * fixed.seconds * (reference - self.volts)
+        self.integral = between(self.integral + gained * free, -0.5, 1.0)
+        self._drive = drive
+
+    def _protections(self, fixed: _Fixed) -> Flag:
+        straining = self.running & (self._drive > 0.98)
+        self.overload = (self.overload + fixed.seconds) * straining
+        trips = self.running & (self.peak_volts > self.parameters.over_volts)
+        if fixed.any_blocked:
+            trips = trips | (self.running & fixed.blocked & (self.ramp > 0.5))
+        return trips | (self.overload > self.parameters.overload_seconds)
+
+    @property
+    def ripple_volts(self) -> Value:
+        """Peak to peak ripple at the switching frequency."""
+        return self.amps * self._fixed.ripple_ohms
+
+    @property
+    def peak_volts(self) -> Value:
+        """Output with four fifths of the ripple on top."""
+        return self.volts + PEAK_SHARE * self.ripple_volts
+
+    @property
+    def valley_volts(self) -> Value:
+        """What a processor's brown-out detector sees at the pin."""
+        return self._at_pin(self.volts - VALLEY_SHARE * self.ripple_volts)
+
+    @property
+    def pin_volts(self) -> Value:
+        """Mean voltage at the connector, behind the choke."""
+        return self._at_pin(self.volts)
+
+    def mirrored_volts(self, unloaded_volts: Value) -> Value:
+        """What an auxiliary winding mirrors: output and diode; `unloaded_volts` where the rectifier
+        is open."""
+        mirrored = self.volts + self.parameters.diode_volts
+        if self._fixed.any_blocked:
+            return where(self._fixed.blocked, unloaded_volts, mirrored)
+        return mirrored
+
+    def _at_pin(self, volts: Value) -> Value:
+        return where(self._fixed.lost, 0.0, volts) if self._fixed.any_lost else volts
+
+    @property
+    def drawn_watts(self) -> Value:
+        """Power drawn from the bulk."""
+        return self.amps * (self.volts + self.parameters.diode_volts) / EFFICIENCY

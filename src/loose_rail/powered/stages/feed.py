@@ -1,0 +1,65 @@
+"""How a controller without a supply of its own is fed: from another's, while a signal is given.
+
+A protection that trips makes it wait; losing the feed ends the wait. A short at its supply pin is
+seen by the other supply through the transistor that switches it, which gives only so much.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.powered.maths import Flag, Value, anywhere, most, nothing, where
+from loose_rail.powered.plant import ConverterParameters
+
+PASS_DROP_VOLTS = 0.3
+OFF_VOLTS = 8.5
+SWITCH_OHMS = 100.0
+"""A small transistor with the base current that it gets carries a tenth of an ampere or two [E]."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    parameters: ConverterParameters
+    whole: Flag
+    stuck: Flag
+    any_stuck: bool
+    share: Value
+    drawn: Value
+    any_drawn: bool
+
+
+class Feed:
+    """The fed supply of one converter on `n` boards; `volts` stand at its supply pin, and
+    `drawn_siemens` is what a short there takes from the other supply."""
+
+    def __init__(self, parameters: ConverterParameters) -> None:
+        self.volts = nothing(parameters.path)
+        self.drawn_siemens = nothing(parameters.path)
+        self._wait = nothing(parameters.path)
+        self._fixed = self._prepared(parameters)
+
+    @staticmethod
+    def _prepared(p: ConverterParameters) -> _Fixed:
+        share = 1.0 / (1.0 + SWITCH_OHMS * p.vcc_siemens)
+        drawn = p.vcc_siemens * share
+        stuck = p.stuck > 0
+        return _Fixed(p, p.path > 0, stuck, anywhere(stuck), share, drawn, anywhere(drawn > 0))
+
+    def step(self, dt: float, p: ConverterParameters, given: Flag, parent_volts: Value) -> Flag:
+        """Advance by `dt`; returns where the converter may switch."""
+        if self._fixed.parameters is not p:
+            self._fixed = self._prepared(p)
+            self.drawn_siemens = nothing(p.path)  # a short that is gone draws no more
+        fixed = self._fixed
+        fed = given | fixed.stuck if fixed.any_stuck else given
+        self.volts = most(parent_volts - PASS_DROP_VOLTS, 0.0) * fed
+        if fixed.any_drawn:
+            self.drawn_siemens = fixed.drawn * fed
+            self.volts = self.volts * fixed.share
+        self._wait = most(self._wait - dt, 0.0) * fed
+        return (self.volts > OFF_VOLTS) & fixed.whole & (self._wait <= 0.0)
+
+    def trip(self, trips: Flag) -> None:
+        """Hold the drive for the restart time."""
+        if anywhere(trips):
+            self._wait = where(trips, self._fixed.parameters.restart_seconds, self._wait)

@@ -1,0 +1,114 @@
+"""What lights a panel: a boost driver with LED strips, and a CCFL inverter with its tubes.
+
+LED driver: with its signal absent its output is the feed less a diode; running it raises the
+output until the current flows, or, where a strip is open, until the clamp, and then latches or
+tries again. Inverter: strikes for a while, then shuts down where a tube takes no current.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.powered.maths import Flag, Value, anywhere, least, most, never, no, nothing, where
+from loose_rail.powered.plant import InverterParameters, LedParameters
+
+PASS_DROP_VOLTS = 0.5
+RISE_SECONDS = 0.03
+CLAMP_SECONDS = 0.12
+DRIVER_EFFICIENCY = 0.9
+SHORT_SHARE = 0.6
+"""Below this share of the string voltage the driver takes the strip for shorted [E]."""
+TUBE_SENSE_VOLTS = 1.2
+SHORT_SIEMENS = 0.01
+TOP_SHARE = 0.97
+"""Of a voltage that is approached exponentially: near enough to be there."""
+LEAST_SOURCE_VOLTS = 1.0
+LEAST_FEED_VOLTS = 8.0
+STRIKE_SECONDS = 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    """What follows from the parameters alone; `top` is where the driver lets its output rise."""
+
+    parameters: LedParameters
+    whole: Flag
+    lit: Flag
+    shorted: Flag
+    any_shorted: bool
+    top: Value
+    fall_seconds: Value
+
+    @staticmethod
+    def of(p: LedParameters) -> _Fixed:
+        shorted = p.short_siemens >= SHORT_SIEMENS
+        lit = (p.strings_path > 0) & no(shorted)
+        top = where(lit, least(p.string_volts, p.clamp_volts), p.clamp_volts)
+        return _Fixed(p, p.path > 0, lit, shorted, anywhere(shorted), top, p.farads * 2e4)
+
+
+class LedDriver:
+    """LED drivers of `n` boards."""
+
+    def __init__(self, parameters: LedParameters) -> None:
+        like = parameters.path
+        self.parameters = parameters
+        self.volts = nothing(like)
+        self.amps = nothing(like)
+        self.drawn_siemens = nothing(like)
+        self._held = nothing(like)
+        self._strain = nothing(like)
+        self.starts = nothing(like)
+        """How often it has tried again after a shut-down: what probes an open string by pulses."""
+        self._fixed = _Fixed.of(parameters)
+
+    def step(self, dt: float, source: Value, signal: Flag) -> None:
+        """Advance by `dt` with the feed and the lamp signal as they are."""
+        p = self.parameters
+        if self._fixed.parameters is not p:
+            self._fixed = _Fixed.of(p)
+        fixed = self._fixed
+        was_held = self._held > 0
+        self._held = most(self._held - dt, 0.0) * signal
+        able = signal & fixed.whole & (source > LEAST_FEED_VOLTS)
+        running = able & (self._held <= 0)
+        self.starts = self.starts + (running & was_held)
+        through = most(source - PASS_DROP_VOLTS, 0.0) * p.passes
+        top = where(fixed.shorted, 0.5 * through, fixed.top) if fixed.any_shorted else fixed.top
+        target = where(running, most(top, through), through)
+        rate = where(target > self.volts, RISE_SECONDS, fixed.fall_seconds)
+        self.volts = self.volts + (target - self.volts) * dt / (dt + rate)
+        self.amps = p.amps * (running & fixed.lit & (self.volts > TOP_SHARE * p.string_volts))
+        wrong = running & ((self.volts > TOP_SHARE * p.clamp_volts) | fixed.shorted)
+        self._strain = (self._strain + dt) * wrong
+        given_up = self._strain > CLAMP_SECONDS
+        if anywhere(given_up):
+            self._held = where(given_up, p.retry_seconds, self._held)
+        above = most(source, LEAST_SOURCE_VOLTS)
+        self.drawn_siemens = self.amps * self.volts / DRIVER_EFFICIENCY / (above * above)
+
+
+class Inverter:
+    """CCFL inverters of `n` boards. `volts` is the tube-current sense, 0 where dark."""
+
+    def __init__(self, parameters: InverterParameters) -> None:
+        like = parameters.path
+        self.parameters = parameters
+        self.volts = nothing(like)
+        self.feed_volts = nothing(like)
+        self.drawn_siemens = nothing(like)
+        self._on = nothing(like)
+        self._shut = never(like)
+
+    def step(self, dt: float, source: Value, signal: Flag) -> None:
+        """Advance by `dt` with the feed and the lamp signal as they are."""
+        p = self.parameters
+        self.feed_volts = source * p.fuse_path
+        self._shut &= signal
+        running = signal & (p.path > 0) & no(self._shut) & (source > LEAST_FEED_VOLTS)
+        self._on = where(running, least(self._on + dt, p.patience_seconds + STRIKE_SECONDS), 0.0)
+        struck = running & (self._on > STRIKE_SECONDS)
+        self.volts = where(struck, TUBE_SENSE_VOLTS * p.tubes, 0.0)
+        self._shut |= running & (p.tubes < 1.0) & (self._on > p.patience_seconds)
+        watts = where(struck, p.watts * most(p.tubes, 0.4), 0.0)
+        self.drawn_siemens = watts / most(source, LEAST_SOURCE_VOLTS) ** 2

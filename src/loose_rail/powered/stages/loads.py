@@ -1,0 +1,121 @@
+"""The boards behind the supply: what they draw, and the signals that the main board gives.
+
+The main board gives a signal only when its standby voltage has been good for a while and the rails
+that the signal needs are there, and only when it has been asked to switch on. Loads are resistive
+at these time scales [E].
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from loose_rail.powered.maths import (
+    Flag,
+    Value,
+    always,
+    anywhere,
+    least,
+    most,
+    never,
+    nothing,
+    where,
+)
+from loose_rail.powered.plant import LoadParameters, SignalParameters
+
+SIGNAL_VOLTS = 3.3
+PULLED_LOW_VOLTS = 0.15
+FORCED_SHARE = 0.75
+"""A start pin tied to the standby rail through the jumper's resistor [T]."""
+FORCED_LEAST_VOLTS = 1.0
+NEEDED_SHARE = 0.85
+DONE_SECONDS = 0.01
+"""A clock that has run past its mark stops here: a state at rest must not change."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    parameters: SignalParameters
+    asks: Flag
+    forced: Flag
+    wired: Flag
+    any_forced: bool
+
+    @staticmethod
+    def of(p: SignalParameters) -> _Fixed:
+        forced = p.forced > 0
+        return _Fixed(p, p.asks > 0, forced, p.wire_path > 0, anywhere(forced))
+
+
+class SignalLine:
+    """One signal from the main board on `n` sets: `given` where the supply takes it as given."""
+
+    def __init__(self, parameters: SignalParameters) -> None:
+        like = parameters.asks
+        self.parameters = parameters
+        self.given = always(like) if parameters.sense == "none" else never(like)
+        self._good = nothing(like)
+        self._rail = nothing(like)
+        self._asks = never(like)
+        self._active = never(like)
+        self._fixed = _Fixed.of(parameters)
+
+    def step(self, dt: float, rail: Value, needed: Flag) -> None:
+        """Watch the standby rail's valley and the rails that must be there first."""
+        p = self.parameters
+        if p.sense == "none":
+            return
+        if self._fixed.parameters is not p:
+            self._fixed = _Fixed.of(p)
+        fixed = self._fixed
+        fine = (rail > p.good_volts) & needed
+        self._good = least(self._good + dt, p.after_seconds + DONE_SECONDS) * fine
+        self._rail = rail
+        self._asks = self._active = (self._good > p.after_seconds) & fixed.asks
+        if fixed.any_forced:
+            self._active = self._asks | (fixed.forced & (rail > FORCED_LEAST_VOLTS))
+        self.given = self._active & fixed.wired
+
+    @property
+    def volts(self) -> Value:
+        """What stands on the line; 0 where there is none."""
+        if self.parameters.sense == "none":
+            return nothing(self.parameters.asks)
+        if self.parameters.sense == "low":
+            idle = most(self._rail, 0.0)
+            return where(self._active, least(PULLED_LOW_VOLTS, idle), idle)
+        high = where(self._asks, SIGNAL_VOLTS, FORCED_SHARE * self._rail)
+        return where(self._active, high, 0.0)
+
+    @property
+    def working(self) -> Flag:
+        """Where the main board itself has started up, whatever the wire does."""
+        return self._asks
+
+
+@dataclass(frozen=True, slots=True)
+class RailLoads:
+    """Everything that hangs on one rail through the cables: siemens while idle, and what each
+    signal adds to them."""
+
+    idle: Value
+    added: tuple[tuple[str, Value], ...]
+
+    @staticmethod
+    def of(loads: Sequence[LoadParameters]) -> RailLoads:
+        """Add up the loads of a rail."""
+        idle: Value = 0.0
+        added: dict[str, Value] = {}
+        for load in loads:
+            idle = idle + load.cable * (load.idle_siemens + load.drag_siemens)
+            if load.signal:
+                more = load.cable * (load.on_siemens - load.idle_siemens)
+                added[load.signal] = added.get(load.signal, 0.0) + more
+        return RailLoads(idle, tuple(added.items()))
+
+    def siemens(self, signals: dict[str, SignalLine]) -> Value:
+        """What they draw now."""
+        total = self.idle
+        for signal, more in self.added:
+            total = total + more * signals[signal].given
+        return total

@@ -1,0 +1,271 @@
+"""Mains, lamp limiter, fuse, rectifier and bulk capacitor, averaged over the mains half-cycle.
+
+The conduction angle is in closed form: with a = (v_bulk + 2·Vf)/V_pk and θ = asin a, the mean
+current of a full-wave rectifier behind R is (2·V_pk/πR)·(cos θ − (π/2 − θ)·a). The filament follows
+R = R_hot·(T/2750 K)^1.2 with radiation as T⁴ (textbook; electrical reference sections 1 and 10).
+It loses the mains ripple and the inrush peak: no peak current is quoted from it.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from loose_rail.powered.maths import (
+    Flag,
+    Value,
+    anywhere,
+    arcsine,
+    between,
+    finite,
+    least,
+    most,
+    no,
+    nothing,
+    root,
+    where,
+)
+from loose_rail.powered.plant import InputParameters
+
+BRIDGE_DROP_VOLTS = 1.6
+FILAMENT_HOT_KELVIN = 2750.0
+FILAMENT_COLD_KELVIN = 300.0
+FILAMENT_JOULE_PER_KELVIN_WATT = 5e-5
+"""Thermal mass: 5 mJ/K for a 100 W lamp, within a factor of two [E]."""
+FUSE_PRE_ARC_SECONDS = 0.7
+"""Pre-arcing i²t of a time-lag fuse over the square of its rating, about 7 A²s at 3.15 A [E]."""
+FUSE_HOLDS_TIMES = 1.5
+GLOW_KELVIN = 850.0
+SHORT_SIEMENS = 0.05
+OPEN_OHMS = 1e12
+LEAST_BULK_VOLTS = 20.0
+"""Below this a load of constant power is taken for a constant current."""
+INRUSH_SECONDS = 0.1
+INRUSH_STEP_SECONDS = 1.5e-3
+INRUSH_PARTS = 4
+ADAPTER_OHMS = 0.08
+ADAPTER_STRAIN_SECONDS = 0.1
+ADAPTER_REST_SECONDS = 0.9
+"""Cable and regulation of a desktop adapter, and its hiccup when overloaded [E]."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    """What follows from the parameters alone. `alive` is 0 where a short before the bridge leaves
+    nothing for it."""
+
+    parameters: InputParameters
+    has_lamp: Flag
+    lamp_watts: Value
+    hot_ohms: Value
+    mass: Value
+    peak: Value
+    alive: Value
+    leak: Value
+    fuse_holds: Value
+    fuse_limit: Value
+    any_lamp: bool
+    any_short: bool
+
+    @staticmethod
+    def of(p: InputParameters) -> _Fixed:
+        has_lamp = p.lamp_watts > 0
+        watts = where(has_lamp, p.lamp_watts, 1.0)
+        return _Fixed(
+            p,
+            has_lamp,
+            watts,
+            p.lamp_volts**2 / watts,
+            FILAMENT_JOULE_PER_KELVIN_WATT * watts,
+            root(2.0) * p.mains_volts,
+            where(p.input_short_siemens > SHORT_SIEMENS, 0.0, 1.0),
+            p.bulk_short_siemens + p.bulk_leak_siemens,
+            (FUSE_HOLDS_TIMES * p.fuse_amps) ** 2,
+            FUSE_PRE_ARC_SECONDS * p.fuse_amps**2,
+            anywhere(has_lamp),
+            anywhere(p.input_short_siemens > 0),
+        )
+
+
+class HotSide:
+    """Bulk voltage, filament temperature and fuse of `n` boards, stepped together.
+
+    `valley` is the bulk at the foot of its ripple, P/(2·f·C·V) peak to peak: what the converters
+    must live on when the capacitor has dried. `lamp_ohms` is the filament's resistance now, 0 where
+    there is no lamp.
+    """
+
+    def __init__(self, plant: InputParameters) -> None:
+        like = plant.mains_volts
+        self.plant = plant
+        self.bulk = nothing(like)
+        self.valley = nothing(like)
+        self.kelvin = nothing(like) + FILAMENT_COLD_KELVIN
+        self.fuse_heat = nothing(like)
+        self.fuse_whole = finite(plant.fuse_ohms)
+        self.board_volts = plant.mains_volts
+        self._age = 0.0
+        self._dark = nothing(like)
+        self._prepare()
+
+    def adopt(self, plant: InputParameters) -> None:
+        """Go on with other parameters: a contact opened or closed."""
+        self.plant = plant
+        self.fuse_whole = self.fuse_whole & finite(plant.fuse_ohms)
+        self._prepare()
+
+    def _prepare(self) -> None:
+        """Work out what changes only with the parameters and the fuse."""
+        plant = self.plant
+        self._fixed = _Fixed.of(plant)
+        self._path = self.fuse_whole & finite(plant.line_ohms)
+        self._cold_ohms = where(self._path, plant.line_ohms + plant.fuse_ohms, OPEN_OHMS)
+        self._arms = where(self._path, plant.bridge_arms, 0.0)
+        self.lamp_ohms = self._filament_ohms()
+
+    def _filament_ohms(self) -> Value:
+        fixed = self._fixed
+        return fixed.hot_ohms * (self.kelvin / FILAMENT_HOT_KELVIN) ** 1.2 * fixed.has_lamp
+
+    @property
+    def _line_ohms(self) -> Value:
+        return self._cold_ohms + self.lamp_ohms
+
+    @property
+    def available_watts(self) -> Value:
+        """The most power that the line gives through its resistance: V²/4R."""
+        return self.plant.mains_volts**2 / (4 * self._line_ohms)
+
+    def step(self, dt: float, load_watts: Value, boost_watts: Value | float = 0.0) -> None:
+        """Advance by `dt` seconds with the converters drawing `load_watts` from the bulk.
+
+        `boost_watts` come from a power-factor boost and load the line as a resistance does. Inrush
+        is over in a few steps, so that coarse ones are cut into fine ones while it lasts: else the
+        fuse would be heated by a current that the charging bulk no longer lets through.
+        """
+        if self._fixed.parameters is not self.plant:
+            self._prepare()
+        self._age += dt
+        parts = INRUSH_PARTS if self._age < INRUSH_SECONDS and dt > INRUSH_STEP_SECONDS else 1
+        for _ in range(parts):
+            self._advance(dt / parts, load_watts, boost_watts)
+
+    def _advance(self, dt: float, load_watts: Value, boost_watts: Value) -> None:
+        plant, fixed = self.plant, self._fixed
+        ohms = self._line_ohms
+        a = least((self.bulk + BRIDGE_DROP_VOLTS) / fixed.peak, 1.0)
+        free = 0.5 * math.pi - arcsine(a)
+        cosine_ = root(1.0 - a * a)
+        slope = self._arms * free / (0.5 * math.pi * ohms)
+        peak_amps = fixed.peak / ohms
+        charge = self._arms * cosine_ * peak_amps / (0.5 * math.pi) - slope * a * fixed.peak
+        spread = free - 3.0 * a * cosine_ + 2.0 * a * a * free
+        mean_square = self._arms * peak_amps * peak_amps / math.pi * spread
+        held = most(self.bulk, LEAST_BULK_VOLTS)
+        lift: Value = 0.0
+        boosted: Value = 0.0
+        if self._boosts(boost_watts):
+            boosting = fixed.alive * self._path * boost_watts
+            boosted = (boosting / most(self.board_volts, LEAST_BULK_VOLTS)) ** 2
+            lift = boosting / held
+        amps_squared = fixed.alive * most(mean_square, 0.0) + boosted
+        if fixed.any_short:
+            shorted = self._path * plant.input_short_siemens
+            amps_squared = (
+                amps_squared + (plant.mains_volts * shorted / (1.0 + shorted * ohms)) ** 2
+            )
+        if fixed.any_lamp:
+            drop = root(amps_squared) * self.lamp_ohms
+            self.board_volts = most(plant.mains_volts - drop, 0.0)
+            self._filament(dt, amps_squared * self.lamp_ohms)
+        self._fuse(dt, amps_squared)
+        net = charge * fixed.alive + lift - load_watts / held - fixed.leak * self.bulk
+        bulk = self.bulk + net / (plant.bulk_farads / dt + slope + fixed.leak)
+        self.bulk = most(bulk, 0.0)
+        foot = load_watts / (
+            2 * plant.mains_hertz * plant.bulk_farads * most(self.bulk, LEAST_BULK_VOLTS)
+        )
+        self.valley = self.bulk - 0.5 * least(foot, self.bulk)
+
+    @staticmethod
+    def _boosts(boost_watts: Value) -> bool:
+        return anywhere(boost_watts > 0.0)
+
+    def _filament(self, dt: float, watts: Value) -> None:
+        fixed = self._fixed
+        share = self.kelvin / FILAMENT_HOT_KELVIN
+        squared = share * share
+        heated = self.kelvin + dt * (watts - fixed.lamp_watts * (squared * squared)) / fixed.mass
+        self.kelvin = between(heated, FILAMENT_COLD_KELVIN, 3200.0)
+        self.lamp_ohms = self._filament_ohms()
+
+    def _fuse(self, dt: float, amps_squared: Value) -> None:
+        over = amps_squared - self._fixed.fuse_holds
+        if anywhere(over > 0.0):
+            self.fuse_heat = self.fuse_heat + dt * most(over, 0.0)
+            blown = self.fuse_whole & (self.fuse_heat >= self._fixed.fuse_limit)
+            if anywhere(blown):
+                self.fuse_whole = self.fuse_whole & no(blown)
+                self._prepare()
+
+    @property
+    def lamp_glow(self) -> Value:
+        """Brightness from 0 (dark) to 1 (full): light goes as V^3.4, dark below a dull red."""
+        if not self._fixed.any_lamp:
+            return self._dark
+        red = self._fixed.has_lamp & (self.kelvin > GLOW_KELVIN)
+        if not anywhere(red):
+            return self._dark
+        share = least(self.kelvin / FILAMENT_HOT_KELVIN, 1.1)
+        return where(red, share**9, 0.0)
+
+
+class AdapterSide:
+    """An external adapter as the input: its voltage, its resistance, and its own overload hiccup.
+
+    Looks to the rest like `HotSide`: `bulk` and `valley` are the board's input voltage.
+    """
+
+    def __init__(self, plant: InputParameters) -> None:
+        like = plant.mains_volts
+        self.plant = plant
+        self.bulk = nothing(like)
+        self.valley = nothing(like)
+        self.fuse_heat = nothing(like)
+        self.fuse_whole = finite(plant.fuse_ohms)
+        self.board_volts = nothing(like)
+        self.lamp_glow = nothing(like)
+        self.available_watts = plant.adapter_volts * plant.adapter_amps
+        self._strain = nothing(like)
+        self._rest = nothing(like)
+
+    def adopt(self, plant: InputParameters) -> None:
+        """Go on with other parameters: a contact opened or closed."""
+        self.plant = plant
+        self.fuse_whole &= finite(plant.fuse_ohms)
+
+    def step(self, dt: float, load_watts: Value, boost_watts: Value | float = 0.0) -> None:
+        """Advance by `dt` seconds with the board drawing `load_watts`."""
+        plant = self.plant
+        path = self.fuse_whole & finite(plant.line_ohms)
+        siemens = plant.bulk_short_siemens + plant.bulk_leak_siemens
+        ohms = ADAPTER_OHMS + where(path, plant.line_ohms, OPEN_OHMS)
+        live = self._rest <= 0
+        before = plant.input_short_siemens
+        source = where(live, plant.adapter_volts / (1.0 + ADAPTER_OHMS * before), 0.0)
+        drain = load_watts / most(self.bulk, 3.0)
+        node = plant.bulk_farads / dt
+        bulk = (node * self.bulk + source / ohms - drain) / (node + siemens + 1.0 / ohms)
+        self.bulk = most(bulk, 0.0)
+        amps = most(source - self.bulk, 0.0) / ohms + source * before
+        over = live & (amps > plant.adapter_amps)
+        self._strain = where(over, self._strain + dt, 0.0)
+        self._rest = where(
+            self._strain > ADAPTER_STRAIN_SECONDS, ADAPTER_REST_SECONDS, most(self._rest - dt, 0.0)
+        )
+        self.fuse_heat += dt * most(
+            (amps - source * before) ** 2 - (FUSE_HOLDS_TIMES * plant.fuse_amps) ** 2, 0.0
+        )
+        self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * plant.fuse_amps**2
+        self.board_volts = source
+        self.valley = self.bulk

@@ -1,0 +1,81 @@
+"""Rails made from other rails: cross-regulated windings, step-down converters, switches.
+
+Each looks at its source's voltage of the last step and tells what it draws from it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.powered.maths import Flag, Value, between, least, most, nothing, where
+from loose_rail.powered.plant import RegulatorParameters, WindingParameters
+from loose_rail.powered.stages.converter import Converter
+
+WINDING_DIODE_VOLTS = 0.7
+LEAST_SOURCE_VOLTS = 1.0
+
+
+class Winding:
+    """A rail on a second winding of a converter on `n` boards."""
+
+    def __init__(self, parameters: WindingParameters) -> None:
+        self.parameters = parameters
+        self.volts = nothing(parameters.ratio)
+
+    def reflected_siemens(self, load_siemens: Value) -> Value:
+        """What the winding's load looks like at the converter's own output."""
+        p = self.parameters
+        behind = p.siemens + load_siemens
+        return p.ratio * p.ratio * behind / (1.0 + p.ohms * behind)
+
+    def step(self, dt: float, converter: Converter, load_siemens: Value) -> None:
+        """Advance by `dt` behind its converter."""
+        p = self.parameters
+        drop = converter.parameters.diode_volts
+        source = p.ratio * (converter.volts + drop) - WINDING_DIODE_VOLTS
+        feed = (converter.running & (source > self.volts)) / p.ohms
+        node = p.farads / dt
+        siemens = feed + p.siemens + load_siemens
+        self.volts = (node * self.volts + feed * source) / (node + siemens)
+
+
+@dataclass(frozen=True, slots=True)
+class _Fixed:
+    parameters: RegulatorParameters
+    seconds: float
+    whole: Flag
+    share: Value
+    linear: Flag
+    per_efficiency: Value
+
+    @staticmethod
+    def of(p: RegulatorParameters, seconds: float) -> _Fixed:
+        """What follows from the parameters and the step alone."""
+        linear = p.efficiency == 0
+        share = seconds / (seconds + p.seconds)
+        return _Fixed(p, seconds, p.path > 0, share, linear, 1.0 / where(linear, 1.0, p.efficiency))
+
+
+class Regulator:
+    """A rail behind a step-down converter, a linear regulator or a switch on `n` boards."""
+
+    def __init__(self, parameters: RegulatorParameters) -> None:
+        like = parameters.path
+        self.parameters = parameters
+        self.volts = nothing(like)
+        self.drawn_siemens = nothing(like)
+        self._fixed = _Fixed.of(parameters, 1.0)
+
+    def step(self, dt: float, source: Value, enabled: Flag, load_siemens: Value) -> None:
+        """Advance by `dt`; `load_siemens` hangs on the output."""
+        p, fixed = self.parameters, self._fixed
+        if fixed.parameters is not p or fixed.seconds != dt:
+            fixed = self._fixed = _Fixed.of(p, dt)
+        siemens = p.siemens + load_siemens
+        able = enabled & fixed.whole & (source > p.start_volts)
+        target = between(source - p.drop_volts, 0.0, p.set_volts) * able
+        limited = least(target, p.limit_amps / siemens)
+        self.volts = self.volts + fixed.share * (limited - self.volts)
+        drop = where(fixed.linear, source, self.volts * fixed.per_efficiency)
+        above = most(source, LEAST_SOURCE_VOLTS)
+        self.drawn_siemens = self.volts * siemens * able * drop / (above * above)

@@ -1,0 +1,82 @@
+"""Waveform resolution: the mains as a sine, the rectifier conducting near its peaks.
+
+The same model as `simulate` in steps of 200 µs; only the hot side differs. The bulk and its ESR are
+solved implicitly together with the rectifier's path (backward Euler), so that a lamp, an NTC or a
+dried capacitor needs no smaller step. Source: circuit theory (textbook).
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from loose_rail.powered.maths import Value, most, nothing, sine, where
+from loose_rail.powered.plant import InputParameters, Plant
+from loose_rail.powered.record import LiveRecord, run
+from loose_rail.powered.simulate import Simulation
+from loose_rail.powered.stages.mains import (
+    BRIDGE_DROP_VOLTS,
+    LEAST_BULK_VOLTS,
+    AdapterSide,
+    HotSide,
+)
+
+STEP_SECONDS = 2e-4
+TRACE_EVERY = 2
+LEAST_ESR_OHMS = 1e-3
+
+
+class WaveformHotSide(HotSide):
+    """`HotSide` in instantaneous values: `bulk` is the voltage at the capacitor's leads."""
+
+    def __init__(self, plant: InputParameters) -> None:
+        super().__init__(plant)
+        self.seconds = 0.0
+        self.line_volts = nothing(plant.mains_volts)
+        self.line_amps = nothing(plant.mains_volts)
+        self._charge = nothing(plant.mains_volts)
+        self._lowest = nothing(plant.mains_volts)
+
+    def step(self, dt: float, load_watts: Value, boost_watts: Value = 0.0) -> None:
+        """Advance by `dt` seconds; energy and meaning as in the averaged model."""
+        plant = self.plant
+        self.seconds += dt
+        if self._fixed.parameters is not plant:
+            self._prepare()
+        lamp, ohms, alive = self.lamp_ohms, self._line_ohms, self._fixed.alive
+        wave = self._fixed.peak * sine(2 * math.pi * plant.mains_hertz * self.seconds)
+        self.line_volts = wave
+        both = (plant.bridge_arms > 0.75) | (wave > 0)
+        source = abs(wave) - BRIDGE_DROP_VOLTS
+        shorted = plant.input_short_siemens
+        esr = most(plant.bulk_esr_ohms, LEAST_ESR_OHMS)
+        drain = (load_watts - alive * boost_watts) / most(self.bulk, LEAST_BULK_VOLTS)
+        leak = self._fixed.leak
+        inner = 1.0 / (esr + dt / plant.bulk_farads)
+        idle = (inner * self._charge - drain) / (inner + leak)
+        conducts = both & (source > idle) & (alive > 0)
+        g = where(conducts, 1.0 / ohms, 0.0)
+        self.bulk = most((inner * self._charge - drain + g * source) / (inner + leak + g), 0.0)
+        self._charge = self._charge + dt / plant.bulk_farads * (self.bulk - self._charge) * inner
+        rectified = g * most(source - self.bulk, 0.0)
+        boost = alive * boost_watts * abs(wave) / most(self.board_volts**2, 400.0)
+        through = abs(wave) * shorted / (1.0 + shorted * ohms)
+        self.line_amps = rectified + boost + through
+        self._fuse(dt, self.line_amps**2)
+        if self._fixed.any_lamp:
+            self.board_volts = most(plant.mains_volts - self.line_amps * lamp, 0.0)
+            self._filament(dt, self.line_amps**2 * lamp)
+        self.valley = self.bulk
+
+
+def waveform_simulation(plant: Plant) -> Simulation:
+    """A simulation in waveform resolution; step it by STEP_SECONDS."""
+    adapter = bool(np.any(plant.input.adapter_volts > 0))
+    hot = AdapterSide(plant.input) if adapter else WaveformHotSide(plant.input)
+    return Simulation(plant, hot)
+
+
+def waveform_run(plant: Plant, seconds: float) -> LiveRecord:
+    """Run in waveform resolution with a trace of 2,500 samples a second."""
+    return run(plant, seconds, TRACE_EVERY, STEP_SECONDS, waveform_simulation(plant))

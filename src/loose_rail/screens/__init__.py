@@ -1,0 +1,1 @@
+"""Screens, one folder each: state, presenter, view."""

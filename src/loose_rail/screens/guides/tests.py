@@ -1,0 +1,116 @@
+"""The test of one part: steps, and for each probe what good and bad read in this very circuit."""
+
+from __future__ import annotations
+
+import math
+
+from loose_rail.app.session import JobSession
+from loose_rail.boards.faults import kind_words
+from loose_rail.boards.parallels import in_parallel
+from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
+from loose_rail.jobs import events as ev
+from loose_rail.judgement.component_tests import steps_for
+from loose_rail.judgement.judge import expected_text, sound_reading
+from loose_rail.kernel.quantities import engineering
+from loose_rail.screens.guides.state import GuideState
+from loose_rail.screens.shared.notice import Notice
+
+MOST_MODES = 3
+SAME_SHARE = 0.1
+
+
+class TestGuide:
+    """`part` is looked at; a typed designator looks at another."""
+
+    __test__ = False
+
+    def __init__(self, session: JobSession, part: str) -> None:
+        self._session = session
+        self.part = part
+
+    def state(self) -> GuideState:
+        """The part's test as it stands."""
+        board = self._session.board
+        part = board.component(self.part)
+        test = steps_for(part.kind)
+        beside = in_parallel(board, self.part)
+        intro = [f"{number}. {step}" for number, step in enumerate(test.steps, start=1)]
+        if beside:
+            intro.append(
+                f"In place it can't be told from {', '.join(beside[:3])}: lift or remove it, and "
+                "read the empty pads too."
+            )
+        rows = tuple(
+            (str(number), *self._row(candidate))
+            for number, candidate in enumerate(self._candidates(), start=1)
+        )
+        return GuideState(
+            f"{part.ref}, {part.duty or kind_words(part.kind)} · {test.title}",
+            tuple(intro),
+            test.caution,
+            ("", "Test", "Sound", "Bad"),
+            rows,
+            "A number asks for that test. good or bad: measured removed. C205 looks at another.",
+        )
+
+    def _candidates(self) -> list[Candidate]:
+        table = self._table
+        if table is None:
+            return []
+        return [c for c in table.candidates if c.probe.part == self.part and not c.probe.live]
+
+    @property
+    def _table(self) -> PredictionTable | None:
+        return self._session.engine.table if self._session.engine else None
+
+    def _row(self, candidate: Candidate) -> tuple[str, str, str]:
+        table, probe = self._table, candidate.probe
+        assert table is not None
+        column = table.index(candidate.key)
+        sound = sound_reading(self._session.board, probe, float(table.low[0, column]))
+        bad: dict[str, str] = {}
+        for number, row in enumerate(table.rows):
+            if len(row.faults) != 1 or row.faults[0].ref != self.part:
+                continue
+            value = float(table.low[number, column])
+            if not _told_apart(value, sound.value):
+                continue
+            bad.setdefault(row.faults[0].mode, _text(value, probe.unit))
+        shown = [
+            f"{mode.replace('_', ' ')} {text}" for mode, text in list(bad.items())[:MOST_MODES]
+        ]
+        how = probe.title.partition(": ")[2] or probe.mode.words
+        words = "; ".join(shown) if shown else "alike: this test can't tell"
+        return how, expected_text(probe, sound), words
+
+    def choose(self, number: int) -> Notice:
+        """Ask for this test next."""
+        found = self._candidates()
+        if not 1 <= number <= len(found):
+            return Notice("There is no test with that number.", "problem")
+        self._session.choose(found[number - 1])
+        return Notice(f"On the card: {found[number - 1].probe.title}.")
+
+    def enter(self, text: str) -> Notice:
+        """Another part, or how this one measured when it was out of the board."""
+        words = text.strip()
+        if words.lower() in ("good", "bad"):
+            self._session.record(ev.ClueNoted("removed", self.part, words.lower()))
+            return Notice(f"{self.part} measured {words.lower()} out of the board: counts.")
+        ref = words.upper()
+        if any(one.ref == ref for one in self._session.board.components):
+            self.part = ref
+            return Notice("")
+        return Notice(f"“{words}” is no part of this board; good and bad are answers.", "problem")
+
+
+def _told_apart(value: float, sound: float) -> bool:
+    if math.isnan(value):
+        return False
+    if math.isinf(value) or math.isinf(sound):
+        return math.isinf(value) != math.isinf(sound)
+    return abs(value - sound) > SAME_SHARE * max(abs(sound), 1e-12)
+
+
+def _text(value: float, unit: str) -> str:
+    return "OL" if math.isinf(value) else engineering(value, unit, 2)

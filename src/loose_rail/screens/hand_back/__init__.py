@@ -1,0 +1,1 @@
+"""The hand back screen."""

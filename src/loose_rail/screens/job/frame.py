@@ -1,0 +1,175 @@
+"""What stands around every stage of a job: title strip, stage track, board-state strip, banner."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QWidget
+
+from loose_rail.screens.job.state import JobFrame, StageDot, Token
+from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.widgets import clear_layout, label
+
+
+class TitleStrip(QFrame):
+    """Ticket, set, the customer's words, readings and limit."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("titleStrip")
+        self.setFixedHeight(44)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 4, 16, 4)
+        row.setSpacing(12)
+        self._name = label("Loose Rail", "strong")
+        self._ticket = label(role="ticket")
+        self._set = label()
+        self._complaint = label(role="quiet")
+        self._right = label(role="quiet")
+        for widget in (self._name, self._ticket, self._set, self._complaint):
+            row.addWidget(widget)
+        row.addStretch(1)
+        row.addWidget(self._right)
+
+    def show_state(self, state: JobFrame | None) -> None:
+        """Show a job, or nothing but the name outside one."""
+        for widget in (self._ticket, self._set, self._complaint, self._right):
+            widget.setVisible(state is not None)
+        if state is not None:
+            self._ticket.setText(state.ticket)
+            self._set.setText(state.set_text)
+            self._complaint.setText(state.complaint)
+            self._right.setText(state.right_text)
+
+
+class StageTrack(QWidget):
+    """The ten stages as stops on a line; a click goes there, Ctrl+1 to Ctrl+0 too."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._dots: tuple[StageDot, ...] = ()
+        self.setFixedHeight(50)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Stages of the job")
+
+    def sizeHint(self) -> QSize:
+        """As wide as it gets."""
+        return QSize(900, 50)
+
+    def show_state(self, dots: tuple[StageDot, ...]) -> None:
+        """Show the track."""
+        self._dots = dots
+        current = next((dot.title for dot in dots if dot.status == "current"), "")
+        self.setAccessibleDescription(f"Now at {current}")
+        self.update()
+
+    def _place(self, number: int) -> float:
+        margin = 44.0
+        return margin + (self.width() - 2 * margin) * number / max(len(self._dots) - 1, 1)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Line, dots, titles."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.color("panel"))
+        y = 17.0
+        current = next((k for k, d in enumerate(self._dots) if d.status == "current"), 0)
+        painter.setPen(QPen(theme.color("line"), 4))
+        painter.drawLine(QPointF(self._place(0), y), QPointF(self._place(len(self._dots) - 1), y))
+        painter.setPen(QPen(theme.color("ink"), 4))
+        painter.drawLine(QPointF(self._place(0), y), QPointF(self._place(current), y))
+        for number, dot in enumerate(self._dots):
+            self._dot(painter, dot, self._place(number), y)
+        painter.end()
+
+    def _dot(self, painter: QPainter, dot: StageDot, x: float, y: float) -> None:
+        here = dot.status == "current"
+        role = {"done": "ink", "current": "action"}.get(dot.status, "panel")
+        edge = "action" if here else "ink" if dot.status == "done" else "unread"
+        painter.setPen(QPen(theme.color(edge), 2.4))
+        painter.setBrush(theme.color(role))
+        radius = 9.0 if here else 6.5
+        painter.drawEllipse(QPointF(x, y), radius, radius)
+        painter.setFont(theme.font("text", here))
+        painter.setPen(theme.color("action" if here else "ink"))
+        painter.drawText(QRectF(x - 60, 28, 120, 20), Qt.AlignmentFlag.AlignCenter, dot.title)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """The nearest stop is meant."""
+        assert event is not None
+        if self._dots:
+            x = event.position().x()
+            number = min(range(len(self._dots)), key=lambda k: abs(self._place(k) - x))
+            self.chosen.emit(self._dots[number].key)
+
+
+class StateStrip(QFrame):
+    """The board's state as tokens, and the bulk."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("stateStrip")
+        self.setFixedHeight(42)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 4, 16, 4)
+        row.setSpacing(8)
+        row.addWidget(label("Board state", "quiet"))
+        self._tokens = QHBoxLayout()
+        self._tokens.setSpacing(8)
+        row.addLayout(self._tokens)
+        self._drain = label(role="token-todo")
+        self._drain.hide()
+        row.addWidget(self._drain)
+        row.addStretch(1)
+        row.addWidget(label("bulk capacitor", "quiet"))
+        self._bulk = label(role="strong")
+        self._watched = label(role="strong")
+        self._watched.hide()
+        row.addWidget(self._bulk)
+        row.addWidget(self._watched)
+        self._warning = label(role="token-warn")
+        row.addWidget(self._warning)
+        self._shown: tuple[Token, ...] | None = None
+
+    def show_state(self, state: JobFrame) -> None:
+        """Show tokens, bulk and warning."""
+        if state.tokens != self._shown:
+            clear_layout(self._tokens)
+            for token in state.tokens:
+                self._tokens.addWidget(label(token.text, f"token-{token.role}"))
+            self._shown = state.tokens
+        self._bulk.setText(state.bulk_text)
+        self._bulk.setVisible(not self._watched.text())
+        self._warning.setText(state.warning)
+        self._warning.setVisible(bool(state.warning))
+
+    def show_drain(self, words: str) -> None:
+        """What is left of the drain wait; nothing where none is."""
+        self._drain.setText(words)
+        self._drain.setVisible(bool(words))
+
+    def show_watched(self, words: str) -> None:
+        """The bulk as meter B reads it now, in place of the last reading; nothing without one."""
+        self._watched.setText(words)
+        self._watched.setVisible(bool(words))
+        self._bulk.setVisible(not words)
+
+
+class Banner(QFrame):
+    """A lasting problem: shown until it is gone, never a box in the way."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("banner")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 6, 16, 6)
+        self._words = label(wrap=True)
+        row.addWidget(self._words, 1)
+        self.hide()
+
+    def show_words(self, words: str) -> None:
+        """Show the problem, or nothing."""
+        self._words.setText(words)
+        self.setVisible(bool(words))

@@ -1,0 +1,1 @@
+"""The look over screen."""

@@ -1,0 +1,115 @@
+"""Look over: the rail map with the part to look at, one key for what is seen, all parts below."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QKeyEvent
+from PyQt6.QtWidgets import QGridLayout, QTableWidgetItem
+
+from loose_rail.screens.look_over.state import SurveyState
+from loose_rail.screens.rail_map.view import RailMap
+from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.board_shares import BoardShares
+from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.widgets import button, clear_layout, label, plain_table
+
+COLUMNS = ("Part", "What it does", "Bad, chance", "Seen")
+NUMBER_COLUMN = 2
+
+
+class SurveyView(Page):
+    """The look-over page: 1 to 9 note what is seen, 0 nothing; up and down choose the part."""
+
+    noted = pyqtSignal(int)
+    moved = pyqtSignal(int)
+    rest_clean = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rail_map = RailMap()
+        self.table = plain_table(COLUMNS, "Parts in order of suspicion", 3)
+        self.table.cellClicked.connect(lambda row, _: self.moved.emit(row - self._selected))
+        self.main.setContentsMargins(0, 0, 0, 0)
+        self.side.setSpacing(3)
+        self.main.addWidget(self.rail_map, 13)
+        self.main.addWidget(self.table, 9)
+        self._part = label(role="title", wrap=True)
+        self._hint = label(role="quiet", wrap=True)
+        self._options = QGridLayout()
+        self._options.setSpacing(2)
+        self._done = label(role="quiet", wrap=True)
+        self.rest = button("nor on the rest", "A")
+        self.rest.setAccessibleName("Nothing to be seen on all the rest")
+        self.rest.clicked.connect(self.rest_clean)
+        self._boards = BoardShares()
+        self._selected = 0
+        self._count = 0
+        for widget in (self._part, self._hint):
+            self.side.addWidget(widget)
+        self.side.addLayout(self._options)
+        self.side.addWidget(self._done)
+        self.side.addWidget(self._boards)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Survey of the parts: a number notes what is seen, arrows move on")
+
+    def show_state(self, state: SurveyState) -> None:
+        """Draw another moment of the survey."""
+        self.setAccessibleDescription(f"{state.part}: {state.part_words}. {state.hint}")
+        self.rail_map.show_state(state.rail_map)
+        self._selected, self._count = state.selected, len(state.options)
+        self._part.setText(f"{state.part} · {state.part_words}")
+        self._hint.setText(state.hint)
+        self._done.setText(state.done)
+        self._show_options(state)
+        self._show_rows(state)
+        self._boards.show_state(state.boards)
+        self.setAccessibleName(f"Look at {state.part}, {state.part_words}. {state.hint}")
+        self.set_action(state.action)
+
+    def _show_options(self, state: SurveyState) -> None:
+        self._options.removeWidget(self.rest)
+        clear_layout(self._options)
+        last = len(state.options) - 1
+        for number, (key, words) in enumerate(state.options):
+            chosen = key == state.chosen
+            sign = "0" if number == last else str(number + 1)
+            made = button(f"{words} ✓" if chosen else words, sign, "chosen" if chosen else "")
+            made.setAccessibleName(words)
+            made.clicked.connect(lambda _, n=number: self.noted.emit(n))
+            self._options.addWidget(made, number, 0, 1, 1 if number == last else 2)
+        self._options.addWidget(self.rest, last, 1)
+
+    def _show_rows(self, state: SurveyState) -> None:
+        self.table.setRowCount(len(state.rows))
+        for line, row in enumerate(state.rows):
+            share = f"{100 * row.share:.0f} %" if row.share >= 0.005 else "< 1 %"
+            for column, text in enumerate((row.ref, row.words, share, f"  {row.seen or '–'}")):
+                item = QTableWidgetItem(text)
+                if column == NUMBER_COLUMN:
+                    right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+                    item.setTextAlignment(right)
+                if row.odd:
+                    item.setForeground(QBrush(theme.color("disagrees")))
+                elif row.seen:
+                    item.setForeground(QBrush(theme.color("quiet")))
+                self.table.setItem(line, column, item)
+        self.table.selectRow(state.selected)
+        self.table.scrollToItem(self.table.item(state.selected, 0))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Digits note, arrows move, A clears the rest, Enter goes on."""
+        assert event is not None
+        text = event.text()
+        if text.isdigit():
+            number = self._count - 1 if text == "0" else int(text) - 1
+            self.noted.emit(number if number < self._count else self._count)
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.moved.emit(-1 if event.key() == Qt.Key.Key_Up else 1)
+        elif text.lower() == "a":
+            self.rest_clean.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def focus_work(self) -> None:
+        """The page itself takes the keys."""
+        self.setFocus()

@@ -1,0 +1,439 @@
+"""The window: the areas at the left edge, and the shelf or a job beside them."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from functools import cached_property
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PyQt6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QMainWindow,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.screens.live.stream import let_streams_end
+from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.keys import KEYS
+from loose_rail.screens.shared.widgets import label
+from loose_rail.screens.shelf.view import ShelfView
+
+if TYPE_CHECKING:
+    from loose_rail.screens.job.view import JobView
+    from loose_rail.screens.meters.view import MetersView
+    from loose_rail.screens.new_job.view import NewJobView
+    from loose_rail.screens.shared.notice import Notice
+
+START_SIZE = (1280, 800)
+STREAMS_SECONDS = 1.0
+PHOTO_SECONDS = 20.0
+"""How long closing waits for photographs that are still being read [E]."""
+HOUR_MILLISECONDS = 3_600_000
+
+
+class MainWindow(QMainWindow):
+    """Owns the views; the workplace comes later, when it has been imported and opened."""
+
+    def __init__(self, dispatcher: Dispatcher, siblings: list[MainWindow] | None = None) -> None:
+        super().__init__()
+        self.siblings = [] if siblings is None else siblings
+        self.siblings.append(self)
+        self.setWindowTitle("Loose Rail")
+        self.resize(*START_SIZE)
+        self._dispatcher = dispatcher
+        self.workplace: Any = None
+        self._leaving = 0
+        self._daily = QTimer(self)
+        self._daily.setInterval(HOUR_MILLISECONDS)
+        self._daily.timeout.connect(self._check_and_back_up)
+        self.job: JobView | None = None
+        self._engine_for: Callable[..., Any] | None = None
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._areas())
+        self.stack = QStackedWidget()
+        self.shelf = ShelfView()
+        self.shelf.opened.connect(self.open_job)
+        self.stack.addWidget(self.shelf)
+        self.shelf.take_in_asked.connect(self.take_in)
+        self.shelf.find_typed.connect(self.find)
+        row.addWidget(self.stack, 1)
+        self.setCentralWidget(holder)
+        self._shortcuts()
+
+    @cached_property
+    def new_job(self) -> NewJobView:
+        """The form for a set that comes in, made when it is first asked for."""
+        from loose_rail.screens.new_job.view import NewJobView  # the shelf is shown without it
+
+        view = NewJobView()
+        view.created.connect(self.open_job)
+        view.left.connect(self.show_shelf)
+        self.stack.addWidget(view)
+        return view
+
+    @cached_property
+    def meters(self) -> MetersView:
+        """The meters page, made when it is first asked for."""
+        from loose_rail.screens.meters.view import MetersView  # the shelf is shown without it
+
+        view = MetersView(self._dispatcher)
+        view.left.connect(self._leave_meters)
+        view.foot_changed.connect(self._use_settings)
+        self.stack.addWidget(view)
+        return view
+
+    def _areas(self) -> QWidget:
+        frame = QFrame()
+        frame.setObjectName("areas")
+        frame.setFixedWidth(56)
+        column = QVBoxLayout(frame)
+        column.setContentsMargins(4, 8, 4, 8)
+        self._shelf_button = _area("Shelf", "F2", "archive")
+        self._job_button = _area("Bench", "", "gauge")
+        self._shelf_button.clicked.connect(self.show_shelf)
+        self._job_button.clicked.connect(self.show_job)
+        column.addWidget(self._shelf_button)
+        column.addWidget(self._job_button)
+        self._meters_button = _area("Meters", "Ctrl+M", "cable")
+        self._meters_button.clicked.connect(self.show_meters)
+        column.addWidget(self._meters_button)
+        column.addStretch(1)
+        help_button = _area("Keys", "F1", "book-open")
+        help_button.clicked.connect(self.show_help)
+        column.addWidget(help_button)
+        return frame
+
+    def _shortcuts(self) -> None:
+        actions = {
+            "help": self.show_help,
+            "shelf": self.show_shelf,
+            "take_in": self.take_in,
+            "window": self.open_window,
+            "meters": self.show_meters,
+            "full_screen": self.toggle_full_screen,
+            "theme": self.toggle_theme,
+            "quit": self.close,
+        }
+        for key in KEYS:
+            if key.scope == "window":
+                shortcut = QShortcut(QKeySequence(key.sequence), self)
+                shortcut.activated.connect(actions[key.action])
+
+    # ---- workplace and jobs ----------------------------------------------------------------
+
+    def set_workplace(self, workplace: Any, engine_for: Callable[..., Any]) -> None:
+        """The shop is open."""
+        self.workplace, self._engine_for = workplace, engine_for
+        self.show_shelf()
+        if workplace.problem:
+            self.shelf.show_problem(workplace.problem)
+        if self.siblings[0] is self:
+            self._check_and_back_up()
+            self._daily.start()
+
+    def show_shelf(self) -> None:
+        """The shelf, as it is now."""
+        if self.workplace is None:
+            return
+        try:
+            self.shelf.show_state(self.workplace.shelf())
+        except LooseRailError as error:
+            self.shelf.show_problem(error.one_line(), "The shop can't be read")
+        self.stack.setCurrentWidget(self.shelf)
+        self._mark_area(self._shelf_button)
+        self.shelf.rows.setFocus()
+
+    def find(self, text: str) -> None:
+        """Only the jobs in which these words stand."""
+        try:
+            self.shelf.show_state(self.workplace.find(text))
+        except LooseRailError as error:
+            self.shelf.show_problem(error.one_line())
+
+    def take_in(self) -> None:
+        """F3: a set comes in."""
+        if self.workplace is None:
+            return
+        self.new_job.begin(self.workplace.new_job())
+        self.stack.setCurrentWidget(self.new_job)
+        self._mark_area(self._shelf_button)
+        self.new_job.focus_work()
+
+    def open_window(self) -> MainWindow:
+        """Ctrl+Shift+N: one more window on the same shop, so that two jobs stand open."""
+        other = MainWindow(self._dispatcher, self.siblings)
+        other.resize(self.size())
+        other.move(self.x() + 40, self.y() + 40)
+        other.show()
+        if self.workplace is not None and self._engine_for is not None:
+            other.set_workplace(self.workplace, self._engine_for)
+        return other
+
+    def show_meters(self) -> None:
+        """Ctrl+M: find and connect meters."""
+        if self.workplace is None:
+            return
+        from loose_rail.screens.shared.sounds import Sounds  # looked for only here and at the bench
+
+        self.meters.begin(self.workplace.meter_desk(), Sounds().can_speak)
+        self.stack.setCurrentWidget(self.meters)
+        self._mark_area(self._meters_button)
+
+    def _leave_meters(self) -> None:
+        self._use_settings()
+        self.show_job() if self.job is not None else self.show_shelf()
+
+    def _use_settings(self) -> None:
+        settings = self.workplace.settings
+        if self.job is not None:
+            self.job.use_settings(
+                settings.foot_key, settings.tones, settings.speech, settings.lacks
+            )
+
+    def show_job(self) -> None:
+        """The open job."""
+        if self.job is not None:
+            self.stack.setCurrentWidget(self.job)
+            self._mark_area(self._job_button)
+            self.job.focus_work()
+
+    def open_job(self, number: int) -> None:
+        """Open a job; its predictions are worked out off the main thread. The open one is brought
+        up to what other windows wrote to it."""
+        if self.job is not None and self.job.presenter.session.job == number:
+            self._reload(self.job)
+            self.show_job()
+            return
+        for other in self.siblings:
+            if other is not self and other.holds(number):
+                other.show_job()
+                other.raise_()
+                other.activateWindow()
+                self.shelf.show_problem("This job is open in another window, now in front.")
+                return
+        if self.job is not None and not self._may_leave(self.job):
+            self.show_job()
+            return
+        try:
+            presenter = self.workplace.open_job(number)
+        except LooseRailError as error:
+            self.shelf.show_problem(error.one_line())
+            return
+        if self.job is not None:
+            self.job.close_job()
+            self.stack.removeWidget(self.job)
+            self.job.deleteLater()
+        from loose_rail.screens.job.view import JobView  # loaded while the shop opens
+
+        job = JobView(presenter, self._dispatcher)
+        self.job = job
+        job.front.photos.late = self._tell_late
+        job.predictions_asked.connect(lambda: self._predict(job))
+        self.stack.addWidget(job)
+        self._use_settings()
+        job.refresh()
+        self.show_job()
+        self._predict(job)
+
+    def _predict(self, job: JobView) -> None:
+        """Work out the predictions of a job on a worker; a failure is said, and can be repeated."""
+        engine_for, board = self._engine_for, job.presenter.session.board
+        assert engine_for is not None
+
+        def failed(error: Exception) -> None:
+            if job is self.job:
+                words = _words_of(error)
+                job.presenter.predictions_failed(words)
+                job.say(f"The predictions failed: {words}", "problem")
+
+        self._dispatcher.run(
+            lambda task: engine_for(board, task.progress),
+            lambda engine: self._engine_ready(job, engine),
+            failed,
+            job.show_progress,
+        )
+
+    def _reload(self, job: JobView) -> None:
+        try:
+            job.presenter.session.reload()
+        except LooseRailError as error:
+            job.say(error.one_line(), "problem")
+
+    def _may_leave(self, job: JobView) -> bool:
+        """Whether a job may be closed: everything is on disk, or, asked for twice, in a file beside
+        the shop. Else it says what it waits for and stays."""
+        session = job.presenter.session
+        job.presenter.retry_save()
+        if not session.unsaved:
+            return True
+        if self._leaving != session.job:
+            self._leaving = session.job
+            job.say(
+                f"Not saved yet: {session.unsaved} of your last entries. {session.save_problem} It "
+                "waits and tries again; once more keeps them in a file beside the shop and leaves.",
+                "problem",
+            )
+            return False
+        try:
+            where = session.set_aside()
+        except LooseRailError as error:
+            job.say(error.one_line(), "problem")
+            return False
+        self._leaving = 0
+        sys.stderr.write(f"loose-rail: unsaved entries of job {session.job} are kept in {where}\n")
+        return True
+
+    def say_problem(self, words: str) -> None:
+        """Say a problem where the person looks: on the job in front, else on the shelf."""
+        if self.job is not None and self.stack.currentWidget() is self.job:
+            self.job.say(words, "problem")
+        else:
+            self.shelf.show_problem(words)
+
+    def _tell_late(self, notice: Notice) -> None:
+        """What became of photographs whose job is no longer on the screen."""
+        if self.job is not None:
+            self.job.tell(notice)
+        else:
+            self.shelf.show_problem(notice.text)
+
+    def _check_and_back_up(self) -> None:
+        """Check the shop's file and keep the copy of the day, on a worker."""
+        workplace = self.workplace
+        if workplace is None:
+            return
+
+        def told(words: str) -> None:
+            if words and self.workplace is workplace:
+                self.shelf.show_problem(words)
+
+        self._dispatcher.run(
+            lambda task: workplace.check_and_back_up(),
+            told,
+            lambda error: told(
+                error.one_line() if isinstance(error, LooseRailError) else repr(error)
+            ),
+        )
+
+    def holds(self, number: int) -> bool:
+        """Whether this window has the job open."""
+        return self.job is not None and self.job.presenter.session.job == number
+
+    def _engine_ready(self, job: JobView, engine: Any) -> None:
+        if job is self.job:
+            job.presenter.session.set_engine(engine)
+            job.focus_work()
+
+    # ---- window ----------------------------------------------------------------------------
+
+    def _mark_area(self, chosen: QToolButton) -> None:
+        for item in (self._shelf_button, self._job_button, self._meters_button):
+            item.setChecked(item is chosen)
+            role = "ink" if item is chosen else "on_strip"
+            item.setIcon(theme.icon(item.property("iconName"), role))
+        self._job_button.setEnabled(self.job is not None)
+
+    def toggle_full_screen(self) -> None:
+        """F11."""
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
+
+    def toggle_theme(self) -> None:
+        """F12: daylight or night."""
+        night = theme.current() is theme.DAYLIGHT
+        theme.use(theme.NIGHT if night else theme.DAYLIGHT)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.setStyleSheet(theme.style_sheet())
+        for window in self.siblings:
+            window.restyle()
+
+    def restyle(self) -> None:
+        """The theme changed."""
+        current = self.stack.currentWidget()
+        self._mark_area(self._job_button if current is self.job else self._shelf_button)
+        if self.job is not None:
+            self.job.restyle()
+        self.update()
+
+    def show_help(self) -> None:
+        """F1: every key."""
+        dialog = QDialog(self)
+        dialog.setWindowTitle("Keys")
+        grid = QGridLayout(dialog)
+        grid.setContentsMargins(24, 18, 24, 18)
+        grid.setHorizontalSpacing(18)
+        scopes = {
+            "window": "Everywhere",
+            "shelf": "On the shelf",
+            "job": "In a job",
+            "bench": "At the entry line, empty",
+        }
+        for column, (scope, title) in enumerate(scopes.items()):
+            grid.addWidget(label(title, "strong"), 0, 2 * column, 1, 2)
+            for line, key in enumerate([k for k in KEYS if k.scope == scope], start=1):
+                grid.addWidget(label(key.sequence, "strong"), line, 2 * column)
+                grid.addWidget(label(key.words), line, 2 * column + 1)
+        dialog.open()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """What is not on disk yet is waited for; then helpers are let go."""
+        assert event is not None
+        if self.job is not None and not self._may_leave(self.job):
+            event.ignore()
+            self.show_job()
+            return
+        if self.job is not None:
+            self.job.front.photos.finish(PHOTO_SECONDS)
+            self.job.close_job()
+        self._daily.stop()
+        if self in self.siblings:
+            self.siblings.remove(self)
+        if self.siblings:
+            self.workplace = None
+            super().closeEvent(event)
+            return
+        let_streams_end(STREAMS_SECONDS)
+        self._dispatcher.stop()
+        if self.workplace is not None:
+            self.workplace.close()
+            self.workplace = None
+        super().closeEvent(event)
+
+
+def _words_of(error: Exception) -> str:
+    """An error of the world in its own words; a bug as it is, so that it can be reported."""
+    return (
+        error.one_line()
+        if isinstance(error, LooseRailError)
+        else f"{type(error).__name__}: {error}"
+    )
+
+
+def _area(words: str, key: str, icon_name: str) -> QToolButton:
+    made = QToolButton()
+    made.setText(words)
+    made.setToolTip(f"{words} ({key})" if key else words)
+    made.setAccessibleName(words)
+    made.setCheckable(True)
+    made.setProperty("iconName", icon_name)
+    made.setIcon(theme.icon(icon_name, "on_strip"))
+    made.setIconSize(QSize(20, 20))
+    made.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
+    made.setFixedWidth(48)
+    made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    return made

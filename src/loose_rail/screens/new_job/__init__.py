@@ -1,0 +1,1 @@
+"""The new job screen."""

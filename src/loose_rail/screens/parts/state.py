@@ -1,0 +1,46 @@
+"""Choosing a replacement: what the page draws."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class WindowLine:
+    """One attribute of a replacement: positions are shares of the line from 0 to 1, or None."""
+
+    name: str
+    window_low: float
+    window_high: float
+    original: float
+    candidate: float
+    original_text: str
+    candidate_text: str
+    window_text: str
+    fit: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class StockRow:
+    """A candidate in stock with its overall verdict."""
+
+    name: str
+    fit: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class PartsState:
+    """Choosing the replacement; `message` explains where there is nothing to choose."""
+
+    title: str
+    subtitle: str
+    stock: tuple[StockRow, ...]
+    selected: int
+    lines: tuple[WindowLine, ...]
+    headline: str
+    action: str
+    can_choose: bool
+    chosen: str
+    message: str = ""

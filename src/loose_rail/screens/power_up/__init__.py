@@ -1,0 +1,1 @@
+"""The power up screen."""

@@ -1,0 +1,33 @@
+"""The first power-up: what the page draws."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.screens.card.state import CardState
+from loose_rail.screens.shared.pairs import PairView
+
+
+@dataclass(frozen=True, slots=True)
+class PowerUpState:
+    """The first power-up: prediction in time, what was seen, readings after the repair."""
+
+    title: str
+    seconds: tuple[float, ...]
+    bulk: tuple[float, ...]
+    standby: tuple[float, ...]
+    glow: tuple[float, ...]
+    faulty_bulk: tuple[float, ...]
+    faulty_standby: tuple[float, ...]
+    faulty_glow: tuple[float, ...]
+    pull_seconds: float
+    sentence: str
+    course: tuple[str, ...]
+    patterns: tuple[tuple[str, str, bool], ...]
+    seen_words: str
+    card: CardState
+    pairs: tuple[PairView, ...]
+    proof: str
+    message: str = ""
+    failed: str = ""
+    """Why the repair has failed, empty where it has not: said in red."""

@@ -1,0 +1,1 @@
+"""The rail map screen."""

@@ -1,0 +1,319 @@
+"""The rail map: power from left to right, drawn from the board's profile."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from loose_rail.screens.rail_map.layout import MapLayout, RailPlace, lay_out
+from loose_rail.screens.rail_map.state import BlockView, RailMapState, RailView, StopView
+from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.widgets import draw_mark, fill_round
+
+FLAG_RISE, FLAG_RISE_CLOSE = 82.0, 52.0
+TITLE_RISE = 26
+READING_AIR = 6.0
+"""How far above its stop the flag stands; close rails leave room for no more."""
+TWO_LINES = 40.0
+LEGEND = (
+    "disc agrees · diamond disagrees · triangle doubtful",
+    "ring not read · grey halo: suspicion",
+)
+
+
+class RailMap(QWidget):
+    """Draws a `RailMapState`; takes no input of its own."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._state: RailMapState | None = None
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(560, 330)
+        self.setAccessibleName("Rail map")
+
+    def sizeHint(self) -> QSize:
+        """Roomy enough for three rails."""
+        return QSize(840, 430)
+
+    def show_state(self, state: RailMapState) -> None:
+        """Draw another state."""
+        self._state = state
+        self.setAccessibleDescription(state.summary)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Draw everything."""
+        if self._state is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        layout = lay_out(self._state, float(self.width()), float(self.height()))
+        self._grounds(painter, layout)
+        self._hot_side(painter, layout)
+        for rail, place in zip(self._state.rails, layout.rails, strict=True):
+            self._rail(painter, rail, place, layout)
+        self._connector(painter, layout)
+        self._flag(painter, layout)
+        painter.end()
+
+    # ---- grounds ---------------------------------------------------------------------------
+
+    def _grounds(self, painter: QPainter, layout: MapLayout) -> None:
+        mains = self._state is not None and self._state.mains_side
+        ground = "hot_ground" if mains else "panel"
+        painter.fillRect(QRectF(0, 0, layout.barrier_left, layout.height), theme.color(ground))
+        cold = QRectF(layout.barrier_right, 0, layout.width, layout.height)
+        painter.fillRect(cold, theme.color("cold_ground"))
+        band = QRectF(
+            layout.barrier_left, 0, layout.barrier_right - layout.barrier_left, layout.height
+        )
+        painter.fillRect(band, theme.color("panel"))
+        if not mains:
+            self._text(painter, QPointF(16, 22), "INPUT", "cold", bold=True)
+            self._legend(painter, layout)
+            return
+        painter.save()
+        painter.setClipRect(band)
+        painter.setPen(QPen(theme.color("hot"), 1.4))
+        y = -band.width()
+        while y < layout.height:
+            painter.drawLine(QPointF(band.left(), y + band.width()), QPointF(band.right(), y))
+            y += 11
+        painter.restore()
+        self._text(painter, QPointF(16, 22), "HOT SIDE", "hot", bold=True)
+        self._text(painter, QPointF(layout.width - 16, 22), "COLD SIDE", "cold", "right", True)
+        self._legend(painter, layout)
+
+    def _legend(self, painter: QPainter, layout: MapLayout) -> None:
+        for number, words in enumerate(LEGEND):
+            point = QPointF(16, layout.height - 22 + 15 * number)
+            self._text(painter, point, words, "quiet", size="small")
+
+    # ---- hot side --------------------------------------------------------------------------
+
+    def _hot_side(self, painter: QPainter, layout: MapLayout) -> None:
+        for line in layout.hot_lines:
+            good = line.verdict == "agrees"
+            role = "agrees" if good else "disagrees" if line.verdict == "disagrees" else "unread"
+            painter.setPen(_pen(role, 6 if good else 4))
+            painter.drawPolyline(QPolygonF(line.points))
+        for line in layout.crossings:
+            painter.setPen(QPen(theme.color("ink"), 1.6, Qt.PenStyle.DashLine))
+            painter.drawLine(line[0], line[1])
+        for block, box in layout.blocks:
+            self._block(painter, block, box)
+        for stop, point, row in layout.hot_stops:
+            self._stop(painter, stop, point, above=row % 2 == 0)
+
+    def _block(self, painter: QPainter, block: BlockView, box: QRectF) -> None:
+        self._halo(painter, box.center(), 0.62 * max(box.width(), box.height()), block.suspicion)
+        line = theme.color("action" if block.is_next else "ink")
+        fill_round(painter, box, theme.color("card"), line, 2.6 if block.is_next else 1.6)
+        if box.height() < TWO_LINES:
+            painter.setFont(theme.font("text"))
+            painter.setPen(theme.color("ink"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, block.title)
+            return
+        top = QRectF(box.left(), box.top() + 5, box.width(), box.height() / 2 - 3)
+        low = QRectF(box.left(), box.center().y(), box.width(), box.height() / 2 - 5)
+        painter.setFont(theme.font("text"))
+        painter.setPen(theme.color("ink"))
+        painter.drawText(top if block.subtitle else box, Qt.AlignmentFlag.AlignCenter, block.title)
+        painter.setFont(theme.font("small"))
+        painter.setPen(theme.color("quiet"))
+        words = _elided(block.subtitle, "small", box.width() - 6)
+        painter.drawText(low, Qt.AlignmentFlag.AlignCenter, words)
+        if block.reading:
+            point = QPointF(box.center().x(), box.bottom() + 17)
+            self._text(painter, point, block.reading, _verdict_role(block.verdict), "centre")
+
+    # ---- rails -----------------------------------------------------------------------------
+
+    def _rail(self, painter: QPainter, rail: RailView, place: RailPlace, layout: MapLayout) -> None:
+        role = {"good": "agrees", "wrong": "disagrees"}.get(rail.verdict, "unread")
+        painter.setPen(_pen(role, 6 if rail.verdict == "good" else 5 if role != "unread" else 4))
+        if rail.verdict == "wrong":
+            self._broken_line(painter, rail, place, layout)
+        else:
+            painter.drawLine(QPointF(place.left, place.y), QPointF(place.right, place.y))
+        title_role = "disagrees" if rail.verdict == "wrong" else "ink"
+        where = QPointF(place.left, place.y - (12 if layout.compact else TITLE_RISE))
+        size, bold = "small" if layout.compact else "text", rail.verdict != "unread"
+        title = rail.title
+        if layout.compact and rail.pin_reading:
+            metrics = QFontMetricsF(theme.font("text", True))
+            taken = metrics.horizontalAdvance(rail.pin_reading) + 16
+            title = _elided(title, size, place.right - place.left - taken, bold)
+        self._text(painter, where, title, title_role, bold=bold, size=size)
+        if rail.pin_reading:
+            point = QPointF(place.right - 6, place.y - (12 if layout.compact else 41))
+            self._text(
+                painter, point, rail.pin_reading, _verdict_role(rail.pin_verdict), "right", True
+            )
+        taken = 0.0  # right end of the last reading on the first line
+        metrics = QFontMetricsF(theme.font("text"))
+        for stop, x in zip(rail.stops, place.stop_xs, strict=True):
+            if layout.compact:
+                self._close_stop(painter, stop, QPointF(x, place.y))
+                continue
+            half = 0.5 * metrics.horizontalAdvance(stop.reading)
+            lower = x - half < taken + READING_AIR
+            if stop.reading and not lower:
+                taken = x + half
+            self._rail_stop(painter, stop, QPointF(x, place.y), lower)
+
+    def _broken_line(
+        self, painter: QPainter, rail: RailView, place: RailPlace, layout: MapLayout
+    ) -> None:
+        """Solid up to where it fails, a jagged step there, and on."""
+        stops = place.stop_xs
+        number = max(rail.fails_at, 0)
+        following = stops[number + 1] if number + 1 < len(stops) else place.right
+        x = 0.5 * (stops[number] + following) - 14
+        y = place.y
+        painter.drawLine(QPointF(place.left, y), QPointF(x, y))
+        tall = 6 if layout.compact else 9
+        zigzag = [(0, 0), (6, -tall), (14, tall), (22, -tall), (28, 0)]
+        painter.drawPolyline(QPolygonF([QPointF(x + a, y + b) for a, b in zigzag]))
+        painter.drawLine(QPointF(x + 28, y), QPointF(place.right, y))
+
+    def _close_stop(self, painter: QPainter, stop: StopView, point: QPointF) -> None:
+        """A stop where rails are close: its reading takes the place of its name."""
+        self._halo(painter, point, 6, 0.5 * stop.suspicion)
+        if stop.is_next:
+            self._next_ring(painter, point)
+        draw_mark(painter, point, 6.5, stop.verdict)
+        words = f"{stop.label} {stop.reading}".strip()
+        role = _verdict_role(stop.verdict) if stop.reading else "quiet"
+        drop = 30 if stop.is_next else 23  # clear of the dashed ring
+        self._text(painter, point + QPointF(0, drop), words, role, "centre", size="small")
+
+    def _rail_stop(self, painter: QPainter, stop: StopView, point: QPointF, lower: bool) -> None:
+        self._halo(painter, point, 14, stop.suspicion)
+        if stop.is_next:
+            self._next_ring(painter, point)
+        draw_mark(painter, point, 7.5, stop.verdict)
+        self._text(painter, point + QPointF(0, 34), stop.label, "quiet", "centre")
+        if stop.reading:
+            drop = 62 if lower else 48
+            role = _verdict_role(stop.verdict)
+            self._text(painter, point + QPointF(0, drop), stop.reading, role, "centre")
+
+    def _stop(self, painter: QPainter, stop: StopView, point: QPointF, above: bool) -> None:
+        self._halo(painter, point, 18, stop.suspicion)
+        if stop.is_next:
+            self._next_ring(painter, point)
+        draw_mark(painter, point, 7.5, stop.verdict)
+        self._text(painter, point + QPointF(0, -32), stop.label, "ink", "centre")
+        if stop.reading:
+            drop = 44 if above else 60
+            role = _verdict_role(stop.verdict)
+            self._text(painter, point + QPointF(0, drop), stop.reading, role, "centre")
+
+    def _connector(self, painter: QPainter, layout: MapLayout) -> None:
+        assert self._state is not None
+        connector, box = self._state.connector, layout.connector
+        if connector.suspicion > 0.02:
+            pen = QPen(_halo_colour(), 3 + 12 * connector.suspicion)
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box.adjusted(-5, -5, 5, 5), 6, 6)
+        line = theme.color("action" if connector.is_next else "ink")
+        fill_round(painter, box, theme.color("card"), line, 2.6 if connector.is_next else 1.6)
+        centre = box.center().x()
+        self._text(painter, QPointF(centre, box.top() + 20), connector.ref, "ink", "centre", True)
+        point = QPointF(centre, box.top() + 36)
+        title = _elided(connector.title, "small", box.width() - 8)
+        self._text(painter, point, title, "quiet", "centre", size="small")
+        step = min(24.0, (box.height() - 56) / max(len(connector.pins), 1))
+        for number, pin in enumerate(connector.pins):
+            place = QPointF(box.left() + 10, box.top() + 60 + number * step)
+            self._text(painter, place, pin, "ink", size="small")
+
+    # ---- pieces ----------------------------------------------------------------------------
+
+    def _flag(self, painter: QPainter, layout: MapLayout) -> None:
+        assert self._state is not None
+        if not self._state.next_label or layout.flag_at is None:
+            return
+        metrics = QFontMetricsF(theme.font("text", True))
+        width = metrics.horizontalAdvance(self._state.next_label) + 22
+        anchor = layout.flag_at
+        left = min(max(anchor.x() - width / 2, 6.0), layout.width - width - 6)
+        rise = FLAG_RISE_CLOSE if layout.compact else FLAG_RISE
+        box = QRectF(left, max(anchor.y() - rise, 28.0), width, 26)
+        self._stem(painter, layout, anchor, box.bottom())
+        fill_round(painter, box, theme.color("action"), theme.color("action"), 1)
+        painter.setFont(theme.font("text", True))
+        painter.setPen(theme.color("on_action"))
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self._state.next_label)
+
+    def _stem(self, painter: QPainter, layout: MapLayout, anchor: QPointF, top: float) -> None:
+        """From the flag down to its stop, broken where it would cross the rail's title."""
+        assert self._state is not None
+        stretches = [(top, anchor.y() - 17)]
+        for rail, place in zip(self._state.rails, layout.rails, strict=True):
+            if layout.compact or abs(place.y - anchor.y()) > 1:
+                continue
+            metrics = QFontMetricsF(theme.font("text", rail.verdict != "unread"))
+            title = place.y - TITLE_RISE
+            if place.left - 3 < anchor.x() < place.left + metrics.horizontalAdvance(rail.title) + 3:
+                stretches = [(top, title - metrics.ascent()), (title + 5, anchor.y() - 17)]
+        painter.setPen(QPen(theme.color("action"), 2))
+        for start, end in stretches:
+            if start < end:
+                painter.drawLine(QPointF(anchor.x(), start), QPointF(anchor.x(), end))
+
+    def _next_ring(self, painter: QPainter, point: QPointF) -> None:
+        painter.setPen(QPen(theme.color("action"), 2.6, Qt.PenStyle.DashLine))
+        painter.setBrush(QBrush(theme.color("card")))
+        painter.drawEllipse(point, 15, 15)
+
+    def _halo(self, painter: QPainter, point: QPointF, radius: float, suspicion: float) -> None:
+        if suspicion < 0.02:
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(_halo_colour(), 1.5 + 9.0 * suspicion))
+        painter.drawEllipse(point, radius + 4, radius + 4)
+
+    def _text(
+        self,
+        painter: QPainter,
+        point: QPointF,
+        text: str,
+        role: str,
+        align: str = "left",
+        bold: bool = False,
+        size: str = "text",
+    ) -> None:
+        """Text with its baseline at the point."""
+        font = theme.font(size, bold)
+        painter.setFont(font)
+        painter.setPen(theme.color(role))
+        width = QFontMetricsF(font).horizontalAdvance(text)
+        shift = {"left": 0.0, "centre": width / 2, "right": width}[align]
+        x = min(max(point.x() - shift, 3.0), self.width() - width - 3.0)
+        painter.drawText(QPointF(x, point.y()), text)
+
+
+def _elided(text: str, size: str, width: float, bold: bool = False) -> str:
+    metrics = QFontMetricsF(theme.font(size, bold))
+    return metrics.elidedText(text, Qt.TextElideMode.ElideRight, width)
+
+
+def _pen(role: str, width: float) -> QPen:
+    pen = QPen(theme.color(role), width)
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+    pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+    return pen
+
+
+def _halo_colour() -> QColor:
+    colour = theme.color("quiet")
+    colour.setAlpha(120)
+    return colour
+
+
+def _verdict_role(verdict: str) -> str:
+    return {"disagrees": "disagrees", "doubtful": "doubtful"}.get(verdict, "ink")

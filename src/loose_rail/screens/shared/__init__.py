@@ -1,0 +1,1 @@
+"""What several screens share."""

@@ -1,0 +1,53 @@
+"""Rows that several screens list: suspects, readings, boards."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.kernel.quantities import percent
+
+
+@dataclass(frozen=True, slots=True)
+class SuspectRow:
+    """A suspect with its probability as a share and in words, and what speaks for it; the last row
+    stands for `count` suspects together."""
+
+    percent: str
+    title: str
+    why: str
+    share: float
+    count: int = 1
+
+
+def fitting(rows: tuple[SuspectRow, ...], room: int) -> tuple[SuspectRow, ...]:
+    """The rows that there is room for; the others join the last one, so that what is shown adds
+    up."""
+    if len(rows) <= room or not rows:
+        return rows
+    kept, folded = rows[: max(room - 1, 0)], rows[max(room - 1, 0) :]
+    share, count = sum(r.share for r in folded), sum(r.count for r in folded)
+    words = percent(share).removesuffix(" %")
+    return (*kept, SuspectRow(words, rows[-1].title, f"{count} more", share, count))
+
+
+@dataclass(frozen=True, slots=True)
+class LedgerRow:
+    """A reading in the ledger; `verdict` as for stops, `struck` where it was taken back."""
+
+    number: str
+    probe: str
+    state: str
+    reading: str
+    expected: str
+    verdict: str
+    reason: str
+    struck: bool
+
+
+@dataclass(frozen=True, slots=True)
+class BoardShare:
+    """A board with the chance that the fault lies on it, as a share and in words."""
+
+    name: str
+    percent: str
+    share: float

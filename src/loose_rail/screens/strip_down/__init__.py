@@ -1,0 +1,1 @@
+"""The strip down screen."""

@@ -1,0 +1,1 @@
+"""The take in screen."""

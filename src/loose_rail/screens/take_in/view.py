@@ -1,0 +1,239 @@
+"""Take in: the customer's words, how they were understood, the checks before opening."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QApplication,
+    QGridLayout,
+    QHBoxLayout,
+    QListWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from loose_rail.screens.shared.board_shares import BoardShares
+from loose_rail.screens.shared.notice import EntryEcho
+from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.suspects import SuspectList
+from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
+from loose_rail.screens.take_in.papers_view import PapersPanel
+from loose_rail.screens.take_in.state import IntakeState
+
+CHECK_KEYS = ("F5", "F6", "F7", "F8")
+KEYS_OF_CHECKS = (Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F7, Qt.Key.Key_F8)
+
+
+class IntakeView(Page):
+    """The take-in page; the entry line takes the customer's words."""
+
+    typed = pyqtSignal(str)
+    confirmed = pyqtSignal(str)
+    dropped = pyqtSignal(str)
+    checked = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._set = label(role="title")
+        self._board = label(role="quiet", wrap=True)
+        self._complaint = label(role="strong", wrap=True)
+        self.entry = WordsLine(
+            "More in the customer's words",
+            "More in the customer's words: what it does, when it began",
+        )
+        self.entry.textChanged.connect(self.typed)
+        self.entry.installEventFilter(self)
+        self._echo = label(wrap=True)
+        self._echo.setMinimumHeight(18)
+        self._noted_title = label("Counts as evidence", "strong")
+        self.noted = QListWidget()
+        self.noted.setAccessibleName("Counts as evidence; Delete takes one back")
+        self.noted.setMinimumHeight(56)
+        self.noted.installEventFilter(self)
+        self._keys: tuple[str, ...] = ()
+        self._checks = QGridLayout()
+        self._check_keys: tuple[str, ...] = ()
+        self._reset_seconds = self._seconds_left = 0
+        self._timed = False
+        self._timer = QTimer(self)
+        self._timer.setInterval(1000)
+        self._timer.timeout.connect(self._tick)
+        self._notes = QVBoxLayout()
+        self.note = button("Write a note", "Ctrl+N")
+        for widget in (self._set, self._board, self._complaint, self.entry, self._echo):
+            self.main.addWidget(widget)
+        self._before = QWidget()
+        before = QVBoxLayout(self._before)
+        before.setContentsMargins(0, 0, 0, 0)
+        before.addWidget(label("Before opening", "strong"))
+        before.addLayout(self._checks)
+        self.main.addWidget(self._before)
+        self.papers = PapersPanel()
+        self.papers.left.connect(self.show_evidence)
+        self._evidence = QWidget()
+        column = QVBoxLayout(self._evidence)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self._noted_title)
+        column.addWidget(self.noted, 1)
+        column.addLayout(self._notes)
+        self.papers.hide()
+        self.main.addWidget(self._evidence, 1)
+        self.main.addWidget(self.papers, 1)
+        row = QHBoxLayout()
+        self._papers_button = button("Numbers, accessories, customer", "F4")
+        self._papers_button.clicked.connect(self.turn_papers)
+        row.addWidget(self.note)
+        row.addWidget(self._papers_button)
+        row.addStretch(1)
+        self.main.addLayout(row)
+        self._boards = BoardShares()
+        self._suspects = SuspectList()
+        self._suspects.setMinimumHeight(64)
+        self._worth = QVBoxLayout()
+        self.side.addWidget(label("Which board, as it stands", "strong"))
+        self.side.addWidget(self._boards)
+        self.side.addWidget(label("Worth opening?", "strong"))
+        self.side.addLayout(self._worth)
+        self.side.addWidget(self._suspects)
+
+    def show_state(self, state: IntakeState) -> None:
+        """Draw the page; what is being typed stays."""
+        self._set.setText(state.set_text)
+        self._board.setText(f"Board {state.board_text}")
+        self._complaint.setText(f"“{state.complaint}”")
+        self._show_checks(state)
+        self._show_noted(state)
+        clear_layout(self._notes)
+        for at, words in state.notes:
+            self._notes.addWidget(label(f"{at}  {words}", "quiet", wrap=True))
+        self.papers.show_state(state.papers)
+        self._reset_seconds = state.reset_seconds
+        self._boards.show_state(state.boards)
+        clear_layout(self._worth)
+        for words in state.worth or ("Working out the predictions.",):
+            self._worth.addWidget(label(words, wrap=True))
+        self._suspects.show_state("Leading suspects", state.suspects)
+        self.set_action(state.action)
+
+    def _show_checks(self, state: IntakeState) -> None:
+        clear_layout(self._checks)
+        keys: list[str] = []
+        for row, check in enumerate(state.checks):
+            self._checks.addWidget(label(check.title), row, 0)
+            for column, (key, words) in enumerate(check.options, start=1):
+                chosen = key == check.chosen
+                made = button(
+                    f"{words} ✓" if chosen else words,
+                    CHECK_KEYS[len(keys)],
+                    "chosen" if chosen else "",
+                )
+                made.setAccessibleName(f"{check.title}: {words}")
+                made.clicked.connect(lambda _, fact=key: self.checked.emit(fact))
+                self._checks.addWidget(made, row, column)
+                keys.append(key)
+        self._check_keys = tuple(keys)
+        self._timer_button = button("", "", "")
+        self._timer_button.clicked.connect(self.start_timer)
+        self._show_timer()
+        self._checks.addWidget(self._timer_button, len(state.checks) - 1, 3)
+
+    def start_timer(self) -> None:
+        """Count the half minute down; again to stop."""
+        self._seconds_left = 0 if self._timer.isActive() else self._reset_seconds
+        self._timer.start() if self._seconds_left else self._timer.stop()
+        self._show_timer()
+
+    def _tick(self) -> None:
+        self._seconds_left -= 1
+        if self._seconds_left <= 0:
+            self._timer.stop()
+            QApplication.beep()
+        self._show_timer()
+
+    def _show_timer(self) -> None:
+        if self._timer.isActive():
+            words = f"Unplugged: {self._seconds_left} s left"
+        elif self._seconds_left < 0 or (self._timed and self._seconds_left == 0):
+            words = "Half a minute is over: plug in and try"
+        else:
+            words = "Time the half minute"
+        self._timed = self._timer.isActive() or self._timed
+        self._timer_button.setText(f"{words}   F9")
+        self._timer_button.setAccessibleName(words)
+
+    def turn_papers(self) -> None:
+        """The paperwork in place of the evidence, and again."""
+        if self.papers.isVisible():
+            self.show_evidence()
+        else:
+            self._before.hide()
+            self._evidence.hide()
+            self.papers.show()
+            self.papers.focus_work()
+
+    def show_evidence(self) -> None:
+        """Back to what counts as evidence."""
+        self.papers.hide()
+        self._before.show()
+        self._evidence.show()
+        self.entry.setFocus()
+
+    def _show_noted(self, state: IntakeState) -> None:
+        row = self.noted.currentRow()
+        self._keys = tuple(item.key for item in state.noted)
+        self.noted.clear()
+        for item in state.noted:
+            rests = f"“{item.rests_on}” → " if item.rests_on else ""
+            self.noted.addItem(f"{rests}{item.words}\n      {item.reason}")
+        if self._keys and self.noted.hasFocus():
+            self.noted.setCurrentRow(min(max(row, 0), len(self._keys) - 1))
+        elif not self._keys:
+            self.noted.addItem("Nothing yet: type what the customer says; Enter takes it over.")
+
+    def show_echo(self, echo: EntryEcho) -> None:
+        """The mapping of what is typed."""
+        self._echo.setText(echo.text)
+        set_role(self._echo, "quiet" if echo.error else "good")
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter confirms words or goes on; F5 to F8 answer the checks; Delete takes back."""
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() in (Qt.Key.Key_F4, Qt.Key.Key_F9):
+            self.turn_papers() if event.key() == Qt.Key.Key_F4 else self.start_timer()
+            return True
+        if event.key() in KEYS_OF_CHECKS:
+            number = KEYS_OF_CHECKS.index(Qt.Key(event.key()))
+            if number < len(self._check_keys):
+                self.checked.emit(self._check_keys[number])
+            return True
+        if source is self.entry:
+            return self._entry_key(event)
+        if source is self.noted and event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_Return):
+            self.noted.clearSelection()
+            self.entry.setFocus()
+            return True
+        if source is self.noted and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            if 0 <= self.noted.currentRow() < len(self._keys):
+                self.dropped.emit(self._keys[self.noted.currentRow()])
+            return True
+        return super().eventFilter(source, event)
+
+    def _entry_key(self, event: QKeyEvent) -> bool:
+        text = self.entry.text()
+        if event.text() == "+" and not text:
+            self.confirmed.emit("")
+            return True
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.confirmed.emit(text) if text.strip() else self.went_on.emit()
+            return True
+        if event.key() == Qt.Key.Key_Down and self._keys:
+            self.noted.setFocus()
+            self.noted.setCurrentRow(0)
+            return True
+        return False
+
+    def focus_work(self) -> None:
+        """The entry line."""
+        self.entry.setFocus()

@@ -1,0 +1,1 @@
+"""Words that every room shares, as small types."""
