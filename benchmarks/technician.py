@@ -17,7 +17,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import reservoirs_beside
 from loose_rail.diagnosis.evidence.soft_evidence import LAMP_PATTERNS, Clue, lamp_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
-from loose_rail.diagnosis.inference.posterior import Evidence
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.short_excluded import BRIGHT, bright_unexplained, short_excluded
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
 from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose

@@ -25,7 +25,8 @@ from pathlib import Path
 import numpy as np
 
 from loose_rail.boards.load import shipped_board
-from loose_rail.diagnosis.inference.posterior import Evidence, posterior
+from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
 from loose_rail.diagnosis.model.predictions import PredictionTable, candidates_of

@@ -16,9 +16,11 @@ import msgspec
 import platformdirs
 
 from loose_rail.app.clock import SystemClock
+from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.ports import Hands, JobSummary, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.app.stream import StreamLoop
+from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, role_of_part
 from loose_rail.diagnosis.model.cache import table_for
@@ -39,8 +41,6 @@ from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
 from loose_rail.screens.job.present import JobPresenter, MakeLoop
-from loose_rail.screens.meters.present import MeterDesk, MeterPlugs
-from loose_rail.screens.new_job.present import NewJob
 from loose_rail.screens.shelf.present import found_state, shelf_state
 from loose_rail.screens.shelf.state import ShelfState
 from loose_rail.storage.backup import daily_backup

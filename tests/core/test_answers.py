@@ -10,13 +10,14 @@ from typing import Any
 import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from loose_rail.app.job_file.names import Names
 
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.board_of import CaseBoard, board_of
-from loose_rail.app.job_file.names import Names
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.read import KNOWN, read_case
 from loose_rail.app.job_file.words import words
+from loose_rail.app.outcome import Outcome
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
@@ -25,8 +26,7 @@ from loose_rail.diagnosis.evidence.history import history_facts
 from loose_rail.diagnosis.evidence.soft_evidence import findings
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.screens.new_job.present import NewJob, numbers_of
-from loose_rail.screens.new_job.state import Form as JobForm
-from loose_rail.screens.shared.notice import Notice
+from loose_rail.app.taking_in import Form as JobForm
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.vocabulary.board_state import state_of
 from tests.shared import FakeClock, MemoryStore, board, table
@@ -58,7 +58,7 @@ def reading(seed: int, row: int) -> dict[str, Any]:
     low, high, hertz = (float(a[row]) for a in (column.low, column.high, column.hertz))
     said: dict[str, Any] = {"point": candidate.probe.id, "state": candidate.state.key}
     if not candidate.probe.live:
-        said["mode"] = candidate.probe.mode.words
+        said["mode"] = candidate.probe.mode.label
     if np.isnan(low) or np.isinf(low):
         return {**said, "value": "OL" if not candidate.probe.live else 0}
     if hertz:
@@ -253,7 +253,7 @@ class ASetComesIn(unittest.TestCase):
             form = self.form(set_name=name, numbers=numbers, limit=limit, topology="adapter")
             self.assertTrue(new.board_echo(form).text)
             made = new.create(form)
-            if isinstance(made, Notice):
+            if isinstance(made, Outcome):
                 self.assertEqual(made.kind, "problem")
                 self.assertTrue(made.text)
                 self.assertEqual(len(store.logs), 1)

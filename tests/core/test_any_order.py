@@ -12,6 +12,7 @@ from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
+from loose_rail.app.outcome import Outcome
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.judgement.limits import limit
@@ -21,7 +22,6 @@ from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
 from loose_rail.screens.job.present import JobPresenter
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import MemoryStore, demo_session
 
@@ -134,7 +134,7 @@ class Bench(RuleBasedStateMachine):
         if not holds:
             raise AssertionError(words)
 
-    def said(self, notice: Notice) -> None:
+    def said(self, notice: Outcome) -> None:
         self.assertion(notice.kind in ("info", "warning", "problem"), str(notice))
 
     @invariant()

@@ -354,7 +354,7 @@ class Words(unittest.TestCase):
             for state in live_states(own):
                 self.assertEqual(state_in(state.key, own), state)
                 if not state.without:
-                    self.assertEqual(state_in(state.words, own), state, state.words)
+                    self.assertEqual(state_in(state.label, own), state, state.label)
 
     def test_points_as_they_are_called(self) -> None:
         case = CaseBoard(board(), generic=False)

@@ -19,9 +19,10 @@ from benchmarks.technician import (
 )
 
 from loose_rail.boards.faults import fault_from_key
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.explain.levels import board_level_of, board_shares
 from loose_rail.diagnosis.inference.finding import Standing, sure_from
-from loose_rail.diagnosis.inference.posterior import Evidence, posterior
+from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.model.predictions import PredictionTable, as_noticed, noticed

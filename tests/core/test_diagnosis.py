@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.boards.load import shipped_board
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.symptoms import (
     DEAD_SILENT,
     NO_LIGHT,
@@ -25,7 +26,6 @@ from loose_rail.diagnosis.explain.reasons import reading_weights
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.likelihood import Column
 from loose_rail.diagnosis.inference.posterior import (
-    Evidence,
     bad_probabilities,
     log_prior,
     posterior,

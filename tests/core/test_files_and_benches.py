@@ -48,7 +48,7 @@ def entry_of(candidate: str, seen: Observation) -> dict[str, object]:
     probe = table().candidates[table().index(candidate)].probe
     point = probe.title if probe.live else probe.id
     said = {"point": point, "state": STATE_WORDS[candidate.split("@")[1]]}
-    mode = {} if probe.live else {"mode": probe.mode.words}
+    mode = {} if probe.live else {"mode": probe.mode.label}
     return {**said, **mode, **as_typed(seen, probe)}
 
 

@@ -24,7 +24,7 @@ from loose_rail.kernel.observation import value
 from loose_rail.screens.guides.wake import WakeGuide
 from loose_rail.screens.legend.present import connector_of, legend_of_board, numbered_labels
 from loose_rail.screens.new_job.present import NewJob
-from loose_rail.screens.new_job.state import Form
+from loose_rail.app.taking_in import Form
 from loose_rail.storage.board_book import BoardBook, without_example
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.shared import MemoryStore

@@ -11,8 +11,8 @@ from loose_rail.boards.probes import probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.finding import direct_confirmations
-from loose_rail.diagnosis.inference.posterior import Evidence
 from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import board, table

@@ -12,6 +12,7 @@ from loose_rail.boards.load import shipped_board
 from loose_rail.boards.typical import part_esr_ohms, part_farads
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.history import history_facts
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import (
     LAMP_PATTERNS,
     MOST_RATIO_OF_FAMILY,
@@ -33,7 +34,6 @@ from loose_rail.diagnosis.explain.measurement_errors import slips_of
 from loose_rail.diagnosis.explain.reasons import contrast, reasons_for, would_clear
 from loose_rail.diagnosis.inference.finding import finding_of
 from loose_rail.diagnosis.inference.posterior import (
-    Evidence,
     bad_probabilities,
     log_prior,
     posterior,

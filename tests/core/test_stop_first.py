@@ -6,7 +6,6 @@ from functools import cache
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from loose_rail.app.proof import ProofStatus, proof_of
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
@@ -14,6 +13,7 @@ from loose_rail.boards.reservoirs import bulk_of, reservoirs_of
 from loose_rail.boards.typical import part_volts
 from loose_rail.boards.worst_volts import bulk_volts, stage_volts, worst_volts
 from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.proof.standing import ProofStatus, proof_of
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
 from loose_rail.judgement.safety import SafetyFacts, probe_refusals

@@ -14,12 +14,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
+from loose_rail.app.outcome import Outcome
 from loose_rail.kernel.observation import Observation
 from loose_rail.screens.live.present import WATCH_KEY, LiveDesk, Wanted
 from loose_rail.screens.recording.present import TraceDesk
 from loose_rail.screens.recording.view import TraceView
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.screens.shared.sounds import Sounds
 from loose_rail.screens.shared.strip_chart import StripChart
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -49,15 +49,17 @@ class FakeBench:
     def bulk_farads(self) -> float:
         return 150e-6
 
-    def meter_reading(self, key: str, seen: Observation, name: str, proved: bool = False) -> Notice:
+    def meter_reading(
+        self, key: str, seen: Observation, name: str, proved: bool = False
+    ) -> Outcome:
         if self.refuses:
-            return Notice(self.refuses, "problem")
+            return Outcome.refused(self.refuses)
         self.taken.append((key, seen, name))
         if key == "bulk":
             self.drained_asked = False
         else:
             self.points.pop(0)
-        return Notice("taken")
+        return Outcome("taken")
 
 
 def volts(key: str, nominal: float) -> Wanted:
@@ -147,7 +149,7 @@ class Recording(unittest.TestCase):
             rail.add(0.1 * number, 4.9 + 0.001 * (number % 3))
             self.live.sample(WATCH_KEY, 10 + 0.1 * number, 320.0)
         self.view = TraceView(TraceDesk(self.live), Dispatcher(at_once=True))
-        self.said: list[Notice] = []
+        self.said: list[Outcome] = []
         self.view.said.connect(self.said.append)
         self.view.resize(1200, 640)
         self.view.show()

@@ -55,7 +55,7 @@ def _healthy() -> Iterator[str]:
         records = [run(plant_of(board, (), state)) for state in states]
         yield f"### {board_id}, {board.topology}"
         yield ""
-        yield "| point | " + " | ".join(state.words for state in states) + " |"
+        yield "| point | " + " | ".join(state.label for state in states) + " |"
         yield "| --- |" + " --- |" * len(states)
         for point in records[0].windows:
             if point.endswith(".reservoir"):
@@ -82,7 +82,7 @@ def _stories() -> Iterator[str]:
             fault = fault_from_key(board, key)
             told = _told(board, fault, state, point)
             title = f"{fault.ref} {fault.title}, severity {fault.severity + 1}"
-            yield f"| {board_id} | {title} | {state.words} | {told} |"
+            yield f"| {board_id} | {title} | {state.label} | {told} |"
 
 
 def _cases(board: Board) -> Iterator[tuple[str, BoardState, str]]:

@@ -214,7 +214,7 @@ def _shown(value: float, unit: str) -> dict[str, object]:
 def _words(probe: Probe, state: BoardState, found: dict[str, object]) -> str:
     behaviour = found["behaviour"]
     assert isinstance(behaviour, dict)
-    text = f"{probe.title}, {state.words}: {found['display']}"
+    text = f"{probe.title}, {state.label}: {found['display']}"
     if behaviour["form"] == "intermittent":
         text += f", comes and goes down to {engineering(behaviour['low'], 'V')}"
     elif behaviour["form"] in ("rising", "falling"):

@@ -91,7 +91,7 @@ def _unit_factor(unit: str, mode: str, scale: float, text: str) -> float:
     match = _UNITS[own].fullmatch(unit)
     if match is None:
         raise MeterTalkError(
-            f"The meter answered “{text[:40]}”, which is no {MeterMode(mode).words} reading.",
+            f"The meter answered “{text[:40]}”, which is no {MeterMode(mode).label} reading.",
             "Check its setting and its profile, then read again.",
         )
     factor = _prefix_factor(match["prefix"] or "", own, text)

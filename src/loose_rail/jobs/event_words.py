@@ -33,7 +33,7 @@ _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.BulkMeasured: lambda e: f"bulk reading {e.volts:g} V",
     ev.ReservoirMeasured: lambda e: f"{e.part} reading {e.volts:g} V",
     ev.HazardAcknowledged: lambda e: "acknowledgement of the stored energy",
-    ev.StateConfirmed: lambda e: f"board state {state_of(e.state).words}",
+    ev.StateConfirmed: lambda e: f"board state {state_of(e.state).label}",
     ev.ProbeSkipped: lambda e: f"can't reach {e.probe}",
     ev.ProbeChosen: lambda e: f"choice of {e.candidate.split('@')[0].removeprefix('live.')}",
     ev.VerdictAccepted: lambda e: f"verdict {e.title}",

@@ -11,22 +11,12 @@ import msgspec
 from loose_rail.kernel.errors import JobError
 from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import state_of
+from loose_rail.vocabulary.stage import Stage
 
 VERSION = 2
 """2 adds what was measured at other reservoirs and the acknowledgement; 1 is read as it is."""
 
-STAGES = (
-    "take_in",
-    "strip_down",
-    "look_over",
-    "cold_checks",
-    "live_checks",
-    "verdict",
-    "parts",
-    "rework",
-    "power_up",
-    "hand_back",
-)
+STAGES = tuple(str(stage) for stage in Stage)
 
 
 class Event(msgspec.Struct, frozen=True, tag_field="kind", forbid_unknown_fields=True):

@@ -13,6 +13,9 @@ from loose_rail.kernel.errors import JobError
 from loose_rail.kernel.observation import Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
 
+LIVE_BULK = "live.bulk"
+"""The probe across the bulk of a powered board."""
+
 
 @dataclass(frozen=True, slots=True)
 class Reading:
@@ -40,6 +43,11 @@ class Reading:
     def candidate(self) -> str:
         """Key of the candidate that was read."""
         return f"{self.probe}@{self.state.key}"
+
+    @property
+    def of_bulk(self) -> bool:
+        """Whether it was taken across the bulk under power."""
+        return self.probe == LIVE_BULK
 
 
 @dataclass(frozen=True, slots=True)

@@ -94,7 +94,7 @@ def acknowledgement_refusals(board: Board, facts: SafetyFacts) -> list[Refusal]:
 
 
 def _dead_board_refusals(board: Board, probe: Probe, facts: SafetyFacts) -> list[Refusal]:
-    setting = probe.mode.words
+    setting = probe.mode.label
     if facts.state.plugged:
         return [
             Refusal(

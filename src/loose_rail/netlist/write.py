@@ -47,7 +47,7 @@ def write_netlist(
     """
     names = node_names(network)
     lines = [
-        f"{variant.name}: {mode.words} from {plus} to {minus}, look at v({names[plus]},"
+        f"{variant.name}: {mode.label} from {plus} to {minus}, look at v({names[plus]},"
         f"{names[minus]})",
         *network_lines(network, variant, names),
         *meter_lines(names[plus], names[minus], mode, ohms_range),

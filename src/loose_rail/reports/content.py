@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.app.proof import ProofStatus
-from loose_rail.app.results import judged, pairs_of, proof, proof_level
 from loose_rail.app.session import JobSession
+from loose_rail.diagnosis.inference.judged import judged
+from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
+from loose_rail.diagnosis.review import Review
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.proof import ProofLevel
+from loose_rail.kernel.errors import JobError
 from loose_rail.kernel.quantities import percent
 
 MARKS = {Verdict.AGREES: "●", Verdict.DISAGREES: "◆", Verdict.DOUBTFUL: "▲"}
@@ -80,10 +82,12 @@ CAUTIONS = (
 
 
 def content_of(session: JobSession, price: float | None = None) -> ReportContent:
-    """Gather the content. Needs the predictions: call it when the engine is ready."""
-    assert session.engine is not None
+    """Gather the content. Raises JobError without the predictions, which it rests on."""
+    review = session.review
+    if review is None:
+        raise JobError("The sheet needs the predictions.", "Wait until they are worked out.")
     state, board = session.state, session.board
-    lines = tuple(_line(session, reading) for reading in state.readings)
+    lines = tuple(_line(review, reading) for reading in state.readings)
     verdict = state.verdict
     return ReportContent(
         title=f"Job {state.ticket} · {state.set_name}",
@@ -93,17 +97,16 @@ def content_of(session: JobSession, price: float | None = None) -> ReportContent
         verdict=_verdict_words(session),
         unproved=tuple(verdict.unproved) if verdict else (),
         work=_work(session),
-        proof=proof_level(session),
+        proof=review.proof.level,
         price=_price(session, price),
-        pairs=before_after(session),
+        pairs=before_after(review),
         lines=lines,
         cautions=CAUTIONS,
-        alarm=_alarm(session),
+        alarm=_alarm(review.proof),
     )
 
 
-def _alarm(session: JobSession) -> tuple[str, ...]:
-    found = proof(session)
+def _alarm(found: Proof) -> tuple[str, ...]:
     if found.status is ProofStatus.FAILED:
         return ("Not repaired: the repair has failed.", *found.failures)
     if found.status is ProofStatus.NOT_SHOWN:
@@ -111,33 +114,33 @@ def _alarm(session: JobSession) -> tuple[str, ...]:
     return ()
 
 
-def before_after(session: JobSession) -> tuple[BeforeAfter, ...]:
+def before_after(review: Review) -> tuple[BeforeAfter, ...]:
     """The pairs in words."""
     return tuple(
         BeforeAfter(
-            pair.probe.title,
-            pair.after.state.words,
-            pair.before.observation.text(),
-            pair.after.observation.text(),
-            pair.judgement.expected,
-            pair.good,
+            probe=pair.probe.title,
+            state=pair.after.state.label,
+            before=pair.before.observation.text(),
+            after=pair.after.observation.text(),
+            expected=pair.judgement.expected,
+            good=pair.good,
         )
-        for pair in pairs_of(session)
+        for pair in review.pairs
     )
 
 
-def _line(session: JobSession, reading: Reading) -> Line:
-    probe, judgement = judged(session, reading)
+def _line(review: Review, reading: Reading) -> Line:
+    probe, judgement = judged(review.table, reading)
     return Line(
-        reading.number,
-        probe.title,
-        reading.state.words,
-        reading.observation.text(),
-        judgement.expected,
-        MARKS[judgement.verdict],
-        "taken back" if reading.voided else judgement.reason,
-        reading.voided,
-        reading.after_repair,
+        number=reading.number,
+        probe=probe.title,
+        state=reading.state.label,
+        reading=reading.observation.text(),
+        expected=judgement.expected,
+        verdict=MARKS[judgement.verdict],
+        reason="taken back" if reading.voided else judgement.reason,
+        struck=reading.voided,
+        after_repair=reading.after_repair,
     )
 
 

@@ -31,10 +31,10 @@ from loose_rail.screens.shared.widgets import label
 from loose_rail.screens.shelf.view import ShelfView
 
 if TYPE_CHECKING:
+    from loose_rail.app.outcome import Outcome
     from loose_rail.screens.job.view import JobView
     from loose_rail.screens.meters.view import MetersView
     from loose_rail.screens.new_job.view import NewJobView
-    from loose_rail.screens.shared.notice import Notice
 
 START_SIZE = (1280, 800)
 STREAMS_SECONDS = 1.0
@@ -305,7 +305,7 @@ class MainWindow(QMainWindow):
         else:
             self.shelf.show_problem(words)
 
-    def _tell_late(self, notice: Notice) -> None:
+    def _tell_late(self, notice: Outcome) -> None:
         """What became of photographs whose job is no longer on the screen."""
         if self.job is not None:
             self.job.tell(notice)

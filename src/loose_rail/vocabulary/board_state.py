@@ -36,7 +36,7 @@ class BoardState:
         return f"{self.power}/{cable}/{limiter}{load}"
 
     @property
-    def words(self) -> str:
+    def label(self) -> str:
         """The state in a few words, as the ledger shows it."""
         if self.power is Power.UNPLUGGED:
             return "drained"

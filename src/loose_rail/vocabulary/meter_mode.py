@@ -36,7 +36,7 @@ class MeterMode(StrEnum):
         return self not in (MeterMode.DC_VOLTS, MeterMode.AC_VOLTS)
 
     @property
-    def words(self) -> str:
+    def label(self) -> str:
         """The setting as a person would say it."""
         return {
             "ohms": "ohms",

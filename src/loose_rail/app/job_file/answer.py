@@ -5,22 +5,23 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from loose_rail.app.job_file.names import Names
-from loose_rail.app.job_file.plan import plan_words, steps_of
+from loose_rail.app.job_file.as_job import review_of
+from loose_rail.app.job_file.plan import plan_lines, steps_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.app.job_file.words import words
+from loose_rail.diagnosis.explain.differ import differ
 from loose_rail.diagnosis.explain.levels import board_level_of, board_shares, section_shares
 from loose_rail.diagnosis.explain.measurement_errors import slips_of
-from loose_rail.diagnosis.explain.reasons import Reason, contrast, leading_row, reasons_for
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.explain.reasons import Reason, leading_row, reasons_for
+from loose_rail.diagnosis.explain.unproved import unproved
 from loose_rail.diagnosis.inference.finding import Finding, Standing
-from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterior
-from loose_rail.diagnosis.inference.shop_history import counts_of, learned_clue
-from loose_rail.diagnosis.inference.short_excluded import bright_unexplained, short_excluded
+from loose_rail.diagnosis.inference.posterior import bad_probabilities
+from loose_rail.diagnosis.inference.shop_history import counts_of
 from loose_rail.diagnosis.planning.engine import Assessment
 from loose_rail.diagnosis.planning.intermittent import soak_plan
 from loose_rail.diagnosis.planning.stopping import stop_advice
-from loose_rail.judgement.safety import SafetyFacts
-from loose_rail.vocabulary.board_state import UNPLUGGED, Power
+from loose_rail.diagnosis.review import Review
 
 SCHEMA = "loose-rail/answer/1"
 MOST_SUSPECTS = 8
@@ -36,21 +37,13 @@ STANDINGS = {
 def answer(case: Case, steps: int) -> dict[str, Any]:
     """Everything that the evidence says now, with the next `steps` probes."""
     table, engine = case.engine.table, case.engine
-    clues = [*case.clues.clues]
-    learned = learned_clue(table, case.closed_jobs)
-    if learned is not None:
-        clues.append(learned)
-    symptoms = case.clues.symptoms
-    probabilities = posterior(table, case.evidence, symptoms, clues)
-    lamps = [clue.says for clue in clues if clue.family == "lamp"]
-    excluded = short_excluded(table, probabilities, case.evidence, lamps)
-    bright = bright_unexplained(table, case.evidence, lamps)
-    facts = SafetyFacts(UNPLUGGED, None, excluded, bright_lamp=bright)
-    found = engine.assess(case.evidence, symptoms, facts, case.clues.skipped, clues=tuple(clues))
+    now = review_of(case)
+    found, clues = now.assessment, now.dossier.clues
     offer = found.next_step.offer if found.next_step else None
     advice = stop_advice(engine.planner, found.probabilities, offer, case.costs, found.finding)
+    told = clues[len(case.clues.symptoms) :]
     soak = soak_plan(table, found.probabilities)
-    named = Names(case.case_board)
+    named = Names(table.board, case.case_board.generic)
     return {
         "schema": SCHEMA,
         "board": {
@@ -66,12 +59,12 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
                 for share in section_shares(table, found.probabilities)
                 if share.probability >= LEAST_SHOWN
             ],
-            "parts": _parts(case, found, named),
+            "parts": _parts(case, now, named),
         },
         "finding": _finding(case, found, named),
-        "differ": _differ(case, found, named),
-        "next": steps_of(case, found, facts, steps, named),
-        "plan": plan_words(case, found, facts, named),
+        "differ": differ(now, named),
+        "next": steps_of(now, steps, named),
+        "plan": plan_lines(now, named),
         "read_again": [
             {"reading": slip.number, "probability": _p(slip.probability), "likely": slip.words}
             for slip in slips_of(table, case.evidence, clues)
@@ -79,7 +72,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         "stop": None
         if advice is None
         else {
-            "part": named(advice.part),
+            "part": named.part(advice.part),
             "repair_now": advice.repair_now,
             "loss_now": round(advice.now, 1),
             "loss_after_next": None if offer is None else round(advice.after_reading, 1),
@@ -90,11 +83,11 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             for count in counts_of(table.board, case.closed_jobs)
         ],
         "warnings": [*_warnings(case, found), *case.notes.warnings],
-        "unproved": _unproved(case, found, named),
+        "unproved": _unproved(case, unproved(now, named)),
         "understood": {
             "words": case.notes.understood,
-            "symptoms": [symptom.kind for symptom in symptoms],
-            "clues": [{"words": clue.words, "reason": clue.reason} for clue in clues],
+            "symptoms": [symptom.kind for symptom in case.clues.symptoms],
+            "clues": [{"words": clue.words, "reason": clue.reason} for clue in told],
             "readings": [{"number": told.number, "words": told.words} for told in case.told],
         },
         "not_used": [{"what": one.what, "why": one.why} for one in case.notes.not_used],
@@ -116,20 +109,20 @@ def _boards(case: Case, found: Assessment) -> list[dict[str, Any]]:
     return [{"board": level, "probability": _p(share)} for level, share in ordered]
 
 
-def _parts(case: Case, found: Assessment, named: Names) -> list[dict[str, Any]]:
-    table = case.engine.table
+def _parts(case: Case, now: Review, named: Names) -> list[dict[str, Any]]:
+    table, found = now.table, now.assessment
     bad = bad_probabilities(table, found.probabilities)
     told = {one.number: named.text(one.words) for one in case.told}
     shown: list[dict[str, Any]] = []
     for suspect in found.suspects[:MOST_SUSPECTS]:
         if suspect.probability < LEAST_SHOWN and shown:
             break
-        reasons = reasons_for(table, suspect.key, case.evidence, case.clues.clues, told)
+        reasons = reasons_for(table, suspect.key, now.dossier.evidence, now.dossier.clues, told)
         row = table.rows[leading_row(table, suspect.key, found.probabilities)]
         shown.append(
             {
                 "suspect": suspect.key if not case.case_board.generic else None,
-                "part": named(suspect.part) if suspect.part else "",
+                "part": named.part(suspect.part) if suspect.part else "",
                 "title": named.text(suspect.title),
                 "board": board_level_of(table.board, row),
                 "probability": _p(suspect.probability),
@@ -154,39 +147,23 @@ def _finding(case: Case, found: Assessment, named: Names) -> dict[str, Any] | No
     if finding is None:
         return None
     return {
-        "part": named(finding.part),
+        "part": named.part(finding.part),
         "probability": _p(finding.probability),
         "standing": str(finding.standing),
         "words": _standing_words(finding, named),
         "confirmed_by": list(finding.confirmed_by),
-        "not_told_apart_from": [named(ref) for ref in finding.twins],
+        "not_told_apart_from": [named.part(ref) for ref in finding.twins],
         "may_be_bad_as_well": [
-            {"part": named(ref), "probability": _p(share)} for ref, share in finding.companions
+            {"part": named.part(ref), "probability": _p(share)} for ref, share in finding.companions
         ],
     }
 
 
 def _standing_words(finding: Finding, named: Names) -> str:
     if finding.waits_for:
-        parts = ", ".join(named(ref) for ref in finding.waits_for)
+        parts = ", ".join(named.part(ref) for ref in finding.waits_for)
         return f"no verdict: what opened it is not found; not read yet: {parts}"
     return STANDINGS[finding.standing]
-
-
-def _differ(case: Case, found: Assessment, named: Names) -> str:
-    """What the two best suspects differ in, in one sentence."""
-    if len(found.suspects) < 2:
-        return ""
-    table = case.engine.table
-    first, second = found.suspects[:2]
-    rows = [leading_row(table, one.key, found.probabilities) for one in (first, second)]
-    usable = [offer.column for offer in found.others]
-    apart = contrast(table, rows[0], rows[1], usable)
-    titles = [named.text(one.title) for one in (first, second)]
-    if apart is None:
-        return f"No reading on offer tells “{titles[0]}” from “{titles[1]}”."
-    where = f"{named.text(apart.candidate.probe.title)}, {apart.candidate.state.words}"
-    return f"{where}: {apart.first} if “{titles[0]}”, {apart.second} if “{titles[1]}”."
 
 
 def _warnings(case: Case, found: Assessment) -> list[str]:
@@ -212,30 +189,10 @@ def _warnings(case: Case, found: Assessment) -> list[str]:
     return said
 
 
-def _unproved(case: Case, found: Assessment, named: Names) -> list[str]:
-    table = case.engine.table
-    said: list[str] = []
-    if not case.evidence:
-        said.append("Nothing has been measured yet: this ranking is from words and rates alone.")
-    live = [table.candidates[table.index(item.candidate)] for item in case.evidence]
-    cables = {c.state.main_cable for c in live if c.probe.rail and c.state.power is Power.STANDBY}
-    if cables != {True, False}:
-        said.append(
-            "Power board or main board: the standby rail has not been read with the main cable on "
-            "and off."
-        )
-    finding = found.finding
-    if finding is not None and finding.standing is Standing.BEST_MATCH:
-        said.append(f"{named(finding.part)}: no reading at the part itself has confirmed it.")
-    if finding is not None and finding.waits_for:
-        parts = ", ".join(named(ref) for ref in finding.waits_for)
-        said.append(f"What opened {named(finding.part)} is not found; not read yet: {parts}.")
-    if finding is not None and finding.twins:
-        together = ", ".join(named(ref) for ref in finding.twins)
-        said.append(f"No safe reading tells it from {together}.")
-    for ref, share in finding.companions if finding is not None else ():
-        if share < 0.95 and finding is not None and finding.standing is not Standing.OPEN:
-            said.append(f"{named(ref)} may be bad as well ({100 * share:.0f} %).")
+def _unproved(case: Case, said: Sequence[str]) -> list[str]:
     if case.case_board.generic:
-        said.append("The board is known by its topology only: values are typical, not its own.")
-    return said
+        return [
+            *said,
+            "The board is known by its topology only: values are typical, not its own.",
+        ]
+    return list(said)

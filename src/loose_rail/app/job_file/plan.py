@@ -2,81 +2,69 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 
-from loose_rail.app.job_file.names import Names
-from loose_rail.app.job_file.read import Case
+from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import predicted_words
+from loose_rail.diagnosis.explain.step_sentences import (
+    NONE_STRONG,
+    leaders_with_shares,
+    way_lines,
+    why,
+)
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.posterior import suspects_of
-from loose_rail.diagnosis.planning.engine import Assessment, Purpose
-from loose_rail.diagnosis.planning.look_ahead import Branch, branches
+from loose_rail.diagnosis.inference.posterior import Suspect, leading
+from loose_rail.diagnosis.planning.engine import counts_of_readings
+from loose_rail.diagnosis.planning.look_ahead import Moment, look_ahead
 from loose_rail.diagnosis.planning.planner import Offer
-from loose_rail.judgement.safety import SafetyFacts, to_measure
+from loose_rail.diagnosis.review import Review
+from loose_rail.diagnosis.settled_facts import for_planning
+from loose_rail.diagnosis.step import LEAST_LEADER, MOST_LEADERS
+from loose_rail.judgement.safety import to_measure
 from loose_rail.judgement.transitions import instructions
 
-PURPOSES = {
-    Purpose.INFORM: "tells most for its minutes",
-    Purpose.CONFIRM: "confirms the best match or clears it",
-    Purpose.PAIR: "tells power board from main board before any board is blamed",
-    Purpose.CHOSEN: "chosen",
-    Purpose.UNLOCK: "proves that nothing is shorted before full power",
-    Purpose.COMPANION: "often fails along with what is proved",
-    Purpose.AGAIN: "the verdict hangs on this one reading: take it again",
-    Purpose.FUSE: "a fuse is opened by something: this is read before it is renewed",
-    Purpose.OVER_VOLTAGE: "the voltage was too high: what sets it is read before any power",
-}
-LEAST_NAMED = 0.03
-MOST_NAMED = 3
+DEPTH = 2
+"""Readings that the plan looks ahead."""
+AS_WELL = "tells much as well"
 
 
-def steps_of(
-    case: Case, found: Assessment, facts: SafetyFacts, number: int, named: Names
-) -> list[dict[str, Any]]:
+def steps_of(review: Review, number: int, named: Names) -> list[dict[str, Any]]:
     """The offered probe first, then the best others, each point once."""
-    if found.next_step is None:
+    step = review.assessment.next_step
+    if step is None or review.task is None:
         return []
-    step = found.next_step
-    shown = [_step(case, found, step.offer, facts, PURPOSES[step.purpose], named)]
+    shown = [_step(review, step.offer, why(review.task, named), named)]
     done = {step.offer.candidate.probe.id}
-    for offer in found.others:
+    for offer in review.assessment.others:
         if len(shown) >= number:
             break
         if offer.candidate.probe.id not in done:
             done.add(offer.candidate.probe.id)
-            shown.append(_step(case, found, offer, facts, "tells much as well", named))
+            shown.append(_step(review, offer, AS_WELL, named))
     return shown[:number]
 
 
-def _step(
-    case: Case,
-    found: Assessment,
-    offer: Offer,
-    facts: SafetyFacts,
-    purpose: str,
-    named: Names,
-) -> dict[str, Any]:
+def _step(review: Review, offer: Offer, reason: str, named: Names) -> dict[str, Any]:
     probe, state = offer.candidate.probe, offer.candidate.state
-    table = case.engine.table
+    table, facts = review.table, review.facts
     dead = probe.mode.needs_dead_board
     charged = to_measure(table.board, probe.part, facts) if dead else ()
     todo = instructions(table.board, facts.state, state, charged)
-    good, bad = _leaders(case, found, offer.column, named)
+    good, bad = _both(review, offer.column)
     return {
-        "probe": probe.id if not case.case_board.generic else None,
+        "probe": None if named.by_duty else probe.id,
         "title": named.text(probe.title),
         "state": state.key,
-        "state_words": state.words,
-        "setting": probe.mode.words,
+        "state_words": state.label,
+        "setting": probe.mode.label,
         "red": named.text(probe.plus_words),
         "black": named.text(probe.minus_words),
         "expected_sound": predicted_words(table, 0, offer.column),
-        "why": purpose,
-        "if_good": good,
-        "if_bad": bad,
+        "why": named.text(reason),
+        "if_good": leaders_with_shares(good, named) if good else NONE_STRONG,
+        "if_bad": leaders_with_shares(bad, named) if bad else NONE_STRONG,
         "information_nats": round(offer.information, 3),
         "minutes": round(offer.minutes, 1),
         "before": [named.text(one.text) for one in todo],
@@ -84,56 +72,24 @@ def _step(
     }
 
 
-def _leaders(case: Case, found: Assessment, number: int, named: Names) -> tuple[str, str]:
-    """Who leads after a sound reading, and after an odd one."""
-    table = case.engine.table
-    column = column_of(table, number)
-    gap = np.abs(column.y - column.y[0]) / column.sigma[0]
-    odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
-    odd |= column.steady & (gap > 3.0)
-    told = []
-    for mask in (~odd & ~column.outside, odd & ~column.outside):
-        weights = np.where(mask, found.probabilities, 0.0)
-        total = float(weights.sum())
-        told.append(_names_of(case, weights / total, named) if total > 0 else "")
-    return told[0], told[1]
-
-
-def _names_of(case: Case, weights: np.ndarray, named: Names) -> str:
-    leaders = [
-        f"{named.text(s.title)} {100 * s.probability:.0f} %"
-        for s in suspects_of(case.engine.table, weights)[:MOST_NAMED]
-        if s.probability >= LEAST_NAMED
-    ]
-    return ", ".join(leaders) or "many, none of them strong"
-
-
-def plan_words(case: Case, found: Assessment, facts: SafetyFacts, named: Names) -> list[str]:
-    """The branch after the next probe as indented lines; empty where nothing is left to read."""
-    if found.next_step is None:
-        return []
-    taken: dict[str, int] = {}
-    for item in case.evidence:
-        taken[item.candidate] = taken.get(item.candidate, 0) + 1
-    offer = found.next_step.offer
-    ways = branches(
-        case.engine.planner, found.probabilities, offer, facts, taken, case.clues.skipped
+def _both(review: Review, number: int) -> tuple[tuple[Suspect, ...], tuple[Suspect, ...]]:
+    """Who leads after a good reading, and after an odd one."""
+    column, chances = column_of(review.table, number), review.assessment.probabilities
+    found = (
+        leading(review.table, np.where(mask, chances, 0.0), MOST_LEADERS, LEAST_LEADER)
+        for mask in (column.good, column.odd)
     )
-    return _lines(case, ways, 0, named)
+    good, bad = found
+    return good, bad
 
 
-def _lines(case: Case, ways: Sequence[Branch], depth: int, named: Names) -> list[str]:
-    lines = []
-    for way in ways:
-        sign = "good" if way.good else "bad"
-        leader = named.text(way.leaders[0].title)
-        share = f"{100 * way.leaders[0].probability:.0f} %"
-        if way.step is None:
-            then = f"{leader} ({share}): enough for a verdict"
-        else:
-            probe = way.step.candidate
-            then = f"{named.text(probe.probe.title)}, {probe.state.words} ({leader} leads, {share})"
-        indent = "  " * depth
-        lines.append(f"{indent}if {sign} ({100 * way.probability:.0f} %): {then}")
-        lines += _lines(case, way.ways, depth + 1, named)
-    return lines
+def plan_lines(review: Review, named: Names) -> list[str]:
+    """The branch after the next probe as indented lines; empty where nothing is left to read."""
+    step = review.assessment.next_step
+    if step is None:
+        return []
+    taken = counts_of_readings(review.dossier.evidence)
+    moment = Moment(for_planning(review.facts, review.job), taken, review.out_of_reach)
+    chances = review.assessment.probabilities
+    ways = look_ahead(review.engine.planner, chances, step.offer, moment, DEPTH)
+    return way_lines(ways, named)

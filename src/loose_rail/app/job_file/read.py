@@ -14,7 +14,7 @@ from loose_rail.app.job_file.clues_of import Clues, clues_of
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told, readings_of
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.inference.posterior import Evidence
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine

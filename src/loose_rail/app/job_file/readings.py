@@ -10,8 +10,8 @@ from loose_rail.app.job_file.entries import mode_in, observation_of, state_in, v
 from loose_rail.app.job_file.notes import Notes, shown
 from loose_rail.app.job_file.points import probe_of
 from loose_rail.boards.probes import Probe
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.posterior import Evidence
 from loose_rail.diagnosis.model.predictions import PredictionTable, live_states
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.errors import BadEntryError
@@ -57,7 +57,7 @@ def readings_of(
             continue
         candidate, seen, probe, state = found
         evidence.append(Evidence(number, candidate, seen))
-        told.append(Told(number, f"{probe.title}, {state.words}: {seen.text()}"))
+        told.append(Told(number, f"{probe.title}, {state.label}: {seen.text()}"))
     return evidence, told
 
 
@@ -74,9 +74,9 @@ def _reading(
         return None
     live = state.plugged
     if live and mode is not None and mode.needs_dead_board:
-        notes.leave(entry, f"{mode.words} is read on a drained board only, not in this state")
+        notes.leave(entry, f"{mode.label} is read on a drained board only, not in this state")
         notes.warn(
-            f"Never {mode.words} on a plugged-in board: unplug, drain, measure the bulk, then read."
+            f"Never {mode.label} on a plugged-in board: unplug, drain, measure the bulk, then read."
         )
         return None
     if not live and mode in (MeterMode.DC_VOLTS, MeterMode.AC_VOLTS):
@@ -158,7 +158,7 @@ def _probe(
 
 
 def _unknown_point(case: CaseBoard, point: str, mode: MeterMode | None, live: bool) -> str:
-    setting = f" with {mode.words}" if mode else ""
+    setting = f" with {mode.label}" if mode else ""
     where = "a powered" if live else "a drained"
     if case.generic:
         return (
@@ -180,7 +180,7 @@ def _nearest(case: CaseBoard, probe: Probe, state: BoardState, notes: Notes) -> 
             one.lamp_watts == state.lamp_watts,
         ),
     )
-    notes.warn(f"“{state.words}” is not modelled on this board: read as {near.words}.")
+    notes.warn(f"“{state.label}” is not modelled on this board: read as {near.label}.")
     return near
 
 

@@ -13,9 +13,10 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.posterior import Evidence, log_likelihoods, log_prior
+from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.observation import Form, Observation
@@ -130,7 +131,7 @@ def _of_the_place(table: PredictionTable, own: Candidate, seen: Observation) -> 
         if other.key == own.key or probe.mode is not own.probe.mode:
             continue
         if probe.live and probe.id == own.probe.id:
-            yield f"the board was in another state: {other.state.words}", other.key, seen
+            yield f"the board was in another state: {other.state.label}", other.key, seen
         elif probe.live and other.state == own.state and probe.stop == own.probe.stop:
             yield f"the pin beside it: {probe.title}", other.key, seen
         elif not own.probe.live and _turned(own, other):

@@ -14,9 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.co_failures import co_failures_of
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import (
-    Evidence,
     Suspect,
     bad_probabilities,
     part_probabilities,

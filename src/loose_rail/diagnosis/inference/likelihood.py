@@ -8,11 +8,14 @@ something. The row outside the model is flat everywhere.
 
 from __future__ import annotations
 
+from functools import cached_property
+
 import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.judgement.judge import Judgement, Sound, judge, sound_reading
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import (
     FULL_SCALE,
@@ -41,6 +44,8 @@ FLAT_SHARE_OF_DOUBT = 0.5
 DOUBTFUL_SPREAD_SHARE = 0.15
 """Half of the doubt about a consequence is that it is a little other than predicted, by a sixth;
 half that it is another altogether [E]."""
+ODD_SIGMAS = 3.0
+"""From here on a prediction is told from a good board's, in its standard deviations [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -78,6 +83,33 @@ class Column:
         self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
         self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt
         self._known: dict[Observation, Floats] = {}
+        self._judged: dict[Observation, Judgement] = {}
+
+    @cached_property
+    def odd(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that read here unlike a good board: further than `ODD_SIGMAS`, or open,
+        or pulsing where it is not. The row outside the model is not among them."""
+        gap = np.abs(self.y - self.y[0]) / self.sigma[0]
+        odd = (self.ticks != self.ticks[0]) | (self.open != self.open[0])
+        return np.asarray((odd | (self.steady & (gap > ODD_SIGMAS))) & ~self.outside)
+
+    @cached_property
+    def good(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that read here as a good board does."""
+        return np.asarray(~self.odd & ~self.outside)
+
+    @cached_property
+    def sound(self) -> Sound:
+        """What a good board reads here."""
+        return sound_reading(self.board, self.probe, float(self.low[0]))
+
+    def judged(self, observation: Observation) -> Judgement:
+        """A reading here against a good board."""
+        if observation not in self._judged:
+            if len(self._judged) >= MOST_KNOWN:
+                self._judged.clear()
+            self._judged[observation] = judge(self.probe, observation, self.sound)
+        return self._judged[observation]
 
     def _scale_range(self) -> float:
         if self.probe.mode is MeterMode.DIODE:

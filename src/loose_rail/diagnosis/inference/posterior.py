@@ -8,22 +8,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.predictions import PredictionTable
-from loose_rail.kernel.observation import Observation
 
 Floats = NDArray[np.float64]
-
-
-@dataclass(frozen=True, slots=True)
-class Evidence:
-    """One reading that counts: its number in the ledger, where it was taken, what was seen."""
-
-    number: int
-    candidate: str
-    observation: Observation
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +61,24 @@ def suspects_of(table: PredictionTable, probabilities: Floats) -> list[Suspect]:
     sums = index.sums(probabilities).tolist()
     found = [Suspect(*one) for one in zip(index.keys, index.titles, index.parts, sums, strict=True)]
     return sorted(found, key=lambda suspect: (-suspect.probability, suspect.key))
+
+
+def leading(
+    table: PredictionTable, weights: Floats, most: int, least: float = 0.0
+) -> tuple[Suspect, ...]:
+    """The first few suspects of weights `(n_rows,)` that need not sum to 1, with shares from
+    `least` up; none where nothing is left."""
+    index = table.suspects
+    sums = index.sums(weights)
+    total = float(sums.sum())
+    if total <= 0:
+        return ()
+    shares = sums / total
+    first = sorted(np.flatnonzero(shares >= least), key=lambda k: (-shares[k], index.keys[k]))
+    return tuple(
+        Suspect(index.keys[k], index.titles[k], index.parts[k], float(shares[k]))
+        for k in first[:most]
+    )
 
 
 def bad_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str, float]:

@@ -13,8 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.posterior import Evidence
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.judgement.judge import Verdict, judge, sound_reading
 from loose_rail.judgement.limits import limit

@@ -12,9 +12,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.finding import Finding, confirming_columns
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.posterior import Evidence, log_likelihoods, log_prior
+from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.planner import Planner, reachable
 from loose_rail.judgement.safety import SafetyFacts

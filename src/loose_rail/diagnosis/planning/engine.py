@@ -13,6 +13,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.finding import (
@@ -22,9 +23,8 @@ from loose_rail.diagnosis.inference.finding import (
     finding_of,
     sure_from,
 )
-from loose_rail.diagnosis.inference.likelihood import Column, column_of
+from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import (
-    Evidence,
     Suspect,
     log_prior,
     part_probabilities,
@@ -66,16 +66,18 @@ class Purpose(StrEnum):
     AGAIN = "again"
     OVER_VOLTAGE = "over_voltage"
     FUSE = "fuse"
+    PROOF = "proof"
+    """After a repair: what shows that it works."""
 
 
 @dataclass(frozen=True, slots=True)
 class NextStep:
-    """The offered probe, its purpose, and how it parts the suspects: share on each side."""
+    """The offered probe, its purpose, and the probability that it will not read as a good board
+    does."""
 
     offer: Offer
     purpose: Purpose
-    split: float
-    for_suspect: str
+    odd: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,9 +114,18 @@ class Engine:
         picked instead of the offered one; `clues` are what is known beside readings and symptoms.
         """
         probabilities = posterior(self.table, evidence, symptoms, clues)
-        taken: dict[str, int] = {}
-        for item in evidence:
-            taken[item.candidate] = taken.get(item.candidate, 0) + 1
+        return self.weigh(probabilities, evidence, facts, skipped, chosen)
+
+    def weigh(
+        self,
+        probabilities: Floats,
+        evidence: Sequence[Evidence],
+        facts: SafetyFacts,
+        skipped: Sequence[str] = (),
+        chosen: str = "",
+    ) -> Assessment:
+        """The same where the probabilities of the rows `(n_rows,)` are known already."""
+        taken = counts_of_readings(evidence)
         finding = finding_of(self.table, probabilities, evidence)
         offers = self.planner.rank(probabilities, facts, taken, skipped)
         if finding is not None and finding.standing is Standing.OPEN:
@@ -238,11 +249,11 @@ class Engine:
         if not left or out_of_reach or short >= limit("short_excluded_probability"):
             return None
         free = replace(facts, primary_short_excluded=True)
-        wider = self.planner.rank(probabilities, free, taken, skipped)
-        if not wider or reachable(table.board, wider[0].candidate.state, facts):
+        wider = self.planner.best(probabilities, free, taken, skipped)
+        if wider is None or reachable(table.board, wider.candidate.state, facts):
             return None
         best = max((offer.information for offer in offers), default=0.0)
-        if wider[0].information < UNLOCK_TIMES * best:
+        if wider.information < UNLOCK_TIMES * best:
             return None
         return table.index(left[0])
 
@@ -278,17 +289,16 @@ class Engine:
         return None
 
     def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:
-        column = column_of(self.table, offer.column)
-        odd = self._odd_share(column, probabilities)
-        leader = suspects_of(self.table, probabilities)[0].key
-        return NextStep(offer, purpose, odd, leader)
+        odd = column_of(self.table, offer.column).odd
+        return NextStep(offer, purpose, float(probabilities[odd].sum()))
 
-    def _odd_share(self, column: Column, probabilities: Floats) -> float:
-        """Probability that the reading will not look sound."""
-        gap = np.abs(column.y - column.y[0]) / column.sigma[0]
-        odd = (column.ticks != column.ticks[0]) | (column.open != column.open[0])
-        odd |= column.steady & (gap > 3.0)
-        return float(probabilities[odd & ~column.outside].sum())
+
+def counts_of_readings(evidence: Sequence[Evidence]) -> dict[str, int]:
+    """How often each candidate was read."""
+    taken: dict[str, int] = {}
+    for item in evidence:
+        taken[item.candidate] = taken.get(item.candidate, 0) + 1
+    return taken
 
 
 def _still_tells(offers: Sequence[Offer]) -> bool:

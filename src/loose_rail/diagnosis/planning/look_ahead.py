@@ -8,13 +8,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.diagnosis.inference.posterior import Suspect, suspects_of
+from loose_rail.diagnosis.inference.posterior import Suspect, leading
 from loose_rail.diagnosis.planning.planner import Offer, Planner
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts
 
 Floats = NDArray[np.float64]
 LEAST_BRANCH = 0.02
+MOST_LEADERS = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,57 +29,52 @@ class Branch:
     ways: tuple[Branch, ...] = ()
 
 
-def branches(
-    planner: Planner,
-    probabilities: Floats,
-    offer: Offer,
-    facts: SafetyFacts,
-    taken: Mapping[str, int],
-    skipped: Sequence[str],
-    depth: int = 2,
+@dataclass(frozen=True)
+class Moment:
+    """From where it is looked ahead: the safety facts, readings taken by candidate, probes that
+    can't be reached."""
+
+    facts: SafetyFacts
+    taken: Mapping[str, int]
+    skipped: Sequence[str]
+
+    def after(self, offer: Offer) -> Moment:
+        """The moment once an offer has been read."""
+        state, key = offer.candidate.state, offer.candidate.key
+        facts = replace(self.facts, state=state)
+        if state.plugged:
+            facts = replace(facts, bulk_volts=None, volts={})
+        return Moment(facts, {**self.taken, key: self.taken.get(key, 0) + 1}, self.skipped)
+
+
+def look_ahead(
+    planner: Planner, probabilities: Floats, offer: Offer, moment: Moment, depth: int = 1
 ) -> tuple[Branch, ...]:
     """The two ways on from a reading, each followed to `depth` readings.
 
-    Good is the outcome that a sound board gives most often; bad is any other.
+    Good is the outcome that a good board gives most often; bad is any other.
     """
-    sound = int(np.argmax(planner.chances[0, offer.column]))
-    good = planner.chances[:, offer.column, sound]
+    usual = int(np.argmax(planner.chances[0, offer.column]))
+    good = planner.chances[:, offer.column, usual]
     found = []
     for is_good, chance in ((True, good), (False, 1.0 - good)):
         weights = probabilities * chance
         share = float(weights.sum())
-        if share < LEAST_BRANCH:
-            continue
-        then = weights / share
-        found.append(_way(planner, then, is_good, share, offer, facts, taken, skipped, depth))
+        if share >= LEAST_BRANCH:
+            found.append(
+                _way(planner, weights / share, (is_good, share), moment.after(offer), depth)
+            )
     return tuple(found)
 
 
 def _way(
-    planner: Planner,
-    then: Floats,
-    is_good: bool,
-    share: float,
-    offer: Offer,
-    facts: SafetyFacts,
-    taken: Mapping[str, int],
-    skipped: Sequence[str],
-    depth: int,
+    planner: Planner, then: Floats, way: tuple[bool, float], moment: Moment, depth: int
 ) -> Branch:
-    leaders = tuple(suspects_of(planner.table, then)[:3])
+    leaders = leading(planner.table, then, MOST_LEADERS)
     membership, _ = planner.part_rows()
     if float((membership @ then).max(initial=0.0)) >= limit("verdict_probability"):
-        return Branch(is_good, share, leaders, None)
-    state = offer.candidate.state
-    after = replace(facts, state=state)
-    if state.plugged:
-        after = replace(after, bulk_volts=None, volts={})
-    key = offer.candidate.key
-    counts = {**taken, key: taken.get(key, 0) + 1}
-    offers = planner.rank(then, after, counts, skipped)
-    if not offers:
-        return Branch(is_good, share, leaders, None)
-    ways: tuple[Branch, ...] = ()
-    if depth > 1:
-        ways = branches(planner, then, offers[0], after, counts, skipped, depth - 1)
-    return Branch(is_good, share, leaders, offers[0], ways)
+        return Branch(*way, leaders, None)
+    step = planner.best(then, moment.facts, moment.taken, moment.skipped)
+    if step is None or depth < 2:
+        return Branch(*way, leaders, step)
+    return Branch(*way, leaders, step, look_ahead(planner, then, step, moment, depth - 1))

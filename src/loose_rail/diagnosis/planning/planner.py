@@ -13,26 +13,22 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.probes import LIFT_MINUTES
-from loose_rail.boards.profile import Board, Side
-from loose_rail.boards.reservoirs import reservoirs_beside
+from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
+from loose_rail.diagnosis.planning.costs import Costs
 from loose_rail.judgement.safety import (
     SafetyFacts,
     reference_refusals,
     state_refusals,
 )
-from loose_rail.judgement.transitions import minutes_between
-from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
 
 Floats = NDArray[np.float64]
 
-RISK_MINUTES_HOT_LIVE = 1.5
-RISK_MINUTES_NO_LIMITER = 1.5
-RISK_MINUTES_FORCED = 1.0
-"""What a risk is worth in bench minutes; set so that a safe probe of equal worth goes first [E]."""
 LEAST_INFORMATION_NATS = 0.004
 LEFT_OUT_OF_DOUBT = 0.01
+MOST_TIMES = 2
+"""A point is offered until it has been read so often."""
 REPEAT_SHARE = 0.3
 """A second reading at the same point shares the first one's slips: less than half of it is new."""
 
@@ -65,12 +61,16 @@ class Planner:
         self._average: Floats | None = None
         self._parts: tuple[Floats, tuple[str, ...]] | None = None
         self._keys = [candidate.key for candidate in table.candidates]
-        self._may = [
-            c.probe.meter and not (c.probe.live and reference_refusals(table.board, c.probe))
-            for c in table.candidates
-        ]
-        self._between: dict[tuple[BoardState, BoardState, int], float] = {}
-        self._beside: dict[str, tuple[str, ...]] = {}
+        self._may = np.array(
+            [
+                c.probe.meter and not (c.probe.live and reference_refusals(table.board, c.probe))
+                for c in table.candidates
+            ]
+        )
+        self._of_probe: dict[str, list[int]] = {}
+        for number, candidate in enumerate(table.candidates):
+            self._of_probe.setdefault(candidate.probe.id, []).append(number)
+        self.costs = Costs(table)
 
     def part_rows(self) -> tuple[Floats, tuple[str, ...]]:
         """Which rows hold each part bad, `(n_parts, n_rows)` of 0 and 1, and the parts."""
@@ -98,7 +98,7 @@ class Planner:
 
     def may(self, column: int) -> bool:
         """Whether a candidate may be offered at all: a meter may go there, on its own ground."""
-        return self._may[column]
+        return bool(self._may[column])
 
     def forget(self) -> None:
         """Forget the last answer, for those who time the next."""
@@ -158,22 +158,55 @@ class Planner:
     ) -> list[Offer]:
         """Allowed candidates, best first. `taken` counts readings by candidate, `skipped` names
         probes that can't be reached."""
-        information = self.information(probabilities)
-        allowed = self._allowed(facts, taken, set(skipped))
-        offers: list[tuple[int, float, float]] = []
-        for column in allowed:
-            worth = float(information[column])
-            worth *= REPEAT_SHARE ** taken.get(self._keys[column], 0)
-            if worth > LEAST_INFORMATION_NATS:
-                offers.append((column, worth, self._minutes(column, facts, taken)))
-        if not offers:
+        scored = self._scored(probabilities, facts, taken, skipped)
+        if scored is None:
             return []
-        best = max(worth / minutes for _, worth, minutes in offers)
-        ranked = [
-            Offer(self.table.candidates[c], c, worth, minutes, worth - 0.5 * best * minutes)
-            for c, worth, minutes in offers
+        columns, worth, minutes, score = scored
+        offers = [
+            Offer(self.table.candidates[c], c, w, m, s)
+            for c, w, m, s in zip(
+                columns.tolist(), worth.tolist(), minutes.tolist(), score.tolist(), strict=True
+            )
         ]
-        return sorted(ranked, key=lambda offer: (-offer.score, offer.candidate.key))
+        return sorted(offers, key=lambda offer: (-offer.score, offer.candidate.key))
+
+    def best(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        taken: Mapping[str, int],
+        skipped: Sequence[str],
+    ) -> Offer | None:
+        """The first of `rank` by itself, None where nothing tells anything."""
+        scored = self._scored(probabilities, facts, taken, skipped)
+        if scored is None:
+            return None
+        columns, worth, minutes, score = scored
+        ties = np.flatnonzero(score == score.max()).tolist()
+        k = min(ties, key=lambda number: self._keys[columns[number]])
+        column = int(columns[k])
+        figures = float(worth[k]), float(minutes[k]), float(score[k])
+        return Offer(self.table.candidates[column], column, *figures)
+
+    def _scored(
+        self,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        taken: Mapping[str, int],
+        skipped: Sequence[str],
+    ) -> tuple[NDArray[np.intp], Floats, Floats, Floats] | None:
+        """Columns, information, minutes and score of what may be read and tells anything."""
+        worth = self.information(probabilities).copy()
+        for key, count in taken.items():
+            worth[self.table.index(key)] *= REPEAT_SHARE**count
+        allowed = self._allowed(facts, taken, skipped)
+        columns = np.flatnonzero(allowed & (worth > LEAST_INFORMATION_NATS))
+        if not len(columns):
+            return None
+        minutes = self.costs.minutes(facts, taken)[columns]
+        worth = worth[columns]
+        rate = float((worth / minutes).max())
+        return columns, worth, minutes, worth - 0.5 * rate * minutes
 
     def offer(
         self,
@@ -184,65 +217,37 @@ class Planner:
     ) -> Offer:
         """One candidate chosen by a person, with its figures."""
         worth = float(self.information(probabilities)[column])
-        minutes = self._minutes(column, facts, taken or {})
+        minutes = float(self.costs.minutes(facts, taken or {})[column])
         return Offer(self.table.candidates[column], column, worth, minutes, 0.0)
 
     def allowed_offers(self, probabilities: Floats, facts: SafetyFacts) -> list[Offer]:
         """Every candidate that safety allows, whether it tells anything or not."""
-        return [self.offer(c, probabilities, facts) for c in self._allowed(facts, {}, set())]
+        worth = self.information(probabilities)
+        minutes = self.costs.minutes(facts, {})
+        return [
+            Offer(self.table.candidates[c], c, float(worth[c]), float(minutes[c]), 0.0)
+            for c in np.flatnonzero(self._allowed(facts, {}, ())).tolist()
+        ]
 
     def _allowed(
-        self, facts: SafetyFacts, taken: Mapping[str, int], skipped: set[str]
-    ) -> list[int]:
-        board = self.table.board
-        states: dict[BoardState, bool] = {}
-        found: list[int] = []
-        for column, candidate in enumerate(self.table.candidates):
-            if candidate.probe.id in skipped or taken.get(self._keys[column], 0) >= 2:
-                continue
-            if not self._may[column]:
-                continue
-            if candidate.state not in states:
-                states[candidate.state] = reachable(board, candidate.state, facts)
-            if states[candidate.state]:
-                found.append(column)
-        return found
-
-    def _minutes(self, column: int, facts: SafetyFacts, taken: Mapping[str, int]) -> float:
-        """Bench minutes; a leg that has been lifted once is lifted already."""
-        candidate = self.table.candidates[column]
-        lifted = candidate.probe.lifted and self._keys[column] in taken
-        charged = 0
-        if candidate.probe.mode.needs_dead_board:
-            charged = self._still_charged(candidate.probe.part, facts)
-        way = (facts.state, candidate.state, charged)
-        if way not in self._between:
-            self._between[way] = minutes_between(self.table.board, *way)
-        minutes = self._between[way] + candidate.probe.minutes + _risk_minutes(candidate)
-        return minutes - LIFT_MINUTES * lifted
-
-    def _still_charged(self, part: str, facts: SafetyFacts) -> int:
-        """How many reservoirs stand between the board as it is and a dead reading at a part."""
-        if part not in self._beside:
-            self._beside[part] = tuple(r.part for r in reservoirs_beside(self.table.board, part))
-        beside = self._beside[part]
-        if facts.state.plugged:
-            return len(beside)
-        bulk = int(facts.bulk_volts is None)
-        return bulk + sum(1 for ref in beside[1:] if ref not in facts.volts)
+        self, facts: SafetyFacts, taken: Mapping[str, int], skipped: Sequence[str]
+    ) -> NDArray[np.bool_]:
+        """What may be read `(n_candidates,)`: a meter may go there, safety lets the board be
+        brought there, nobody left it out, and it was not read twice."""
+        board, costs = self.table.board, self.costs
+        free = np.array([reachable(board, state, facts) for state in costs.states])
+        allowed = self._may & free[costs.of_state]
+        for key, count in taken.items():
+            if count >= MOST_TIMES:
+                allowed[self.table.index(key)] = False
+        for probe in skipped:
+            allowed[self._of_probe.get(probe, [])] = False
+        return np.asarray(allowed)
 
 
 def reachable(board: Board, target: BoardState, facts: SafetyFacts) -> bool:
     """Whether safety lets the board be brought into a state, by way of unplugging it."""
     return not state_refusals(board, target, replace(facts, state=UNPLUGGED))
-
-
-def _risk_minutes(candidate: Candidate) -> float:
-    if not candidate.state.plugged:
-        return 0.0
-    risk = RISK_MINUTES_HOT_LIVE if candidate.probe.side is Side.HOT else 0.0
-    risk += 0.0 if candidate.state.lamp_watts else RISK_MINUTES_NO_LIMITER
-    return risk + (RISK_MINUTES_FORCED if candidate.state.power is Power.FORCED else 0.0)
 
 
 def _rows_that_matter(weights: Floats, sums: Floats) -> NDArray[np.intp]:

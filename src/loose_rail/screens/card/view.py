@@ -15,9 +15,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from loose_rail.app.outcome import Echo
 from loose_rail.screens.card.state import CardState
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.notice import EntryEcho
 from loose_rail.screens.shared.widgets import button, clear_layout, label, set_role
 
 HELD = {
@@ -232,7 +232,7 @@ class NextProbeCard(QFrame):
                 self._leads.addLayout(row)
             self._leads.addWidget(label(f"meter on {state.setting}", "quiet"))
 
-    def show_echo(self, echo: EntryEcho) -> None:
+    def show_echo(self, echo: Echo) -> None:
         """What was understood so far."""
         self._unit.setVisible(bool(self.entry.text()) or not self.entry.placeholderText())
         self._echo.setText(echo.text)

@@ -2,47 +2,41 @@
 
 from __future__ import annotations
 
-from loose_rail.app.proof import ProofStatus
-from loose_rail.app.results import proof
+from loose_rail.app.going_on import NOT_PROVED, proof
 from loose_rail.app.session import JobSession
+from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.screens.hand_back.state import HandBackState
-from loose_rail.screens.power_up.present import pair_views
-
-NOT_PROVED = {
-    ProofStatus.NONE: "nothing was fitted",
-    ProofStatus.NOT_SHOWN: "repair not shown",
-    ProofStatus.FAILED: "not repaired",
-}
+from loose_rail.screens.shared.pair_views import pair_views
 
 
 def hand_back_state(session: JobSession, html: str) -> HandBackState:
     """The sheet and what is still open."""
     found = proof(session)
     level, status = found.level, found.status
-    open_points = []
-    if session.state.verdict is None:
-        open_points.append("No verdict was accepted.")
-    if not session.state.fitted:
-        open_points.append("No part was fitted.")
-    if status is ProofStatus.NOT_SHOWN:
-        open_points.append("No reading after the repair shows more than a dead board would give.")
-    open_points += found.failures
-    if session.state.board_state.plugged:
-        open_points.append("The board is recorded as plugged in: pull the plug before reassembly.")
     handed = session.state.handed_back
+    proved = f"{level.title}. It does not cover {level.leaves_open}."
+    action = "Hand back" if status is ProofStatus.SHOWN else "Hand back as it is"
     return HandBackState(
-        html,
-        f"{level.title}. It does not cover {level.leaves_open}."
-        if status is ProofStatus.SHOWN
-        else f"{NOT_PROVED[status]}.".capitalize(),
-        f"{handed.price:.2f}" if handed and handed.price is not None else "",
-        tuple(open_points),
-        handed is not None,
-        "Handed back"
-        if handed
-        else "Hand back"
-        if status is ProofStatus.SHOWN
-        else "Hand back as it is",
-        pair_views(session),
-        "Not repaired: the repair has failed." if status is ProofStatus.FAILED else "",
+        html=html,
+        proof=proved if status is ProofStatus.SHOWN else f"{NOT_PROVED[status]}.".capitalize(),
+        price=f"{handed.price:.2f}" if handed and handed.price is not None else "",
+        open_points=tuple(_open_points(session, found)),
+        handed_back=handed is not None,
+        action="Handed back" if handed else action,
+        pairs=pair_views(session.review),
+        failed="Not repaired: the repair has failed." if status is ProofStatus.FAILED else "",
     )
+
+
+def _open_points(session: JobSession, found: Proof) -> list[str]:
+    points = []
+    if session.state.verdict is None:
+        points.append("No verdict was accepted.")
+    if not session.state.fitted:
+        points.append("No part was fitted.")
+    if found.status is ProofStatus.NOT_SHOWN:
+        points.append("No reading after the repair shows more than a dead board would give.")
+    points += found.failures
+    if session.state.board_state.plugged:
+        points.append("The board is recorded as plugged in: pull the plug before reassembly.")
+    return points

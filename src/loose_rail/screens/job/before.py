@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from loose_rail.app import disassembling, intake, looking_over, papers
+from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
-from loose_rail.screens.bench.present import suspect_rows
-from loose_rail.screens.look_over import present as survey
+from loose_rail.screens.disassembling.present import strip_state
+from loose_rail.screens.disassembling.state import StripState
+from loose_rail.screens.look_over.present import survey_state
 from loose_rail.screens.look_over.state import SurveyState
-from loose_rail.screens.shared.notice import EntryEcho, Notice
-from loose_rail.screens.strip_down import present as strip_down
-from loose_rail.screens.strip_down.state import StripState
-from loose_rail.screens.take_in import papers
-from loose_rail.screens.take_in import present as intake
+from loose_rail.screens.take_in.present import intake_state
 from loose_rail.screens.take_in.state import IntakeState
 
 
@@ -33,74 +32,74 @@ class BeforeTheProbes:
 
     def intake(self) -> IntakeState:
         """Take in."""
-        return intake.intake_state(self._session, suspect_rows(self._session))
+        return intake_state(self._session)
 
     def survey(self) -> SurveyState:
         """Look over."""
-        return survey.survey_state(self._session, self.looking_at, suspect_rows(self._session))
+        return survey_state(self._session, self.looking_at)
 
     def part_in_front(self) -> str:
         """The part that the survey looks at."""
-        order = survey.survey_order(self._session)
+        order = looking_over.survey_order(self._session)
         return order[min(self.looking_at, len(order) - 1)].ref if order else ""
 
     def strip(self) -> StripState:
         """Strip down, or reassembly."""
-        return strip_down.strip_state(self._session, self.putting_back, self._known_warnings)
+        return strip_state(self._session, self.putting_back, self._known_warnings)
 
-    def strip_echo(self, text: str) -> EntryEcho:
+    def strip_echo(self, text: str) -> Echo:
         """What a line of the ledger is understood as."""
-        return strip_down.strip_echo(self._session, text, self.putting_back)
+        return disassembling.strip_echo(self._session, text, self.putting_back)
 
-    def strip_enter(self, text: str) -> Notice:
+    def strip_enter(self, text: str) -> Outcome:
         """A step more, or a step back."""
-        return strip_down.enter(self._session, text, self.putting_back)
+        return disassembling.enter(self._session, text, self.putting_back)
 
     def turn_around(self) -> None:
         """From taking apart to putting back, and again."""
         self.putting_back = not self.putting_back
         self._redraw()
 
-    def words_echo(self, text: str) -> EntryEcho:
+    def words_echo(self, text: str) -> Echo:
         """How the customer's words are understood."""
         return intake.words_echo(self._session, text)
 
-    def confirm_words(self, text: str) -> Notice:
+    def confirm_words(self, text: str) -> Outcome:
         """What the words propose counts; without words, what the complaint proposes."""
         return intake.confirm_words(self._session, text or self._session.state.complaint)
 
-    def note_detail(self, key: str, text: str) -> Notice:
+    def note_detail(self, key: str, text: str) -> Outcome:
         """A line of the paperwork."""
         return papers.note_detail(self._session, key, text)
 
-    def order_by_next(self) -> Notice:
+    def order_by_next(self) -> Outcome:
         """Another number counts for ordering."""
         return papers.order_by_next(self._session)
 
-    def drop_noted(self, key: str) -> Notice:
+    def drop_noted(self, key: str) -> Outcome:
         """A symptom or fact counts no longer."""
         return intake.drop_noted(self._session, key)
 
-    def answer_check(self, fact: str) -> Notice:
+    def answer_check(self, fact: str) -> Outcome:
         """A check before opening is answered."""
         return intake.answer_check(self._session, fact)
 
     def move_survey(self, step: int) -> None:
         """Look at another part."""
-        last = len(survey.survey_order(self._session)) - 1
+        last = len(looking_over.survey_order(self._session)) - 1
         self.looking_at = min(max(self.looking_at + step, 0), last)
         self._redraw()
 
-    def note_finding(self, number: int) -> Notice:
+    def note_finding(self, number: int) -> Outcome:
         """What is seen on the part; then the next one that was not looked at."""
         at = self.looking_at
         before = len(self._session.state.findings)
-        notice = survey.note_finding(self._session, at, number)
+        notice = looking_over.note_finding(self._session, at, number)
         if len(self._session.state.findings) > before:
-            self.looking_at = survey.next_unseen(self._session, at)
+            self.looking_at = looking_over.next_unseen(self._session, at)
             self._redraw()
         return notice
 
-    def rest_is_clean(self) -> Notice:
+    def rest_is_clean(self) -> Outcome:
         """Nothing is seen on all the rest."""
-        return survey.rest_is_clean(self._session)
+        return looking_over.rest_is_clean(self._session)

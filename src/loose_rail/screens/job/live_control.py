@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer
 
+from loose_rail.app.outcome import Outcome
 from loose_rail.screens.live.stream import MeterStream
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.screens.shared.sounds import Sounds
 
 if TYPE_CHECKING:
@@ -81,7 +81,7 @@ class LiveControl(QObject):
         elif not self._timer.isActive():
             self._timer.start()
 
-    def _held(self, notice: Notice) -> None:
+    def _held(self, notice: Outcome) -> None:
         """A reading was taken without a hand: said, sounded, and the next card spoken."""
         self._view.tell(notice)
         self.sounds.play("held" if notice.kind == "info" else "wrong")

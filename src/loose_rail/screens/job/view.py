@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from loose_rail.app.outcome import Outcome
 from loose_rail.screens.bench.view import BenchView
 from loose_rail.screens.card.view import NextProbeCard
 from loose_rail.screens.hand_back.view import HandBackView
@@ -34,7 +35,6 @@ from loose_rail.screens.power_up.view import PowerUpView
 from loose_rail.screens.rework.view import ReworkView
 from loose_rail.screens.shared.dispatch import Dispatcher, Task
 from loose_rail.screens.shared.keys import KEYS
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.screens.shared.sentences import STAGE_TITLES
 from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role
 from loose_rail.screens.verdict.view import VerdictView
@@ -239,14 +239,14 @@ class JobView(QWidget):
         """Predictions are being worked out."""
         self.bench.card.show_progress(share, words)
 
-    def tell(self, notice: Notice) -> None:
+    def tell(self, notice: Outcome) -> None:
         set_role(self.notice, notice.kind, "kind")
         self.notice.setText(notice.text)
         self.notice.setToolTip(notice.text)
 
     def say(self, text: str, kind: str = "info") -> None:
         """Say a sentence at the foot of the window."""
-        self.tell(Notice(text, kind))
+        self.tell(Outcome(text, kind))
 
     # ---- doing -----------------------------------------------------------------------------
 
@@ -329,7 +329,7 @@ class JobView(QWidget):
             self.say("The meter was let go.")
             return
         request = self.presenter.entry.request()
-        if isinstance(request, Notice):
+        if isinstance(request, Outcome):
             self.tell(request)
             return
         self._show_measuring("reading the meter …")

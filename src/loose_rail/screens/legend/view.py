@@ -6,7 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from loose_rail.screens.legend.present import LINES, LegendPin, LegendState
+from loose_rail.app.legend import LINES, LegendPin, LegendState
 from loose_rail.screens.shared import theme
 
 PIN = 18.0

@@ -1,180 +1,30 @@
-"""Finding and connecting meters: what the ports hold, who answers, which profile fits, A and B."""
+"""The meters page as it is drawn."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from typing import Protocol
-
-from loose_rail.kernel.errors import LooseRailError
-from loose_rail.screens.shared.notice import Notice
-
-ROLES = (("meter", "A, in the hands"), ("second_meter", "B, stays clipped"))
-OPTIONAL = (("esr", "ESR"), ("capacitance", "capacitance"))
-"""Settings that not every bench has a meter for; the others every multimeter has."""
-NOBODY = "nobody answers"
+from loose_rail.app.meters import ROLES, MeterDesk
+from loose_rail.screens.meters.state import MeterRow, MetersState
 
 
-Setting = str | bool | tuple[str, ...]
-
-
-class Found(Protocol):
-    """A place where a meter may be."""
-
-    @property
-    def address(self) -> str: ...
-    @property
-    def name(self) -> str: ...
-    @property
-    def profile(self) -> str: ...
-    @property
-    def problem(self) -> str: ...
-
-
-@dataclass(frozen=True, slots=True)
-class MeterRow:
-    """A place in the list; `role` says whether it is meter A or B."""
-
-    address: str
-    words: str
-    role: str
-    answers: bool
-
-
-@dataclass(frozen=True, slots=True)
-class MetersState:
-    """The page: places, the two roles, sound switches, the foot key, and what the bench reads of
-    the settings that not every bench has."""
-
-    rows: tuple[MeterRow, ...]
-    chosen: tuple[tuple[str, str], ...]
-    tones: bool
-    speech: bool
-    speech_words: str
-    foot_key: str
-    profiles: tuple[str, ...]
-    bench_reads: str
-
-
-@dataclass(frozen=True, slots=True)
-class MeterPlugs:
-    """What the page needs of the world: listing ports and asking who is there are slow."""
-
-    ports: Callable[[], list[str]]
-    identify: Callable[[str], Found]
-    address_of: Callable[[str], str]
-    get: Callable[[str], Setting]
-    put: Callable[[str, Setting], None]
-    profiles: Sequence[str]
-
-
-class MeterDesk:
-    """The page's presenter; `search` and `ask` run on a worker thread."""
-
-    def __init__(self, plugs: MeterPlugs) -> None:
-        self._plugs = plugs
-        self._found: dict[str, Found] = {}
-
-    def search(self) -> list[Found]:
-        """Ask every port and every address that is known (slow). Raises MeterError."""
-        known = [str(self._plugs.get(key)) for key, _ in ROLES]
-        places = dict.fromkeys([*self._plugs.ports(), *filter(None, known)])
-        return [self._plugs.identify(place) for place in places]
-
-    def ask(self, text: str) -> list[Found]:
-        """Ask the address that was typed (slow). Raises MeterError."""
-        return [self._plugs.identify(self._plugs.address_of(text))]
-
-    def keep(self, found: Sequence[Found]) -> Notice:
-        """Who answered."""
-        for one in found:
-            self._found[one.address] = one
-        answering = [one for one in found if not one.problem]
-        if not found:
-            return Notice("No port holds anything: type host:port or /dev/ttyUSB0.", "problem")
-        if not answering:
-            return Notice(found[-1].problem or NOBODY, "problem")
-        return Notice(f"{'; '.join(f'{o.name} at {o.address}' for o in answering)}.")
-
-    def choose(self, number: int, role: str) -> Notice:
-        """A place becomes meter A or B; chosen again it is let go."""
-        places = list(self._found.values())
-        if not 0 <= number < len(places):
-            return Notice("Search first, or type an address.", "problem")
-        place = places[number]
-        try:
-            if self._plugs.get(role) == place.address:
-                self._plugs.put(role, "")
-                return Notice(f"Let go: {place.name or place.address}. Jobs opened now go without.")
-            other = next(key for key, _ in ROLES if key != role)
-            if self._plugs.get(other) == place.address:
-                self._plugs.put(other, "")
-            self._plugs.put(role, place.address)
-        except LooseRailError as error:
-            return Notice(error.one_line(), "problem")
-        words = dict(ROLES)[role]
-        return Notice(
-            f"{place.name or place.address} is meter {words}, for jobs opened from now on."
+def meters_state(desk: MeterDesk, can_speak: bool) -> MetersState:
+    """The page as it stands."""
+    chosen = {str(desk.setting(key)): words for key, words in ROLES if desk.setting(key)}
+    rows = tuple(
+        MeterRow(
+            address=one.address,
+            words=one.problem or f"{one.name} · profile {one.profile}",
+            role=chosen.get(one.address, ""),
+            answers=not one.problem,
         )
-
-    def switch(self, key: str) -> Notice:
-        """Tones or speech on or off."""
-        try:
-            self._plugs.put(key, not self._plugs.get(key))
-        except LooseRailError as error:
-            return Notice(error.one_line(), "problem")
-        return Notice(f"{key.capitalize()} {'on' if self._plugs.get(key) else 'off'}.")
-
-    @property
-    def _lacks(self) -> tuple[str, ...]:
-        lacks = self._plugs.get("lacks")
-        return lacks if isinstance(lacks, tuple) else ()
-
-    @property
-    def _has_words(self) -> str:
-        has = [words for mode, words in OPTIONAL if mode not in self._lacks]
-        return " and ".join(has) or "neither ESR nor capacitance"
-
-    def turn_bench(self) -> Notice:
-        """The next choice of what this bench reads beside volts, ohms and diode test."""
-        modes = [mode for mode, _ in OPTIONAL]
-        choices = [(), *((mode,) for mode in modes), tuple(modes)]
-        lacks = tuple(mode for mode in modes if mode in self._lacks)
-        try:
-            self._plugs.put("lacks", choices[(choices.index(lacks) + 1) % len(choices)])
-        except LooseRailError as error:
-            return Notice(error.one_line(), "problem")
-        return Notice(
-            f"This bench reads {self._has_words}. What it lacks is not offered; typed, it counts."
-        )
-
-    def set_foot(self, name: str) -> Notice:
-        """The key that the foot switch sends."""
-        try:
-            self._plugs.put("foot_key", name)
-        except LooseRailError as error:
-            return Notice(error.one_line(), "problem")
-        return Notice(f"The foot switch is the key {name}.")
-
-    def state(self, can_speak: bool) -> MetersState:
-        """The page as it stands."""
-        chosen = {str(self._plugs.get(key)): words for key, words in ROLES if self._plugs.get(key)}
-        rows = tuple(
-            MeterRow(
-                one.address,
-                one.problem or f"{one.name} · profile {one.profile}",
-                chosen.get(one.address, ""),
-                not one.problem,
-            )
-            for one in self._found.values()
-        )
-        return MetersState(
-            rows,
-            tuple((words, str(self._plugs.get(key)) or "none") for key, words in ROLES),
-            bool(self._plugs.get("tones")),
-            bool(self._plugs.get("speech")),
-            "" if can_speak else "speech-dispatcher is not installed",
-            str(self._plugs.get("foot_key")),
-            tuple(self._plugs.profiles),
-            self._has_words,
-        )
+        for one in desk.places
+    )
+    return MetersState(
+        rows=rows,
+        chosen=tuple((words, str(desk.setting(key)) or "none") for key, words in ROLES),
+        tones=bool(desk.setting("tones")),
+        speech=bool(desk.setting("speech")),
+        speech_words="" if can_speak else "speech-dispatcher is not installed",
+        foot_key=str(desk.setting("foot_key")),
+        profiles=desk.profiles,
+        bench_reads=desk.reads,
+    )

@@ -9,8 +9,8 @@ from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QListWidget, QProgressBar, QVBoxLayout
 
+from loose_rail.app.outcome import Outcome
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.screens.shared.page import Page
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
 
@@ -91,7 +91,7 @@ class MetersView(Page):
     def begin(self, desk: Any, can_speak: bool) -> None:
         """The page comes to the front."""
         self.desk, self._can_speak = desk, can_speak
-        self._say(Notice("F5 searches serial and USB ports; network meters are typed once."))
+        self._say(Outcome("F5 searches serial and USB ports; network meters are typed once."))
         self.show_state()
         self.focus_work()
 
@@ -122,7 +122,7 @@ class MetersView(Page):
         for made in (tones, speech, self._foot, reads):
             made.setAccessibleName(made.text())
 
-    def _say(self, notice: Notice) -> None:
+    def _say(self, notice: Outcome) -> None:
         set_role(self._notice, "bad" if notice.kind != "info" else "")
         self._notice.setText(notice.text)
 
@@ -136,7 +136,7 @@ class MetersView(Page):
         self._run(lambda task: self.desk.ask(text), f"Asking {text} …")
 
     def _run(self, work: Callable[[object], Any], words: str) -> None:
-        self._say(Notice(words))
+        self._say(Outcome(words))
         self._busy.show()
 
         def done(found: Any) -> None:
@@ -146,7 +146,7 @@ class MetersView(Page):
 
         def failed(error: Exception) -> None:
             self._busy.hide()
-            self._say(Notice(getattr(error, "one_line", lambda: str(error))(), "problem"))
+            self._say(Outcome.refused(getattr(error, "one_line", lambda: str(error))()))
 
         self._dispatcher.run(work, done, failed)
 
@@ -200,7 +200,7 @@ class MetersView(Page):
                 words = (
                     f"{name} is needed for typing: set the switch to a key such as F10 or Pause."
                 )
-                self._say(Notice(words, "problem"))
+                self._say(Outcome.refused(words))
             else:
                 self._say(self.desk.set_foot(name))
                 self.foot_changed.emit()

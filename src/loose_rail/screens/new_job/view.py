@@ -8,8 +8,8 @@ from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGridLayout, QLineEdit
 
+from loose_rail.app.taking_in import Form
 from loose_rail.screens.legend.view import LegendView
-from loose_rail.screens.new_job.state import Form
 from loose_rail.screens.shared.page import Page
 from loose_rail.screens.shared.widgets import label, set_role
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+from loose_rail.app.parts import FIT_WORDS, has_rules, part_to_replace
 from loose_rail.app.session import JobSession
 from loose_rail.boards.faults import kind_words
 from loose_rail.boards.profile import Component
@@ -16,18 +17,14 @@ from loose_rail.judgement.replacement.electrolytic import (
 )
 from loose_rail.kernel.quantities import engineering, nominal
 from loose_rail.screens.parts.state import PartsState, StockRow, WindowLine
-from loose_rail.screens.verdict.present import standing_verdict
-
-FIT_WORDS = {Fit.OK: "OK", Fit.NOTE: "OK with a note", Fit.NO: "NO"}
 
 
 def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) -> PartsState:
     """Window lines of the candidate that is looked at."""
-    verdict = standing_verdict(session)
-    if verdict is None:
+    part = part_to_replace(session)
+    if part is None:
         return _no_parts("No verdict has been accepted yet.")
-    part = session.board.component(verdict.part)
-    if part.kind != "electrolytic":
+    if not has_rules(part):
         return _no_parts(_by_rating(part), can_skip=True)
     checks = [check_replacement(session.board, part.ref, item) for item in stock]
     rows = tuple(
@@ -37,16 +34,16 @@ def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) 
     check = checks[selected]
     chosen = session.state.replacement
     return PartsState(
-        f"Replacement for {part.ref}, {part.duty}",
-        f"Was {nominal(check.checks[0].original, 'F')} "
+        title=f"Replacement for {part.ref}, {part.duty}",
+        subtitle=f"Was {nominal(check.checks[0].original, 'F')} "
         f"{nominal(check.checks[1].original, 'V')}. A {check.role} place: {check.why}.",
-        rows,
-        selected,
-        tuple(_window_line(item) for item in check.checks),
-        f"{stock[selected].name}: {FIT_WORDS[check.fit]}",
-        "Take this one" if check.fit is not Fit.NO else "Not suitable: choose another",
-        check.fit is not Fit.NO,
-        chosen.verdict if chosen else "",
+        stock=rows,
+        selected=selected,
+        lines=tuple(_window_line(item) for item in check.checks),
+        headline=f"{stock[selected].name}: {FIT_WORDS[check.fit]}",
+        action="Take this one" if check.fit is not Fit.NO else "Not suitable: choose another",
+        can_choose=check.fit is not Fit.NO,
+        chosen=chosen.verdict if chosen else "",
     )
 
 
@@ -64,7 +61,18 @@ def _by_rating(part: Component) -> str:
 
 def _no_parts(message: str, can_skip: bool = False) -> PartsState:
     action = "Go to rework" if can_skip else "Go to the verdict"
-    return PartsState("Parts", "", (), 0, (), "", action, can_skip, "", message)
+    return PartsState(
+        title="Parts",
+        subtitle="",
+        stock=(),
+        selected=0,
+        lines=(),
+        headline="",
+        action=action,
+        can_choose=can_skip,
+        chosen="",
+        message=message,
+    )
 
 
 def _fit_summary(notes: Sequence[str], fit: Fit) -> str:
@@ -90,16 +98,16 @@ def _window_line(check: AttributeCheck) -> WindowLine:
     elif check.low == 0:
         text = f"up to {_with_unit(check.high, check.unit)}"
     return WindowLine(
-        check.name,
-        place(check.low),
-        place(high) if math.isfinite(check.high) else 1.0,
-        place(check.original),
-        place(check.candidate),
-        _with_unit(check.original, check.unit),
-        _with_unit(check.candidate, check.unit),
-        text,
-        str(check.fit),
-        check.words,
+        name=check.name,
+        window_low=place(check.low),
+        window_high=place(high) if math.isfinite(check.high) else 1.0,
+        original=place(check.original),
+        candidate=place(check.candidate),
+        original_text=_with_unit(check.original, check.unit),
+        candidate_text=_with_unit(check.candidate, check.unit),
+        window_text=text,
+        fit=str(check.fit),
+        words=check.words,
     )
 
 

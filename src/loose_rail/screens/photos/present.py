@@ -1,279 +1,39 @@
-"""The photographs of a job: added, hung on a step, a part or a reading, pointed at, compared.
-
-Reading and keeping files is slow and is called on a worker thread (`keep_files`, `keep_bytes`,
-`picture`); what is recorded of them is recorded on the main thread (`record`).
-"""
+"""The album as it is drawn."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from pathlib import Path
-
-from loose_rail.app.ports import Photos
-from loose_rail.app.session import JobSession
-from loose_rail.diagnosis.evidence.soft_evidence import finding_key
-from loose_rail.jobs import events as ev
-from loose_rail.kernel.errors import PhotoError, StoreError
-from loose_rail.screens.shared.notice import Notice
-
-STAGE_WORDS = {stage: stage.replace("_", " ").capitalize() for stage in ev.STAGES}
-Kept = tuple[list[tuple[str, str]], list[str]]
-"""What a worker brings back: (digest, file name) of what was kept, and what was refused."""
+from loose_rail.app.album import Album, photographs, subject_words
+from loose_rail.screens.photos.state import AlbumState, PhotoItem, PhotoPoint
 
 
-@dataclass(frozen=True, slots=True)
-class PhotoItem:
-    """A photograph as the album shows it; `moment` is before or after the repair."""
-
-    photo: str
-    number: str
-    about: str
-    caption: str
-    moment: str
-
-
-@dataclass(frozen=True, slots=True)
-class PhotoPoint:
-    """A marked point, in shares of width and height."""
-
-    x: float
-    y: float
-    words: str
-
-
-@dataclass(frozen=True, slots=True)
-class AlbumState:
-    """The album: all photographs, the one in front, the one it is compared with."""
-
-    items: tuple[PhotoItem, ...]
-    selected: int
-    compared: int
-    points: tuple[PhotoPoint, ...]
-    compared_points: tuple[PhotoPoint, ...]
-    subject: str
-    words: str
-
-
-class Album:
-    """Photographs of one job. `subject` is what the next photograph hangs on."""
-
-    def __init__(
-        self,
-        session: JobSession,
-        folder: Photos | None,
-        looking_at: Callable[[], str] = str,
-    ) -> None:
-        self._session = session
-        self._folder = folder
-        self._looking_at = looking_at
-        self.selected = 0
-        self.compared = -1
-        self.subject = ""
-
-    @property
-    def ticket(self) -> str:
-        """Of the job that the photographs belong to."""
-        return self._session.state.ticket
-
-    def secure(self) -> str:
-        """Of a job that nobody has open any more: what can't be saved now is set aside; says so."""
-        if not self._session.unsaved:
-            return ""
-        try:
-            return f"Not saved yet, kept in {self._session.set_aside()}."
-        except StoreError as error:
-            return error.one_line()
-
-    # ---- slow: on a worker thread ----------------------------------------------------------
-
-    def keep_files(self, paths: Sequence[Path]) -> Kept:
-        """Read files and keep what are pictures."""
-        kept: list[tuple[str, str]] = []
-        refused: list[str] = []
-        for path in paths:
-            try:
-                kept.append((self._kept(path.read_bytes(), path.name), path.stem))
-            except PhotoError as error:
-                refused.append(error.one_line())
-            except OSError as error:
-                refused.append(f"{path.name} can't be read: {error.strerror}.")
-        return kept, refused
-
-    def keep_bytes(self, data: bytes, name: str) -> Kept:
-        """Keep a picture from the clipboard."""
-        try:
-            return [(self._kept(data, name), name)], []
-        except PhotoError as error:
-            return [], [error.one_line()]
-
-    def picture(self, photo: str, small: bool) -> Path:
-        """The file of a photograph or of its thumbnail. Raises PhotoError."""
-        folder = self._folder_here()
-        return folder.thumbnail(photo) if small else folder.path(photo)
-
-    def _kept(self, data: bytes, name: str) -> str:
-        return self._folder_here().add(data, name)
-
-    def _folder_here(self) -> Photos:
-        if self._folder is None:
-            raise PhotoError("This shop has no folder for photographs.", "Open it from a file.")
-        return self._folder
-
-    # ---- on the main thread ----------------------------------------------------------------
-
-    def record(self, kept: Kept) -> Notice:
-        """The photographs belong to the job from now on."""
-        found, refused = kept
-        known = {one.photo for one in self._session.state.photos}
-        about = self.subject or self.subject_now()
-        fresh = [(photo, name) for photo, name in found if photo not in known]
-        for photo, name in fresh:
-            self._session.record(ev.PhotoAdded(photo, about, name))
-        if fresh:
-            self.selected = len(self._session.state.photos) - 1
-        said = []
-        if fresh:
-            said.append(f"{_photographs(len(fresh))} kept, {subject_words(about)}.")
-        if len(fresh) < len(found):
-            said.append("Already there.")
-        return Notice(" ".join([*said, *refused]), "problem" if refused else "info")
-
-    def subject_now(self) -> str:
-        """What a photograph taken now shows, by the stage of the work."""
-        state = self._session.state
-        if state.stage == "strip_down" and state.steps:
-            return f"step:{state.steps[-1].number}"
-        if state.stage == "look_over" and self._looking_at():
-            return f"part:{self._looking_at()}"
-        if state.stage in ("cold_checks", "live_checks") and state.live_readings:
-            return f"reading:{state.live_readings[-1].number}"
-        if state.stage in ("rework", "power_up") and state.verdict is not None:
-            return f"part:{state.verdict.part}"
-        return f"stage:{state.stage}"
-
-    def state(self) -> AlbumState:
-        """The album as it stands."""
-        photos = self._session.state.photos
-        last = len(photos) - 1
-        self.selected = min(self.selected, last) if photos else 0
-        self.compared = self.compared if self.compared <= last else -1
-        return AlbumState(
-            tuple(self._item(number, one) for number, one in enumerate(photos, start=1)),
-            self.selected,
-            self.compared,
-            self._points(self.selected),
-            self._points(self.compared),
-            subject_words(self.subject or self.subject_now()),
-            _photographs(len(photos)) if photos else "No photographs yet.",
+def album_state(album: Album) -> AlbumState:
+    """The album as it stands."""
+    photos = album.photos
+    items = tuple(
+        PhotoItem(
+            photo=one.photo,
+            number=str(number),
+            about=subject_words(one.about),
+            caption=one.caption,
+            moment=album.moment(one),
         )
-
-    def _item(self, number: int, one: ev.PhotoAdded) -> PhotoItem:
-        return PhotoItem(
-            one.photo, str(number), subject_words(one.about), one.caption, self._moment(one)
-        )
-
-    def _moment(self, one: ev.PhotoAdded) -> str:
-        fitted_at = self._session.state.fitted_at
-        when = next((r.at for r in self._session.records if r.event == one), "")
-        return "after" if fitted_at and when > fitted_at else "before"
-
-    def _points(self, number: int) -> tuple[PhotoPoint, ...]:
-        photos = self._session.state.photos
-        if not 0 <= number < len(photos):
-            return ()
-        whose = photos[number].photo
-        marks = self._session.state.photo_points
-        return tuple(PhotoPoint(p.x, p.y, p.words) for p in marks if p.photo == whose)
-
-    def select(self, number: int) -> None:
-        """Bring a photograph to the front."""
-        if 0 <= number < len(self._session.state.photos):
-            self.selected = number
-
-    def compare(self) -> Notice:
-        """Beside it the last one of the same subject from the other side of the repair, else the
-        one before it; again to see one alone."""
-        photos = self._session.state.photos
-        if self.compared >= 0:
-            self.compared = -1
-            return Notice("")
-        if len(photos) < 2:
-            return Notice("There is no second photograph to compare with.", "problem")
-        chosen = photos[self.selected]
-        others = [k for k in range(len(photos)) if k != self.selected]
-        same = [k for k in others if photos[k].about == chosen.about]
-        across = [k for k in same if self._moment(photos[k]) != self._moment(chosen)]
-        self.compared = (across or same or others)[-1]
-        return Notice(f"Beside it: photograph {self.compared + 1}.")
-
-    def attach(self, text: str) -> Notice:
-        """Hang the photograph in front on something else: step 3, C205, reading 4."""
-        photos = self._session.state.photos
-        if not photos:
-            return Notice("There is no photograph to hang on anything.", "problem")
-        about = self._about_of(text)
-        if not about:
-            return Notice(
-                f"“{text}” is no step, reading or part here: try step 3, reading 4 or a part.",
-                "problem",
-            )
-        one = photos[self.selected]
-        self._session.record(ev.PhotoAdded(one.photo, about, one.caption))
-        return Notice(f"Photograph {self.selected + 1}: {subject_words(about)}.")
-
-    def caption(self, text: str) -> Notice:
-        """Name the photograph in front."""
-        photos = self._session.state.photos
-        if not photos:
-            return Notice("There is no photograph to name.", "problem")
-        one = photos[self.selected]
-        self._session.record(ev.PhotoAdded(one.photo, one.about, text.strip()))
-        return Notice("Named.")
-
-    def mark(self, x: float, y: float, words: str) -> Notice:
-        """Mark a point on the photograph in front."""
-        photos = self._session.state.photos
-        if not photos or not words.strip():
-            return Notice("Type what is at the point, then mark it.", "problem")
-        photo = photos[self.selected].photo
-        self._session.record(ev.PhotoPointed(photo, round(x, 4), round(y, 4), words.strip()))
-        seen = self._seen(words)
-        if seen is None:
-            return Notice(f"Marked: {words.strip()}.")
-        self._session.record(ev.FindingNoted(*seen))
-        return Notice(f"Marked: {words.strip()}. Counts as a finding on {seen[0]}.")
-
-    def _seen(self, words: str) -> tuple[str, str] | None:
-        """Part and finding where the words of a point name both, such as C21 domed."""
-        ref, _, rest = words.strip().partition(" ")
-        parts = {part.ref.upper(): part.ref for part in self._session.board.components}
-        if ref.upper() not in parts or not rest.strip():
-            return None
-        key = finding_key(rest)
-        return (parts[ref.upper()], key) if key else None
-
-    def _about_of(self, text: str) -> str:
-        state, words = self._session.state, text.strip().split()
-        if len(words) == 2 and words[1].isdigit():
-            number = int(words[1])
-            if words[0].lower() == "step" and 1 <= number <= len(state.steps):
-                return f"step:{number}"
-            if words[0].lower() == "reading" and 1 <= number <= len(state.readings):
-                return f"reading:{number}"
-        ref = text.strip().upper()
-        if any(one.ref.upper() == ref for one in self._session.board.components):
-            return f"part:{ref}"
-        return ""
+        for number, one in enumerate(photos, start=1)
+    )
+    selected = min(album.selected, len(photos) - 1) if photos else 0
+    compared = album.compared if album.compared < len(photos) else -1
+    return AlbumState(
+        items=items,
+        selected=selected,
+        compared=compared,
+        points=_points(album, selected),
+        compared_points=_points(album, compared),
+        subject=subject_words(album.hangs_on),
+        words=photographs(len(photos)) if photos else "No photographs yet.",
+    )
 
 
-def subject_words(about: str) -> str:
-    """What a photograph shows, in words."""
-    kind, _, what = about.partition(":")
-    if kind == "stage":
-        return f"at {STAGE_WORDS.get(what, what).lower()}"
-    return what if kind == "part" else f"{kind} {what}"
-
-
-def _photographs(count: int) -> str:
-    return f"{count} photograph{'' if count == 1 else 's'}"
+def _points(album: Album, number: int) -> tuple[PhotoPoint, ...]:
+    if not 0 <= number < len(album.photos):
+        return ()
+    whose = album.photos[number].photo
+    return tuple(PhotoPoint(p.x, p.y, p.words) for p in album.marks if p.photo == whose)

@@ -18,9 +18,9 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
+from loose_rail.app.outcome import Outcome
 from loose_rail.screens.photos.canvas import ZOOM_STEP, PhotoCanvas
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.screens.shared.page import Page
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label
 
@@ -47,7 +47,7 @@ class PhotoView(Page):
         self._dispatcher = dispatcher
         self._keeping = 0
         self.gone = False  # set when the job is closed: what arrives later is told elsewhere
-        self.late: Callable[[Notice], None] = lambda notice: None
+        self.late: Callable[[Outcome], None] = lambda notice: None
         """Told what became of photographs when this page is gone already."""
         self._icons: dict[str, QIcon] = {}
         self._images: dict[str, QImage] = {}
@@ -96,7 +96,7 @@ class PhotoView(Page):
         state = self.album.state()
         shown = [k for k in (state.selected, state.compared) if 0 <= k < len(state.items)]
         self._load_missing(state, shown)
-        self._title.setText(f"Photographs · {state.words}")
+        self._title.setText(f"Photographs · {state.label}")
         self.items.blockSignals(True)
         self.items.clear()
         for item in state.items:
@@ -193,7 +193,7 @@ class PhotoView(Page):
         return True
 
     def _say_words(self, words: str) -> None:
-        self.said.emit(Notice(words, "problem"))
+        self.said.emit(Outcome.refused(words))
 
     def _keep(self, work: Callable[[object], Any]) -> None:
         album, late = self.album, lambda notice: self.late(notice)
@@ -203,7 +203,7 @@ class PhotoView(Page):
             notice = album.record(kept)  # the job's own album, also when its page is gone
             if self.gone:
                 kept_aside = album.secure()
-                late(Notice(f"Job {album.ticket}: {notice.text} {kept_aside}", notice.kind))
+                late(Outcome(f"Job {album.ticket}: {notice.text} {kept_aside}", notice.kind))
                 return
             self._keeping -= 1
             self.said.emit(notice)
@@ -212,7 +212,7 @@ class PhotoView(Page):
         def failed(error: Exception) -> None:
             words = f"Photographs were not kept: {error}"
             if self.gone:
-                late(Notice(f"Job {album.ticket}: {words}", "problem"))
+                late(Outcome.refused(f"Job {album.ticket}: {words}"))
                 return
             self._keeping -= 1
             self._say_words(words)

@@ -13,21 +13,21 @@ class PowerUpState:
     """The first power-up: prediction in time, what was seen, readings after the repair."""
 
     title: str
-    seconds: tuple[float, ...]
-    bulk: tuple[float, ...]
-    standby: tuple[float, ...]
-    glow: tuple[float, ...]
-    faulty_bulk: tuple[float, ...]
-    faulty_standby: tuple[float, ...]
-    faulty_glow: tuple[float, ...]
-    pull_seconds: float
     sentence: str
-    course: tuple[str, ...]
-    patterns: tuple[tuple[str, str, bool], ...]
-    seen_words: str
     card: CardState
-    pairs: tuple[PairView, ...]
     proof: str
+    seconds: tuple[float, ...] = ()
+    bulk: tuple[float, ...] = ()
+    standby: tuple[float, ...] = ()
+    glow: tuple[float, ...] = ()
+    faulty_bulk: tuple[float, ...] = ()
+    faulty_standby: tuple[float, ...] = ()
+    faulty_glow: tuple[float, ...] = ()
+    pull_seconds: float = 0.0
+    course: tuple[str, ...] = ()
+    patterns: tuple[tuple[str, str, bool], ...] = ()
+    seen_words: str = ""
+    pairs: tuple[PairView, ...] = ()
     message: str = ""
     failed: str = ""
     """Why the repair has failed, empty where it has not: said in red."""

@@ -9,8 +9,8 @@ from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout
 
+from loose_rail.app.outcome import Outcome
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.screens.shared.page import Page
 from loose_rail.screens.shared.strip_chart import StripChart
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label
@@ -108,13 +108,13 @@ class TraceView(Page):
         write = self.desk.writer(path)
         self._dispatcher.run(
             lambda task: write(),
-            lambda _: self.said.emit(Notice(f"Readings written to {path}.")),
+            lambda _: self.said.emit(Outcome(f"Readings written to {path}.")),
             self._failed,
         )
 
     def _failed(self, error: Exception) -> None:
         words = getattr(error, "one_line", lambda: str(error))()
-        self.said.emit(Notice(words, "problem"))
+        self.said.emit(Outcome.refused(words))
 
     def ask_png(self) -> None:
         """Where the picture goes."""
@@ -128,7 +128,7 @@ class TraceView(Page):
         """Write what is seen."""
         done = self.chart.save_picture(path)
         words = f"Picture written to {path}." if done else f"{path} can't be written."
-        self.said.emit(Notice(words, "info" if done else "problem"))
+        self.said.emit(Outcome(words, "info" if done else "problem"))
 
     def ask_log(self) -> None:
         """Which log."""
@@ -140,7 +140,7 @@ class TraceView(Page):
 
     def read_log(self, path: Path) -> None:
         """Read a log on a worker; its columns are then chosen by number."""
-        self.said.emit(Notice(f"Reading {path.name} …"))
+        self.said.emit(Outcome(f"Reading {path.name} …"))
         self._dispatcher.run(lambda task: self.desk.load(path), self._loaded, self._failed)
 
     def _loaded(self, loaded: Any) -> None:

@@ -1,24 +1,24 @@
-"""Readings in the ledger: judged against a sound board, with the word on pairs of readings."""
+"""Readings in the ledger: judged against a good board, with the word on pairs of readings."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 
-from loose_rail.app.results import judged
-from loose_rail.app.session import JobSession
 from loose_rail.boards.probes import Probe
+from loose_rail.diagnosis.inference.judged import judged
+from loose_rail.diagnosis.review import Review
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.screens.rail_map.present import Shown
 from loose_rail.screens.shared.rows import LedgerRow
 
 
-def ledger_rows(session: JobSession) -> tuple[LedgerRow, ...]:
+def ledger_rows(review: Review) -> tuple[LedgerRow, ...]:
     """The whole ledger, oldest first; readings taken back stay, struck through."""
     rows: list[LedgerRow] = []
     partners: dict[tuple[str, bool], Judgement] = {}
-    for reading in session.state.readings:
-        probe, judgement = judged(session, reading)
+    for reading in review.job.readings:
+        probe, judgement = judged(review.table, reading)
         reason = judgement.reason
         if reading.voided:
             reason = "taken back"
@@ -26,17 +26,17 @@ def ledger_rows(session: JobSession) -> tuple[LedgerRow, ...]:
             reason = pair_words(reading, judgement, partners) or reason
             if reading.state.plugged and not reading.after_repair:
                 partners[(reading.probe, reading.state.main_cable)] = judgement
-        state = f"{reading.state.words}, after" if reading.after_repair else reading.state.words
+        state = reading.state.label
         rows.append(
             LedgerRow(
-                str(reading.number),
-                short_title(probe),
-                state,
-                reading.observation.text(),
-                judgement.expected,
-                str(judgement.verdict),
-                reason,
-                reading.voided,
+                number=str(reading.number),
+                probe=short_title(probe),
+                state=f"after: {state}" if reading.after_repair else state,
+                reading=reading.observation.text(),
+                expected=judgement.expected,
+                verdict=str(judgement.verdict),
+                reason=reason,
+                struck=reading.voided,
             )
         )
     return tuple(rows)
@@ -46,7 +46,7 @@ def short_title(probe: Probe) -> str:
     """A probe in few words: part and setting for cold ones, the point for live ones."""
     if probe.live:
         return probe.title
-    return f"{probe.part} {probe.title.partition(': ')[2] or probe.mode.words}"
+    return f"{probe.part} {probe.title.partition(': ')[2] or probe.mode.label}"
 
 
 def pair_words(
@@ -71,6 +71,7 @@ def pair_words(
     return ""
 
 
-def shown_readings(session: JobSession, readings: Sequence[Reading]) -> list[Shown]:
-    """Readings for the rail map."""
-    return [Shown(judged(session, r)[0], r.observation, judged(session, r)[1]) for r in readings]
+def shown_readings(review: Review) -> list[Shown]:
+    """The readings that count, for the rail map."""
+    found = ((judged(review.table, r), r.observation) for r in review.readings)
+    return [Shown(probe, seen, judgement) for (probe, judgement), seen in found]

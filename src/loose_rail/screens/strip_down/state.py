@@ -27,6 +27,7 @@ class StripState:
     caution: str
     totals: tuple[tuple[str, str], ...]
     account: tuple[str, ...]
+    complete: bool
     done: str
     warnings: tuple[str, ...]
     notes: tuple[str, ...]

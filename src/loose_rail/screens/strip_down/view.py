@@ -6,8 +6,8 @@ from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QKeyEvent
 from PyQt6.QtWidgets import QTableWidgetItem, QVBoxLayout
 
+from loose_rail.app.outcome import Echo
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.notice import EntryEcho
 from loose_rail.screens.shared.page import Page
 from loose_rail.screens.shared.widgets import (
     WordsLine,
@@ -97,7 +97,7 @@ class StripView(Page):
         """The page's action: this step is back, or on to the next stage."""
         self.entered.emit(self.entry.text()) if self._plays else self.went_on.emit()
 
-    def show_echo(self, echo: EntryEcho) -> None:
+    def show_echo(self, echo: Echo) -> None:
         """What the line is understood as."""
         self._echo.setText(echo.text)
         set_role(self._echo, "bad" if echo.error else "quiet")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from loose_rail.app.deciding import costs_of
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.explain.levels import (
     NO_FAULT_HERE,
@@ -9,35 +10,22 @@ from loose_rail.diagnosis.explain.levels import (
     POWER_BOARD,
     board_shares,
 )
-from loose_rail.diagnosis.planning.stopping import ShopCosts
 from loose_rail.kernel.quantities import percent
-from loose_rail.screens.shared.rows import BoardShare
 
-MOST_BOARDS = 4
-LEAST_SHARE = 0.005
 DIAGNOSIS_MINUTES = 20.0
 """Mean minutes of a diagnosis, docs/benchmarks/diagnosis.md, rounded up [E]."""
+ELSEWHERE_TOLD = 0.15
+"""From this chance on that another board is at fault, it is said [E]."""
 
 
-def boards_of(session: JobSession) -> tuple[BoardShare, ...]:
-    """Boards, the likeliest first; empty while predictions are being worked out."""
-    if session.engine is None or session.assessment is None:
-        return ()
-    shares = board_shares(session.engine.table, session.assessment.probabilities)
-    return tuple(
-        BoardShare(one.name[:1].upper() + one.name[1:], percent(one.probability), one.probability)
-        for one in shares[:MOST_BOARDS]
-        if one.probability >= LEAST_SHARE
-    )
-
-
-def worth_words(session: JobSession, costs: ShopCosts) -> tuple[str, ...]:
+def worth_words(session: JobSession) -> tuple[str, ...]:
     """Worth opening? The expected cost against the limit, with what it rests on."""
-    if session.engine is None or session.assessment is None:
+    review, costs = session.review, costs_of(session)
+    if review is None:
         return ()
     shares = {
         one.name: one.probability
-        for one in board_shares(session.engine.table, session.assessment.probabilities)
+        for one in board_shares(review.table, review.assessment.probabilities)
     }
     minutes = DIAGNOSIS_MINUTES + costs.rework_minutes + costs.trial_minutes
     cost = costs.part + costs.per_hour * minutes / 60.0
@@ -49,7 +37,7 @@ def worth_words(session: JobSession, costs: ShopCosts) -> tuple[str, ...]:
         + f" with the part, at {costs.per_hour:.0f} an hour."
     ]
     elsewhere = 1.0 - here - shares.get(NO_FAULT_HERE, 0.0) - shares.get(OUTSIDE_MODEL, 0.0)
-    if elsewhere > 0.15:
+    if elsewhere > ELSEWHERE_TOLD:
         said.append(
             f"{percent(elsewhere)} that another board is: the pair of standby readings tells in "
             "five minutes, before anything is bought."

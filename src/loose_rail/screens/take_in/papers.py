@@ -1,29 +1,11 @@
-"""The paperwork of a set: every number found on its board, accessories, the customer if wanted.
-
-The customer's name stays in the shop's own database: no report, no text for a seller and no search
-snippet shows it.
-"""
+"""The paperwork as it is drawn."""
 
 from __future__ import annotations
 
+from loose_rail.app.papers import FIELDS, ordering, seller_text
 from loose_rail.app.session import JobSession
-from loose_rail.jobs import events as ev
-from loose_rail.kernel.quantities import parse_quantity
-from loose_rail.screens.legend.present import legend_of_board
-from loose_rail.screens.shared.notice import Notice
 from loose_rail.screens.take_in.state import PaperField, PapersState
 
-NUMBERS = (
-    ("number_label", "Maker's label"),
-    ("number_sticker", "Sticker"),
-    ("number_etched", "Etched on the board"),
-)
-FIELDS = (
-    *NUMBERS,
-    ("accessories", "Came with it"),
-    ("customer", "Customer, if wanted"),
-    ("price_set", "Value of the set"),
-)
 HINTS = {
     "number_label": "the maker's own number, as printed",
     "number_sticker": "on a sticker, with its revision",
@@ -38,65 +20,16 @@ def papers_state(session: JobSession) -> PapersState:
     """The paperwork as it stands."""
     chosen = ordering(session)
     fields = tuple(
-        PaperField(key, title, HINTS[key], session.state.detail(key), key == chosen)
+        PaperField(
+            key=key,
+            title=title,
+            hint=HINTS[key],
+            text=session.state.detail(key),
+            orders=key == chosen,
+        )
         for key, title in FIELDS
     )
     number = session.state.detail(chosen) if chosen else session.board.id
-    return PapersState(fields, f"For ordering: {number}", seller_text(session))
-
-
-def ordering(session: JobSession) -> str:
-    """Which number counts for ordering: the chosen one, else the first that is known."""
-    chosen = session.state.detail("order_by")
-    known = [key for key, _ in NUMBERS if session.state.detail(key)]
-    return chosen if chosen in known else (known[0] if known else "")
-
-
-def note_detail(session: JobSession, key: str, text: str) -> Notice:
-    """A line was typed; empty takes it away."""
-    words = " ".join(text.split())
-    if key.startswith("price_") and words:
-        found = parse_quantity(words)
-        if found is None or found.unit or found.value < 0:
-            return Notice(f"“{words}” is no amount: type a number such as 150.", "problem")
-        words = f"{found.value:g}"
-    if words == session.state.detail(key):
-        return Notice("")
-    session.record(ev.DetailNoted(key, words))
-    title = dict(FIELDS)[key]
-    return Notice(f"{title}: {words}." if words else f"{title}: taken away.")
-
-
-def order_by_next(session: JobSession) -> Notice:
-    """The next known number counts for ordering."""
-    known = [key for key, _ in NUMBERS if session.state.detail(key)]
-    if not known:
-        return Notice("Type a number of the board first.", "problem")
-    at = known.index(ordering(session))
-    key = known[(at + 1) % len(known)]
-    session.record(ev.DetailNoted("order_by", key))
-    return Notice(f"For ordering: {session.state.detail(key)}, {dict(NUMBERS)[key].lower()}.")
-
-
-def seller_text(session: JobSession) -> str:
-    """What to ask a seller, ready to be copied. Nothing about the customer or the fault."""
-    state, board = session.state, session.board
-    numbers = [
-        f"{title.lower()} {state.detail(key)}" for key, title in NUMBERS if state.detail(key)
-    ]
-    chosen = ordering(session)
-    first = state.detail(chosen) if chosen else board.id
-    rails = ", ".join(rail.title for rail in board.rails)
-    legend = legend_of_board(board, False)
-    pins = sum(1 for row in legend.rows for pin in row if pin.label)
-    lines = [
-        f"I am looking for the power board {first} of a {state.set_name}.",
-        f"All numbers on mine: {'; '.join(numbers)}." if numbers else "",
-        f"Its rails: {rails}." if rails else "",
-        f"Connector to the main board: {legend.title}, {pins} pins used." if pins else "",
-        "Please compare every number with its revision, count the connectors, and send a "
-        "photograph of both sides.",
-        "Is it new, taken from a working set, or repaired? What is the warranty, and do you take "
-        "mine in exchange?",
-    ]
-    return "\n".join(line for line in lines if line)
+    return PapersState(
+        fields=fields, order_words=f"For ordering: {number}", seller_text=seller_text(session)
+    )

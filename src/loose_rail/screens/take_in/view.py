@@ -13,8 +13,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from loose_rail.app.outcome import Echo
 from loose_rail.screens.shared.board_shares import BoardShares
-from loose_rail.screens.shared.notice import EntryEcho
 from loose_rail.screens.shared.page import Page
 from loose_rail.screens.shared.suspects import SuspectList
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
@@ -191,7 +191,7 @@ class IntakeView(Page):
         elif not self._keys:
             self.noted.addItem("Nothing yet: type what the customer says; Enter takes it over.")
 
-    def show_echo(self, echo: EntryEcho) -> None:
+    def show_echo(self, echo: Echo) -> None:
         """The mapping of what is typed."""
         self._echo.setText(echo.text)
         set_role(self._echo, "quiet" if echo.error else "good")

@@ -1,0 +1,168 @@
+"""The entry line of a job: what is asked for now, and how what is typed is accepted."""
+
+from __future__ import annotations
+
+from loose_rail.app.outcome import Echo, Outcome
+from loose_rail.app.session import JobSession
+from loose_rail.boards.reservoirs import Reservoir
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.model.predictions import Candidate
+from loose_rail.diagnosis.step import Task, asked_reservoir, asks_before_rework, state_to_confirm
+from loose_rail.judgement.judge import absurd
+from loose_rail.judgement.limits import limit
+from loose_rail.kernel.entry import Entry, read_entry
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.kernel.quantities import engineering
+from loose_rail.vocabulary.board_state import BoardState
+from loose_rail.vocabulary.lamp_pattern import LampPattern
+from loose_rail.vocabulary.phase import Phase
+
+NO_PATTERN = "First the lamp: type 1 to 5 for what it does, then Enter."
+WAITS = {
+    Phase.STATE: "Confirm the board state first: do what the card says, then press B.",
+    Phase.ACKNOWLEDGE: "Read the card first, then press B.",
+}
+MEANS = {
+    LampPattern.DARK: "Dark: the board takes little current. Where no flash was predicted that is "
+    "right; read the rail to be sure that it is alive.",
+    LampPattern.FLASH_DARK: "A flash, then dark: the bulk has charged and nothing draws heavily. "
+    "As expected.",
+    LampPattern.GLOWS: "A steady glow: something draws 20 to 30 W, a load, a leaky part or a "
+    "shorted bridge diode. Pull the plug and read the rails and the bridge for shorts. No full "
+    "mains.",
+    LampPattern.PULSES: "Pulsing: the supply starts and collapses, or is overloaded. No full "
+    "mains.",
+    LampPattern.BRIGHT: "Full bright: a short behind the lamp. Pull the plug now. No full mains.",
+}
+"""What each pattern of the series lamp means."""
+
+
+def pattern_of(text: str) -> LampPattern | None:
+    """The lamp pattern that a typed number names, None for anything else: a reading typed in its
+    place must not pass for an answer."""
+    number, patterns = text.strip(), list(LampPattern)
+    inside = number.isdecimal() and 1 <= int(number) <= len(patterns)
+    return patterns[int(number) - 1] if inside else None
+
+
+class EntryDesk:
+    """Takes what is typed for the task in front."""
+
+    def __init__(self, session: JobSession) -> None:
+        self._session = session
+        self._asked = ""
+
+    @property
+    def task(self) -> Task | None:
+        """What is to be read now."""
+        return self._session.review.task if self._session.review else None
+
+    def phase(self) -> Phase:
+        """What the line takes now."""
+        session = self._session
+        if session.review is not None and not session.prediction_problem:
+            return session.review.phase
+        if session.state.stage == "rework":
+            asks = asks_before_rework(session.board, session.state, session.facts)
+            return Phase.RESERVOIR if asks else Phase.NOTHING
+        return Phase.FAILED if session.prediction_problem else Phase.WAITING
+
+    @property
+    def reservoir(self) -> Reservoir | None:
+        """The reservoir whose volts are asked for now."""
+        session = self._session
+        return asked_reservoir(session.board, session.state, session.facts, self.task)
+
+    # ---- typed -----------------------------------------------------------------------------
+
+    def echo(self, text: str) -> Echo:
+        """What the entry line understands so far."""
+        if not text.strip():
+            return Echo("")
+        if self.phase() is Phase.LAMP:
+            pattern = pattern_of(text)
+            return Echo(pattern.label if pattern else NO_PATTERN, pattern is None)
+        try:
+            return Echo(self._parse(text).echo)
+        except LooseRailError as error:
+            return Echo(error.one_line(), True)
+
+    def submit(self, text: str) -> Outcome:
+        """Enter: accept what was typed. An absurd value is asked about once."""
+        phase, task = self.phase(), self.task
+        try:
+            if phase is Phase.RESERVOIR:
+                return self.accept_volts(self._parse(text).observation)
+            if phase is Phase.LAMP:
+                pattern = pattern_of(text)
+                return self.see_lamp(pattern) if pattern else Outcome.refused(NO_PATTERN)
+            if task is None or phase is not Phase.READING:
+                return Outcome.refused(WAITS.get(phase, "Nothing is being asked for now."))
+            return self._accept(task, text)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+
+    def see_lamp(self, pattern: LampPattern) -> Outcome:
+        """How the lamp in line behaved."""
+        try:
+            self._session.see_lamp(pattern)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        return Outcome.warned(MEANS[pattern]) if pattern.draws else Outcome(MEANS[pattern])
+
+    def confirm_state(self) -> tuple[Outcome, BoardState | None]:
+        """B: the board is as the card says; the state that was confirmed, None where none was."""
+        task, phase = self.task, self.phase()
+        if phase is Phase.ACKNOWLEDGE:
+            self._session.acknowledge()
+            words = "Acknowledged for this job. Every reservoir is measured before hands."
+            return Outcome(words), None
+        if task is None or phase is not Phase.STATE:
+            return Outcome("The board's state is already as it should be."), None
+        target = state_to_confirm(self._session.state, task.candidate.state)
+        try:
+            self._session.confirm_state(target)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line()), None
+        return Outcome(f"Board state confirmed: {target.label}."), target
+
+    def accept_volts(self, seen: Observation) -> Outcome:
+        """Volts across the reservoir that is asked for. Raises UnsafeStepError."""
+        if seen.form is not Form.VALUE:
+            return Outcome.refused("Type the volts across the bulk as one number.")
+        volts, target = seen.low, self.reservoir
+        if target is None:
+            return Outcome.refused("Nothing is left to be measured empty.")
+        self._session.measure_reservoir(target.part, volts)
+        if abs(volts) >= limit("drained_volts"):
+            held = engineering(abs(volts), "V")
+            return Outcome.warned(f"{held} is still a charge: drain it, then measure again.")
+        is_bulk = target.part == self._session.board.roles["bulk"][0]
+        name = "Bulk" if is_bulk else target.part
+        return Outcome(f"{name} {engineering(abs(volts), 'V')}: drained. Go on.")
+
+    # ---- inside ----------------------------------------------------------------------------
+
+    def _accept(self, task: Task, text: str) -> Outcome:
+        entry = self._parse(text)
+        question = self._question(task.candidate, entry.observation)
+        if question and self._asked != text:
+            self._asked = text
+            return Outcome.refused(question)
+        self._asked = ""
+        self._session.take_reading(task.candidate, entry.observation, "typed", text.strip())
+        said = " The minus sign says the leads were swapped." if entry.swapped else ""
+        return Outcome(f"Taken: {entry.observation.text()} at {task.candidate.probe.title}.{said}")
+
+    def _parse(self, text: str) -> Entry:
+        task = self.task
+        volts = self.phase() is Phase.RESERVOIR or task is None
+        return read_entry(text, "V" if volts or task is None else task.candidate.probe.unit)
+
+    def _question(self, candidate: Candidate, seen: Observation) -> str:
+        review = self._session.review
+        if review is None:
+            return ""
+        column = column_of(review.table, review.table.index(candidate.key))
+        return absurd(candidate.probe, seen, column.highest)

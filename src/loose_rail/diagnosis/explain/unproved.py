@@ -1,0 +1,126 @@
+"""What the evidence leaves open, and which board it points to, in sentences: the same for window,
+file command and sheet."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from loose_rail.boards.co_failures import co_failures_of
+from loose_rail.boards.profile import CoFailure
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.inference.finding import Finding, Standing
+from loose_rail.diagnosis.inference.judged import judged
+from loose_rail.diagnosis.review import Review
+from loose_rail.judgement.judge import Verdict
+from loose_rail.kernel.quantities import percent
+
+MOST_LINKS = 4
+SURE_ANYWAY = 0.95
+"""A part that is so likely bad as well is no open question."""
+
+
+@dataclass(frozen=True, slots=True)
+class StandbyPair:
+    """Judgements of the last reading of the standby rail with the main cable off and on."""
+
+    bare: Verdict | None
+    loaded: Verdict | None
+
+
+def standby_pair(review: Review) -> StandbyPair:
+    """The pair that tells power board from main board, as far as it was read."""
+    bare = loaded = None
+    for reading in review.readings:
+        probe, judgement = judged(review.table, reading)
+        if probe.live and probe.rail == review.table.board.standby_rail:
+            if reading.state.main_cable:
+                loaded = judgement.verdict
+            else:
+                bare = judgement.verdict
+    return StandbyPair(bare, loaded)
+
+
+def covered(review: Review) -> tuple[str, ...]:
+    """Which board the pair points to; nothing where it does not tell."""
+    pair = standby_pair(review)
+    if pair.bare is Verdict.DISAGREES:
+        return ("The standby rail is wrong with the main cable off: it is the power board.",)
+    if pair.bare is Verdict.AGREES and pair.loaded is Verdict.DISAGREES:
+        return ("The standby rail is good with the main cable off: look at the main board.",)
+    return ()
+
+
+def unproved(review: Review, names: Names) -> tuple[str, ...]:
+    """What is not proved, in short sentences."""
+    said = []
+    if not review.readings:
+        said.append("Nothing has been measured yet: this ranking is from words and rates alone.")
+    pair = standby_pair(review)
+    if pair.bare is None:
+        said.append("The standby rail was not read with the main cable off: no board verdict.")
+    elif pair.loaded is None and pair.bare is not Verdict.DISAGREES:
+        said.append("The standby rail was not read with the main cable on.")
+    if review.assessment.finding is not None:
+        said += _of_the_finding(review, review.assessment.finding, names)
+    if review.job.skipped:
+        points = ", ".join(names.text(probe) for probe in review.job.skipped)
+        said.append(f"Could not be reached: {points}.")
+    return tuple(said)
+
+
+def _of_the_finding(review: Review, finding: Finding, names: Names) -> list[str]:
+    said = []
+    part = names.part(finding.part)
+    if finding.standing is Standing.BEST_MATCH and not finding.twins:
+        said.append(f"{part}: no reading at the part itself has confirmed it.")
+    if finding.waits_for:
+        waits = ", ".join(names.part(ref) for ref in finding.waits_for)
+        said.append(f"What opened {part} is not found; not read yet: {waits}.")
+    if finding.twins:
+        alike = " and ".join(names.part(ref) for ref in (finding.part, *finding.twins))
+        said.append(f"{alike} read alike at every point: look at each, or try a known good one.")
+    links = _unread_links(review, finding)
+    for link in links:
+        mode = link.effect_mode.replace("_", " ")
+        said.append(
+            f"{names.part(link.effect)} was not measured; it is often {mode} as well: "
+            f"{names.text(link.reason)}."
+        )
+    said += _may_be_bad(finding, {link.effect for link in links}, names)
+    unread = _unread_rails(review)
+    if unread:
+        said.append(f"Not seen running: {', '.join(unread)}.")
+    return said
+
+
+def _may_be_bad(finding: Finding, told: set[str], names: Names) -> list[str]:
+    if finding.standing is Standing.OPEN:
+        return []
+    return [
+        f"{names.part(ref)} may be bad as well ({percent(share)})."
+        for ref, share in finding.companions
+        if share < SURE_ANYWAY and ref not in told
+    ]
+
+
+def _unread_links(review: Review, finding: Finding) -> list[CoFailure]:
+    """Parts that often fail along and were not read, the likeliest first."""
+    leader = finding.suspects[0].key if finding.suspects else ""
+    table = review.table
+    read = {table.candidates[table.index(r.candidate)].probe.part for r in review.job.live_readings}
+    links = [
+        link
+        for link in co_failures_of(table.board)
+        if f"{link.cause}:{link.cause_mode}" == leader and link.effect not in read
+    ]
+    return sorted(links, key=lambda link: (-link.probability, link.effect))[:MOST_LINKS]
+
+
+def _unread_rails(review: Review) -> list[str]:
+    table = review.table
+    read = {table.candidates[table.index(r.candidate)].probe.rail for r in review.job.live_readings}
+    return [
+        rail.title
+        for rail in table.board.rails
+        if rail.id != table.board.standby_rail and rail.id not in read
+    ]

@@ -1,0 +1,85 @@
+"""What a reading costs at the bench: minutes to bring the board into its state, to reach the point,
+and what its risk is worth in minutes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.probes import LIFT_MINUTES
+from loose_rail.boards.profile import Board, Side
+from loose_rail.boards.reservoirs import reservoirs_beside
+from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
+from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.judgement.transitions import minutes_between
+from loose_rail.vocabulary.board_state import BoardState, Power
+
+Floats = NDArray[np.float64]
+
+RISK_MINUTES_HOT_LIVE = 1.5
+RISK_MINUTES_NO_LIMITER = 1.5
+RISK_MINUTES_FORCED = 1.0
+"""What each risk is worth in bench minutes; set so that a safe probe of equal worth goes first
+[E]."""
+
+
+class Costs:
+    """Minutes of every candidate of a board, prepared once: `minutes` is then a few lookups."""
+
+    def __init__(self, table: PredictionTable) -> None:
+        self._board: Board = table.board
+        self.states = tuple(dict.fromkeys(c.state for c in table.candidates))
+        number = {state: k for k, state in enumerate(self.states)}
+        self.of_state = np.array([number[c.state] for c in table.candidates], dtype=np.intp)
+        dead = [c.probe.part if c.probe.mode.needs_dead_board else "" for c in table.candidates]
+        parts = tuple(dict.fromkeys(dead))
+        self._beside = [
+            tuple(r.part for r in reservoirs_beside(self._board, part)) if part else ()
+            for part in parts
+        ]
+        self._of_part = np.array([parts.index(part) for part in dead], dtype=np.intp)
+        self._own = np.array([c.probe.minutes + _risk(c) for c in table.candidates])
+        self._lifted = {c.key: k for k, c in enumerate(table.candidates) if c.probe.lifted}
+        self._between: dict[tuple[BoardState, BoardState, int], float] = {}
+
+    def minutes(self, facts: SafetyFacts, taken: Mapping[str, int]) -> Floats:
+        """Minutes `(n_candidates,)` from the board as it is; a leg that has been lifted once is
+        lifted already."""
+        ways: dict[tuple[int, int], float] = {}
+        charged = np.array([_still_charged(beside, facts) for beside in self._beside])
+        of_candidate = charged[self._of_part]
+        found = self._own.copy()
+        for number, (state, count) in enumerate(
+            zip(self.of_state.tolist(), of_candidate.tolist(), strict=True)
+        ):
+            if (state, count) not in ways:
+                ways[state, count] = self._way(facts.state, self.states[state], count)
+            found[number] += ways[state, count]
+        for key in taken:
+            if key in self._lifted:
+                found[self._lifted[key]] -= LIFT_MINUTES
+        return found
+
+    def _way(self, now: BoardState, target: BoardState, charged: int) -> float:
+        way = (now, target, charged)
+        if way not in self._between:
+            self._between[way] = minutes_between(self._board, *way)
+        return self._between[way]
+
+
+def _still_charged(beside: tuple[str, ...], facts: SafetyFacts) -> int:
+    """How many reservoirs stand between the board as it is and a dead reading beside them."""
+    if facts.state.plugged or not beside:
+        return len(beside)
+    bulk = int(facts.bulk_volts is None)
+    return bulk + sum(1 for ref in beside[1:] if ref not in facts.volts)
+
+
+def _risk(candidate: Candidate) -> float:
+    if not candidate.state.plugged:
+        return 0.0
+    risk = RISK_MINUTES_HOT_LIVE if candidate.probe.side is Side.HOT else 0.0
+    risk += 0.0 if candidate.state.lamp_watts else RISK_MINUTES_NO_LIMITER
+    return risk + (RISK_MINUTES_FORCED if candidate.state.power is Power.FORCED else 0.0)

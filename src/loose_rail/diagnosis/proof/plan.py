@@ -1,0 +1,113 @@
+"""What to read after a repair, in order: the readings that were wrong first, then in the set."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass
+
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable, live_states
+from loose_rail.diagnosis.planning.planner import reachable
+from loose_rail.diagnosis.proof.standing import dead_reads_the_same
+from loose_rail.jobs.fold import JobState, Reading
+from loose_rail.judgement.judge import Verdict
+from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.vocabulary.board_state import BoardState, Power
+
+IN_THE_SET = BoardState(Power.STANDBY, True, 0)
+SWITCHED_ON = BoardState(Power.ON, True, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class ProofPoint:
+    """A reading of the proof, and the reason for it."""
+
+    candidate: Candidate
+    why: str
+
+
+def proof_plan(table: PredictionTable, job: JobState) -> list[ProofPoint]:
+    """Points in order, each once: those that were wrong, the first rail of the board alone, then in
+    the set, asleep and switched on, every rail that is up there.
+
+    Only points are asked for where a dead board would read otherwise.
+    """
+    limited = first_power(table.board, job)
+    found = _wrong_before(table, job)
+    if not any(one.candidate.state.lamp_watts == limited.lamp_watts for one in found):
+        through = "through the lamp" if limited.lamp_watts else "on the adapter"
+        first = telling_points(table, limited)[:1]
+        found = [ProofPoint(c, f"The first rail, {through}.") for c in first] + found
+    found.sort(key=lambda one: one.candidate.state.lamp_watts != limited.lamp_watts)
+    in_set = telling_points(table, IN_THE_SET)[:1]
+    found += [ProofPoint(c, "In the set, in standby: the rail with its real load.") for c in in_set]
+    asleep = {c.probe.rail for c in in_set}
+    for candidate in telling_points(table, SWITCHED_ON):
+        if candidate.probe.rail not in asleep:
+            why = "Switched on: a rail with its load, for the next level of proof."
+            found.append(ProofPoint(candidate, why))
+    first_of_each: dict[str, ProofPoint] = {}
+    for one in found:
+        first_of_each.setdefault(one.candidate.key, one)
+    return list(first_of_each.values())
+
+
+def next_proof(
+    table: PredictionTable, job: JobState, facts: SafetyFacts, beyond: Collection[str]
+) -> ProofPoint | None:
+    """The next reading of the proof, None when all are taken or safety lets none be; `beyond` are
+    probes out of reach."""
+    taken = {reading.candidate for reading in job.proof_readings}
+    for one in proof_plan(table, job):
+        if one.candidate.key in taken or one.candidate.probe.id in beyond:
+            continue
+        if reachable(table.board, one.candidate.state, facts):
+            return one
+    return None
+
+
+def _wrong_before(table: PredictionTable, job: JobState) -> list[ProofPoint]:
+    found = []
+    for reading in before_the_repair(job):
+        column = column_of(table, table.index(reading.candidate))
+        probe = column.probe
+        if not (probe.live and probe.meter and probe.rail):
+            continue
+        if column.judged(reading.observation).verdict is Verdict.DISAGREES:
+            candidate = table.candidates[table.index(reading.candidate)]
+            found.append(
+                ProofPoint(candidate, "The same point in the same state as before the repair.")
+            )
+    return found
+
+
+def telling_points(table: PredictionTable, state: BoardState) -> list[Candidate]:
+    """One point a rail in a state where a dead board would not read as a good one: at the connector
+    where the rail has a pin, the standby rail first."""
+    board = table.board
+    connectors = {connector.ref for connector in board.connectors}
+    best: dict[str, Candidate] = {}
+    for number, candidate in enumerate(table.candidates):
+        probe = candidate.probe
+        if not (probe.live and probe.meter and probe.rail and candidate.state == state):
+            continue
+        if dead_reads_the_same(probe, column_of(table, number).sound):
+            continue
+        if probe.rail not in best or probe.stop in connectors:
+            best[probe.rail] = candidate
+    return sorted(best.values(), key=lambda c: c.probe.rail != board.standby_rail)
+
+
+def first_power(board: Board, job: JobState) -> BoardState:
+    """The first powered state after a repair: where a rail was wrong before, else the board alone;
+    behind a lamp, or on its own adapter."""
+    states = live_states(board)
+    seen = [r.state for r in before_the_repair(job) if r.state in states and r.state.lamp_watts]
+    alone = [s for s in states if s.power is Power.STANDBY and s.lamp_watts and not s.main_cable]
+    return (seen or alone or states)[0]
+
+
+def before_the_repair(job: JobState) -> list[Reading]:
+    """Readings taken before the last repair."""
+    return [r for r in job.live_readings if r.round < job.round]

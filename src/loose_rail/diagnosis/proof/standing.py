@@ -1,0 +1,116 @@
+"""What was shown after a repair: proved to a level, failed, or not shown. Pure over table and log.
+
+A proof can fail: a reading out of range, or a lamp that draws, says "not repaired". A reading that
+a dead board would give too proves nothing, however well it agrees.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from loose_rail.boards.probes import Probe
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.jobs.fold import JobState, Reading
+from loose_rail.judgement.judge import Judgement, Sound, Verdict, judge
+from loose_rail.judgement.over_voltage import (
+    OverVoltage,
+    divider_probes,
+    key_of,
+    over_voltage,
+)
+from loose_rail.judgement.proof import ProofLevel, level_of
+from loose_rail.kernel.observation import value
+from loose_rail.vocabulary.lamp_pattern import LampPattern
+
+
+class ProofStatus(StrEnum):
+    """How a repair stands."""
+
+    NONE = "none"
+    """Nothing was fitted."""
+    NOT_SHOWN = "not_shown"
+    """Fitted, and no reading yet that only a working board gives."""
+    FAILED = "failed"
+    SHOWN = "shown"
+
+
+@dataclass(frozen=True, slots=True)
+class Proof:
+    """A repair as it stands: why it failed, in sentences, and the level that was shown."""
+
+    status: ProofStatus
+    failures: tuple[str, ...]
+    level: ProofLevel
+
+
+def proof_of(table: PredictionTable | None, state: JobState) -> Proof:
+    """How the last repair stands by what was read and seen after it."""
+    if table is None or not state.fits:
+        status = ProofStatus.NOT_SHOWN if state.fits else ProofStatus.NONE
+        return Proof(status, (), level_of(()))
+    failures = failures_of(table, state)
+    good = [r.state for r in state.proof_readings if r.state.plugged and _shows_life(table, r)]
+    if failures:
+        return Proof(ProofStatus.FAILED, failures, level_of(()))
+    return Proof(ProofStatus.SHOWN if good else ProofStatus.NOT_SHOWN, (), level_of(good))
+
+
+def failures_of(table: PredictionTable, state: JobState) -> tuple[str, ...]:
+    """Why the last repair has failed, a sentence each; none where it has not."""
+    found = []
+    drawing = [pattern for pattern in map(LampPattern, state.lamps) if pattern.draws]
+    if drawing:
+        found.append(f"The lamp in line: {drawing[-1].label}. Something draws too much.")
+    for reading in _last_of_each(state.proof_readings):
+        probe, _, judged = _judged(table, reading)
+        if judged.verdict is Verdict.DISAGREES:
+            found.append(
+                f"Reading {reading.number}, {probe.title}, {reading.state.label}: "
+                f"{reading.observation.text()}, expected {judged.expected}."
+            )
+    return tuple(found)
+
+
+def _last_of_each(readings: Sequence[Reading]) -> list[Reading]:
+    """The last reading at each point: what was read again and came right no longer counts."""
+    return list({reading.candidate: reading for reading in readings}.values())
+
+
+def dead_reads_the_same(probe: Probe, sound: Sound) -> bool:
+    """Whether a board without any supply would give a good reading here too: 0 V where 0 V is
+    right tells nothing of a repair."""
+    return judge(probe, value(0.0, probe.unit), sound).verdict is not Verdict.DISAGREES
+
+
+def _shows_life(table: PredictionTable, reading: Reading) -> bool:
+    probe, sound, judged = _judged(table, reading)
+    return judged.verdict is Verdict.AGREES and not dead_reads_the_same(probe, sound)
+
+
+def _judged(table: PredictionTable, reading: Reading) -> tuple[Probe, Sound, Judgement]:
+    column = column_of(table, table.index(reading.candidate))
+    return column.probe, column.sound, column.judged(reading.observation)
+
+
+def standing_over_voltage(
+    table: PredictionTable, readings: Sequence[Reading]
+) -> OverVoltage | None:
+    """The last over-voltage among the readings of the board as it is now; None once everything that
+    sets that voltage has been read after it and is good."""
+    found: OverVoltage | None = None
+    cleared: set[str] = set()
+    probes = tuple(candidate.probe for candidate in table.candidates)
+    for reading in readings:
+        probe, _, judged = _judged(table, reading)
+        stop = over_voltage(table.board, probe, reading.observation, reading.number)
+        if stop is not None:
+            found, cleared = stop, set()
+        elif judged.verdict is Verdict.AGREES:
+            cleared.add(reading.candidate)
+    if found is None:
+        return None
+    wanted = {key_of(probe) for probe in divider_probes(table.board, found, probes)}
+    return None if wanted and wanted <= cleared else found

@@ -1,0 +1,55 @@
+"""The leading suspects, and what speaks for each, as rows."""
+
+from __future__ import annotations
+
+from loose_rail.boards.faults import kind_words
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.explain.reasons import reading_weights
+from loose_rail.diagnosis.inference.posterior import Suspect
+from loose_rail.diagnosis.review import Review
+from loose_rail.kernel.quantities import percent
+from loose_rail.screens.shared.rows import SuspectRow
+
+MOST_SUSPECTS = 5
+TELLING_LOG_ODDS = 0.7
+"""Weight in nats from which a reading is named beside a suspect: twice as likely [E]."""
+
+
+def suspect_rows(review: Review | None) -> tuple[SuspectRow, ...]:
+    """The leading suspects, and all others as one row."""
+    if review is None:
+        return ()
+    names = Names(review.table.board)
+    suspects = review.assessment.suspects
+    rows = [
+        SuspectRow(
+            percent=percent(one.probability).removesuffix(" %"),
+            title=names.title(one.title),
+            why=suspect_why(review, one),
+            share=one.probability,
+        )
+        for one in suspects[:MOST_SUSPECTS]
+    ]
+    rest = suspects[MOST_SUSPECTS:]
+    share = sum(one.probability for one in rest)
+    words = percent(share).removesuffix(" %")
+    others = SuspectRow(words, "Everything else", f"{len(rest)} more", share, len(rest))
+    return (*rows, others)
+
+
+def suspect_why(review: Review, suspect: Suspect) -> str:
+    """What speaks for a suspect, by the numbers of the readings."""
+    weights = reading_weights(review.table, suspect.key, review.dossier.evidence)
+    speaks = [str(number) for number, weight in weights.items() if weight > TELLING_LOG_ODDS]
+    against = [str(number) for number, weight in weights.items() if weight < -TELLING_LOG_ODDS]
+    words = []
+    if speaks:
+        words.append(f"fits reading{'s' if len(speaks) > 1 else ''} {', '.join(speaks)}")
+    if against:
+        words.append(f"contradicted by {', '.join(against)}")
+    if words:
+        return " · ".join(words)
+    if not suspect.part:
+        return "wins when nothing else explains the readings"
+    component = review.table.board.component(suspect.part)
+    return component.duty or kind_words(component.kind)
