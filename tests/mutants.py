@@ -52,7 +52,7 @@ MUTANTS = (
     ),
     Mutant(
         "lamp_not_asked",
-        "screens/card/present.py",
+        "screens/shared/card/present.py",
         "return state.state_known and state.board_state.lamp_watts > 0 and not state.lamp_last",
         "return False",
         _core("jobs_on_boards", "repairs"),
@@ -185,7 +185,7 @@ MUTANTS = (
     ),
     Mutant(
         "drain_1rc",
-        "screens/card/present.py",
+        "screens/shared/card/present.py",
         "5 * ohms * reservoir.farads",
         "ohms * reservoir.farads",
         _core("gates"),

@@ -19,7 +19,7 @@ from loose_rail.app.clock import SystemClock
 from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.ports import Hands, JobSummary, Meter
 from loose_rail.app.session import JobSession
-from loose_rail.app.stream import StreamLoop
+from loose_rail.app.stream import MakeLoop, StreamLoop
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, role_of_part
@@ -36,11 +36,10 @@ from loose_rail.kernel.errors import BoardFileError, JobError, StoreError
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
-from loose_rail.practice.sample_photo import sample_photo
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
-from loose_rail.screens.job.present import JobPresenter, MakeLoop
+from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.shelf.present import found_state, shelf_state
 from loose_rail.screens.shelf.state import ShelfState
 from loose_rail.storage.backup import daily_backup
@@ -250,10 +249,6 @@ class Workplace:
         if address:
             return lambda: VisaMeter(address, STREAM_MILLISECONDS, self.profiles)
         return None
-
-    def sample_photo(self, domed: bool) -> bytes:
-        """A made-up photograph, for the demo and its pictures."""
-        return sample_photo(domed)
 
     def close(self) -> None:
         """Let go of everything; the demo's copy is thrown away."""

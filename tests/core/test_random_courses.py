@@ -20,7 +20,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import value
 from loose_rail.screens.bench.present import _others
-from loose_rail.screens.card.present import Task
+from loose_rail.screens.shared.card.present import Task
 from loose_rail.screens.guides.tests import TestGuide
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of

@@ -27,7 +27,7 @@ from loose_rail.judgement.steadiness import summarise
 from loose_rail.kernel.observation import Form
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from loose_rail.screens.card.present import Task, card_for
+from loose_rail.screens.shared.card.present import Task, card_for
 from loose_rail.screens.shared.sentences import STAGE_TITLES
 from tests.shared import MemoryStore, board, demo_records, demo_session, table
 

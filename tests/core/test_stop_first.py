@@ -22,7 +22,7 @@ from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.kernel.observation import value
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from loose_rail.screens.card.present import drain_wait
+from loose_rail.screens.shared.card.present import drain_wait
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.core.test_jobs_on_boards import engine

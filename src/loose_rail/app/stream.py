@@ -110,3 +110,7 @@ class StreamLoop:
                 self._on_trouble(closing.one_line())
         self._stop.wait(AGAIN_SECONDS)
         return None
+
+
+MakeLoop = Callable[[OnSample, OnWords, OnWords], StreamLoop]
+"""Makes the loop of one meter: told what to call for a sample, for trouble, for its name."""

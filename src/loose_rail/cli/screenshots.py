@@ -11,6 +11,11 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from loose_rail.screens.job.view import JobView
+    from loose_rail.screens.main_window import MainWindow
 
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
@@ -80,11 +85,10 @@ def render_all(directory: Path) -> int:
     return 0
 
 
-def _walk(window: object, shoot: Callable[[str], None]) -> None:
+def _walk(window: MainWindow, shoot: Callable[[str], None]) -> None:
     """Work the demo job and take the pictures on the way."""
-    from loose_rail.screens.main_window import MainWindow
+    from loose_rail.screens.guides.view import GuideView
 
-    assert isinstance(window, MainWindow)
     shoot("01-shelf")
     window.take_in()
     for key, text in NEW_JOB.items():
@@ -98,18 +102,21 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     shoot("02-take-in")
     job.go("strip_down")
     for line in STRIP_DOWN:
-        job.presenter.before.strip_enter(line)
+        job.presenter.first.strip_enter(line)
     shoot("14-strip-down")
     _photographs(window, shoot)
     job.go("look_over")
-    job.survey.moved.emit(1)  # the first part's dome is noted on its photograph
-    job.survey.noted.emit(6)
+    first = job.presenter.first
+    first.move_survey(1)  # the first part's dome is noted on its photograph
+    first.note_finding(6)
     shoot("12-look-over")
     job.go("cold_checks")
     shoot("03-next-probe")
     job.front.show_guide("tests")
-    job.guide.guide.part = "Q1"
-    job.front.draw_guide()
+    guide = job.front["guide"]
+    assert isinstance(guide, GuideView) and guide.guide is not None
+    guide.guide.enter("Q1")
+    guide.draw_again()
     shoot("16-test")
     job.front.leave()
     _follow(window, shoot)
@@ -139,18 +146,23 @@ def _walk(window: object, shoot: Callable[[str], None]) -> None:
     window.toggle_theme()
 
 
-def _photographs(window: object, shoot: Callable[[str], None]) -> None:
-    """Two made-up photographs, one with a point, side by side."""
-    from loose_rail.screens.main_window import MainWindow
+def phase_of(job: JobView) -> str:
+    """What the card in front asks for."""
+    return job.card.phase if job.card is not None else ""
 
-    assert isinstance(window, MainWindow) and window.job is not None
+
+def _photographs(window: MainWindow, shoot: Callable[[str], None]) -> None:
+    """Two made-up photographs, one with a point, side by side."""
+    assert window.job is not None
+    from loose_rail.practice.sample_photo import sample_photo
+
     job = window.job
     with tempfile.TemporaryDirectory() as folder:
         paths = [Path(folder) / f"{name}.jpg" for name in ("as found", "cleaned")]
         for path, domed in zip(paths, (True, False), strict=True):
-            path.write_bytes(window.workplace.sample_photo(domed))
+            path.write_bytes(sample_photo(domed))
         job.photos.add_files(paths)
-    job.front.show_photos()
+    job.front.show("photos")
     job.presenter.album.select(0)
     job.presenter.album.mark(0.55, 0.25, "C21 domed")
     job.photos.compare()
@@ -158,30 +170,29 @@ def _photographs(window: object, shoot: Callable[[str], None]) -> None:
     job.front.leave()
 
 
-def _live(window: object, shoot: Callable[[str], None]) -> None:
+def _live(window: MainWindow, shoot: Callable[[str], None]) -> None:
     """Hands free with the simulated meters until a rail has been watched for a while."""
     from PyQt6.QtWidgets import QApplication
 
-    from loose_rail.screens.main_window import MainWindow
-
-    assert isinstance(window, MainWindow)
     window.open_job(1)
     assert window.job is not None
     job = window.job
     job.go("cold_checks")
+    from loose_rail.screens.live.present import live_state
+
     session, live = job.presenter.session, job.presenter.live
     job.live.turn()
     end = time.monotonic() + LIVE_SECONDS
     while time.monotonic() < end:
         QApplication.processEvents()
         time.sleep(0.002)
-        if job.bench.card.phase in ("state", "lamp"):
-            job.live.foot()
+        if phase_of(job) in ("state", "lamp"):
+            job.foot()
         plugged = session.state.board_state.plugged
-        if plugged and live.meter.phase == "settling" and len(live.state().values) > WATCHED:
+        if plugged and live.meter.phase == "settling" and len(live_state(live).values) > WATCHED:
             break
     shoot("17-live")
-    job.front.show_trace()
+    job.front.show("trace")
     shoot("18-recording")
     job.front.leave()
     job.live.turn()
@@ -190,15 +201,13 @@ def _live(window: object, shoot: Callable[[str], None]) -> None:
     shoot("19-meters")
 
 
-def _follow(window: object, shoot: Callable[[str], None]) -> None:
+def _follow(window: MainWindow, shoot: Callable[[str], None]) -> None:
     """Follow the offered probes with the simulated meter until the verdict."""
-    from loose_rail.screens.main_window import MainWindow
-
-    assert isinstance(window, MainWindow) and window.job is not None
+    assert window.job is not None
     job = window.job
     live_seen = False
     for _ in range(40):
-        phase = job.bench.card.phase
+        phase = phase_of(job)
         if phase == "nothing":
             break
         if phase == "state":
@@ -212,14 +221,12 @@ def _follow(window: object, shoot: Callable[[str], None]) -> None:
     shoot("05-bench")
 
 
-def _prove(window: object) -> None:
+def _prove(window: MainWindow) -> None:
     """Power up, say what the lamp did, read the repaired rail."""
-    from loose_rail.screens.main_window import MainWindow
-
-    assert isinstance(window, MainWindow) and window.job is not None
+    assert window.job is not None
     job = window.job
     for _ in range(PROOF_STEPS):
-        phase = job.power_up.card.phase
+        phase = phase_of(job)
         if phase == "state":
             job.command("confirm")
         elif phase == "lamp":

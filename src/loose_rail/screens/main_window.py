@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable
 from functools import cached_property
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
-    QDialog,
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QMainWindow,
     QStackedWidget,
@@ -22,12 +19,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from loose_rail.app.outcome import Kind
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.live.stream import let_streams_end
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.keys import KEYS
-from loose_rail.screens.shared.widgets import label
+from loose_rail.screens.shared.keys_page import KeysPage
 from loose_rail.screens.shelf.view import ShelfView
 
 if TYPE_CHECKING:
@@ -35,6 +33,7 @@ if TYPE_CHECKING:
     from loose_rail.screens.job.view import JobView
     from loose_rail.screens.meters.view import MetersView
     from loose_rail.screens.new_job.view import NewJobView
+    from loose_rail.screens.workplace import EngineFor, Predictions, Workplace
 
 START_SIZE = (1280, 800)
 STREAMS_SECONDS = 1.0
@@ -53,13 +52,13 @@ class MainWindow(QMainWindow):
         self.setWindowTitle("Loose Rail")
         self.resize(*START_SIZE)
         self._dispatcher = dispatcher
-        self.workplace: Any = None
+        self.workplace: Workplace | None = None
         self._leaving = 0
         self._daily = QTimer(self)
         self._daily.setInterval(HOUR_MILLISECONDS)
         self._daily.timeout.connect(self._check_and_back_up)
         self.job: JobView | None = None
-        self._engine_for: Callable[..., Any] | None = None
+        self._engine_for: EngineFor | None = None
         holder = QWidget()
         row = QHBoxLayout(holder)
         row.setContentsMargins(0, 0, 0, 0)
@@ -70,7 +69,7 @@ class MainWindow(QMainWindow):
         self.shelf.opened.connect(self.open_job)
         self.stack.addWidget(self.shelf)
         self.shelf.take_in_asked.connect(self.take_in)
-        self.shelf.find_typed.connect(self.find)
+        self.shelf.find_typed.connect(self.find_jobs)
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
         self._shortcuts()
@@ -136,7 +135,7 @@ class MainWindow(QMainWindow):
 
     # ---- workplace and jobs ----------------------------------------------------------------
 
-    def set_workplace(self, workplace: Any, engine_for: Callable[..., Any]) -> None:
+    def set_workplace(self, workplace: Workplace, engine_for: EngineFor) -> None:
         """The shop is open."""
         self.workplace, self._engine_for = workplace, engine_for
         self.show_shelf()
@@ -158,8 +157,10 @@ class MainWindow(QMainWindow):
         self._mark_area(self._shelf_button)
         self.shelf.rows.setFocus()
 
-    def find(self, text: str) -> None:
+    def find_jobs(self, text: str) -> None:
         """Only the jobs in which these words stand."""
+        if self.workplace is None:
+            return
         try:
             self.shelf.show_state(self.workplace.find(text))
         except LooseRailError as error:
@@ -199,8 +200,8 @@ class MainWindow(QMainWindow):
         self.show_job() if self.job is not None else self.show_shelf()
 
     def _use_settings(self) -> None:
-        settings = self.workplace.settings
-        if self.job is not None:
+        if self.job is not None and self.workplace is not None:
+            settings = self.workplace.settings
             self.job.use_settings(
                 settings.foot_key, settings.tones, settings.speech, settings.lacks
             )
@@ -229,6 +230,8 @@ class MainWindow(QMainWindow):
         if self.job is not None and not self._may_leave(self.job):
             self.show_job()
             return
+        if self.workplace is None:
+            return
         try:
             presenter = self.workplace.open_job(number)
         except LooseRailError as error:
@@ -242,7 +245,7 @@ class MainWindow(QMainWindow):
 
         job = JobView(presenter, self._dispatcher)
         self.job = job
-        job.front.photos.late = self._tell_late
+        job.photos.late = self._tell_late
         job.predictions_asked.connect(lambda: self._predict(job))
         self.stack.addWidget(job)
         self._use_settings()
@@ -259,7 +262,7 @@ class MainWindow(QMainWindow):
             if job is self.job:
                 words = _words_of(error)
                 job.presenter.predictions_failed(words)
-                job.say(f"The predictions failed: {words}", "problem")
+                job.say(f"The predictions failed: {words}", Kind.REFUSED)
 
         self._dispatcher.run(
             lambda task: engine_for(board, task.progress),
@@ -272,7 +275,7 @@ class MainWindow(QMainWindow):
         try:
             job.presenter.session.reload()
         except LooseRailError as error:
-            job.say(error.one_line(), "problem")
+            job.say(error.one_line(), Kind.REFUSED)
 
     def _may_leave(self, job: JobView) -> bool:
         """Whether a job may be closed: everything is on disk, or, asked for twice, in a file beside
@@ -286,13 +289,13 @@ class MainWindow(QMainWindow):
             job.say(
                 f"Not saved yet: {session.unsaved} of your last entries. {session.save_problem} It "
                 "waits and tries again; once more keeps them in a file beside the shop and leaves.",
-                "problem",
+                Kind.REFUSED,
             )
             return False
         try:
             where = session.set_aside()
         except LooseRailError as error:
-            job.say(error.one_line(), "problem")
+            job.say(error.one_line(), Kind.REFUSED)
             return False
         self._leaving = 0
         sys.stderr.write(f"loose-rail: unsaved entries of job {session.job} are kept in {where}\n")
@@ -301,7 +304,7 @@ class MainWindow(QMainWindow):
     def say_problem(self, words: str) -> None:
         """Say a problem where the person looks: on the job in front, else on the shelf."""
         if self.job is not None and self.stack.currentWidget() is self.job:
-            self.job.say(words, "problem")
+            self.job.say(words, Kind.REFUSED)
         else:
             self.shelf.show_problem(words)
 
@@ -334,7 +337,7 @@ class MainWindow(QMainWindow):
         """Whether this window has the job open."""
         return self.job is not None and self.job.presenter.session.job == number
 
-    def _engine_ready(self, job: JobView, engine: Any) -> None:
+    def _engine_ready(self, job: JobView, engine: Predictions) -> None:
         if job is self.job:
             job.presenter.session.set_engine(engine)
             job.focus_work()
@@ -372,23 +375,7 @@ class MainWindow(QMainWindow):
 
     def show_help(self) -> None:
         """F1: every key."""
-        dialog = QDialog(self)
-        dialog.setWindowTitle("Keys")
-        grid = QGridLayout(dialog)
-        grid.setContentsMargins(24, 18, 24, 18)
-        grid.setHorizontalSpacing(18)
-        scopes = {
-            "window": "Everywhere",
-            "shelf": "On the shelf",
-            "job": "In a job",
-            "bench": "At the entry line, empty",
-        }
-        for column, (scope, title) in enumerate(scopes.items()):
-            grid.addWidget(label(title, "strong"), 0, 2 * column, 1, 2)
-            for line, key in enumerate([k for k in KEYS if k.scope == scope], start=1):
-                grid.addWidget(label(key.sequence, "strong"), line, 2 * column)
-                grid.addWidget(label(key.words), line, 2 * column + 1)
-        dialog.open()
+        KeysPage(self).open()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """What is not on disk yet is waited for; then helpers are let go."""
@@ -398,7 +385,7 @@ class MainWindow(QMainWindow):
             self.show_job()
             return
         if self.job is not None:
-            self.job.front.photos.finish(PHOTO_SECONDS)
+            self.job.photos.finish(PHOTO_SECONDS)
             self.job.close_job()
         self._daily.stop()
         if self in self.siblings:

@@ -1,34 +1,41 @@
-"""Every guide in one line: its key, its letter at the entry line, what the list of keys says."""
+"""Every guide in one line: its key, its letter at the entry line, what the list of keys says, and
+where it is found. Opened when it is asked for: the list of keys is shown before the heavy rooms are
+loaded."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
+from importlib import import_module
+from typing import TYPE_CHECKING
 
-from loose_rail.app.guides.ends import EndsGuide
-from loose_rail.app.guides.guide import Guide
-from loose_rail.app.guides.loads import LoadGuide
-from loose_rail.app.guides.seen import SeenGuide
-from loose_rail.app.guides.tests import TestGuide
-from loose_rail.app.guides.wake import WakeGuide
-from loose_rail.app.session import JobSession
+if TYPE_CHECKING:
+    from loose_rail.app.guides.guide import Guide
+    from loose_rail.app.session import JobSession
 
 
 @dataclass(frozen=True, slots=True)
 class GuideEntry:
-    """A guide of the list; `make` opens it on a job."""
+    """A guide: the class `guide` of the module with its key stands in this package."""
 
     key: str
-    make: Callable[[JobSession], Guide]
+    letter: str
+    words: str
+    guide: str
+
+    def open(self, session: JobSession) -> Guide:
+        """The guide on a job."""
+        module = import_module(f"loose_rail.app.guides.{self.key}")
+        found: Guide = getattr(module, self.guide)(session)
+        return found
 
 
 GUIDES = {
     entry.key: entry
     for entry in (
-        GuideEntry("tests", TestGuide),
-        GuideEntry("loads", LoadGuide),
-        GuideEntry("seen", SeenGuide),
-        GuideEntry("ends", EndsGuide),
-        GuideEntry("wake", WakeGuide),
+        GuideEntry("tests", "T", "How this part is tested, what good and bad read", "TestGuide"),
+        GuideEntry("loads", "L", "Load by load", "LoadGuide"),
+        GuideEntry("seen", "H", "Seen and heard", "SeenGuide"),
+        GuideEntry("ends", "E", "Both ends of a cable", "EndsGuide"),
+        GuideEntry("wake", "W", "Power-on signal (PS-ON)", "WakeGuide"),
     )
 }

@@ -8,9 +8,9 @@ from loose_rail.diagnosis.review import Review
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import percent
 from loose_rail.screens.bench.state import BenchState
-from loose_rail.screens.card.present import card_for
-from loose_rail.screens.rail_map.present import MapBuilder
+from loose_rail.screens.shared.card.present import card_for
 from loose_rail.screens.shared.ledger import ledger_rows, shown_readings
+from loose_rail.screens.shared.rail_map.present import MapBuilder
 from loose_rail.screens.shared.suspect_rows import suspect_rows
 
 MOST_OTHERS = 9

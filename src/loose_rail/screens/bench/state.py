@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.screens.card.state import CardState
-from loose_rail.screens.rail_map.state import RailMapState
+from loose_rail.screens.shared.card.state import CardState
+from loose_rail.screens.shared.rail_map.state import RailMapState
 from loose_rail.screens.shared.rows import LedgerRow, SuspectRow
 
 

@@ -5,17 +5,20 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from loose_rail.screens.bench.state import BenchState
-from loose_rail.screens.card.view import NextProbeCard
-from loose_rail.screens.live.present import LiveState
+from loose_rail.screens.live.state import LiveState
 from loose_rail.screens.live.view import LivePanel
-from loose_rail.screens.rail_map.view import RailMap
+from loose_rail.screens.shared.card.view import NextProbeCard
+from loose_rail.screens.shared.card.wiring import wire_card
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import StagePage
+from loose_rail.screens.shared.rail_map.view import RailMap
 from loose_rail.screens.shared.suspects import SuspectList
 from loose_rail.screens.shared.tables import Ledger
 
 RIGHT_WIDTH = 432
 
 
-class BenchView(QWidget):
+class BenchView(StagePage):
     """The bench screen."""
 
     def __init__(self) -> None:
@@ -42,12 +45,25 @@ class BenchView(QWidget):
         column = QVBoxLayout(right)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        self.card = NextProbeCard()
+        self._card = NextProbeCard()
         self.suspects = SuspectList()
-        column.addWidget(self.card)
+        column.addWidget(self._card)
         column.addWidget(self.suspects, 1)
         row.addWidget(right)
         self._others: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def card(self) -> NextProbeCard:
+        """The next probe."""
+        return self._card
+
+    def attach(self, host: JobHost) -> None:
+        """The card leads to the job's commands."""
+        wire_card(self.card, host)
+
+    def restyle(self) -> None:
+        """The theme changed."""
+        self.live.restyle()
 
     def show_state(self, state: BenchState) -> None:
         """Draw another moment of the bench."""

@@ -2,27 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout
 
-from loose_rail.screens.shared.page import Page
+from loose_rail.app.guides.guide import Guide, GuideState
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import FrontPage
 from loose_rail.screens.shared.suspects import SuspectList
 from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, plain_table
 
 
-class GuideView(Page):
-    """`show_guide` brings a guide to the front; Escape goes back to the card."""
+class GuideView(FrontPage):
+    """`open_guide` brings a guide to the front; Escape goes back to the card."""
 
-    left = pyqtSignal()
-    said = pyqtSignal(object)
-    chosen = pyqtSignal()
-
-    def __init__(self) -> None:
+    def __init__(self, host: JobHost) -> None:
         super().__init__()
-        self.guide: Any = None
+        self._host = host
+        self.guide: Guide | None = None
         self._title = label(role="title", wrap=True)
         self._intro = QVBoxLayout()
         self._caution = label(role="hot", wrap=True)
@@ -44,10 +41,15 @@ class GuideView(Page):
         self.action.clicked.disconnect()
         self.action.clicked.connect(self.left)
 
-    def show_guide(self, guide: Any, suspects: Any) -> None:
-        """Draw a guide as it stands."""
-        self.guide = guide
-        state = guide.state()
+    def open_guide(self, key: str) -> None:
+        """A guide of the registry, by its key."""
+        self.guide = self._host.desks.guide(key)
+
+    def draw_again(self) -> None:
+        """Draw the guide as it stands."""
+        if self.guide is None:
+            return
+        state = self.guide.state()
         self._title.setText(state.title)
         clear_layout(self._intro)
         for words in state.intro:
@@ -56,12 +58,13 @@ class GuideView(Page):
         self._caution.setVisible(bool(state.caution))
         self._hint.setText(state.hint)
         self._show_rows(state)
-        self.suspects.show_state("Suspects now", suspects)
+        self.suspects.show_state("Suspects now", self._host.desks.suspects())
 
-    def _show_rows(self, state: Any) -> None:
+    def _show_rows(self, state: GuideState) -> None:
         self.table.setColumnCount(len(state.columns))
         self.table.setHorizontalHeaderLabels(list(state.columns))
         header = self.table.horizontalHeader()
+        assert header is not None
         for column in range(len(state.columns)):
             mode = QHeaderView.ResizeMode.ResizeToContents
             header.setSectionResizeMode(column, mode)
@@ -82,12 +85,12 @@ class GuideView(Page):
         if not text:
             self.left.emit()
             return
-        chose = text.isdigit()
-        notice = self.guide.choose(int(text)) if chose else self.guide.enter(text)
-        self.entry.answered(notice.taken)
-        self.said.emit(notice)
-        self.chosen.emit()
-        if chose and notice.taken and notice.text.startswith("On the card"):
+        assert self.guide is not None
+        outcome = self.guide.choose(int(text)) if text.isdigit() else self.guide.enter(text)
+        self.entry.answered(outcome.taken)
+        self.said.emit(outcome)
+        self.draw_again()
+        if outcome.leaves:
             self.left.emit()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:

@@ -6,12 +6,13 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QLineEdit, QTextBrowser
 
 from loose_rail.screens.hand_back.state import HandBackState
-from loose_rail.screens.power_up.view import PairLines
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import SidedPage
+from loose_rail.screens.shared.pair_lines import PairLines
 from loose_rail.screens.shared.widgets import button, clear_layout, label
 
 
-class HandBackView(Page):
+class HandBackView(SidedPage):
     """The hand-back screen."""
 
     export_asked = pyqtSignal()
@@ -28,6 +29,12 @@ class HandBackView(Page):
         self.price.setPlaceholderText("price, such as 38.50")
         self.price.setAccessibleName("Price")
         self.price.editingFinished.connect(lambda: self.price_named.emit(self.price.text()))
+
+    def attach(self, host: JobHost) -> None:
+        """The action hands back."""
+        self.went_on.connect(host.go_on)
+        self.export_asked.connect(host.ask_export)
+        self.price_named.connect(host.name_price)
 
     def show_state(self, state: HandBackState) -> None:
         """Show the sheet and what is open."""

@@ -102,7 +102,7 @@ def state_tokens(
             Token("drained" if drained else "charge not known", "plain" if drained else "warn")
         )
     if wanted is not None and wanted != now:
-        tokens.append(Token(f"next: {wanted.words}", "todo"))
+        tokens.append(Token(f"next: {wanted.label}", "todo"))
     return tuple(tokens)
 
 

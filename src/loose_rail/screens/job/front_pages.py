@@ -2,73 +2,75 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from dataclasses import dataclass
 
-from PyQt6.QtCore import QObject
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QStackedWidget
 
 from loose_rail.screens.guides.view import GuideView
 from loose_rail.screens.photos.view import PhotoView
 from loose_rail.screens.recording.view import TraceView
-from loose_rail.screens.shared.dispatch import Dispatcher
-
-if TYPE_CHECKING:
-    from loose_rail.screens.job.view import JobView
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import FrontPage
 
 
-class FrontPages(QObject):
-    """Belongs to one `JobView`; Escape on any of them goes back to the stage."""
+@dataclass(frozen=True, slots=True)
+class FrontEntry:
+    """A page in front of the stages; `action` is that of its key in the list of keys."""
 
-    def __init__(self, view: JobView, dispatcher: Dispatcher) -> None:
-        super().__init__(view)
-        self._view = view
+    action: str
+    make: Callable[[JobHost], FrontPage]
+
+
+FRONT_PAGES = (
+    FrontEntry("photos", lambda host: PhotoView(host.desks.album, host.dispatcher)),
+    FrontEntry("trace", lambda host: TraceView(host.desks.trace, host.dispatcher)),
+    FrontEntry("guide", GuideView),
+)
+
+
+class FrontPages:
+    """Belongs to one job; Escape on any page goes back to the stage."""
+
+    def __init__(self, host: JobHost, pages: QStackedWidget, stage: Callable[[], str]) -> None:
+        self._host = host
+        self._pages = pages
+        self._stage = stage
         self._over = ""
-        self.photos = PhotoView(view.presenter.album, dispatcher)
-        self.guide = GuideView()
-        self.trace = TraceView(view.presenter.trace, dispatcher)
-        self.guide.chosen.connect(self.draw_guide)
-        for page in (self.photos, self.guide, self.trace):
+        self._made = {entry.action: entry.make(host) for entry in FRONT_PAGES}
+        for page in self._made.values():
             page.left.connect(self.leave)
-            page.said.connect(view.tell)
-            view.pages.addWidget(page)
+            page.said.connect(host.tell)
+            pages.addWidget(page)
 
-    def stay(self, stage: str) -> bool:
-        """Whether one of them stays in front of this stage; it is drawn again then."""
-        page = self._view.pages.currentWidget()
-        if stage != self._over or page not in (self.photos, self.trace, self.guide):
+    def __getitem__(self, action: str) -> FrontPage:
+        return self._made[action]
+
+    def stay(self) -> bool:
+        """Whether one of them stays in front of the stage; it is drawn again then."""
+        page = self._pages.currentWidget()
+        if self._stage() != self._over or page not in self._made.values():
             return False
-        if page is self.photos:
-            self.photos.show_album()
+        assert isinstance(page, FrontPage)
+        page.draw_again()
         return True
 
-    def _show(self, page: QWidget) -> None:
-        self._over = self._view.presenter.stage
-        self._view.pages.setCurrentWidget(page)
+    def show(self, action: str) -> None:
+        """Bring a page to the front."""
+        page = self._made[action]
+        self._over = self._stage()
+        self._pages.setCurrentWidget(page)
+        page.draw_again()
+        page.focus_work()
 
-    def show_guide(self, letter: str) -> None:
-        """A guide by its name."""
-        self.guide.guide = self._view.presenter.guide(letter)
-        self.draw_guide()
-        self._show(self.guide)
-        self.guide.focus_work()
-
-    def draw_guide(self) -> None:
-        """The guide as it stands now."""
-        self.guide.show_guide(self.guide.guide, self._view.presenter.suspects())
-
-    def show_trace(self) -> None:
-        """The recording of the meters."""
-        self._show(self.trace)
-        self.trace.show_trace()
-        self.trace.focus_work()
-
-    def show_photos(self) -> None:
-        """The album."""
-        self._show(self.photos)
-        self.photos.show_album()
-        self.photos.focus_work()
+    def show_guide(self, key: str) -> None:
+        """A guide by its key."""
+        page = self._made["guide"]
+        assert isinstance(page, GuideView)
+        page.open_guide(key)
+        self.show("guide")
 
     def leave(self) -> None:
         """Back to the stage."""
         self._over = ""
-        self._view.refresh()
+        self._host.refresh()

@@ -9,6 +9,7 @@ from pathlib import Path
 from loose_rail.app.album import Album
 from loose_rail.app.deciding import decide
 from loose_rail.app.first_power import ForecastKeeper
+from loose_rail.app.first_stages import FirstStages
 from loose_rail.app.going_on import Choices, go_on
 from loose_rail.app.guides.guide import Guide
 from loose_rail.app.guides.registry import GUIDES
@@ -19,7 +20,7 @@ from loose_rail.app.parts import candidates_for
 from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.recording import TraceDesk
 from loose_rail.app.session import JobSession
-from loose_rail.app.stream import OnSample, OnWords, StreamLoop
+from loose_rail.app.stream import MakeLoop
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Candidate as Capacitor
 from loose_rail.kernel.errors import LooseRailError
@@ -27,20 +28,25 @@ from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.kernel.signal import Signal
 from loose_rail.screens.bench.present import bench_state
 from loose_rail.screens.bench.state import BenchState
-from loose_rail.screens.card.present import CONFIRM_FIRST, drain_left_words
 from loose_rail.screens.hand_back.present import hand_back_state
 from loose_rail.screens.hand_back.state import HandBackState
-from loose_rail.screens.job.before import BeforeTheProbes
 from loose_rail.screens.job.frame_present import job_frame
 from loose_rail.screens.job.state import JobFrame
+from loose_rail.screens.look_over.present import survey_state
+from loose_rail.screens.look_over.state import SurveyState
 from loose_rail.screens.parts.present import parts_state
 from loose_rail.screens.parts.state import PartsState
 from loose_rail.screens.power_up.present import power_up_state
 from loose_rail.screens.power_up.state import PowerUpState
 from loose_rail.screens.rework.present import rework_state
 from loose_rail.screens.rework.state import ReworkState
+from loose_rail.screens.shared.card.present import CONFIRM_FIRST, drain_left_words
 from loose_rail.screens.shared.rows import SuspectRow
 from loose_rail.screens.shared.suspect_rows import suspect_rows
+from loose_rail.screens.strip_down.present import strip_state
+from loose_rail.screens.strip_down.state import StripState
+from loose_rail.screens.take_in.present import intake_state
+from loose_rail.screens.take_in.state import IntakeState
 from loose_rail.screens.verdict.present import verdict_state
 from loose_rail.screens.verdict.state import VerdictState
 from loose_rail.vocabulary.board_state import UNPLUGGED
@@ -51,7 +57,6 @@ from loose_rail.vocabulary.stage import Stage
 MOST_LETTERS = 8
 AS_IT_SHOULD = LampPattern.FLASH_DARK
 """What the foot switch confirms of the lamp: a flash or nothing, then dark."""
-MakeLoop = Callable[[OnSample, OnWords, OnWords], StreamLoop]
 RenderHtml = Callable[[JobSession, float | None], str]
 WritePdf = Callable[[JobSession, Path], str | None]
 """Writes the sheet; returns the letters that it could not print."""
@@ -83,8 +88,8 @@ class JobPresenter:
         self.price: float | None = None
         self._render_html = render_html
         self._write_pdf = write_pdf
-        self.before = BeforeTheProbes(session, lambda: self.changed.emit(None), known_warnings)
-        self.album = Album(session, photos, self.before.part_in_front)
+        self.first = FirstStages(session, lambda: self.changed.emit(None), known_warnings)
+        self.album = Album(session, photos, self.first.part_in_front)
         self.forecast = ForecastKeeper()
         self.streams = tuple(streams)
         self.entry = MeteredEntry(session, meter, hands, meter_clock)
@@ -112,6 +117,19 @@ class JobPresenter:
         """How long the board's own bleeder still needs; empty while plugged in or measured."""
         return drain_left_words(self.session)
 
+    def take_in(self) -> IntakeState:
+        """Take in."""
+        return intake_state(self.session)
+
+    def strip_down(self) -> StripState:
+        """Strip down, or reassembly."""
+        first = self.first
+        return strip_state(self.session, first.putting_back, first.known_warnings)
+
+    def look_over(self) -> SurveyState:
+        """Look over."""
+        return survey_state(self.session, self.first.looking_at)
+
     def bench(self) -> BenchState:
         """Cold and live checks."""
         return bench_state(self.session, self.has_meter)
@@ -134,7 +152,7 @@ class JobPresenter:
 
     def power_up(self) -> PowerUpState:
         """The first power-up."""
-        return power_up_state(self.session, self.forecast)
+        return power_up_state(self.session, self.forecast, self.has_meter)
 
     def hand_back(self) -> HandBackState:
         """The sheet."""
@@ -190,7 +208,7 @@ class JobPresenter:
 
     def guide(self, key: str) -> Guide:
         """A guide of the registry, opened on this job."""
-        return GUIDES[key].make(self.session)
+        return GUIDES[key].open(self.session)
 
     def foot(self) -> Outcome | None:
         """The foot switch does what is next: confirm the state, hold, or go on; None where the

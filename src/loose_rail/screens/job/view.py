@@ -1,4 +1,4 @@
-"""One open job on the screen: frame, the view of its stage, and every key that belongs to it.
+"""One open job on the screen: frame, the page of its stage, and every key that belongs to it.
 
 Owns its presenter. All state comes from there; this view decides only which page is in front and
 where the focus goes.
@@ -6,10 +6,9 @@ where the focus goes.
 
 from __future__ import annotations
 
-import contextlib
 from collections.abc import Callable, Sequence
+from functools import partial
 from pathlib import Path
-from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence, QShortcut
@@ -22,40 +21,42 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from loose_rail.app.outcome import Outcome
+from loose_rail.app.guides.registry import GUIDES
+from loose_rail.app.metered_entry import MeterRequest
+from loose_rail.app.outcome import Kind, Outcome
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.observation import Observation
 from loose_rail.screens.bench.view import BenchView
-from loose_rail.screens.card.view import NextProbeCard
-from loose_rail.screens.hand_back.view import HandBackView
-from loose_rail.screens.job.first_stages import FirstStages
 from loose_rail.screens.job.frame import Banner, StageTrack, StateStrip, TitleStrip
 from loose_rail.screens.job.front_pages import FrontPages
-from loose_rail.screens.job.live_control import LiveControl
-from loose_rail.screens.parts.view import PartsView
-from loose_rail.screens.power_up.view import PowerUpView
-from loose_rail.screens.rework.view import ReworkView
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.job.stages import STAGE_PAGES
+from loose_rail.screens.live.control import LiveControl
+from loose_rail.screens.live.state import LiveState
+from loose_rail.screens.photos.view import PhotoView
+from loose_rail.screens.recording.view import TraceView
+from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.dispatch import Dispatcher, Task
-from loose_rail.screens.shared.keys import KEYS
-from loose_rail.screens.shared.sentences import STAGE_TITLES
+from loose_rail.screens.shared.keys import keys_of
+from loose_rail.screens.shared.page import StagePage
 from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role
-from loose_rail.screens.verdict.view import VerdictView
+from loose_rail.vocabulary.phase import Phase
+from loose_rail.vocabulary.stage import Stage
 
 RETRY_MILLISECONDS = 3000
-GUIDES = ("tests", "loads", "seen", "ends", "wake")
-STAGES = tuple(STAGE_TITLES)
 
 
 class JobView(QWidget):
-    """A job; `presenter` is a `presenters.job.JobPresenter`."""
+    """A job with its pages, one for each view of the registry of stages."""
 
     left = pyqtSignal()
     predictions_asked = pyqtSignal()
 
-    def __init__(self, presenter: Any, dispatcher: Dispatcher) -> None:
+    def __init__(self, presenter: JobPresenter, dispatcher: Dispatcher) -> None:
         super().__init__()
-        self.presenter = presenter
-        self._dispatcher = dispatcher
+        self.presenter = self.desks = presenter
+        self.dispatcher = dispatcher
         self._measuring: Task | None = None
-        self._forecasting = False
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -64,95 +65,65 @@ class JobView(QWidget):
         self._track = StageTrack()
         self.state_strip = StateStrip()
         self.pages = Pages()
+        for widget in (self._title, self._banner, self._track, self.state_strip):
+            layout.addWidget(widget)
+        layout.addWidget(scrolled(self.pages), 1)
+        layout.addLayout(self._foot())
+        self._by_stage = self._make_pages()
+        self.front = FrontPages(self, self.pages, lambda: presenter.stage)
+        self.live = LiveControl(self, presenter.live, presenter.streams)
+        self.setAcceptDrops(True)
+        self._make_shortcuts()
+        self._retry = self._timer(RETRY_MILLISECONDS, presenter.retry_save)
+        self._drain = self._timer(1000, self._show_drain)
+        self._track.chosen.connect(self.go)
+        presenter.changed.subscribe(lambda _: self.refresh())
+
+    def _foot(self) -> QHBoxLayout:
+        foot = QHBoxLayout()
+        foot.setSpacing(0)
         self.notice = label()
         self.notice.setObjectName("notice")
         self.notice.setAccessibleName("What just happened")
         self.notice.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
-        for widget in (self._title, self._banner, self._track, self.state_strip):
-            layout.addWidget(widget)
-        layout.addWidget(scrolled(self.pages), 1)
-        foot = QHBoxLayout()
-        foot.setSpacing(0)
-        foot.addWidget(self.notice, 1)
         self._undo_words = label(role="foot")
         self._undo_words.setAccessibleName("What can be taken back")
+        foot.addWidget(self.notice, 1)
         foot.addWidget(self._undo_words)
-        layout.addLayout(foot)
-        self._make_pages()
-        self._make_shortcuts()
-        self._retry = QTimer(self)
-        self._retry.setInterval(RETRY_MILLISECONDS)
-        self._retry.timeout.connect(lambda: self.presenter.retry_save())
-        self.live = LiveControl(self)
-        self._drain = QTimer(self)
-        self._drain.setInterval(1000)
-        self._drain.timeout.connect(self._show_drain)
-        self._track.chosen.connect(self.go)
-        presenter.changed.subscribe(lambda _: self.refresh())
+        return foot
 
-    def _make_pages(self) -> None:
-        self.bench, self.verdict = BenchView(), VerdictView()
-        self.parts, self.rework = PartsView(), ReworkView()
-        self.power_up, self.hand_back = PowerUpView(), HandBackView()
-        self.first = FirstStages(self)
-        self.intake, self.strip, self.survey = (
-            self.first.intake,
-            self.first.strip,
-            self.first.survey,
-        )
-        for page in (self.verdict, self.parts, self.rework, self.hand_back):
-            page.went_on.connect(self.go_on)
-        for page in (
-            self.bench,
-            self.verdict,
-            self.parts,
-            self.rework,
-            self.power_up,
-            self.hand_back,
-        ):
-            self.pages.addWidget(page)
-        self.front = FrontPages(self, self._dispatcher)
-        self.photos, self.trace, self.guide = (
-            self.front.photos,
-            self.front.trace,
-            self.front.guide,
-        )
-        self.setAcceptDrops(True)
-        self.verdict.decided.connect(self._decide)
-        self.parts.selected.connect(lambda n: self.presenter.select_stock(n))
-        self.hand_back.export_asked.connect(self.ask_export)
-        self.hand_back.price_named.connect(lambda text: self.tell(self.presenter.set_price(text)))
-        self.rework.bulk_entered.connect(self._enter_bulk)
-        self.rework.meter_asked.connect(self.measure)
-        self.power_up.lamp_seen.connect(lambda p: self.tell(self.presenter.lamp_seen(p)))
-        for card in (self.bench.card, self.power_up.card):
-            card.commanded.connect(self.command)
-            card.typed.connect(lambda text, c=card: self._typed(c, text))
-            card.other_chosen.connect(lambda key: self.tell(self.presenter.choose(key)))
-
-    def _decide(self, text: str) -> None:
-        notice = self.presenter.decide(text)
-        self.verdict.entry.answered(notice.taken)
-        self.tell(notice)
+    def _make_pages(self) -> dict[Stage, StagePage]:
+        made: dict[type[StagePage], StagePage] = {}
+        for entry in STAGE_PAGES.values():
+            if entry.view not in made:
+                page = made[entry.view] = entry.view()
+                page.attach(self)
+                self.pages.addWidget(page)
+        return {stage: made[entry.view] for stage, entry in STAGE_PAGES.items()}
 
     def _make_shortcuts(self) -> None:
-        actions: dict[str, Callable[[], None]] = {
+        actions: dict[str, Callable[[], object]] = {
             "undo": lambda: self.tell(self.presenter.undo()),
             "redo": lambda: self.tell(self.presenter.redo()),
             "print": self.ask_export,
             "note": self.write_note,
-            "photos": lambda: self.front.show_photos(),
-            "trace": lambda: self.front.show_trace(),
-            "foot": lambda: self.live.foot(),
-            **{f"stage_{k}": (lambda key=key: self.go(key)) for k, key in enumerate(STAGES)},
+            "photos": lambda: self.front.show("photos"),
+            "trace": lambda: self.front.show("trace"),
+            "foot": self.foot,
+            **{f"stage:{one}": partial(self.go, one) for one in Stage},
         }
-        for key in KEYS:
-            if key.scope == "job":
-                shortcut = QShortcut(QKeySequence(key.sequence), self)
-                shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
-                shortcut.activated.connect(actions[key.action])
-                if key.action == "foot":
-                    self._foot_shortcut = shortcut
+        for key in keys_of("job"):
+            shortcut = QShortcut(QKeySequence(key.sequence), self)
+            shortcut.setContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            shortcut.activated.connect(actions[key.action])
+            if key.action == "foot":
+                self._foot_shortcut = shortcut
+
+    def _timer(self, milliseconds: int, act: Callable[[], object]) -> QTimer:
+        timer = QTimer(self)
+        timer.setInterval(milliseconds)
+        timer.timeout.connect(act)
+        return timer
 
     def use_settings(
         self, foot_key: str, tones: bool, speech: bool, lacks: Sequence[str] = ()
@@ -161,6 +132,45 @@ class JobView(QWidget):
         self.presenter.session.use_bench(lacks)
         self._foot_shortcut.setKey(QKeySequence(foot_key))
         self.live.sounds.tones, self.live.sounds.speech = tones, speech
+
+    # ---- pages -----------------------------------------------------------------------------
+
+    def page(self, stage: str) -> StagePage:
+        """The page of a stage."""
+        return self._by_stage[Stage(stage)]
+
+    @property
+    def bench(self) -> BenchView:
+        """The page of the checks."""
+        page = self.page(Stage.COLD_CHECKS)
+        assert isinstance(page, BenchView)
+        return page
+
+    @property
+    def photos(self) -> PhotoView:
+        """The album."""
+        page = self.front["photos"]
+        assert isinstance(page, PhotoView)
+        return page
+
+    @property
+    def trace(self) -> TraceView:
+        """The recording of the meters."""
+        page = self.front["trace"]
+        assert isinstance(page, TraceView)
+        return page
+
+    @property
+    def current(self) -> StagePage:
+        """The page in front."""
+        page = self.pages.currentWidget()
+        assert isinstance(page, StagePage)
+        return page
+
+    @property
+    def card(self) -> NextProbeCard | None:
+        """The card on the page in front, if it has one."""
+        return self.current.card
 
     # ---- drawing ---------------------------------------------------------------------------
 
@@ -186,65 +196,46 @@ class JobView(QWidget):
             self._drain.start() if words else self._drain.stop()
 
     def _show_page(self) -> None:
-        stage = self.presenter.stage
-        if self.front.stay(stage):
+        if self.front.stay():
             return
-        before = self.pages.currentWidget()
-        if stage in ("cold_checks", "live_checks"):
-            self.bench.show_state(self.presenter.bench())
-            self.pages.setCurrentWidget(self.bench)
-        elif stage == "power_up":
-            self.power_up.show_state(self.presenter.power_up(), self.presenter.has_meter)
-            self.pages.setCurrentWidget(self.power_up)
-            self._start_forecast()
-        else:
-            page, state = {
-                "take_in": (self.intake, self.presenter.before.intake),
-                "strip_down": (self.strip, self.presenter.before.strip),
-                "look_over": (self.survey, self.presenter.before.survey),
-                "verdict": (self.verdict, self.presenter.verdict),
-                "parts": (self.parts, self.presenter.parts),
-                "rework": (self.rework, self.presenter.rework),
-                "hand_back": (self.hand_back, self.presenter.hand_back),
-            }[stage]
-            page.show_state(state())
-            self.pages.setCurrentWidget(page)
-            self.first.drawn(page)
-        if self.pages.currentWidget() is not before:
+        stage, before = self.presenter.stage, self.pages.currentWidget()
+        page = self.page(stage)
+        page.show_state(STAGE_PAGES[stage].present(self.presenter))
+        self.pages.setCurrentWidget(page)
+        if page is not before:
             self.focus_work()
 
     def focus_work(self) -> None:
         """Focus goes to the entry line or the action of the page."""
-        card = self.card
-        if card is not None:
-            card.entry.setFocus()
-        else:
-            self.pages.currentWidget().focus_work()
-
-    @property
-    def card(self) -> NextProbeCard | None:
-        """The card on the page in front, if it has one."""
-        page = self.pages.currentWidget()
-        return page.card if page in (self.bench, self.power_up) else None
+        self.current.focus_work()
 
     def restyle(self) -> None:
         """The theme changed."""
-        self.power_up.restyle()
-        self.bench.live.restyle()
-        self.trace.chart.restyle()
-        self.trace.below.restyle()
+        for page in self._by_stage.values():
+            page.restyle()
+        self.trace.restyle()
         self.refresh()
 
     def show_progress(self, share: float, words: str) -> None:
         """Predictions are being worked out."""
-        self.bench.card.show_progress(share, words)
+        card = self.bench.card
+        if card is not None:
+            card.show_progress(share, words)
 
-    def tell(self, notice: Outcome) -> None:
-        set_role(self.notice, notice.kind, "kind")
-        self.notice.setText(notice.text)
-        self.notice.setToolTip(notice.text)
+    def show_live(self, state: LiveState) -> None:
+        """What the meters show, beside the ledger and in the frame."""
+        self.bench.show_live(state)
+        self.state_strip.show_watched(state.watched)
+        if self.pages.currentWidget() is self.trace:
+            self.trace.draw_again()
 
-    def say(self, text: str, kind: str = "info") -> None:
+    def tell(self, outcome: Outcome) -> None:
+        """Say what an action came to, at the foot of the window."""
+        set_role(self.notice, outcome.kind, "kind")
+        self.notice.setText(outcome.text)
+        self.notice.setToolTip(outcome.text)
+
+    def say(self, text: str, kind: Kind = Kind.DONE) -> None:
         """Say a sentence at the foot of the window."""
         self.tell(Outcome(text, kind))
 
@@ -260,8 +251,36 @@ class JobView(QWidget):
         self.tell(self.presenter.go_on())
         self.focus_work()
 
-    def _typed(self, card: NextProbeCard, text: str) -> None:
-        card.show_echo(self.presenter.echo(text))
+    def typed(self, text: str) -> None:
+        """Something is typed at the card."""
+        if self.card is not None:
+            self.card.show_echo(self.presenter.echo(text))
+
+    def choose_probe(self, key: str) -> None:
+        """Another probe than the offered one."""
+        self.tell(self.presenter.choose(key))
+
+    def select_stock(self, number: int) -> None:
+        """Look at another candidate in stock."""
+        self.presenter.select_stock(number)
+
+    def see_lamp(self, pattern: str) -> None:
+        """How the lamp in line behaved."""
+        self.tell(self.presenter.lamp_seen(pattern))
+
+    def enter_volts(self, text: str) -> bool:
+        """Volts across the reservoir that is asked for; whether they were taken."""
+        outcome = self.presenter.submit(text)
+        self.tell(outcome)
+        return outcome.taken
+
+    def decide(self, text: str) -> Outcome:
+        """A typed line of the verdict page."""
+        return self.presenter.decide(text)
+
+    def name_price(self, text: str) -> None:
+        """The price on the sheet."""
+        self.tell(self.presenter.set_price(text))
 
     def command(self, command: str) -> None:
         """A key or button of the card."""
@@ -290,25 +309,38 @@ class JobView(QWidget):
         assert card is not None
         text = card.entry.text()
         if not text.strip():
-            phase = card.phase
-            if phase == "nothing":
-                self.go_on()
-            elif phase == "failed":
-                self.presenter.predictions_failed("")
-                self.predictions_asked.emit()
-            elif phase == "state":
-                self.say("Do what the card says, then press B.", "problem")
-            else:
-                self.say("Type the reading, or press Space for the meter.", "problem")
+            self._enter_nothing()
             return
-        notice = self.presenter.submit(text)
-        if notice.taken:
+        outcome = self.presenter.submit(text)
+        if outcome.taken:
             card.clear_entry()
-        self.tell(notice)
+        self.tell(outcome)
         card.entry.setFocus()
 
+    def _enter_nothing(self) -> None:
+        if self.presenter.entry.phase() is Phase.FAILED:
+            self.presenter.predictions_failed("")
+            self.predictions_asked.emit()
+            return
+        outcome = self.presenter.nothing_typed()
+        if outcome is None:
+            self.go_on()
+        else:
+            self.tell(outcome)
+
+    def foot(self) -> None:
+        """The foot switch: confirm, hold, read or go on, whatever is next."""
+        if self.card is None:
+            self.go_on()
+            return
+        outcome = self.presenter.foot()
+        if outcome is None:
+            self.measure()
+        else:
+            self.live.acted(outcome)
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Enter does the page's action wherever the focus is; digits name the lamp pattern."""
+        """Enter does the page's action wherever the focus is."""
         assert event is not None
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.card is None:
             self.go_on()
@@ -322,25 +354,27 @@ class JobView(QWidget):
     # ---- meter -----------------------------------------------------------------------------
 
     def measure(self) -> None:
-        """Take the reading from the meter; a second call lets go of it."""
+        """Take the reading from the meter; a second call cancels it."""
         if self._measuring is not None:
             self._measuring.cancel()
             self._measuring = None
-            self.say("The meter was let go.")
+            self.say("Reading cancelled.")
             return
         request = self.presenter.entry.request()
         if isinstance(request, Outcome):
             self.tell(request)
             return
         self._show_measuring("reading the meter …")
-        key = request[3]
-        self._measuring = self._dispatcher.run(
+        self._start_measuring(request)
+
+    def _start_measuring(self, request: MeterRequest) -> None:
+        self._measuring = self.dispatcher.run(
             lambda task: self.presenter.entry.measure(request, task),
-            lambda answer: self._measured(key, answer),
+            lambda answer: self._measured(request.key, answer),
             self._measure_failed,
             lambda share, words: self._show_measuring(words),
         )
-        if not self._dispatcher.busy:
+        if not self.dispatcher.busy:
             self._measuring = None
 
     def _show_measuring(self, words: str) -> None:
@@ -350,14 +384,7 @@ class JobView(QWidget):
         else:
             self.say(words)
 
-    def _enter_bulk(self, text: str) -> None:
-        notice = self.presenter.submit(text)
-        if notice.taken:
-            self.rework.bulk.clear()
-        self.tell(notice)
-        self.focus_work()
-
-    def _measured(self, key: str, answer: Any) -> None:
+    def _measured(self, key: str, answer: tuple[Observation, str] | None) -> None:
         self._measuring = None
         if answer is None:
             return
@@ -373,30 +400,10 @@ class JobView(QWidget):
         card = self.card
         if card is not None:
             card.show_measuring("")
-        message, hint = getattr(error, "message", str(error)), getattr(error, "hint", "")
-        self.say(f"{message} {hint}".strip(), "problem")
+        words = error.one_line() if isinstance(error, LooseRailError) else str(error)
+        self.say(words, Kind.REFUSED)
 
-    # ---- forecast --------------------------------------------------------------------------
-
-    def _start_forecast(self) -> None:
-        keeper, session = self.presenter.forecast, self.presenter.session
-        if self._forecasting or not keeper.missing(session):
-            return
-        self._forecasting = True
-        self._dispatcher.run(
-            lambda task: keeper.work_out(session), self._forecast_done, self._forecast_failed
-        )
-
-    def _forecast_done(self, found: Any) -> None:
-        self._forecasting = False
-        self.presenter.forecast.keep(found)
-        self.refresh()
-
-    def _forecast_failed(self, error: Exception) -> None:
-        self._forecasting = False
-        self.say(f"The prediction failed: {error}", "problem")
-
-    # ---- photographs and readings in time ---------------------------------------------------
+    # ---- photographs and paper --------------------------------------------------------------
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """Files and pictures may be dropped on any page."""
@@ -405,14 +412,12 @@ class JobView(QWidget):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        """They hang on what is being worked at."""
+        """They belong to the step, part or reading that is being worked at."""
         assert event is not None
         if self.photos.add_mime(event.mimeData()):
             event.acceptProposedAction()
         else:
-            self.say("What was dropped is no file and no picture.", "problem")
-
-    # ---- paper -----------------------------------------------------------------------------
+            self.say("What was dropped is no file and no picture.", Kind.REFUSED)
 
     def write_note(self) -> None:
         """Write a note at this stage."""
@@ -424,7 +429,7 @@ class JobView(QWidget):
         """Ask where the report goes, then write it."""
         refusal = self.presenter.sheet_refusal()
         if refusal:
-            self.say(refusal, "problem")
+            self.say(refusal, Kind.REFUSED)
             return
         ticket = self.presenter.frame().ticket
         start = str(Path.home() / f"job-{ticket}.pdf")
@@ -446,5 +451,4 @@ class JobView(QWidget):
         self.photos.gone = True
         if self._measuring is not None:
             self._measuring.cancel()
-        with contextlib.suppress(RuntimeError):
-            self.presenter.close()
+        self.presenter.close()

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import threading
 import time
-from typing import Any
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
+
+if TYPE_CHECKING:
+    from loose_rail.app.stream import MakeLoop
+    from loose_rail.vocabulary.meter_mode import MeterMode
 
 STOP_SECONDS = 0.05
 _ENDING: set[MeterStream] = set()
@@ -17,27 +21,27 @@ def let_streams_end(seconds: float) -> None:
     """The program ends: give streams that were told to stop a moment to let go of their meters."""
     end = time.monotonic() + seconds
     for stream in list(_ENDING):
-        stream.thread.join(max(0.0, end - time.monotonic()))
+        stream.worker.join(max(0.0, end - time.monotonic()))
 
 
 class MeterStream(QObject):
-    """Runs a `presenters.job` stream loop; signals arrive queued on the thread that made it."""
+    """Runs a stream loop; signals arrive queued on the thread that made it."""
 
     sampled = pyqtSignal(str, float, float)
     troubled = pyqtSignal(str)
     named = pyqtSignal(str)
 
-    def __init__(self, make_loop: Any) -> None:
+    def __init__(self, make_loop: MakeLoop) -> None:
         super().__init__()
         self._loop = make_loop(self.sampled.emit, self.troubled.emit, self.named.emit)
-        self.thread = threading.Thread(target=self._run, daemon=True, name="meter")
-        self.thread.start()
+        self.worker = threading.Thread(target=self._run, daemon=True, name="meter")
+        self.worker.start()
 
     def _run(self) -> None:
         self._loop.run()
         _ENDING.discard(self)
 
-    def ask(self, key: str, mode: Any) -> None:
+    def ask(self, key: str, mode: MeterMode) -> None:
         """Read this point from the next sample on."""
         self._loop.ask(key, mode)
 
@@ -50,6 +54,6 @@ class MeterStream(QObject):
         self.blockSignals(True)
         _ENDING.add(self)
         self._loop.stop()
-        self.thread.join(STOP_SECONDS)
-        if not self.thread.is_alive():
+        self.worker.join(STOP_SECONDS)
+        if not self.worker.is_alive():
             _ENDING.discard(self)

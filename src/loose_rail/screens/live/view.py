@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
-from loose_rail.screens.live.present import LiveState
+from loose_rail.screens.live.state import LiveState
 from loose_rail.screens.shared.strip_chart import StripChart
 from loose_rail.screens.shared.widgets import label, set_role
 

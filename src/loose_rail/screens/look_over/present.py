@@ -8,8 +8,8 @@ from loose_rail.boards.faults import kind_words
 from loose_rail.diagnosis.evidence.soft_evidence import findings
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.screens.look_over.state import SurveyRow, SurveyState
-from loose_rail.screens.rail_map.present import MapBuilder
 from loose_rail.screens.shared.board_rows import boards_of
+from loose_rail.screens.shared.rail_map.present import MapBuilder
 from loose_rail.screens.shared.suspect_rows import suspect_rows
 
 HINTS = {

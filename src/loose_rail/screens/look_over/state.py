@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.screens.rail_map.state import RailMapState
+from loose_rail.screens.shared.rail_map.state import RailMapState
 from loose_rail.screens.shared.rows import BoardShare, SuspectRow
 
 

@@ -7,17 +7,19 @@ from PyQt6.QtGui import QBrush, QKeyEvent
 from PyQt6.QtWidgets import QGridLayout, QTableWidgetItem
 
 from loose_rail.screens.look_over.state import SurveyState
-from loose_rail.screens.rail_map.view import RailMap
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.board_shares import BoardShares
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import SidedPage
+from loose_rail.screens.shared.page_keys import PageKeys
+from loose_rail.screens.shared.rail_map.view import RailMap
 from loose_rail.screens.shared.widgets import button, clear_layout, label, plain_table
 
 COLUMNS = ("Part", "What it does", "Bad, chance", "Seen")
 NUMBER_COLUMN = 2
 
 
-class SurveyView(Page):
+class SurveyView(SidedPage):
     """The look-over page: 1 to 9 note what is seen, 0 nothing; up and down choose the part."""
 
     noted = pyqtSignal(int)
@@ -38,9 +40,9 @@ class SurveyView(Page):
         self._options = QGridLayout()
         self._options.setSpacing(2)
         self._done = label(role="quiet", wrap=True)
-        self.rest = button("nor on the rest", "A")
+        self._keys = PageKeys("look_over", {"rest": self.rest_clean.emit})
+        self.rest = self._keys.button("rest", "nor on the rest")
         self.rest.setAccessibleName("Nothing to be seen on all the rest")
-        self.rest.clicked.connect(self.rest_clean)
         self._boards = BoardShares()
         self._selected = 0
         self._count = 0
@@ -51,6 +53,14 @@ class SurveyView(Page):
         self.side.addWidget(self._boards)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Survey of the parts: a number notes what is seen, arrows move on")
+
+    def attach(self, host: JobHost) -> None:
+        """Keys lead to the survey."""
+        first = host.desks.first
+        self.went_on.connect(host.go_on)
+        self.noted.connect(lambda number: host.tell(first.note_finding(number)))
+        self.moved.connect(first.move_survey)
+        self.rest_clean.connect(lambda: host.tell(first.rest_is_clean()))
 
     def show_state(self, state: SurveyState) -> None:
         """Draw another moment of the survey."""
@@ -105,9 +115,7 @@ class SurveyView(Page):
             self.noted.emit(number if number < self._count else self._count)
         elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             self.moved.emit(-1 if event.key() == Qt.Key.Key_Up else 1)
-        elif text.lower() == "a":
-            self.rest_clean.emit()
-        else:
+        elif not self._keys.press(event):
             super().keyPressEvent(event)
 
     def focus_work(self) -> None:

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QListWidget, QProgressBar, QVBoxLayout
 
-from loose_rail.app.outcome import Outcome
+from loose_rail.app.meters import Found, MeterDesk
+from loose_rail.app.outcome import Kind, Outcome
+from loose_rail.screens.meters.present import meters_state
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.page import SidedPage
+from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
 
 TAKEN = (
@@ -26,15 +28,15 @@ CAUTION = (
 )
 
 
-class MetersView(Page):
-    """`desk` is a `presenters.meters.MeterDesk`; searching runs on a worker thread."""
+class MetersView(SidedPage):
+    """`begin` brings it to the front; searching runs on a worker thread."""
 
     left = pyqtSignal()
     foot_changed = pyqtSignal()
 
     def __init__(self, dispatcher: Dispatcher) -> None:
         super().__init__()
-        self.desk: Any = None
+        self._given: MeterDesk | None = None
         self._dispatcher = dispatcher
         self._can_speak = False
         self._learns_foot = False
@@ -58,27 +60,21 @@ class MetersView(Page):
         self.main.addWidget(label(CAUTION, "hot", wrap=True))
         self._facts = QVBoxLayout()
         self.side.addLayout(self._facts)
-        self._actions: dict[Qt.Key, Callable[[], None]] = {
-            Qt.Key.Key_F5: self.search,
-            Qt.Key.Key_F7: lambda: self._choose("meter"),
-            Qt.Key.Key_F8: lambda: self._choose("second_meter"),
-            Qt.Key.Key_F9: lambda: self._switch("tones"),
-            Qt.Key.Key_F4: lambda: self._switch("speech"),
-            Qt.Key.Key_F6: self._turn_bench,
-        }
+        self._keys = PageKeys(
+            "meters",
+            {
+                "search": self.search,
+                "meter": lambda: self._choose("meter"),
+                "second_meter": lambda: self._choose("second_meter"),
+                "tones": lambda: self._switch("tones"),
+                "speech": lambda: self._switch("speech"),
+                "bench": self._turn_bench,
+            },
+        )
         self._buttons = {}
-        for words, key in (
-            ("Search the ports", Qt.Key.Key_F5),
-            ("Make it meter A", Qt.Key.Key_F7),
-            ("Make it meter B", Qt.Key.Key_F8),
-            ("Tones", Qt.Key.Key_F9),
-            ("Speech", Qt.Key.Key_F4),
-            ("This bench reads", Qt.Key.Key_F6),
-        ):
-            made = button(words, f"F{key - Qt.Key.Key_F1 + 1}")
-            made.clicked.connect(self._actions[key])
-            self._buttons[key] = made
-            self.side.addWidget(made)
+        for action in ("search", "meter", "second_meter", "tones", "speech", "bench"):
+            self._buttons[action] = self._keys.button(action)
+            self.side.addWidget(self._buttons[action])
         self._foot = button("Foot switch")
         self._foot.clicked.connect(self.learn_foot)
         self._foot.installEventFilter(self)
@@ -88,16 +84,22 @@ class MetersView(Page):
         self.action.clicked.disconnect()
         self.action.clicked.connect(self.left)
 
-    def begin(self, desk: Any, can_speak: bool) -> None:
+    @property
+    def desk(self) -> MeterDesk:
+        """What is worked with; there from `begin` on."""
+        assert self._given is not None
+        return self._given
+
+    def begin(self, desk: MeterDesk, can_speak: bool) -> None:
         """The page comes to the front."""
-        self.desk, self._can_speak = desk, can_speak
+        self._given, self._can_speak = desk, can_speak
         self._say(Outcome("F5 searches serial and USB ports; network meters are typed once."))
-        self.show_state()
+        self.draw()
         self.focus_work()
 
-    def show_state(self) -> None:
+    def draw(self) -> None:
         """Draw the places and the choices."""
-        state = self.desk.state(self._can_speak)
+        state = meters_state(self.desk, self._can_speak)
         row = max(0, self.rows.currentRow())
         self.rows.clear()
         for item in state.rows:
@@ -112,18 +114,18 @@ class MetersView(Page):
         self._facts.addWidget(label(f"Profiles: {', '.join(state.profiles)}", "quiet", wrap=True))
         if state.speech_words:
             self._facts.addWidget(label(state.speech_words, "quiet", wrap=True))
-        tones, speech = self._buttons[Qt.Key.Key_F9], self._buttons[Qt.Key.Key_F4]
+        tones, speech = self._buttons["tones"], self._buttons["speech"]
         tones.setText(f"Tones are {'on' if state.tones else 'off'}   F9")
         speech.setText(f"Speech is {'on' if state.speech else 'off'}   F4")
         words = "Press the foot switch now" if self._learns_foot else "Foot switch sends"
         self._foot.setText(words if self._learns_foot else f"{words} {state.foot_key}: change")
-        reads = self._buttons[Qt.Key.Key_F6]
+        reads = self._buttons["bench"]
         reads.setText(f"Bench reads: {state.bench_reads}   F6")
         for made in (tones, speech, self._foot, reads):
             made.setAccessibleName(made.text())
 
     def _say(self, notice: Outcome) -> None:
-        set_role(self._notice, "bad" if notice.kind != "info" else "")
+        set_role(self._notice, "" if notice.kind is Kind.DONE else "bad")
         self._notice.setText(notice.text)
 
     # ---- doing -----------------------------------------------------------------------------
@@ -135,14 +137,14 @@ class MetersView(Page):
     def _ask(self, text: str) -> None:
         self._run(lambda task: self.desk.ask(text), f"Asking {text} …")
 
-    def _run(self, work: Callable[[object], Any], words: str) -> None:
+    def _run(self, work: Callable[[object], list[Found]], words: str) -> None:
         self._say(Outcome(words))
         self._busy.show()
 
-        def done(found: Any) -> None:
+        def done(found: list[Found]) -> None:
             self._busy.hide()
             self._say(self.desk.keep(found))
-            self.show_state()
+            self.draw()
 
         def failed(error: Exception) -> None:
             self._busy.hide()
@@ -152,20 +154,20 @@ class MetersView(Page):
 
     def _choose(self, role: str) -> None:
         self._say(self.desk.choose(self.rows.currentRow(), role))
-        self.show_state()
+        self.draw()
 
     def _turn_bench(self) -> None:
         self._say(self.desk.turn_bench())
-        self.show_state()
+        self.draw()
 
     def _switch(self, key: str) -> None:
         self._say(self.desk.switch(key))
-        self.show_state()
+        self.draw()
 
     def learn_foot(self) -> None:
         """The next key is the foot switch's."""
         self._learns_foot = True
-        self.show_state()
+        self.draw()
         self.entry.setFocus()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
@@ -175,9 +177,9 @@ class MetersView(Page):
         key = event.key()
         if self._learns_foot:
             return self._learn(key)
-        if key in self._actions:
-            self._actions[Qt.Key(key)]()
-        elif key == Qt.Key.Key_Escape:
+        if self._keys.press(event):
+            return True
+        if key == Qt.Key.Key_Escape:
             self.left.emit()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and source is self.entry:
             text = self.entry.text().strip()
@@ -204,7 +206,7 @@ class MetersView(Page):
             else:
                 self._say(self.desk.set_foot(name))
                 self.foot_changed.emit()
-        self.show_state()
+        self.draw()
         return True
 
     def focus_work(self) -> None:

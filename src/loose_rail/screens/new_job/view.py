@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGridLayout, QLineEdit
 
-from loose_rail.app.taking_in import Form
+from loose_rail.app.taking_in import Form, NewJob
 from loose_rail.screens.legend.view import LegendView
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.page import SidedPage
+from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import label, set_role
 
 FIELDS = (
@@ -29,15 +28,15 @@ FIELDS = (
 ONLY_UNKNOWN = ("topology", "labels", "wake")
 
 
-class NewJobView(Page):
-    """The form; `presenter` is a `presenters.new_job.NewJob`."""
+class NewJobView(SidedPage):
+    """The form for a set that comes in."""
 
     created = pyqtSignal(int)
     left = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
-        self.presenter: Any = None
+        self.presenter: NewJob | None = None
         self.main.addWidget(label("Take in a set", "title"))
         grid = QGridLayout()
         grid.setVerticalSpacing(10)
@@ -59,6 +58,7 @@ class NewJobView(Page):
         self._problem = label(role="bad", wrap=True)
         self.main.addWidget(self._problem)
         self._around = False
+        self._keys = PageKeys("new_job", {"around": self._turn})
         self._legend = LegendView()
         self._legend_words = label(role="quiet", wrap=True)
         self.main.addWidget(self._legend)
@@ -81,7 +81,7 @@ class NewJobView(Page):
         self.set_action("Take it in")
         self.went_on.connect(self._create)
 
-    def begin(self, presenter: Any) -> None:
+    def begin(self, presenter: NewJob) -> None:
         """An empty form."""
         self.presenter = presenter
         for field in self.fields.values():
@@ -110,7 +110,14 @@ class NewJobView(Page):
         set_role(self._board, "bad" if board.error else "good")
         self._words.setText(self.presenter.words_echo(form).text)
 
+    def _turn(self) -> None:
+        """Count the pins the other way."""
+        self._around = not self._around
+        self._echo()
+
     def _create(self) -> None:
+        if self.presenter is None:
+            return
         answer = self.presenter.create(self.form())
         if isinstance(answer, int):
             self.created.emit(answer)
@@ -124,9 +131,7 @@ class NewJobView(Page):
         if event.key() == Qt.Key.Key_Escape:
             self.left.emit()
             return True
-        if event.key() == Qt.Key.Key_F9:
-            self._around = not self._around
-            self._echo()
+        if self._keys.press(event):
             return True
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             open_fields = [field for field in self.fields.values() if field.isEnabled()]

@@ -8,7 +8,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from loose_rail.screens.parts.state import PartsState, WindowLine
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.widgets import button, clear_layout, label
 
 ROW = 66.0
@@ -96,7 +97,7 @@ class WindowLines(QWidget):
         painter.drawText(QRectF(x - 70, y - 33, 140, 18), Qt.AlignmentFlag.AlignHCenter, text)
 
 
-class PartsView(Page):
+class PartsView(SidedPage):
     """The replacement screen; number keys look at another candidate."""
 
     selected = pyqtSignal(int)
@@ -118,6 +119,11 @@ class PartsView(Page):
                 wrap=True,
             )
         )
+
+    def attach(self, host: JobHost) -> None:
+        """Numbers look at another candidate, the action takes it."""
+        self.went_on.connect(host.go_on)
+        self.selected.connect(host.select_stock)
 
     def show_state(self, state: PartsState) -> None:
         """Draw the candidate that is looked at."""

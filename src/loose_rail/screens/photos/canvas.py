@@ -14,6 +14,10 @@ MOVE_SHARE = 0.06
 CROSS = 11
 
 
+Shown = tuple[QImage, str, tuple[tuple[float, float, str], ...]]
+"""A picture with its title and its points (x, y, words)."""
+
+
 class PhotoCanvas(QWidget):
     """Shows what `show_images` got; `look_at` is the point in the middle, in shares."""
 
@@ -23,12 +27,12 @@ class PhotoCanvas(QWidget):
         super().__init__()
         self.setAccessibleName("Photograph")
         self.setMinimumSize(320, 240)
-        self._images: list[tuple[QImage, str, tuple]] = []
+        self._images: list[Shown] = []
         self.zoom = 1.0
         self.middle = QPointF(0.5, 0.5)
         self.cross = QPointF(0.5, 0.5)
 
-    def show_images(self, images: list[tuple[QImage, str, tuple]]) -> None:
+    def show_images(self, images: list[Shown]) -> None:
         """One or two images with a title and their points (x, y, words)."""
         self._images = images
         self.update()

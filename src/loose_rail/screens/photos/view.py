@@ -6,9 +6,8 @@ import sys
 import time
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
-from PyQt6.QtCore import QBuffer, QEvent, QIODevice, QMimeData, QObject, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QBuffer, QEvent, QIODevice, QMimeData, QObject, QSize, Qt
 from PyQt6.QtGui import QIcon, QImage, QImageReader, QKeyEvent, QKeySequence, QPixmap
 from PyQt6.QtWidgets import (
     QApplication,
@@ -18,11 +17,16 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
+from loose_rail.app.album import Album, Kept
 from loose_rail.app.outcome import Outcome
+from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.photos.canvas import ZOOM_STEP, PhotoCanvas
+from loose_rail.screens.photos.present import album_state
+from loose_rail.screens.photos.state import AlbumState
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.page import Page
-from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label
+from loose_rail.screens.shared.page import FrontPage
+from loose_rail.screens.shared.page_keys import PageKeys
+from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label
 
 PATTERN = "Photographs (*.jpg *.jpeg *.png *.webp *.bmp *.heic);;All files (*)"
 HINT = "step 3, reading 4 or C205 hangs it there; other words are its name"
@@ -35,13 +39,10 @@ MOVES = {
 }
 
 
-class PhotoView(Page):
-    """The album; `album` is a `presenters.album.Album`. Files are read on a worker thread."""
+class PhotoView(FrontPage):
+    """The album of a job. Files are read on a worker thread."""
 
-    left = pyqtSignal()
-    said = pyqtSignal(object)
-
-    def __init__(self, album: Any, dispatcher: Dispatcher) -> None:
+    def __init__(self, album: Album, dispatcher: Dispatcher) -> None:
         super().__init__()
         self.album = album
         self._dispatcher = dispatcher
@@ -71,19 +72,11 @@ class PhotoView(Page):
         self._facts = QVBoxLayout()
         self.side.addWidget(self.items)
         self.side.addLayout(self._facts)
-        for words, key, act in (
-            ("Add files", "F5", self.ask_files),
-            ("Compare", "F6", self.compare),
-            ("Mark the cross as what is typed", "F7", self.mark),
-        ):
-            made = button(words, key)
-            made.clicked.connect(act)
-            self.side.addWidget(made)
-        self._actions = {
-            Qt.Key.Key_F5: self.ask_files,
-            Qt.Key.Key_F6: self.compare,
-            Qt.Key.Key_F7: self.mark,
-        }
+        self._keys = PageKeys(
+            "photos", {"files": self.ask_files, "compare": self.compare, "mark": self.mark}
+        )
+        for action in ("files", "compare", "mark"):
+            self.side.addWidget(self._keys.button(action))
         self.set_action("Back to the job")
         self.action.setText("Back to the job   Esc")
         self.action.clicked.disconnect()
@@ -91,12 +84,12 @@ class PhotoView(Page):
 
     # ---- drawing ---------------------------------------------------------------------------
 
-    def show_album(self) -> None:
+    def draw_again(self) -> None:
         """Draw the album; pictures that are not loaded yet come when they are."""
-        state = self.album.state()
+        state = album_state(self.album)
         shown = [k for k in (state.selected, state.compared) if 0 <= k < len(state.items)]
         self._load_missing(state, shown)
-        self._title.setText(f"Photographs · {state.label}")
+        self._title.setText(f"Photographs · {state.words}")
         self.items.blockSignals(True)
         self.items.clear()
         for item in state.items:
@@ -119,7 +112,7 @@ class PhotoView(Page):
         words = "+ and − zoom, arrows move the cross, wheel and click do the same."
         self._facts.addWidget(label(words, "quiet", wrap=True))
 
-    def _load_missing(self, state: Any, shown: list[int]) -> None:
+    def _load_missing(self, state: AlbumState, shown: list[int]) -> None:
         """Ask once for every thumbnail and for the pictures in front."""
         wanted = [(item.photo, True) for item in state.items if item.photo not in self._icons]
         wanted += [(state.items[k].photo, False) for k in shown]
@@ -146,15 +139,15 @@ class PhotoView(Page):
                 self._icons[photo].addPixmap(pixmap, QIcon.Mode.Selected)
             else:
                 self._images[photo] = image
-            self.show_album()
+            self.draw_again()
 
         def failed(error: Exception) -> None:
-            words = getattr(error, "one_line", lambda: str(error))()
+            words = error.one_line() if isinstance(error, LooseRailError) else str(error)
             self._failed[photo] = words
             if small:
                 self._icons[photo] = QIcon()
             self._asked.discard((photo, small))
-            self.show_album()
+            self.draw_again()
 
         self._dispatcher.run(read, done, failed)
 
@@ -162,7 +155,7 @@ class PhotoView(Page):
 
     def _select(self, row: int) -> None:
         self.album.select(row)
-        self.show_album()
+        self.draw_again()
 
     def ask_files(self) -> None:
         """Choose files."""
@@ -188,31 +181,31 @@ class PhotoView(Page):
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
         image.save(buffer, "PNG")
-        taken = bytes(buffer.data())
+        taken = buffer.data().data()
         self._keep(lambda task: self.album.keep_bytes(taken, "pasted"))
         return True
 
     def _say_words(self, words: str) -> None:
         self.said.emit(Outcome.refused(words))
 
-    def _keep(self, work: Callable[[object], Any]) -> None:
-        album, late = self.album, lambda notice: self.late(notice)
+    def _keep(self, work: Callable[[object], Kept]) -> None:
+        album = self.album
         self._keeping += 1
 
-        def done(kept: Any) -> None:
+        def done(kept: Kept) -> None:
             notice = album.record(kept)  # the job's own album, also when its page is gone
             if self.gone:
                 kept_aside = album.secure()
-                late(Outcome(f"Job {album.ticket}: {notice.text} {kept_aside}", notice.kind))
+                self.late(Outcome(f"Job {album.ticket}: {notice.text} {kept_aside}", notice.kind))
                 return
             self._keeping -= 1
             self.said.emit(notice)
-            self.show_album()
+            self.draw_again()
 
         def failed(error: Exception) -> None:
             words = f"Photographs were not kept: {error}"
             if self.gone:
-                late(Outcome.refused(f"Job {album.ticket}: {words}"))
+                self.late(Outcome.refused(f"Job {album.ticket}: {words}"))
                 return
             self._keeping -= 1
             self._say_words(words)
@@ -232,7 +225,7 @@ class PhotoView(Page):
     def compare(self) -> None:
         """Beside the one it belongs with."""
         self.said.emit(self.album.compare())
-        self.show_album()
+        self.draw_again()
 
     def mark(self) -> None:
         """Mark the cross."""
@@ -241,7 +234,7 @@ class PhotoView(Page):
         if notice.taken:
             self.entry.clear()
         self.said.emit(notice)
-        self.show_album()
+        self.draw_again()
 
     def _take_words(self) -> None:
         text = self.entry.text()
@@ -249,11 +242,11 @@ class PhotoView(Page):
             self.left.emit()
             return
         notice = self.album.attach(text)
-        if not notice.taken and self.album.state().items:
+        if not notice.taken and self.album.photos:
             notice = self.album.caption(text)
         self.entry.answered(notice.taken)
         self.said.emit(notice)
-        self.show_album()
+        self.draw_again()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
         """Keys of the album; letters type once something stands in the line."""
@@ -273,9 +266,7 @@ class PhotoView(Page):
             self.canvas.move_by(*MOVES[Qt.Key(key)])
         elif empty and event.text() in ("+", "-"):
             self.canvas.zoom_by(ZOOM_STEP if event.text() == "+" else 1 / ZOOM_STEP)
-        elif key in self._actions:
-            self._actions[Qt.Key(key)]()
-        else:
+        elif not self._keys.press(event):
             return event.matches(QKeySequence.StandardKey.Paste) and self._pasted()
         return True
 

@@ -11,9 +11,9 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.model.forecast import Forecast
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.kernel.quantities import engineering, fixed
-from loose_rail.screens.card.present import card_for, failed_card
-from loose_rail.screens.card.state import CardState
 from loose_rail.screens.power_up.state import PowerUpState
+from loose_rail.screens.shared.card.present import card_for, failed_card
+from loose_rail.screens.shared.card.state import CardState
 from loose_rail.screens.shared.pair_views import pair_views
 from loose_rail.vocabulary.board_state import BoardState
 from loose_rail.vocabulary.lamp_pattern import LampPattern
@@ -26,7 +26,9 @@ NOT_SHOWN_WORDS = {
 }
 
 
-def power_up_state(session: JobSession, keeper: ForecastKeeper) -> PowerUpState:
+def power_up_state(
+    session: JobSession, keeper: ForecastKeeper, has_meter: bool = False
+) -> PowerUpState:
     """The prediction in time beside what was seen and read; the lamp first, then what proves the
     repair."""
     state, proved, first = session.state, proof(session), first_state(session)
@@ -43,6 +45,7 @@ def power_up_state(session: JobSession, keeper: ForecastKeeper) -> PowerUpState:
         seen_words=MEANS[LampPattern(state.lamp_seen)] if state.lamp_seen else "",
         pairs=pair_views(session.review),
         message="" if state.fitted else unfitted,
+        has_meter=has_meter,
         failed=" ".join(proved.failures),
     )
     predicted = keeper.get(session)

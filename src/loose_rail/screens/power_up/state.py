@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.screens.card.state import CardState
+from loose_rail.screens.shared.card.state import CardState
 from loose_rail.screens.shared.pairs import PairView
 
 
@@ -29,5 +29,6 @@ class PowerUpState:
     seen_words: str = ""
     pairs: tuple[PairView, ...] = ()
     message: str = ""
+    has_meter: bool = False
     failed: str = ""
     """Why the repair has failed, empty where it has not: said in red."""

@@ -4,15 +4,22 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
-from loose_rail.screens.card.view import NextProbeCard
+from loose_rail.app.first_power import ForecastRequest
+from loose_rail.app.outcome import Kind
 from loose_rail.screens.power_up.state import PowerUpState
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.pairs import PairView
+from loose_rail.screens.shared.card.view import NextProbeCard
+from loose_rail.screens.shared.card.wiring import wire_card
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import StagePage
+from loose_rail.screens.shared.pair_lines import PairLines
 from loose_rail.screens.shared.widgets import button, clear_layout, label
+
+Row = tuple[str, str, tuple[float, ...], tuple[float, ...]]
+"""A chart: its name and unit, the course of a good board and of the faulty one."""
 
 
 class CourseChart(QWidget):
@@ -38,7 +45,7 @@ class CourseChart(QWidget):
         grid = pg.GraphicsLayoutWidget()
         grid.setBackground(theme.current().panel)
         self._layout.addWidget(grid)
-        rows = (
+        rows: tuple[Row, ...] = (
             ("bulk", "V", state.bulk, state.faulty_bulk),
             ("standby rail", "V", state.standby, state.faulty_standby),
             ("lamp glow", "%", _percent(state.glow), _percent(state.faulty_glow)),
@@ -103,78 +110,34 @@ def _percent(values: tuple[float, ...]) -> tuple[float, ...]:
     return tuple(100 * value for value in values)
 
 
-class PairLines(QWidget):
-    """Before and after on one short number line each."""
+class Forecasting:
+    """Works the forecast out on a worker where it is missing."""
 
-    def __init__(self) -> None:
-        super().__init__()
-        self._pairs: tuple[PairView, ...] = ()
-        self.setAccessibleName("Before and after")
+    def __init__(self, host: JobHost) -> None:
+        self._host = host
+        self._running = False
 
-    def show_state(self, pairs: tuple[PairView, ...]) -> None:
-        """Show these pairs."""
-        self._pairs = pairs
-        self.setMinimumHeight(64 * len(pairs))
-        self.setAccessibleDescription(
-            "; ".join(
-                f"{p.title}: before {p.before}, after {p.after}"
-                + ("" if p.good else ", not repaired")
-                for p in pairs
-            )
-        )
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Draw each pair."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for number, pair in enumerate(self._pairs):
-            self._pair(painter, pair, number * 64.0)
-        painter.end()
-
-    def _pair(self, painter: QPainter, pair: PairView, top: float) -> None:
-        painter.setFont(theme.font("small"))
-        painter.setPen(theme.color("quiet"))
-        words = f"{pair.title} · sound {pair.expected}"
-        room = QFontMetricsF(theme.font("small"))
-        painter.drawText(
-            QPointF(0, top + 13),
-            room.elidedText(words, Qt.TextElideMode.ElideMiddle, self.width()),
-        )
-        left, right = 4.0, self.width() - 4.0
-        finite = [v for v in (*pair.before_span, *pair.after_span) if v == v and abs(v) < 1e9]
-        most = 1.15 * max([*finite, pair.expected_span[1], 1e-9])
-
-        def at(value: float) -> float:
-            return left + (right - left) * min(max(value / most, 0.0), 1.0)
-
-        after = "agrees" if pair.good else "disagrees"
-        y = top + 27
-        low, high = pair.expected_span
-        painter.fillRect(QRectF(at(low), y - 8, at(high) - at(low), 16), theme.color("cold_ground"))
-        painter.setPen(QPen(theme.color("line"), 2))
-        painter.drawLine(QPointF(left, y), QPointF(right, y))
-        for ends, role, width in (
-            (pair.before_span, "disagrees", 5),
-            (pair.after_span, after, 9),
-        ):
-            if ends[0] != ends[0] or abs(ends[1]) > 1e9:
-                continue
-            painter.setPen(QPen(theme.color(role), width))
-            a, b = at(ends[0]), at(ends[1])
-            painter.drawLine(QPointF(a - 1, y), QPointF(max(b, a + 2), y))
-        painter.setFont(theme.font("text", True))
-        painter.setPen(theme.color("disagrees"))
-        painter.drawText(QPointF(0, top + 53), f"before {pair.before}")
-        painter.setPen(theme.color(after))
-        painter.drawText(
-            QRectF(0, top + 38, self.width(), 20),
-            Qt.AlignmentFlag.AlignRight,
-            f"after {pair.after}{'' if pair.good else ' · not repaired'}",
+    def start(self) -> None:
+        """Ask for what is missing, once."""
+        request = self._host.desks.forecast.missing(self._host.desks.session)
+        if self._running or request is None:
+            return
+        self._running = True
+        self._host.dispatcher.run(
+            lambda task: request.work_out(), lambda found: self._done(request, found), self._failed
         )
 
+    def _done(self, request: ForecastRequest, found: Any) -> None:
+        self._running = False
+        self._host.desks.forecast.keep(request, found)
+        self._host.refresh()
 
-class PowerUpView(QWidget):
+    def _failed(self, error: Exception) -> None:
+        self._running = False
+        self._host.say(f"The prediction failed: {error}", Kind.REFUSED)
+
+
+class PowerUpView(StagePage):
     """The power-up screen; its card takes the readings that prove the repair."""
 
     lamp_seen = pyqtSignal(str)
@@ -214,8 +177,8 @@ class PowerUpView(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 12)
         column.setSpacing(8)
-        self.card = NextProbeCard()
-        column.addWidget(self.card)
+        self._card = NextProbeCard()
+        column.addWidget(self._card)
         inner = QVBoxLayout()
         inner.setContentsMargins(18, 0, 18, 0)
         self._pairs = PairLines()
@@ -228,8 +191,20 @@ class PowerUpView(QWidget):
         column.addStretch(1)
         row.addWidget(side)
         self._shown_key: tuple[float, int] | None = None
+        self._forecasting: Forecasting | None = None
 
-    def show_state(self, state: PowerUpState, has_meter: bool) -> None:
+    @property
+    def card(self) -> NextProbeCard:
+        """Takes the readings that prove the repair."""
+        return self._card
+
+    def attach(self, host: JobHost) -> None:
+        """The card and the lamp lead to the job's commands; the forecast is asked for here."""
+        wire_card(self.card, host)
+        self.lamp_seen.connect(host.see_lamp)
+        self._forecasting = Forecasting(host)
+
+    def show_state(self, state: PowerUpState) -> None:
         """Draw the prediction, what was seen and the proof so far."""
         self._title.setText(state.title)
         key = (state.pull_seconds, len(state.seconds))
@@ -249,11 +224,13 @@ class PowerUpView(QWidget):
         self._question.setVisible(bool(state.patterns))
         self._seen.setText(state.seen_words)
         self._seen.setVisible(bool(state.seen_words))
-        self.card.show_state(state.card, has_meter)
+        self.card.show_state(state.card, state.has_meter)
         self._pairs.show_state(state.pairs)
         self._failed.setText(f"Not repaired. {state.failed}" if state.failed else "")
         self._failed.setVisible(bool(state.failed))
         self._proof.setText(f"Level of proof now: {state.proof}")
+        if self._forecasting is not None:
+            self._forecasting.start()
 
     def restyle(self) -> None:
         """The theme changed: draw the chart again."""

@@ -3,29 +3,29 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout
 
 from loose_rail.app.outcome import Outcome
+from loose_rail.app.recording import Loaded, TraceDesk
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.screens.recording.present import stretch_sentence, trace_state
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.page import FrontPage
+from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.strip_chart import StripChart
-from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label
+from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label
 
 ZOOM = 1.6
 PAN = 0.25
 
 
-class TraceView(Page):
-    """`desk` is a `presenters.trace_desk.TraceDesk`."""
+class TraceView(FrontPage):
+    """The recording of a job's meters, or a log that was read in its place."""
 
-    left = pyqtSignal()
-    said = pyqtSignal(object)
-
-    def __init__(self, desk: Any, dispatcher: Dispatcher) -> None:
+    def __init__(self, desk: TraceDesk, dispatcher: Dispatcher) -> None:
         super().__init__()
         self.desk = desk
         self._dispatcher = dispatcher
@@ -48,29 +48,25 @@ class TraceView(Page):
         self.main.addWidget(self._sentence)
         self._facts = QVBoxLayout()
         self.side.addLayout(self._facts)
-        self._actions = {
-            Qt.Key.Key_F5: self.follow,
-            Qt.Key.Key_F6: self.ask_csv,
-            Qt.Key.Key_F7: self.ask_png,
-            Qt.Key.Key_F8: self.ask_log,
-        }
-        for words, key in (
-            ("Follow the newest", Qt.Key.Key_F5),
-            ("Save as CSV", Qt.Key.Key_F6),
-            ("Save as PNG", Qt.Key.Key_F7),
-            ("Read another meter's log", Qt.Key.Key_F8),
-        ):
-            made = button(words, f"F{key - Qt.Key.Key_F1 + 1}")
-            made.clicked.connect(self._actions[key])
-            self.side.addWidget(made)
+        self._keys = PageKeys(
+            "recording",
+            {
+                "follow": self.follow,
+                "csv": self.ask_csv,
+                "png": self.ask_png,
+                "log": self.ask_log,
+            },
+        )
+        for action in ("follow", "csv", "png", "log"):
+            self.side.addWidget(self._keys.button(action))
         self.set_action("Back to the job")
         self.action.setText("Back to the job   Esc")
         self.action.clicked.disconnect()
         self.action.clicked.connect(self.left)
 
-    def show_trace(self) -> None:
+    def draw_again(self) -> None:
         """Draw what there is by now."""
-        state = self.desk.state()
+        state = trace_state(self.desk)
         self.chart.show_trace(list(state.channels))
         self.below.setVisible(bool(state.below))
         self.below.follows = False
@@ -83,7 +79,7 @@ class TraceView(Page):
             self._facts.addWidget(label(words, wrap=True))
 
     def _say_what_is_seen(self) -> None:
-        self._sentence.setText(self.desk.sentence(self._view()))
+        self._sentence.setText(stretch_sentence(self.desk, self._view()))
 
     def _view(self) -> tuple[float, float]:
         left, right = self.chart.viewRange()[0]
@@ -93,7 +89,7 @@ class TraceView(Page):
         """The newest sample at the right edge."""
         self.desk.own()
         self.chart.follow()
-        self.show_trace()
+        self.draw_again()
 
     def ask_csv(self) -> None:
         """Where the CSV goes."""
@@ -113,7 +109,7 @@ class TraceView(Page):
         )
 
     def _failed(self, error: Exception) -> None:
-        words = getattr(error, "one_line", lambda: str(error))()
+        words = error.one_line() if isinstance(error, LooseRailError) else str(error)
         self.said.emit(Outcome.refused(words))
 
     def ask_png(self) -> None:
@@ -128,7 +124,7 @@ class TraceView(Page):
         """Write what is seen."""
         done = self.chart.save_picture(path)
         words = f"Picture written to {path}." if done else f"{path} can't be written."
-        self.said.emit(Outcome(words, "info" if done else "problem"))
+        self.said.emit(Outcome(words) if done else Outcome.refused(words))
 
     def ask_log(self) -> None:
         """Which log."""
@@ -143,10 +139,10 @@ class TraceView(Page):
         self.said.emit(Outcome(f"Reading {path.name} …"))
         self._dispatcher.run(lambda task: self.desk.load(path), self._loaded, self._failed)
 
-    def _loaded(self, loaded: Any) -> None:
+    def _loaded(self, loaded: Loaded) -> None:
         self.said.emit(self.desk.show(loaded))
         self.chart.follows = False
-        self.show_trace()
+        self.draw_again()
         self._show_all()
 
     def _show_all(self) -> None:
@@ -161,7 +157,7 @@ class TraceView(Page):
         notice = self.desk.words(text)
         self.entry.answered(notice.taken)
         self.said.emit(notice)
-        self.show_trace()
+        self.draw_again()
         if self.desk.reads_log:
             self._show_all()
 
@@ -170,21 +166,26 @@ class TraceView(Page):
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
         key, empty = event.key(), not self.entry.text()
-        if key in self._actions:
-            self._actions[Qt.Key(key)]()
-        elif key == Qt.Key.Key_Escape:
+        if self._keys.press(event):
+            return True
+        if key == Qt.Key.Key_Escape:
             self.left.emit()
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._take_words()
         elif empty and event.text() in ("+", "-"):
             self.chart.zoom(ZOOM if event.text() == "+" else 1 / ZOOM)
-            self.show_trace()
+            self.draw_again()
         elif empty and key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self.chart.pan(-PAN if key == Qt.Key.Key_Left else PAN)
-            self.show_trace()
+            self.draw_again()
         else:
             return False
         return True
+
+    def restyle(self) -> None:
+        """The theme changed."""
+        self.chart.restyle()
+        self.below.restyle()
 
     def focus_work(self) -> None:
         """The line."""

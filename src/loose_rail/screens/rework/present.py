@@ -8,8 +8,8 @@ from loose_rail.boards.profile import Component
 from loose_rail.diagnosis.step import asks_before_rework
 from loose_rail.jobs.fold import JobState
 from loose_rail.kernel.quantities import nominal
-from loose_rail.screens.card.present import drain_wait, reservoir_title
 from loose_rail.screens.rework.state import ReworkState, ReworkStep
+from loose_rail.screens.shared.card.present import drain_wait, reservoir_title
 
 
 def rework_state(session: JobSession) -> ReworkState:

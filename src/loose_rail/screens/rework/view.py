@@ -8,7 +8,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QW
 
 from loose_rail.screens.rework.state import ReworkState, ReworkStep
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import SidedPage
+from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import clear_layout, draw_mark, label
 
 
@@ -141,7 +143,7 @@ class StepMark(QWidget):
         painter.end()
 
 
-class ReworkView(Page):
+class ReworkView(SidedPage):
     """The rework screen; while it is not drained it asks for the bulk first."""
 
     bulk_entered = pyqtSignal(str)
@@ -152,6 +154,7 @@ class ReworkView(Page):
         self._title = label(role="title", wrap=True)
         self._part = label(wrap=True)
         self._drawing = PartDrawing()
+        self._keys = PageKeys("rework", {"meter": self.meter_asked.emit})
         self.bulk = QLineEdit()
         self.bulk.setPlaceholderText("volts across the bulk, or Space for the meter")
         self.bulk.setAccessibleName("Volts across the bulk")
@@ -174,14 +177,24 @@ class ReworkView(Page):
             if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.bulk.text().strip():
                 self.bulk_entered.emit(self.bulk.text())
                 return True
-            if event.key() == Qt.Key.Key_Space and not self.bulk.text():
-                self.meter_asked.emit()
+            if not self.bulk.text() and self._keys.press(event):
                 return True
         return super().eventFilter(source, event)
 
     def focus_work(self) -> None:
         """The bulk first, where it is asked for."""
         (self.bulk if self.bulk.isVisibleTo(self) else self.action).setFocus()
+
+    def attach(self, host: JobHost) -> None:
+        """Steps and volts lead to the job's commands."""
+        self.went_on.connect(host.go_on)
+        self.bulk_entered.connect(lambda text: self._enter_volts(host, text))
+        self.meter_asked.connect(host.measure)
+
+    def _enter_volts(self, host: JobHost, text: str) -> None:
+        if host.enter_volts(text):
+            self.bulk.clear()
+        self.focus_work()
 
     def show_state(self, state: ReworkState) -> None:
         """Draw the part and the steps."""

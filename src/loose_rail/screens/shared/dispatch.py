@@ -8,11 +8,13 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable
-from typing import Any
+from typing import Any, TypeVar
 
 from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
 
 from loose_rail.kernel.errors import LooseRailError
+
+Answer = TypeVar("Answer")
 
 
 class CancelledError(Exception):
@@ -25,6 +27,8 @@ class Task(QObject):
     done = pyqtSignal(object)
     failed = pyqtSignal(object)
     progressed = pyqtSignal(float, str)
+    ended = pyqtSignal()
+    """However it went: done, failed or cancelled."""
 
     def __init__(self, work: Callable[[Task], Any]) -> None:
         super().__init__()
@@ -48,6 +52,12 @@ class Task(QObject):
 
     def execute(self) -> None:
         """Run the work; called on a worker thread."""
+        try:
+            self._execute()
+        finally:
+            self.ended.emit()
+
+    def _execute(self) -> None:
         try:
             answer = self._work(self)
         except CancelledError:
@@ -74,9 +84,9 @@ class Dispatcher(QObject):
 
     def run(
         self,
-        work: Callable[[Task], Any],
-        done: Callable[[Any], None],
-        failed: Callable[[Any], None],
+        work: Callable[[Task], Answer],
+        done: Callable[[Answer], object],
+        failed: Callable[[Exception], object],
         progressed: Callable[[float, str], None] | None = None,
     ) -> Task:
         """Start a task; the callables are called on this thread."""
@@ -84,8 +94,7 @@ class Dispatcher(QObject):
         self._alive.add(task)
         task.done.connect(done)
         task.failed.connect(failed)
-        task.done.connect(lambda _: self._alive.discard(task))
-        task.failed.connect(lambda _: self._alive.discard(task))
+        task.ended.connect(lambda: self._alive.discard(task))
         if progressed is not None:
             task.progressed.connect(progressed)
         if self._at_once:

@@ -1,19 +1,54 @@
-"""Every key of the application as data: F1 lists it, a test looks for clashes."""
+"""Every key of the application as data: F1 lists them all, a test looks for clashes.
+
+A page binds the keys of its scope by their actions (`page_keys`); a key that no page binds, or an
+action without a key, fails when the page is made.
+"""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.app.guides.registry import GUIDES
+from loose_rail.vocabulary.stage import Stage
+
 
 @dataclass(frozen=True, slots=True)
 class Key:
-    """A key, what it does, and where it works: window, shelf, job or bench (empty line)."""
+    """A key, what it does, and where it works: a scope of `SCOPES`."""
 
     sequence: str
     action: str
     words: str
     scope: str
 
+
+SCOPES = {
+    "window": "Everywhere",
+    "shelf": "On the shelf",
+    "job": "In a job",
+    "bench": "At the entry line, empty",
+    "take_in": "Take in",
+    "papers": "Numbers and papers",
+    "strip_down": "Strip down",
+    "look_over": "Look over",
+    "rework": "Rework",
+    "photos": "Photographs",
+    "recording": "Readings in time",
+    "meters": "Meters",
+    "new_job": "A new set",
+}
+"""Where keys work, in the order in which they are listed, with their titles."""
+IN_A_JOB = (
+    "bench",
+    "take_in",
+    "papers",
+    "strip_down",
+    "look_over",
+    "rework",
+    "photos",
+    "recording",
+)
+"""Pages on which the keys of a job work too."""
 
 KEYS = (
     Key("F1", "help", "These keys", "window"),
@@ -31,19 +66,46 @@ KEYS = (
     Key("Ctrl+T", "trace", "Readings in time: zoom, markers, files", "job"),
     Key("F10", "foot", "Foot switch: do what is next", "job"),
     Key("Ctrl+G", "photos", "Photographs; drop files on any page", "job"),
-    *(Key(f"Ctrl+{k % 10}", f"stage_{k - 1}", f"Stage {k}", "job") for k in range(1, 11)),
+    *(Key(f"Ctrl+{(one.position + 1) % 10}", f"stage:{one}", one.label, "job") for one in Stage),
     Key("/", "find", "Find words in all jobs", "shelf"),
     Key("Enter", "enter", "Take the reading, or do what the button says", "bench"),
-    Key("M", "live", "Live meter on or off: readings are taken when settled", "bench"),
-    Key("Space", "meter", "Take the reading from the meter; hold it while live", "bench"),
+    Key("M", "live", "Continuous reading on or off: taken when settled", "bench"),
+    Key("Space", "meter", "Take the reading from the meter; hold it while it runs", "bench"),
     Key("B", "confirm", "The board is as the card says", "bench"),
     Key("N", "skip", "Can't reach this point", "bench"),
     Key("O", "other", "Other probes", "bench"),
-    Key("T", "tests", "How this part is tested, and what good and bad read here", "bench"),
-    Key("L", "loads", "Load by load", "bench"),
-    Key("H", "seen", "Seen and heard", "bench"),
-    Key("E", "ends", "Both ends of a cable", "bench"),
-    Key("W", "wake", "Waking the board", "bench"),
+    *(Key(one.letter, one.key, one.words, "bench") for one in GUIDES.values()),
     Key("U", "unplugged", "The plug is pulled", "bench"),
     Key("Z", "undo", "Take back", "bench"),
+    Key("F4", "papers", "Numbers, accessories, customer", "take_in"),
+    Key("F5", "check:0", "First check, first answer", "take_in"),
+    Key("F6", "check:1", "First check, second answer", "take_in"),
+    Key("F7", "check:2", "Second check, first answer", "take_in"),
+    Key("F8", "check:3", "Second check, second answer", "take_in"),
+    Key("F9", "timer", "Time the 30 s reset", "take_in"),
+    Key("F4", "back", "Back to what counts as evidence", "papers"),
+    Key("F5", "order", "Order by the next number", "papers"),
+    Key("F6", "copy", "Copy the text for a seller", "papers"),
+    Key("F9", "turn", "Put back, in reverse", "strip_down"),
+    Key("A", "rest", "Nothing to be seen on the rest", "look_over"),
+    Key("Space", "meter", "Volts across the reservoir from the meter", "rework"),
+    Key("F5", "files", "Add files", "photos"),
+    Key("F6", "compare", "Compare", "photos"),
+    Key("F7", "mark", "Mark the cross as what is typed", "photos"),
+    Key("F5", "follow", "Follow the newest", "recording"),
+    Key("F6", "csv", "Save as CSV", "recording"),
+    Key("F7", "png", "Save as PNG", "recording"),
+    Key("F8", "log", "Read another meter's log", "recording"),
+    Key("F5", "search", "Search the ports", "meters"),
+    Key("F7", "meter", "Make it meter A", "meters"),
+    Key("F8", "second_meter", "Make it meter B", "meters"),
+    Key("F9", "tones", "Tones", "meters"),
+    Key("F4", "speech", "Speech", "meters"),
+    Key("F6", "bench", "What this bench reads", "meters"),
+    Key("F9", "around", "Count the pins the other way", "new_job"),
 )
+
+
+def keys_of(scope: str) -> tuple[Key, ...]:
+    """The keys of a scope, in order."""
+    return tuple(key for key in KEYS if key.scope == scope)

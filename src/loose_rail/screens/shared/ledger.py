@@ -9,7 +9,7 @@ from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.review import Review
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Judgement, Verdict
-from loose_rail.screens.rail_map.present import Shown
+from loose_rail.screens.shared.rail_map.present import Shown
 from loose_rail.screens.shared.rows import LedgerRow
 
 

@@ -3,16 +3,42 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
+from loose_rail.screens.shared.card.view import NextProbeCard
+from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.widgets import button, clear_layout, label
 
 SIDE_WIDTH = 392
 
 
-class Page(QWidget):
+class StagePage(QWidget):
+    """What every page of a job can do."""
+
+    @property
+    def card(self) -> NextProbeCard | None:
+        """The card on it, if it has one."""
+        return None
+
+    def attach(self, host: JobHost) -> None:
+        """The page belongs to a job: its signals lead to the job's commands."""
+
+    def show_state(self, state: Any) -> None:
+        """Draw another moment."""
+
+    def focus_work(self) -> None:
+        """Put the focus where the work is."""
+        if self.card is not None:
+            self.card.entry.setFocus()
+
+    def restyle(self) -> None:
+        """The theme changed."""
+
+
+class SidedPage(StagePage):
     """A page with `main` (the picture) and `side`; `went_on` is its one action."""
 
     went_on = pyqtSignal()
@@ -57,3 +83,13 @@ class Page(QWidget):
     def focus_work(self) -> None:
         """Put the focus where the work is."""
         self.action.setFocus()
+
+
+class FrontPage(SidedPage):
+    """A page that stands in front of a stage: `left` goes back to it."""
+
+    left = pyqtSignal()
+    said = pyqtSignal(object)
+
+    def draw_again(self) -> None:
+        """Something of the job changed while it stands in front."""

@@ -24,7 +24,7 @@ THIN_FROM = 5000
 """Above this many samples lines are one pixel wide: wider ones take several times as long."""
 
 
-class StripChart(pg.PlotWidget):
+class StripChart(pg.PlotWidget):  # type: ignore[misc]
     """`show_trace` draws channels `(name, unit, seconds, values)`; OL leaves a gap."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -147,4 +147,4 @@ class StripChart(pg.PlotWidget):
 
     def save_picture(self, path: Path) -> bool:
         """Write what is seen as PNG; False where the file can't be written."""
-        return self.grab().save(str(path), "PNG")
+        return bool(self.grab().save(str(path), "PNG"))

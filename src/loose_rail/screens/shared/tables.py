@@ -88,8 +88,11 @@ class LedgerModel(QAbstractTableModel):
 class MarkDelegate(QStyledItemDelegate):
     """Draws the verdict's shape in front of its words."""
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+    def paint(
+        self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex
+    ) -> None:
         """Shape, then the text beside it."""
+        assert painter is not None
         verdict = index.data(Qt.ItemDataRole.UserRole)
         moved = QStyleOptionViewItem(option)
         moved.rect = option.rect.adjusted(20, 0, 0, 0)
@@ -112,10 +115,10 @@ class Ledger(QTableView):
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setAccessibleName("Readings ledger")
-        vertical = self.verticalHeader()
+        vertical, header = self.verticalHeader(), self.horizontalHeader()
+        assert vertical is not None and header is not None
         vertical.setVisible(False)
         vertical.setDefaultSectionSize(25)
-        header = self.horizontalHeader()
         header.setHighlightSections(False)
         for column, width in enumerate((28, 150, 164, 172, 92)):
             self.setColumnWidth(column, width)

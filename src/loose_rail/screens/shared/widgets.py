@@ -150,8 +150,8 @@ def clear_layout(layout: QLayout) -> None:
         if widget is not None:
             widget.hide()
             widget.deleteLater()
-        elif item.layout() is not None:
-            clear_layout(item.layout())
+        elif (inner := item.layout()) is not None:
+            clear_layout(inner)
 
 
 def draw_mark(painter: QPainter, centre: QPointF, radius: float, verdict: str) -> None:

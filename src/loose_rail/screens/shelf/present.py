@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from loose_rail.jobs.events import STAGES
 from loose_rail.jobs.fold import JobState
-from loose_rail.screens.shared.sentences import STAGE_TITLES
 from loose_rail.screens.shelf.state import ShelfRow, ShelfState
+from loose_rail.vocabulary.stage import Stage
 
 BENCH, PART, FINISHED = range(3)
 
@@ -52,7 +51,7 @@ def _waits(state: JobState) -> tuple[int, str, str]:
     """Its place in the order, what a job waits for, and what to do next."""
     if state.handed_back is not None:
         return FINISHED, "handed back", f"Proved {state.handed_back.level_of_proof}"
-    going_on = f"{STAGE_TITLES[state.stage]}: go on where it was left"
+    going_on = f"{Stage(state.stage).label}: go on where it was left"
     verdict = state.verdict
     if verdict is None or not verdict.part:
         return BENCH, "waits for the bench", going_on
@@ -70,7 +69,7 @@ def _lost_row(job: int, why: str) -> ShelfRow:
 
 
 def _row(job: int, state: JobState) -> ShelfRow:
-    position = STAGES.index(state.stage)
+    position = Stage(state.stage).position
     _, waits, following = _waits(state)
     return ShelfRow(
         job,

@@ -143,32 +143,34 @@ class ShelfView(QWidget):
         self.take_in.clicked.connect(self.take_in_asked)
         head.addWidget(self.take_in)
         layout.addLayout(head)
-        self.find = QLineEdit()
-        self.find.setObjectName("words")
-        self.find.setAccessibleName("Find in all jobs")
-        self.find.setPlaceholderText("Find in all jobs: words that were said, noted, read, decided")
-        self.find.textChanged.connect(self.find_typed)
-        self.find.installEventFilter(self)
-        self.find.hide()
+        self.find_line = QLineEdit()
+        self.find_line.setObjectName("words")
+        self.find_line.setAccessibleName("Find in all jobs")
+        self.find_line.setPlaceholderText(
+            "Find in all jobs: words that were said, noted, read, decided"
+        )
+        self.find_line.textChanged.connect(self.find_typed)
+        self.find_line.installEventFilter(self)
+        self.find_line.hide()
         self.rows.find_asked.connect(self.begin_find)
         layout.addWidget(self._summary)
-        layout.addWidget(self.find)
+        layout.addWidget(self.find_line)
         area = scrolled(self.rows)
         self.rows.moved.connect(lambda middle, half: area.ensureVisible(0, middle, 0, half))
         layout.addWidget(area, 1)
 
     def begin_find(self) -> None:
         """/: the line for what to find."""
-        self.find.show()
-        self.find.setFocus()
+        self.find_line.show()
+        self.find_line.setFocus()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
         """Escape shows all jobs again; Enter and Down go to the rows."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
         if event.key() == Qt.Key.Key_Escape:
-            self.find.clear()
-            self.find.hide()
+            self.find_line.clear()
+            self.find_line.hide()
             self.rows.setFocus()
             return True
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Down):

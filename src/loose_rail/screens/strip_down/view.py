@@ -8,10 +8,11 @@ from PyQt6.QtWidgets import QTableWidgetItem, QVBoxLayout
 
 from loose_rail.app.outcome import Echo
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import SidedPage
+from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import (
     WordsLine,
-    button,
     clear_layout,
     label,
     plain_table,
@@ -22,7 +23,7 @@ from loose_rail.screens.strip_down.state import StripState
 COLUMNS = ("#", "What came off", "Kind", "Reassembly")
 
 
-class StripView(Page):
+class StripView(SidedPage):
     """The strip-down page."""
 
     typed = pyqtSignal(str)
@@ -43,14 +44,27 @@ class StripView(Page):
         for widget in (self._title, self._now, self._caution, self.entry, self._echo):
             self.main.addWidget(widget)
         self.main.addWidget(self.table, 1)
-        self.turn = button("Put back, in reverse", "F9")
-        self.turn.clicked.connect(self.turned)
+        self._keys = PageKeys("strip_down", {"turn": self.turned.emit})
+        self.turn = self._keys.button("turn")
         self._side = QVBoxLayout()
         self.side.addLayout(self._side)
         self.side.addWidget(self.turn)
         self._plays = False
         self.action.clicked.disconnect()
         self.action.clicked.connect(self._act)
+
+    def attach(self, host: JobHost) -> None:
+        """The line leads to the ledger."""
+        first = host.desks.first
+        self.went_on.connect(host.go_on)
+        self.typed.connect(lambda text: self.show_echo(first.strip_echo(text)))
+        self.entered.connect(lambda text: self._enter(host, text))
+        self.turned.connect(first.turn_around)
+
+    def _enter(self, host: JobHost, text: str) -> None:
+        outcome = host.desks.first.strip_enter(text)
+        self.entry.answered(outcome.taken)
+        host.tell(outcome)
 
     def show_state(self, state: StripState) -> None:
         """Draw the ledger; what is being typed stays."""
@@ -73,11 +87,12 @@ class StripView(Page):
         if state.account:
             self._side.addWidget(label("Account", "strong"))
         for text in state.account:
-            role = "good" if text.startswith("Everything") else "bad"
+            role = "good" if state.complete else "bad"
             self._side.addWidget(label(text, role, wrap=True))
         for text in state.notes:
             self._side.addWidget(label(text, "quiet", wrap=True))
         self.set_action(state.action)
+        self.typed.emit(self.entry.text())  # what is known may have changed
 
     def _show_rows(self, state: StripState) -> None:
         self.table.setRowCount(len(state.rows))
@@ -106,8 +121,7 @@ class StripView(Page):
         """Enter takes the line; on an empty one it goes on, or plays a step back; F9 turns."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
-        if event.key() == Qt.Key.Key_F9:
-            self.turned.emit()
+        if self._keys.press(event):
             return True
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             text = self.entry.text()

@@ -14,8 +14,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from loose_rail.screens.shared.widgets import button, label
-from loose_rail.screens.take_in.papers import FIELDS
+from loose_rail.app.papers import FIELDS
+from loose_rail.screens.shared.page_keys import PageKeys
+from loose_rail.screens.shared.widgets import label
 from loose_rail.screens.take_in.state import PapersState
 
 
@@ -49,10 +50,12 @@ class PapersPanel(QWidget):
         column.addLayout(grid)
         row_ = QHBoxLayout()
         self._order = label(role="strong")
-        self.order = button("Order by the next number", "F5")
-        self.order.clicked.connect(self.order_asked)
-        self.copy = button("Copy the text for a seller", "F6")
-        self.copy.clicked.connect(self._copy)
+        self._keys = PageKeys(
+            "papers",
+            {"back": self.left.emit, "order": self.order_asked.emit, "copy": self._copy},
+        )
+        self.order = self._keys.button("order")
+        self.copy = self._keys.button("copy")
         row_.addWidget(self._order, 1)
         row_.addWidget(self.order)
         row_.addWidget(self.copy)
@@ -82,28 +85,20 @@ class PapersPanel(QWidget):
         self.copied.emit()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
-        """Enter goes to the next line; F5, F6 and Escape act; the line is kept first."""
+        """Enter goes to the next line; the page's keys and Escape act; the line is kept first."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
-        key = event.key()
-        if key not in (
-            Qt.Key.Key_Return,
-            Qt.Key.Key_Enter,
-            Qt.Key.Key_F4,
-            Qt.Key.Key_F5,
-            Qt.Key.Key_F6,
-            Qt.Key.Key_Escape,
-        ):
+        enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        leaves = event.key() == Qt.Key.Key_Escape
+        if not (enter or leaves or self._keys.has(event)):
             return False
         lines = list(self.fields.values())
         for name, field in self.fields.items():
             if field is source:
                 self.noted.emit(name, field.text())
-        if key == Qt.Key.Key_F5:
-            self.order_asked.emit()
-        elif key == Qt.Key.Key_F6:
-            self._copy()
-        elif key in (Qt.Key.Key_F4, Qt.Key.Key_Escape) or source is lines[-1]:
+        if self._keys.press(event):
+            return True
+        if leaves or source is lines[-1]:
             self.left.emit()
         elif source in lines:
             lines[lines.index(source) + 1].setFocus()

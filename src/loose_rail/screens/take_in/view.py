@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
@@ -15,17 +17,19 @@ from PyQt6.QtWidgets import (
 
 from loose_rail.app.outcome import Echo
 from loose_rail.screens.shared.board_shares import BoardShares
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import SidedPage
+from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.suspects import SuspectList
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
 from loose_rail.screens.take_in.papers_view import PapersPanel
 from loose_rail.screens.take_in.state import IntakeState
 
-CHECK_KEYS = ("F5", "F6", "F7", "F8")
-KEYS_OF_CHECKS = (Qt.Key.Key_F5, Qt.Key.Key_F6, Qt.Key.Key_F7, Qt.Key.Key_F8)
+CHECKS = 4
+"""Answers that have a key of their own."""
 
 
-class IntakeView(Page):
+class IntakeView(SidedPage):
     """The take-in page; the entry line takes the customer's words."""
 
     typed = pyqtSignal(str)
@@ -52,6 +56,10 @@ class IntakeView(Page):
         self.noted.setMinimumHeight(56)
         self.noted.installEventFilter(self)
         self._keys: tuple[str, ...] = ()
+        checks = {f"check:{k}": partial(self._answer, k) for k in range(CHECKS)}
+        self._page_keys = PageKeys(
+            "take_in", {"papers": self.turn_papers, "timer": self.start_timer, **checks}
+        )
         self._checks = QGridLayout()
         self._check_keys: tuple[str, ...] = ()
         self._reset_seconds = self._seconds_left = 0
@@ -81,10 +89,8 @@ class IntakeView(Page):
         self.main.addWidget(self._evidence, 1)
         self.main.addWidget(self.papers, 1)
         row = QHBoxLayout()
-        self._papers_button = button("Numbers, accessories, customer", "F4")
-        self._papers_button.clicked.connect(self.turn_papers)
         row.addWidget(self.note)
-        row.addWidget(self._papers_button)
+        row.addWidget(self._page_keys.button("papers"))
         row.addStretch(1)
         self.main.addLayout(row)
         self._boards = BoardShares()
@@ -96,6 +102,26 @@ class IntakeView(Page):
         self.side.addWidget(label("Worth opening?", "strong"))
         self.side.addLayout(self._worth)
         self.side.addWidget(self._suspects)
+
+    def attach(self, host: JobHost) -> None:
+        """Words, checks and papers lead to the job's commands."""
+        first = host.desks.first
+        self.went_on.connect(host.go_on)
+        self.note.clicked.connect(host.write_note)
+        self.typed.connect(lambda text: self.show_echo(first.words_echo(text)))
+        self.confirmed.connect(lambda text: self._confirm(host, text))
+        self.dropped.connect(lambda key: host.tell(first.drop_noted(key)))
+        self.papers.noted.connect(lambda key, text: _note_detail(host, key, text))
+        self.papers.order_asked.connect(lambda: host.tell(first.order_by_next()))
+        self.papers.copied.connect(lambda: host.say("The text for a seller is copied."))
+        self.checked.connect(lambda fact: host.tell(first.answer_check(fact)))
+
+    def _confirm(self, host: JobHost, text: str) -> None:
+        outcome = host.desks.first.confirm_words(text)
+        if outcome.taken:
+            self.entry.clear()
+        host.tell(outcome)
+        self.typed.emit(self.entry.text())
 
     def show_state(self, state: IntakeState) -> None:
         """Draw the page; what is being typed stays."""
@@ -115,6 +141,7 @@ class IntakeView(Page):
             self._worth.addWidget(label(words, wrap=True))
         self._suspects.show_state("Leading suspects", state.suspects)
         self.set_action(state.action)
+        self.typed.emit(self.entry.text())  # what is known may have changed
 
     def _show_checks(self, state: IntakeState) -> None:
         clear_layout(self._checks)
@@ -123,23 +150,25 @@ class IntakeView(Page):
             self._checks.addWidget(label(check.title), row, 0)
             for column, (key, words) in enumerate(check.options, start=1):
                 chosen = key == check.chosen
-                made = button(
-                    f"{words} ✓" if chosen else words,
-                    CHECK_KEYS[len(keys)],
-                    "chosen" if chosen else "",
+                made = self._page_keys.button(
+                    f"check:{len(keys)}", f"{words} ✓" if chosen else words
                 )
+                set_role(made, "chosen" if chosen else "")
                 made.setAccessibleName(f"{check.title}: {words}")
-                made.clicked.connect(lambda _, fact=key: self.checked.emit(fact))
                 self._checks.addWidget(made, row, column)
                 keys.append(key)
         self._check_keys = tuple(keys)
-        self._timer_button = button("", "", "")
-        self._timer_button.clicked.connect(self.start_timer)
+        self._timer_button = self._page_keys.button("timer")
         self._show_timer()
         self._checks.addWidget(self._timer_button, len(state.checks) - 1, 3)
 
+    def _answer(self, number: int) -> None:
+        """A check is answered by its place on the page."""
+        if number < len(self._check_keys):
+            self.checked.emit(self._check_keys[number])
+
     def start_timer(self) -> None:
-        """Count the half minute down; again to stop."""
+        """Count the 30 s down; again to stop."""
         self._seconds_left = 0 if self._timer.isActive() else self._reset_seconds
         self._timer.start() if self._seconds_left else self._timer.stop()
         self._show_timer()
@@ -155,9 +184,9 @@ class IntakeView(Page):
         if self._timer.isActive():
             words = f"Unplugged: {self._seconds_left} s left"
         elif self._seconds_left < 0 or (self._timed and self._seconds_left == 0):
-            words = "Half a minute is over: plug in and try"
+            words = "30 s are over: plug in and try"
         else:
-            words = "Time the half minute"
+            words = "Time the 30 s reset"
         self._timed = self._timer.isActive() or self._timed
         self._timer_button.setText(f"{words}   F9")
         self._timer_button.setAccessibleName(words)
@@ -200,13 +229,7 @@ class IntakeView(Page):
         """Enter confirms words or goes on; F5 to F8 answer the checks; Delete takes back."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
-        if event.key() in (Qt.Key.Key_F4, Qt.Key.Key_F9):
-            self.turn_papers() if event.key() == Qt.Key.Key_F4 else self.start_timer()
-            return True
-        if event.key() in KEYS_OF_CHECKS:
-            number = KEYS_OF_CHECKS.index(Qt.Key(event.key()))
-            if number < len(self._check_keys):
-                self.checked.emit(self._check_keys[number])
+        if self._page_keys.press(event):
             return True
         if source is self.entry:
             return self._entry_key(event)
@@ -237,3 +260,9 @@ class IntakeView(Page):
     def focus_work(self) -> None:
         """The entry line."""
         self.entry.setFocus()
+
+
+def _note_detail(host: JobHost, key: str, text: str) -> None:
+    outcome = host.desks.first.note_detail(key, text)
+    if outcome.text:
+        host.tell(outcome)

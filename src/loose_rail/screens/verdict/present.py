@@ -14,7 +14,7 @@ from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.review import Review
 from loose_rail.kernel.quantities import percent
-from loose_rail.screens.card.present import finding_title
+from loose_rail.screens.shared.card.present import finding_title
 from loose_rail.screens.verdict.reasoning import reasoning_blocks
 from loose_rail.screens.verdict.state import BalanceBar, BalanceColumn, RouteView, VerdictState
 

@@ -7,7 +7,8 @@ from PyQt6.QtGui import QFontMetricsF, QKeyEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.page import Page
+from loose_rail.screens.shared.host import JobHost
+from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.widgets import WordsLine, label
 from loose_rail.screens.verdict.state import BalanceColumn, RouteView, VerdictState
 
@@ -165,7 +166,7 @@ class RouteChart(QWidget):
         painter.drawText(QPointF(left + 18, top + 13), small)
 
 
-class VerdictView(Page):
+class VerdictView(SidedPage):
     """The verdict screen."""
 
     decided = pyqtSignal(str)
@@ -196,8 +197,9 @@ class VerdictView(Page):
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
         """Enter takes the line; empty, it is the page's action."""
-        presses = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress
-        if not presses or event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             return super().eventFilter(source, event)
         text = self.entry.text().strip()
         self.decided.emit(text) if text else self.went_on.emit()
@@ -206,6 +208,16 @@ class VerdictView(Page):
     def focus_work(self) -> None:
         """The line."""
         self.entry.setFocus()
+
+    def attach(self, host: JobHost) -> None:
+        """The line decides, the action accepts."""
+        self.went_on.connect(host.go_on)
+        self.decided.connect(lambda text: self._decide(host, text))
+
+    def _decide(self, host: JobHost, text: str) -> None:
+        outcome = host.decide(text)
+        self.entry.answered(outcome.taken)
+        host.tell(outcome)
 
     def show_state(self, state: VerdictState) -> None:
         """Draw the balance and what the verdict covers."""

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.vocabulary.phase import Phase
+
 
 @dataclass(frozen=True, slots=True)
 class CardState:
-    """The next-probe card. `phase` says what the entry takes: reading, bulk, state or nothing."""
+    """The next-probe card. `phase` says what the entry takes."""
 
-    phase: str
+    phase: Phase
     header: str
     title: str
     red: str = ""
@@ -22,8 +24,6 @@ class CardState:
     replace: str = ""
     why: str = ""
     action: str = ""
-    drain_seconds: float = 0.0
-    drain_words: str = ""
     branch: tuple[str, ...] = ()
     alarm: bool = False
     """Drawn as a warning: the repair has failed, or is not shown."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -16,30 +16,24 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.app.outcome import Echo
-from loose_rail.screens.card.state import CardState
 from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.card.state import CardState
+from loose_rail.screens.shared.keys import keys_of
 from loose_rail.screens.shared.widgets import button, clear_layout, label, set_role
+from loose_rail.vocabulary.phase import Phase
 
 HELD = {
     "state": "confirm the board state first (B)",
     "acknowledge": "read it, then B",
 }
-CONFIRMED = ("state", "acknowledge")
+CONFIRMED = (Phase.STATE, Phase.ACKNOWLEDGE)
 """Phases that B answers."""
-LETTERS = {
-    Qt.Key.Key_B: "confirm",
-    Qt.Key.Key_M: "live",
-    Qt.Key.Key_T: "tests",
-    Qt.Key.Key_L: "loads",
-    Qt.Key.Key_H: "seen",
-    Qt.Key.Key_E: "ends",
-    Qt.Key.Key_W: "wake",
-    Qt.Key.Key_N: "skip",
-    Qt.Key.Key_O: "other",
-    Qt.Key.Key_U: "unplugged",
-    Qt.Key.Key_Z: "undo",
-    Qt.Key.Key_Space: "meter",
+LETTERS: dict[int, str] = {
+    QKeySequence(key.sequence)[0].key().value: key.action
+    for key in keys_of("bench")
+    if key.action != "enter"
 }
+"""What the single keys do at the empty line."""
 
 
 class EntryLine(QLineEdit):
@@ -63,10 +57,10 @@ class EntryLine(QLineEdit):
             Qt.KeyboardModifier.NoModifier,
             Qt.KeyboardModifier.KeypadModifier,
         )
-        key = Qt.Key(event.key()) if event.key() in LETTERS else None
-        acts = key is not None and (key is not Qt.Key.Key_B or self.asks_for_state)
+        command = LETTERS.get(event.key(), "")
+        acts = bool(command) and (command != "confirm" or self.asks_for_state)
         if plain and acts and not self.text():
-            self.commanded.emit(LETTERS[key])
+            self.commanded.emit(command)
             return
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.commanded.emit("enter")
@@ -127,7 +121,7 @@ class NextProbeCard(QFrame):
         self._others.hide()
         self._others.installEventFilter(self)
         self._other_keys: tuple[str, ...] = ()
-        self._state = CardState("waiting", "", "")
+        self._state = CardState(Phase.WAITING, "", "")
         layout.addWidget(self._others)
 
     def _entry_frame(self) -> QWidget:
@@ -198,7 +192,7 @@ class NextProbeCard(QFrame):
         self._todo.setVisible(bool(state.todo))
         self._caution.setText(state.caution)
         self._caution.setVisible(bool(state.caution))
-        self._frame.setVisible(state.phase not in ("nothing", "waiting", "failed"))
+        self._frame.setVisible(state.phase not in (Phase.NOTHING, Phase.WAITING, Phase.FAILED))
         set_role(self._frame, "false" if asks else "true", "held")
         self.entry.asks_for_state = state.phase in CONFIRMED
         self.entry.setReadOnly(not asks)
@@ -206,20 +200,20 @@ class NextProbeCard(QFrame):
         self._expect.setText(state.expect if asks else HELD.get(state.phase, ""))
         self._replace.setText(state.replace if asks else state.expect)
         self._why.setText(state.why)
-        branch = state.branch if state.phase == "reading" else ()
+        branch = state.branch if state.phase is Phase.READING else ()
         self._branch.setText("\n".join(branch))
         self._branch.setVisible(bool(branch))
         self._show_buttons(state, asks, has_meter)
-        self._progress.setVisible(state.phase == "waiting")
+        self._progress.setVisible(state.phase is Phase.WAITING)
 
     def _show_buttons(self, state: CardState, asks: bool, has_meter: bool) -> None:
         key = "B" if state.phase in CONFIRMED else "Enter"
         self._action.setText(f"{state.action}   {key}" if state.action else "")
         self._action.setAccessibleName(state.action)
         self._action.setVisible(bool(state.action))
-        self._meter.setVisible(asks and has_meter and state.phase != "lamp")
-        self._skip.setVisible(state.phase in ("reading", "state"))
-        self._other.setVisible(state.phase in ("reading", "state", "nothing"))
+        self._meter.setVisible(asks and has_meter and state.phase is not Phase.LAMP)
+        self._skip.setVisible(state.phase in (Phase.READING, Phase.STATE))
+        self._other.setVisible(state.phase in (Phase.READING, Phase.STATE, Phase.NOTHING))
 
     def _show_leads(self, state: CardState) -> None:
         clear_layout(self._leads)
@@ -307,9 +301,9 @@ class NextProbeCard(QFrame):
 
 def _todo_text(state: CardState) -> str:
     """What comes first, as a sentence; a list of answers stays as it is."""
-    if not state.todo or state.phase == "lamp":
+    if not state.todo or state.phase is Phase.LAMP:
         return "\n".join(state.todo)
-    first = "" if state.phase == "acknowledge" else "First: "
+    first = "" if state.phase is Phase.ACKNOWLEDGE else "First: "
     return f"{first}{'; '.join(state.todo)}."
 
 

@@ -9,7 +9,7 @@ from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board, Rail, Section, Side
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.kernel.observation import Observation
-from loose_rail.screens.rail_map.state import (
+from loose_rail.screens.shared.rail_map.state import (
     BlockView,
     ConnectorView,
     RailMapState,

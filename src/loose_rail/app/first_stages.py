@@ -1,4 +1,5 @@
-"""The stages before the probes: taking in and looking over, commands in and states out."""
+"""The stages before the probes of one job: where the ledger and the survey stand, and what their
+lines and keys do."""
 
 from __future__ import annotations
 
@@ -7,16 +8,11 @@ from collections.abc import Callable, Sequence
 from loose_rail.app import disassembling, intake, looking_over, papers
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
-from loose_rail.screens.disassembling.present import strip_state
-from loose_rail.screens.disassembling.state import StripState
-from loose_rail.screens.look_over.present import survey_state
-from loose_rail.screens.look_over.state import SurveyState
-from loose_rail.screens.take_in.present import intake_state
-from loose_rail.screens.take_in.state import IntakeState
 
 
-class BeforeTheProbes:
-    """Take in and look over of one job. `looking_at` counts the parts in survey order from 0."""
+class FirstStages:
+    """`looking_at` counts the parts in survey order from 0; `putting_back` while the ledger is
+    played in reverse; `known_warnings` come from earlier sets of this kind."""
 
     def __init__(
         self,
@@ -26,39 +22,11 @@ class BeforeTheProbes:
     ) -> None:
         self._session = session
         self._redraw = redraw
-        self._known_warnings = tuple(known_warnings)
+        self.known_warnings = tuple(known_warnings)
         self.looking_at = 0
         self.putting_back = False
 
-    def intake(self) -> IntakeState:
-        """Take in."""
-        return intake_state(self._session)
-
-    def survey(self) -> SurveyState:
-        """Look over."""
-        return survey_state(self._session, self.looking_at)
-
-    def part_in_front(self) -> str:
-        """The part that the survey looks at."""
-        order = looking_over.survey_order(self._session)
-        return order[min(self.looking_at, len(order) - 1)].ref if order else ""
-
-    def strip(self) -> StripState:
-        """Strip down, or reassembly."""
-        return strip_state(self._session, self.putting_back, self._known_warnings)
-
-    def strip_echo(self, text: str) -> Echo:
-        """What a line of the ledger is understood as."""
-        return disassembling.strip_echo(self._session, text, self.putting_back)
-
-    def strip_enter(self, text: str) -> Outcome:
-        """A step more, or a step back."""
-        return disassembling.enter(self._session, text, self.putting_back)
-
-    def turn_around(self) -> None:
-        """From taking apart to putting back, and again."""
-        self.putting_back = not self.putting_back
-        self._redraw()
+    # ---- take in ---------------------------------------------------------------------------
 
     def words_echo(self, text: str) -> Echo:
         """How the customer's words are understood."""
@@ -84,6 +52,28 @@ class BeforeTheProbes:
         """A check before opening is answered."""
         return intake.answer_check(self._session, fact)
 
+    # ---- strip down ------------------------------------------------------------------------
+
+    def strip_echo(self, text: str) -> Echo:
+        """What a line of the ledger is understood as."""
+        return disassembling.strip_echo(self._session, text, self.putting_back)
+
+    def strip_enter(self, text: str) -> Outcome:
+        """A step more, or a step back."""
+        return disassembling.enter(self._session, text, self.putting_back)
+
+    def turn_around(self) -> None:
+        """From taking apart to putting back, and again."""
+        self.putting_back = not self.putting_back
+        self._redraw()
+
+    # ---- look over -------------------------------------------------------------------------
+
+    def part_in_front(self) -> str:
+        """The part that the survey looks at."""
+        order = looking_over.survey_order(self._session)
+        return order[min(self.looking_at, len(order) - 1)].ref if order else ""
+
     def move_survey(self, step: int) -> None:
         """Look at another part."""
         last = len(looking_over.survey_order(self._session)) - 1
@@ -94,11 +84,11 @@ class BeforeTheProbes:
         """What is seen on the part; then the next one that was not looked at."""
         at = self.looking_at
         before = len(self._session.state.findings)
-        notice = looking_over.note_finding(self._session, at, number)
+        outcome = looking_over.note_finding(self._session, at, number)
         if len(self._session.state.findings) > before:
             self.looking_at = looking_over.next_unseen(self._session, at)
             self._redraw()
-        return notice
+        return outcome
 
     def rest_is_clean(self) -> Outcome:
         """Nothing is seen on all the rest."""

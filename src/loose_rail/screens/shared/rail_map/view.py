@@ -6,9 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from loose_rail.screens.rail_map.layout import MapLayout, RailPlace, lay_out
-from loose_rail.screens.rail_map.state import BlockView, RailMapState, RailView, StopView
 from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.rail_map.layout import MapLayout, RailPlace, lay_out
+from loose_rail.screens.shared.rail_map.state import BlockView, RailMapState, RailView, StopView
 from loose_rail.screens.shared.widgets import draw_mark, fill_round
 
 FLAG_RISE, FLAG_RISE_CLOSE = 82.0, 52.0
@@ -98,9 +98,9 @@ class RailMap(QWidget):
             role = "agrees" if good else "disagrees" if line.verdict == "disagrees" else "unread"
             painter.setPen(_pen(role, 6 if good else 4))
             painter.drawPolyline(QPolygonF(line.points))
-        for line in layout.crossings:
+        for start, end in layout.crossings:
             painter.setPen(QPen(theme.color("ink"), 1.6, Qt.PenStyle.DashLine))
-            painter.drawLine(line[0], line[1])
+            painter.drawLine(start, end)
         for block, box in layout.blocks:
             self._block(painter, block, box)
         for stop, point, row in layout.hot_stops:

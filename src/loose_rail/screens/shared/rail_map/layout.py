@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 from PyQt6.QtCore import QPointF, QRectF
 
-from loose_rail.screens.rail_map.state import BlockView, RailMapState, StopView
+from loose_rail.screens.shared.rail_map.state import BlockView, RailMapState, StopView
 
 BARRIER = 24.0
 HOT_SHARE = 0.46

@@ -26,7 +26,7 @@ from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import BRIGHT_INSTEAD, BRIGHT_LAMP
 from loose_rail.judgement.transitions import UNPLUG
 from loose_rail.kernel.quantities import engineering, percent
-from loose_rail.screens.card.state import CardState
+from loose_rail.screens.shared.card.state import CardState
 from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.phase import Phase
