@@ -14,10 +14,10 @@ import sys
 import numpy as np
 
 from loose_rail.boards.load import shipped_board
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.symptoms import NO_LIGHT, TICKS, Symptom, symptom_likelihood
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.likelihood import Column
-from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.model.predictions import PredictionTable, predict
 from loose_rail.diagnosis.model.symptom_predicates import IN_USE
 from loose_rail.diagnosis.planning.engine import Engine

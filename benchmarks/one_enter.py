@@ -23,7 +23,7 @@ WATCHED = {
     "ranking": ("Planner.rank",),
     "look-ahead": ("branches", "look_ahead"),
     "suspects": ("suspects_of",),
-    "task": ("JobPresenter.task", "review"),
+    "review": ("JobPresenter.task", "review"),
     "short": ("short_excluded",),
 }
 """Pieces of the diagnosis by the names that their functions have or had."""

@@ -114,10 +114,10 @@ def job_seconds() -> float:
         store.append(1, records)
         session = JobSession(store, 1, board, SystemClock())
         session.set_engine(engine)
-        bench_state(session, None, False)
+        bench_state(session, False)
         start = time.perf_counter()
         session.measure_bulk(1.0)
-        bench_state(session, None, False)
+        bench_state(session, False)
         taken = time.perf_counter() - start
         store.close()
     return taken

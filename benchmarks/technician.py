@@ -2,7 +2,8 @@
 
 The engine's own plan is one rule; a fixed checklist, a random safe order and information without
 cost are others, for comparison. All share the rule of the verdict: its confirmation, pair and
-companion readings are taken as the engine asks for them.
+companion readings are taken as the review asks for them. What is done is a log of events, and what
+comes next is read from the same review of it that the window shows.
 """
 
 from __future__ import annotations
@@ -13,43 +14,69 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from benchmarks.simulated_sets import SimulatedSet
-from loose_rail.boards.profile import Board
-from loose_rail.boards.reservoirs import reservoirs_beside
-from loose_rail.diagnosis.evidence.soft_evidence import LAMP_PATTERNS, Clue, lamp_clue
+from loose_rail.boards.reservoirs import bulk_of, reservoirs_beside
+from loose_rail.diagnosis.evidence.soft_evidence import LAMP_PATTERNS, Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
-from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.diagnosis.inference.short_excluded import BRIGHT, bright_unexplained, short_excluded
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
 from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.diagnosis.planning.planner import Offer
-from loose_rail.judgement.safety import SafetyFacts, probe_refusals, state_refusals
+from loose_rail.diagnosis.review import Review, review
+from loose_rail.diagnosis.settled_facts import Bench, settled_facts
+from loose_rail.diagnosis.step import asks_for_lamp
+from loose_rail.jobs import events as ev
+from loose_rail.jobs.fold import JobState, extended, fold
+from loose_rail.jobs.observations import reading_event
+from loose_rail.judgement.safety import (
+    STORED_ENERGY,
+    needs_acknowledgement,
+    probe_refusals,
+    state_refusals,
+)
 from loose_rail.judgement.spread import FULL_SCALE
 from loose_rail.kernel.observation import Observation, open_circuit, ticking, value
-from loose_rail.vocabulary.board_state import UNPLUGGED
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
+from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 RESIDUAL_BULK_VOLTS = 1.4
 METER_SHARE, VOLTS_SHARE, ESR_SHARE, DIODE_VOLTS, LEAD_OHMS = 0.008, 0.006, 0.08, 0.006, 0.05
 TICK_SHARE, RATE_SHARE = 0.1, 0.08
 """How a good meter and a careful hand scatter [P]."""
-Rule = Callable[[Engine, Assessment, "Bench"], Offer | None]
+AT = "2026-01-05T09:00:00+00:00"
+"""The time of every event: what was measured counts whatever its age."""
+Rule = Callable[[Review, "Sitting"], Offer | None]
 
 
 @dataclass
-class Bench:
-    """What has been done on one set so far."""
+class Sitting:
+    """One set on the bench: the log so far, and what it took."""
 
-    set: SimulatedSet
+    engine: Engine
+    simulated: SimulatedSet
     rng: np.random.Generator
     gross_share: float
-    facts: SafetyFacts = field(default_factory=lambda: SafetyFacts(UNPLUGGED, None, False))
-    evidence: list[Evidence] = field(default_factory=list)
+    bench: Bench
+    records: list[ev.Record] = field(default_factory=list)
+    job: JobState = field(default_factory=JobState)
     minutes: float = 0.0
     state_changes: int = 0
     unsafe: list[str] = field(default_factory=list)
     slips: int = 0
-    lamp: str = ""
-    lamp_clues: list[Clue] = field(default_factory=list)
+
+    def record(self, event: ev.AnyEvent) -> None:
+        """One more event."""
+        self.records.append(ev.Record(len(self.records) + 1, AT, "bench", event))
+        one = len(self.records) == 1
+        self.job = fold(self.records) if one else extended(self.job, self.records)
+
+    def review(self) -> Review:
+        """What the log says now."""
+        return review(self.engine, self.job, self.bench)
+
+    @property
+    def taken(self) -> set[str]:
+        """Candidates that were read."""
+        return {reading.candidate for reading in self.job.readings}
 
 
 @dataclass(frozen=True)
@@ -64,6 +91,25 @@ class Outcome:
     slips: int
 
 
+def sit_down(
+    engine: Engine,
+    simulated: SimulatedSet,
+    symptoms: Sequence[Symptom],
+    rng: np.random.Generator,
+    gross_share: float,
+    clues: Sequence[Clue] = (),
+) -> Sitting:
+    """A set is taken in with what its owner says."""
+    found = Sitting(engine, simulated, rng, gross_share, Bench(beside=tuple(clues)))
+    board = engine.table.board
+    found.record(ev.JobOpened("0001", "simulated set", board.id, "", 0.0, ""))
+    for one in symptoms:
+        found.record(ev.SymptomNoted(one.kind, "", one.hertz))
+    if needs_acknowledgement(board):
+        found.record(ev.HazardAcknowledged(STORED_ENERGY))
+    return found
+
+
 def work_through(
     engine: Engine,
     simulated: SimulatedSet,
@@ -74,67 +120,60 @@ def work_through(
     most_readings: int = 200,
     clues: Sequence[Clue] = (),
 ) -> Outcome:
-    """Follow the rule until the engine has its verdict, nothing is left, or patience ends."""
-    bench = Bench(simulated, rng, gross_share)
+    """Follow the rule until the review has its verdict, nothing is left, or patience ends."""
+    sitting = sit_down(engine, simulated, symptoms, rng, gross_share, clues)
     while True:
-        told = (*clues, *bench.lamp_clues)
-        found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)
-        lamps = (bench.lamp,) if bench.lamp else ()
-        excluded = short_excluded(engine.table, found.probabilities, bench.evidence, lamps)
-        bright = bright_unexplained(engine.table, bench.evidence, lamps)
-        known = (bench.facts.primary_short_excluded, bench.facts.bright_lamp)
-        if (excluded, bright) != known:
-            bench.facts = replace(bench.facts, primary_short_excluded=excluded, bright_lamp=bright)
-            found = engine.assess(bench.evidence, symptoms, bench.facts, clues=told)
-        offer = next_of(engine, found, rule, bench)
-        if offer is None or len(bench.evidence) >= most_readings:
+        found = sitting.review()
+        offer = next_of(found, rule, sitting)
+        if offer is None or len(sitting.job.readings) >= most_readings:
             break
-        take(engine.table, offer, bench)
+        take(found, offer, sitting)
     return Outcome(
-        found,
-        bench.minutes,
-        len(bench.evidence),
-        bench.state_changes,
-        tuple(bench.unsafe),
-        bench.slips,
+        assessment=found.assessment,
+        minutes=sitting.minutes,
+        readings=len(sitting.job.readings),
+        state_changes=sitting.state_changes,
+        unsafe=tuple(sitting.unsafe),
+        slips=sitting.slips,
     )
 
 
-def next_of(engine: Engine, found: Assessment, rule: Rule, bench: Bench) -> Offer | None:
+def next_of(found: Review, rule: Rule, sitting: Sitting) -> Offer | None:
     """What the verdict asks for, else what the rule picks; None at the end."""
-    step = found.next_step
+    step = found.step
     if step is None:
         return None
-    return rule(engine, found, bench) if step.purpose is Purpose.INFORM else step.offer
+    return rule(found, sitting) if step.purpose is Purpose.INFORM else step.offer
 
 
-def by_plan(engine: Engine, found: Assessment, bench: Bench) -> Offer | None:
+def by_plan(found: Review, sitting: Sitting) -> Offer | None:
     """The engine's own choice."""
-    return found.next_step.offer if found.next_step else None
+    return found.step.offer if found.step else None
 
 
-def by_information(engine: Engine, found: Assessment, bench: Bench) -> Offer | None:
+def by_information(found: Review, sitting: Sitting) -> Offer | None:
     """The most information, whatever it costs."""
-    return max(found.others, key=lambda o: (o.information, o.candidate.key), default=None)
+    others = found.assessment.others
+    return max(others, key=lambda o: (o.information, o.candidate.key), default=None)
 
 
-def at_random(engine: Engine, found: Assessment, bench: Bench) -> Offer | None:
+def at_random(found: Review, sitting: Sitting) -> Offer | None:
     """Any safe reading that was not taken."""
-    free = _unread(engine, found, bench)
-    return free[int(bench.rng.integers(len(free)))] if free else None
+    free = _unread(found, sitting)
+    return free[int(sitting.rng.integers(len(free)))] if free else None
 
 
-def by_checklist(engine: Engine, found: Assessment, bench: Bench) -> Offer | None:
+def by_checklist(found: Review, sitting: Sitting) -> Offer | None:
     """The usual working order: cold from the mains inwards, then live from the mains outwards."""
-    free = _unread(engine, found, bench)
-    order = checklist(engine.table)
+    free = _unread(found, sitting)
+    order = checklist(found.table)
     return min(free, key=lambda offer: order[offer.candidate.key], default=None)
 
 
-def _unread(engine: Engine, found: Assessment, bench: Bench) -> list[Offer]:
+def _unread(found: Review, sitting: Sitting) -> list[Offer]:
     """Safe candidates that were not read; parts are not lifted without a suspicion."""
-    taken = {item.candidate for item in bench.evidence}
-    allowed = engine.planner.allowed_offers(found.probabilities, bench.facts)
+    taken, chances = sitting.taken, found.assessment.probabilities
+    allowed = found.engine.planner.allowed_offers(chances, found.facts)
     return [o for o in allowed if o.candidate.key not in taken and not o.candidate.probe.lifted]
 
 
@@ -173,63 +212,71 @@ def checklist(table: PredictionTable) -> dict[str, int]:
 # ---- the hand and the meter ----------------------------------------------------------------
 
 
-def take(table: PredictionTable, offer: Offer, bench: Bench) -> None:
+def take(found: Review, offer: Offer, sitting: Sitting) -> None:
     """Bring the board into the state, read, and note it; what safety refuses is counted."""
-    candidate = offer.candidate
-    board: Board = table.board
-    by_way = replace(bench.facts, state=UNPLUGGED)
+    candidate, board = offer.candidate, found.table.board
+    by_way = replace(found.facts, state=UNPLUGGED)
     refusals = state_refusals(board, candidate.state, by_way)
-    dead = candidate.probe.mode.needs_dead_board
-    before = bench.facts
-    measured = {} if candidate.state.plugged or not dead else _measure(board, candidate.probe.part)
-    bulk = measured.pop(board.roles["bulk"][0], None)
-    bench.facts = SafetyFacts(
-        candidate.state,
-        bulk,
-        before.primary_short_excluded,
-        measured,
-        bright_lamp=before.bright_lamp,
-    )
-    seen_bright = _watch_lamp(table, candidate, bench)
-    refusals += probe_refusals(board, candidate.probe, bench.facts)
-    bench.unsafe += [refusal.code for refusal in refusals]
-    bench.state_changes += before.state != candidate.state
-    bench.minutes += offer.minutes
-    if seen_bright:  # the plug comes out before any meter
-        bench.facts = replace(bench.facts, state=UNPLUGGED)
+    sitting.minutes += offer.minutes
+    _put(sitting, candidate.state)
+    if asks_for_lamp(sitting.job) and _watch_lamp(candidate.state, sitting):
+        sitting.unsafe += [refusal.code for refusal in refusals]
+        _put(sitting, UNPLUGGED)  # the plug comes out before any meter
         return
-    seen = read(table, offer.column, bench)
-    bench.evidence.append(Evidence(len(bench.evidence) + 1, candidate.key, seen))
+    if candidate.probe.mode.needs_dead_board:
+        _measure(found.table, candidate.probe.part, sitting)
+    facts = settled_facts(board, sitting.job, sitting.bench)
+    refusals += probe_refusals(board, candidate.probe, facts)
+    sitting.unsafe += [refusal.code for refusal in refusals]
+    seen = read(found.table, offer.column, sitting)
+    sitting.record(reading_event(candidate.probe.id, candidate.state, seen, "typed", ""))
 
 
-def _measure(board: Board, part: str) -> dict[str, float]:
+def _put(sitting: Sitting, target: BoardState) -> None:
+    """The board is brought into a state and that is confirmed."""
+    job = sitting.job
+    if job.state_known and job.board_state == target:
+        return
+    sitting.state_changes += job.board_state != target
+    sitting.record(ev.StateConfirmed(target.key))
+
+
+def _measure(table: PredictionTable, part: str, sitting: Sitting) -> None:
     """What is left in each reservoir beside a part once it has been drained and measured."""
-    return {one.part: RESIDUAL_BULK_VOLTS for one in reservoirs_beside(board, part)}
+    bulk = bulk_of(table.board).part
+    known = {one.part or bulk for one in sitting.job.measured}
+    for one in reservoirs_beside(table.board, part):
+        if one.part in known:
+            continue
+        if one.part == bulk:
+            sitting.record(ev.BulkMeasured(RESIDUAL_BULK_VOLTS))
+        else:
+            sitting.record(ev.ReservoirMeasured(one.part, RESIDUAL_BULK_VOLTS))
 
 
-def _watch_lamp(table: PredictionTable, candidate: Candidate, bench: Bench) -> bool:
+def _watch_lamp(state: BoardState, sitting: Sitting) -> bool:
     """The first time through the lamp: what it does is told before any meter. Whether it is full
-    bright now."""
-    key = candidate.state.key
-    if bench.lamp or not candidate.state.lamp_watts:
-        return False
-    away = int(bench.set.share < 1.0 and bench.rng.random() >= bench.set.share)
-    glow = float(bench.set.lamp_glow[key][away])
-    if float(bench.set.ticking_hertz[key][away]) > 0:
-        bench.lamp = "pulses"
+    bright."""
+    simulated, key = sitting.simulated, state.key
+    away = int(simulated.share < 1.0 and sitting.rng.random() >= simulated.share)
+    glow = float(simulated.lamp_glow[key][away])
+    if float(simulated.ticking_hertz[key][away]) > 0:
+        pattern = LampPattern.PULSES
+    elif glow > LAMP_PATTERNS["glows"][1]:
+        pattern = LampPattern.BRIGHT
     else:
-        bright, dark = LAMP_PATTERNS["glows"][1], LAMP_PATTERNS["dark"][1]
-        bench.lamp = "bright" if glow > bright else "glows" if glow > dark else "flash_dark"
-    bench.lamp_clues.append(lamp_clue(table, key, bench.lamp))
-    return bench.lamp == BRIGHT
+        dark = glow <= LAMP_PATTERNS["dark"][1]
+        pattern = LampPattern.FLASH_DARK if dark else LampPattern.GLOWS
+    sitting.record(ev.ClueNoted("lamp", key, pattern))
+    return pattern is LampPattern.BRIGHT
 
 
-def read(table: PredictionTable, column: int, bench: Bench) -> Observation:
+def read(table: PredictionTable, column: int, sitting: Sitting) -> Observation:
     """What is noted at a candidate: as the meter shows it, or now and then a slip."""
-    if bench.rng.random() < bench.gross_share:
-        bench.slips += 1
-        return _slip(table, column, bench)
-    return _shown(bench.set, table.candidates[column], column, bench.rng)
+    if sitting.rng.random() < sitting.gross_share:
+        sitting.slips += 1
+        return _slip(table, column, sitting)
+    return _shown(sitting.simulated, table.candidates[column], column, sitting.rng)
 
 
 def _shown(
@@ -270,11 +317,11 @@ def _in_range(shown: float, unit: str, mode: MeterMode) -> Observation:
     return value(float(f"{shown:.3g}"), unit)
 
 
-def _slip(table: PredictionTable, column: int, bench: Bench) -> Observation:
+def _slip(table: PredictionTable, column: int, sitting: Sitting) -> Observation:
     """A wrong pin, a decimal, no contact or a number out of nowhere."""
-    rng, candidate = bench.rng, table.candidates[column]
+    rng, candidate = sitting.rng, table.candidates[column]
     probe = candidate.probe
-    seen = _shown(bench.set, candidate, column, rng)
+    seen = _shown(sitting.simulated, candidate, column, rng)
     kind = rng.integers(4)
     if kind == 0:
         alike = [
@@ -285,7 +332,7 @@ def _slip(table: PredictionTable, column: int, bench: Bench) -> Observation:
             and other.state == candidate.state
         ]
         wrong = alike[int(rng.integers(len(alike)))]
-        return _shown(bench.set, table.candidates[wrong], wrong, rng)
+        return _shown(sitting.simulated, table.candidates[wrong], wrong, rng)
     if kind == 1 and np.isfinite(seen.centre):
         return _in_range(seen.centre * (10.0 if rng.random() < 0.5 else 0.1), seen.unit, probe.mode)
     if kind == 2:

@@ -10,23 +10,23 @@ from typing import Any
 import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from loose_rail.app.job_file.names import Names
 
 from loose_rail.app.job_file.answer import answer
-from loose_rail.app.job_file.board_of import CaseBoard, board_of
+from loose_rail.app.job_file.board_of import board_of
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.read import KNOWN, read_case
 from loose_rail.app.job_file.words import words
 from loose_rail.app.outcome import Outcome
+from loose_rail.app.taking_in import Form as JobForm
+from loose_rail.app.taking_in import NewJob, numbers_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
 from loose_rail.diagnosis.evidence.customer_words import known_symptoms
 from loose_rail.diagnosis.evidence.history import history_facts
 from loose_rail.diagnosis.evidence.soft_evidence import findings
+from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.screens.new_job.present import NewJob, numbers_of
-from loose_rail.app.taking_in import Form as JobForm
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.vocabulary.board_state import state_of
 from tests.shared import FakeClock, MemoryStore, board, table
@@ -135,7 +135,7 @@ class Promises(unittest.TestCase):
         for step in found["next"]:
             self.assertNotEqual(step["if_good"], step["if_bad"], step["title"])
         self.assertTrue(found["plan"])
-        self.assertTrue(all(line.strip().startswith("if ") for line in found["plan"]))
+        self.assertTrue(all(line.strip().startswith("If ") for line in found["plan"]))
 
 
 class NamesThatMeanSomething(unittest.TestCase):
@@ -143,20 +143,20 @@ class NamesThatMeanSomething(unittest.TestCase):
         """On every board known by its topology only."""
         for board_id in shipped_ids():
             own = shipped_board(board_id)
-            names = Names(CaseBoard(own, generic=True))
+            names = Names(own, True)
             for part in own.components:
-                told = names(part.ref)
+                told = names.part(part.ref)
                 self.assertNotRegex(told, r"\b[A-Z]{1,2}\d{2,3}\b", f"{board_id} {part.ref}")
                 self.assertTrue(told.strip())
             for point in own.live_points:
                 self.assertNotRegex(names.text(point.title), r"\bCN\d+-\d+\b", point.title)
 
     def test_boards_behind_connectors_are_called_by_what_they_are(self) -> None:
-        names = Names(CaseBoard(board(), generic=False))
+        names = Names(board())
         self.assertEqual(
             names.text("MB never gives the start signal"), "main board never gives the start signal"
         )
-        self.assertEqual(names("C21"), "C21 (5 V reservoir)")
+        self.assertEqual(names.part("C21"), "C21 (5 V reservoir)")
         self.assertEqual(names.text("C21, 5 V reservoir: ESR"), "C21, 5 V reservoir: ESR")
 
 

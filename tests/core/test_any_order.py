@@ -145,7 +145,7 @@ class Bench(RuleBasedStateMachine):
         for state in (p.frame(), p.bench(), p.verdict(), p.parts(), p.rework()):
             self.assertion(state is not None, "nothing drawn")
         if p.stage in ev.STAGES[:3]:
-            before = (p.before.intake(), p.before.strip(), p.before.survey())
+            before = (p.take_in(), p.strip_down(), p.look_over())
             self.assertion(bool(before[0].suspects and before[2].rows), "no estimate at intake")
         self.assertion(p.power_up().title != "" and p.hand_back().html != "", "nothing drawn")
 
@@ -154,7 +154,7 @@ class Bench(RuleBasedStateMachine):
         if not hasattr(self, "presenter"):
             return
         session, card = self.presenter.session, self.presenter.bench().card
-        task = self.presenter.task
+        task = self.presenter.session.reviewed.task
         if task is None or card.phase != "reading":
             return
         state = session.state
@@ -165,7 +165,7 @@ class Bench(RuleBasedStateMachine):
                 "ohms on a charged board",
             )
         elif not state.board_state.lamp_watts:
-            self.assertion(session.primary_short_excluded, "full power without a limiter")
+            self.assertion(session.facts.primary_short_excluded, "full power without a limiter")
 
     @invariant()
     def everything_accepted_is_in_the_store_and_the_screens_know(self) -> None:
@@ -218,7 +218,7 @@ class Exports(unittest.TestCase):
     def test_a_stale_meter_reading_is_dropped(self) -> None:
         session = demo_session()
         presenter = JobPresenter(session, (), lambda s, p: "", lambda s, p: None)
-        key = presenter.task.candidate.key
+        key = presenter.session.reviewed.task.candidate.key
         presenter.skip()
         notice = presenter.entry.meter_reading(key, value(4.7e3, "Ω"), "meter")
         self.assertEqual(notice.kind, "problem")

@@ -4,6 +4,7 @@ import unittest
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import cache
+from typing import Any
 
 import numpy as np
 from benchmarks.simulated_sets import SimulatedSet, as_row, simulated_sets
@@ -27,7 +28,7 @@ from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.model.predictions import PredictionTable, as_noticed, noticed
 from loose_rail.diagnosis.planning.before_verdict import Closing
-from loose_rail.diagnosis.planning.engine import Engine, Purpose
+from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.board_state import UNPLUGGED, Power, state_of
@@ -183,8 +184,8 @@ class BeforeTheVerdict(unittest.TestCase):
         found: list[Purpose] = []
 
         class Watching(Engine):
-            def assess(self, *args: object, **named: object):  # type: ignore[no-untyped-def]
-                result = super().assess(*args, **named)  # type: ignore[arg-type]
+            def weigh(self, *args: Any, **named: Any) -> Assessment:
+                result = super().weigh(*args, **named)
                 if result.next_step is not None:
                     found.append(result.next_step.purpose)
                 return result
@@ -257,9 +258,9 @@ def _evidence(number: int) -> list[Evidence]:
     heard: list[Evidence] = []
 
     class Listening(Engine):
-        def assess(self, evidence, *args, **named):  # type: ignore[no-untyped-def]
+        def weigh(self, chances: Any, evidence: Any, *args: Any, **named: Any) -> Assessment:
             heard[:] = list(evidence)
-            return super().assess(evidence, *args, **named)
+            return super().weigh(chances, evidence, *args, **named)
 
     used = Listening(table())
     rng = np.random.default_rng((SEED, number))

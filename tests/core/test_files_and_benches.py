@@ -5,6 +5,7 @@ import json
 import tempfile
 import unittest
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 import numpy as np
@@ -15,8 +16,9 @@ from loose_rail.__main__ import main
 from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.probes import Probe
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.posterior import posterior, suspects_of
-from loose_rail.diagnosis.planning.engine import Engine
+from loose_rail.diagnosis.planning.engine import Assessment, Engine
 from loose_rail.kernel.observation import Form, Observation
 from tests.shared import board, table
 
@@ -64,15 +66,17 @@ class ThroughFiles(unittest.TestCase):
         """Five sets worked through; their readings as a file give the same posterior."""
         for one in sets():
             rng = np.random.default_rng(SEED)
-            heard: list[object] = []
+            heard: list[Evidence] = []
 
             class Listening(Engine):
-                def assess(self, evidence, *args, **named):  # type: ignore[no-untyped-def]
+                def weigh(
+                    self, chances: Any, evidence: Any, *args: Any, **named: Any
+                ) -> Assessment:
                     heard[:] = list(evidence)  # noqa: B023 - used within the loop only
-                    return super().assess(evidence, *args, **named)
+                    return super().weigh(chances, evidence, *args, **named)
 
             work_through(Listening(table()), one, [], by_plan, rng, 0.0)
-            readings = [entry_of(item.candidate, item.observation) for item in heard]  # type: ignore[attr-defined]
+            readings = [entry_of(item.candidate, item.observation) for item in heard]
             with tempfile.TemporaryDirectory() as folder:
                 path = Path(folder) / "job.json"
                 path.write_text(json.dumps({"board": board().id, "readings": readings}))
@@ -81,7 +85,7 @@ class ThroughFiles(unittest.TestCase):
                 self.assertEqual(case.notes.not_used, [])
                 self.assertEqual(
                     [item.candidate for item in case.evidence],
-                    [item.candidate for item in heard],  # type: ignore[attr-defined]
+                    [item.candidate for item in heard],
                 )
                 ours = posterior(table(), heard, [])  # type: ignore[arg-type]
                 theirs = posterior(table(), case.evidence, [])

@@ -8,6 +8,7 @@ from typing import Any
 
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
+from loose_rail.diagnosis.explain.unproved import covered
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.observations import reading_event
 from loose_rail.kernel.errors import UnsafeStepError
@@ -15,7 +16,6 @@ from loose_rail.kernel.observation import value
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.screens.job.present import JobPresenter
-from loose_rail.screens.verdict.present import covered_words
 from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
 from tests.core.test_jobs_on_boards import engine, presenter_for
 from tests.core.test_repairs import accepted, measure_all
@@ -96,7 +96,7 @@ class BrightLamp(unittest.TestCase):
         session = self.told("bright")
         with self.assertRaisesRegex(UnsafeStepError, "full bright"):
             session.confirm_state(BARE)
-        offers = (session.step.offer, *session.assessment.others)
+        offers = (session.reviewed.step.offer, *session.reviewed.assessment.others)
         self.assertFalse([o.candidate.key for o in offers if o.candidate.state.plugged])
         self.told("pulses").confirm_state(BARE)
         self.told("bright", "flash_dark").confirm_state(BARE)  # told again: it was a slip
@@ -155,7 +155,7 @@ class Cautions(unittest.TestCase):
         )
         table = presenter.session.engine.table
         direct = next(c for c in table.candidates if c.state.key == "standby/bare/direct")
-        self.assertTrue(presenter.session.primary_short_excluded)
+        self.assertTrue(presenter.session.facts.primary_short_excluded)
         presenter.choose(direct.key)
         self.assertIn("residual-current", presenter.bench().card.caution)
 
@@ -170,7 +170,7 @@ class WhichBoard(unittest.TestCase):
                 seen = value(float(volts), "V")
                 events.append(reading_event("live.5vs", state, seen, "typed", volts))
         self.assertTrue(board.standby_rail)
-        return " ".join(covered_words(logged("PB-4310-2", *events).session))
+        return " ".join(covered(logged("PB-4310-2", *events).session.reviewed))
 
     def test_it_is_the_power_board_only_where_the_rail_is_wrong_without_the_cable(self) -> None:
         for bare, cable, said in (
@@ -278,8 +278,8 @@ class AnotherBoardThanBefore(unittest.TestCase):
         presenter = logged("PB-4310-2", *strange, good)
         plain = logged("PB-4310-2", ev.StateConfirmed(UNPLUGGED.key), good)
         self.assertEqual(
-            presenter.session.assessment.probabilities.tolist(),
-            plain.session.assessment.probabilities.tolist(),
+            presenter.session.reviewed.assessment.probabilities.tolist(),
+            plain.session.reviewed.assessment.probabilities.tolist(),
         )
         banner = presenter.frame().banner
         for words in ("C999", "Q999", "reading 1", "the verdict on C999", "counts for nothing"):

@@ -7,6 +7,11 @@ from functools import cache
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.app.guides.ends import EndsGuide
+from loose_rail.app.guides.loads import LoadGuide
+from loose_rail.app.guides.seen import SeenGuide
+from loose_rail.app.guides.tests import TestGuide
+from loose_rail.app.guides.wake import WakeGuide
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import engine_for, woken
@@ -16,11 +21,6 @@ from loose_rail.diagnosis.model.predictions import loads_by_themselves
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.component_tests import GENERAL, component_tests, steps_for
 from loose_rail.judgement.limits import limit
-from loose_rail.screens.guides.ends import EndsGuide
-from loose_rail.screens.guides.loads import LoadGuide
-from loose_rail.screens.guides.seen import SeenGuide
-from loose_rail.screens.guides.tests import TestGuide
-from loose_rail.screens.guides.wake import WakeGuide
 from tests.shared import FakeClock, MemoryStore, demo_session
 
 MORE_KINDS = ("dual_mosfet", "igbt")
@@ -57,7 +57,8 @@ class ComponentTests(unittest.TestCase):
             table = session.engine.table
             rows = 0
             for part in session.board.components:
-                guide = TestGuide(session, part.ref)
+                guide = TestGuide(session)
+                guide.enter(part.ref)
                 state = guide.state()
                 candidates = guide._candidates()
                 self.assertEqual(len(state.rows), len(candidates))
@@ -82,8 +83,8 @@ class ComponentTests(unittest.TestCase):
 
     def test_a_removed_part_speaks_for_itself(self) -> None:
         session = demo_session()
-        assert session.assessment is not None
-        guide = TestGuide(session, "C21")
+        guide = TestGuide(session)
+        guide.enter("C21")
         before = _chance(session, "C21")
         guide.enter("good")
         self.assertLess(_chance(session, "C21"), 0.2 * before)
@@ -93,8 +94,7 @@ class ComponentTests(unittest.TestCase):
 
 
 def _chance(session: JobSession, part: str) -> float:
-    assert session.assessment is not None
-    return sum(s.probability for s in session.assessment.suspects if s.part == part)
+    return sum(s.probability for s in session.reviewed.assessment.suspects if s.part == part)
 
 
 class LoadsAndEnds(unittest.TestCase):

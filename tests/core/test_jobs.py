@@ -125,7 +125,7 @@ class Fold(unittest.TestCase):
 
 class Sessions(unittest.TestCase):
     def take(self, session: object, text: str) -> None:
-        offer = session.step.offer
+        offer = session.reviewed.step.offer
         if offer.candidate.state != session.state.board_state:
             session.confirm_state(offer.candidate.state)
         if offer.candidate.probe.mode.needs_dead_board and not session.drained:
@@ -138,20 +138,20 @@ class Sessions(unittest.TestCase):
     def test_undo_and_redo_are_inverse_whatever_came_before(self, moves: list[str]) -> None:
         session = demo_session()
         for move in moves:
-            if move == "take" and session.step is not None:
-                unit = session.step.offer.candidate.probe.unit
+            if move == "take" and session.reviewed.step is not None:
+                unit = session.reviewed.step.offer.candidate.probe.unit
                 self.take(session, "5" if unit == "V" else "OL")
-            elif move == "skip" and session.step is not None:
-                session.skip(session.step.offer.candidate.probe)
+            elif move == "skip" and session.reviewed.step is not None:
+                session.skip(session.reviewed.step.offer.candidate.probe)
             elif move == "undo" and not session.state.undo_words.startswith("bulk reading"):
                 session.undo()
             elif move == "redo":
                 session.redo()
-        shares = [s.probability for s in session.assessment.suspects]
+        shares = [s.probability for s in session.reviewed.assessment.suspects]
         readings = session.state.live_readings
         if session.undo():
             self.assertTrue(session.redo())
-        self.assertEqual([s.probability for s in session.assessment.suspects], shares)
+        self.assertEqual([s.probability for s in session.reviewed.assessment.suspects], shares)
         self.assertEqual(session.state.live_readings, readings)
         again = demo_session(MemoryStore(list(session.records)))
         self.assertEqual(again.state, session.state)
@@ -177,13 +177,13 @@ class Sessions(unittest.TestCase):
         session = demo_session()
         session.measure_bulk(1.0)
         for key in proof_keys(session.board):
-            self.assertFalse(session.primary_short_excluded, key)
+            self.assertFalse(session.facts.primary_short_excluded, key)
             one = table().candidates[table().index(key)]
             typed = ">400k rising" if one.probe.unit == "Ω" else "0.48"
             session.take_reading(one, read_entry(typed, one.probe.unit).observation, "typed")
-        self.assertTrue(session.primary_short_excluded)
+        self.assertTrue(session.facts.primary_short_excluded)
         session.undo()
-        self.assertFalse(session.primary_short_excluded)
+        self.assertFalse(session.facts.primary_short_excluded)
 
     def test_a_failed_save_keeps_the_work_and_is_tried_again(self) -> None:
         store = MemoryStore()

@@ -54,7 +54,7 @@ def presenter_for(board_id: str, *symptoms: ev.SymptomNoted) -> JobPresenter:
 class Jobs(unittest.TestCase):
     def answer(self, presenter: JobPresenter, row: int) -> Observation:
         table = presenter.session.engine.table
-        task = presenter.task
+        task = presenter.session.reviewed.task
         column = table.index(task.candidate.key)
         low, high, hertz = (float(a[row, column]) for a in (table.low, table.high, table.hertz))
         unit = task.candidate.probe.unit
@@ -82,7 +82,7 @@ class Jobs(unittest.TestCase):
                 state = session.state.board_state.key
                 presenter.lamp_seen(lamp_pattern(session.engine.table, row, state))
             else:
-                task = presenter.task
+                task = presenter.session.reviewed.task
                 self.assertTrue(card.red and card.black and card.expect, task.candidate.key)
                 session.take_reading(task.candidate, self.answer(presenter, row), "meter")
                 read.append(task.candidate.key)
@@ -92,7 +92,7 @@ class Jobs(unittest.TestCase):
     def solve(self, board_id: str, key: str, *symptoms: ev.SymptomNoted) -> JobPresenter:
         presenter = presenter_for(board_id, *symptoms)
         read = self.work(presenter, key)
-        finding = presenter.session.assessment.finding
+        finding = presenter.session.reviewed.finding
         self.assertIsNotNone(finding)
         self.assertEqual(finding.part, key.split(":")[0], f"{board_id} {key}: {read}")
         self.assertNotEqual(str(finding.standing), "open")
@@ -156,8 +156,8 @@ class Jobs(unittest.TestCase):
                     told.append("lamp")
                     presenter.lamp_seen("flash_dark")
                 else:
-                    task = presenter.task
-                    purposes.add(str(presenter.session.step.purpose))
+                    task = presenter.session.reviewed.task
+                    purposes.add(str(presenter.session.reviewed.step.purpose))
                     presenter.session.take_reading(
                         task.candidate, self.answer(presenter, row), "meter"
                     )
@@ -177,7 +177,7 @@ class Jobs(unittest.TestCase):
         ):
             presenter = presenter_for(board_id, *said)
             read = self.work(presenter, key)
-            finding = presenter.session.assessment.finding
+            finding = presenter.session.reviewed.finding
             self.assertEqual(str(finding.standing), "best_match", f"{board_id} {read}")
             self.assertIn(key.split(":")[0], (finding.part, *finding.twins))
             verdict = presenter.verdict()

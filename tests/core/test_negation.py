@@ -8,6 +8,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from loose_rail.app.guides.loads import LoadGuide
 from loose_rail.app.job_file.clues_of import BAD, GOOD, NO, YES
 from loose_rail.app.job_file.entries import state_in
 from loose_rail.boards.load import shipped_board
@@ -15,7 +16,6 @@ from loose_rail.diagnosis.evidence.customer_words import proposals
 from loose_rail.diagnosis.evidence.soft_evidence import finding_key, findings
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.negation import either
-from loose_rail.screens.guides.loads import LoadGuide
 from loose_rail.vocabulary.board_state import BoardState, Power
 from tests.core.test_case_clues import gain, told
 from tests.shared import demo_session

@@ -10,6 +10,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.app.clock import SystemClock
+from loose_rail.app.guides.wake import WakeGuide
+from loose_rail.app.legend import connector_of, legend_of_board, numbered_labels
+from loose_rail.app.taking_in import Form, NewJob
 from loose_rail.boards.by_pinout import by_pinout
 from loose_rail.boards.cold_network import cold_network
 from loose_rail.boards.load import shipped_board, shipped_ids
@@ -21,10 +24,6 @@ from loose_rail.judgement.over_voltage import over_voltage
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
 from loose_rail.judgement.transitions import instructions
 from loose_rail.kernel.observation import value
-from loose_rail.screens.guides.wake import WakeGuide
-from loose_rail.screens.legend.present import connector_of, legend_of_board, numbered_labels
-from loose_rail.screens.new_job.present import NewJob
-from loose_rail.app.taking_in import Form
 from loose_rail.storage.board_book import BoardBook, without_example
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.shared import MemoryStore

@@ -5,9 +5,10 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.app.album import Album, subject_words
+from loose_rail.app.papers import NUMBERS, note_detail, order_by_next
 from loose_rail.jobs import events as ev
-from loose_rail.screens.photos.present import Album, subject_words
-from loose_rail.screens.take_in.papers import NUMBERS, note_detail, order_by_next, papers_state
+from loose_rail.screens.take_in.papers import papers_state
 from tests.shared import demo_session
 
 WORD = st.text(st.characters(codec="ascii", categories=("L", "N")), min_size=4, max_size=12)

@@ -9,10 +9,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from loose_rail.app.album import Album
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import PhotoError
 from loose_rail.practice.sample_photo import sample_photo
-from loose_rail.screens.photos.present import Album
+from loose_rail.screens.photos.present import album_state
 from loose_rail.storage.photos import PhotoFolder
 from tests.shared import demo_session
 
@@ -109,21 +110,21 @@ class Photos(unittest.TestCase):
         self.assertIn("HEIC", notice.text)
         self.assertEqual([one.about for one in session.state.photos], ["step:1"])
         self.assertEqual(album.attach("c21").kind, "info")
-        self.assertEqual(album.state().items[0].about, "C21")
+        self.assertEqual(album_state(album).items[0].about, "C21")
         self.assertEqual(album.attach("step 9").kind, "problem")
         album.mark(0.5, 0.25, "domed")
-        self.assertEqual(album.state().points[0].words, "domed")
+        self.assertEqual(album_state(album).points[0].words, "domed")
         album.mark(0.6, 0.3, "c27 crust at the pins")
         self.assertEqual(session.state.findings[-1], ev.FindingNoted("C27", "crusted"))
         session.undo()
         session.undo()
         self.assertIn("point domed", session.undo())
-        self.assertFalse(album.state().points)
+        self.assertFalse(album_state(album).points)
         session.redo()
         session.record(ev.PartFitted("C21"))
         (here / "after.jpg").write_bytes(sample_photo(False))
         album.subject = "part:C21"
         album.record(album.keep_files([here / "after.jpg"]))
-        self.assertEqual([one.moment for one in album.state().items], ["before", "after"])
+        self.assertEqual([one.moment for one in album_state(album).items], ["before", "after"])
         album.compare()
-        self.assertEqual((album.state().selected, album.state().compared), (1, 0))
+        self.assertEqual((album_state(album).selected, album_state(album).compared), (1, 0))

@@ -54,7 +54,7 @@ from loose_rail.diagnosis.planning.intermittent import (
     looks_to_catch,
     soak_plan,
 )
-from loose_rail.diagnosis.planning.look_ahead import Branch, branches
+from loose_rail.diagnosis.planning.look_ahead import Branch, Moment, look_ahead
 from loose_rail.diagnosis.planning.stopping import ShopCosts, stop_advice
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
@@ -273,7 +273,7 @@ class PlansAndStops(unittest.TestCase):
     def test_branches_are_a_partition_and_lead_on(self) -> None:
         probabilities = posterior(table(), read(("live.5vs", LAMP_CABLE, "0..0.75@1")), [])
         offer = engine().planner.rank(probabilities, DRAINED, {}, [])[0]
-        ways = branches(engine().planner, probabilities, offer, DRAINED, {}, [])
+        ways = look_ahead(engine().planner, probabilities, offer, Moment(DRAINED, {}, []), 2)
         self.assertEqual({way.good for way in ways}, {True, False})
         self.assertAlmostEqual(sum(way.probability for way in ways), 1.0, places=6)
         for way in ways:

@@ -119,7 +119,7 @@ class EveryKind(unittest.TestCase):
             elif card.phase == "bulk":
                 presenter.submit("0.3")
             else:
-                column = table.index(presenter.task.candidate.key)
+                column = table.index(presenter.session.reviewed.task.candidate.key)
                 self.assertEqual(presenter.submit(f"{table.low[0, column]:.4g}").kind, "info")
         self.assertEqual(presenter.power_up().card.phase, "nothing")
         self.assertTrue(presenter.session.state.proof_readings)
@@ -130,13 +130,13 @@ class EveryKind(unittest.TestCase):
         measure_all(presenter)
         for _ in range(REWORK_STEPS + 1):
             presenter.go_on()
-        first = presenter.task.candidate.state
+        first = presenter.session.reviewed.task.candidate.state
         self.assertEqual(first.lamp_watts, 60)
         presenter.confirm_state()
         self.assertEqual(presenter.power_up().card.phase, "lamp")
         self.assertEqual(len(presenter.power_up().patterns), 5)
         self.assertIn("Pull the plug", presenter.lamp_seen("bright").text)
-        self.assertFalse(presenter.session.primary_short_excluded)
+        self.assertFalse(presenter.session.facts.primary_short_excluded)
 
     def test_without_a_verdict_every_screen_says_what_is_missing(self) -> None:
         presenter = accepted("PB-2211-1", "U201", "U201 dead")

@@ -8,6 +8,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.app.deciding import costs_of, decide, prices_of
+from loose_rail.app.legend import legend_of_board, numbered_labels, rail_volts
+from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import Options, Workplace
@@ -17,9 +20,7 @@ from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.planning.stopping import ShopCosts, StopAdvice, stop_advice
 from loose_rail.instruments.finder import FoundMeter
 from loose_rail.kernel.errors import StoreError
-from loose_rail.screens.legend.present import legend_of_board, numbered_labels, rail_volts
-from loose_rail.screens.meters.present import MeterDesk, MeterPlugs
-from loose_rail.screens.verdict.decision import costs_of, decide, prices_of
+from loose_rail.screens.meters.present import meters_state
 from loose_rail.storage.places import places_of
 from loose_rail.storage.settings import Settings, SettingsFile
 from tests.shared import demo_session, table
@@ -161,7 +162,7 @@ class Pages(unittest.TestCase):
         self.assertEqual(desk.choose(0, "meter").kind, "problem")
         notice = desk.keep(desk.search())
         self.assertIn("Bench one at a", notice.text)
-        rows = desk.state(False).rows
+        rows = meters_state(desk, False).rows
         self.assertEqual([row.address for row in rows], ["a", "b", "old"])
         self.assertEqual((rows[1].answers, rows[2].role), (False, "B, stays clipped"))
         desk.choose(0, "meter")
@@ -172,17 +173,20 @@ class Pages(unittest.TestCase):
         self.assertEqual(kept["second_meter"], "")
         desk.switch("tones")
         self.assertFalse(kept["tones"])
-        self.assertIn("not installed", desk.state(False).speech_words)
+        self.assertIn("not installed", meters_state(desk, False).speech_words)
 
     def test_the_posterior_of_the_demo_job_is_what_the_routes_start_from(self) -> None:
         session = demo_session()
-        assert session.assessment is not None
-        again = posterior(table(), session.evidence, [], session.all_clues)
-        self.assertAlmostEqual(abs(again - session.assessment.probabilities).max(), 0, places=6)
+        again = posterior(
+            table(), session.reviewed.dossier.evidence, [], session.reviewed.dossier.clues
+        )
+        self.assertAlmostEqual(
+            abs(again - session.reviewed.assessment.probabilities).max(), 0, places=6
+        )
 
     def test_prices_typed_once_count_for_routes_and_for_when_to_stop(self) -> None:
         session = demo_session()
-        assert session.engine is not None and session.assessment is not None
+        assert session.engine is not None and session.reviewed.assessment is not None
         before = stop_advice_of(session)
         self.assertEqual(decide(session, "hour 400, part 90").kind, "info")
         costs = costs_of(session)
@@ -201,11 +205,15 @@ class Pages(unittest.TestCase):
 
 def stop_advice_of(session: JobSession) -> StopAdvice:
     """Acting now against the offered reading, at the prices of the job."""
-    assert session.engine is not None and session.assessment is not None
-    offer = session.step.offer if session.step else None
-    chances_now = session.assessment.probabilities
+    assert session.engine is not None and session.reviewed.assessment is not None
+    offer = session.reviewed.step.offer if session.reviewed.step else None
+    chances_now = session.reviewed.assessment.probabilities
     found = stop_advice(
-        session.engine.planner, chances_now, offer, costs_of(session), session.assessment.finding
+        session.engine.planner,
+        chances_now,
+        offer,
+        costs_of(session),
+        session.reviewed.finding,
     )
     assert found is not None
     return found

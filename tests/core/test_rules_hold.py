@@ -21,14 +21,16 @@ from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.typical import fresh_esr_ohms, leakage_ohms
 from loose_rail.diagnosis.model.cache import cache_key
 from loose_rail.diagnosis.model.hypotheses import hypotheses_of
+from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.step import Task
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
 from loose_rail.judgement.steadiness import summarise
 from loose_rail.kernel.observation import Form
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from loose_rail.screens.shared.card.present import Task, card_for
-from loose_rail.screens.shared.sentences import STAGE_TITLES
+from loose_rail.screens.shared.card.present import _task_card
+from loose_rail.vocabulary.stage import Stage
 from tests.shared import MemoryStore, board, demo_records, demo_session, table
 
 PLACES = ("C21", "C22", "C27", "C31")
@@ -194,9 +196,9 @@ class Sheets(unittest.TestCase):
         self.assertEqual(sheet.count("<script"), 0)
 
     def test_every_card_of_the_demo_names_setting_hands_and_range(self) -> None:
-        session = demo_session()
+        review = demo_session().reviewed
         for candidate in table().candidates:
-            card = card_for(session, Task(candidate, "header", "why"))
+            card = _task_card(review, Task(candidate, Purpose.INFORM, 2.0))
             self.assertTrue(card.title and card.header, candidate.key)
             if card.phase in ("reading", "state"):
                 self.assertTrue(card.red.startswith("red on "), candidate.key)
@@ -207,7 +209,11 @@ class Sheets(unittest.TestCase):
                 self.assertTrue(step[:1].islower(), card.todo)
 
     def test_stages_have_titles_in_the_order_of_the_work(self) -> None:
-        self.assertEqual(tuple(STAGE_TITLES), ev.STAGES)
+        self.assertEqual(tuple(one.label for one in Stage), tuple(map(in_words, ev.STAGES)))
+
+
+def in_words(stage: str) -> str:
+    return stage.replace("_", " ").capitalize()
 
 
 class Commands(unittest.TestCase):

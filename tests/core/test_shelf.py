@@ -12,9 +12,9 @@ from loose_rail.diagnosis.model.predictions import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, fold
 from loose_rail.practice.demo import demo_shop, fill_store
-from loose_rail.screens.shared.sentences import STAGE_TITLES
 from loose_rail.screens.shelf.present import found_state, shelf_state
 from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
+from loose_rail.vocabulary.stage import Stage
 from tests.shared import MemoryStore
 
 VERDICT = ev.VerdictAccepted("C21", "C21 dried out", 0.97, "confirmed", [], "C21:dried")
@@ -104,7 +104,7 @@ class Order(unittest.TestCase):
             (self.state("parts", VERDICT), "waits for C21", "C21 dried out: choose or order"),
             (self.state("power_up", *fitted), "waits for its proof", "C21 is fitted"),
             (self.state("hand_back", *fitted, BACK), "handed back", "Proved in the set"),
-            (self.state("live_checks"), "waits for the bench", STAGE_TITLES["live_checks"]),
+            (self.state("live_checks"), "waits for the bench", Stage.LIVE_CHECKS.label),
         ):
             row = shelf_state("Shop", [(1, state)]).rows[0]
             self.assertEqual(row.waits_for, waits)

@@ -22,8 +22,8 @@ from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.kernel.observation import value
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from loose_rail.screens.shared.card.present import drain_wait
 from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.shared.card.present import drain_wait
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.core.test_jobs_on_boards import engine
 from tests.shared import FakeClock, MemoryStore
@@ -89,7 +89,7 @@ class Charge(unittest.TestCase):
             bulk = bulk_of(shipped_board(board_id))
             self.assertAlmostEqual(bulk.most_volts, volts, delta=0.01 * volts)
             self.assertAlmostEqual(bulk.joules, joules, delta=0.02 * joules)
-            words = drain_wait(job(board_id).session, bulk)[1]
+            words = drain_wait(job(board_id).session.board, bulk)[1]
             self.assertNotIn("0 J", words.replace("9.1", "").replace("25", "").replace("5.3", ""))
 
     def test_a_reservoir_is_measured_at_its_own_leads_before_ohms_at_or_beside_it(self) -> None:
@@ -162,14 +162,17 @@ class OverVoltage(unittest.TestCase):
     def test_above_410_volts_it_says_unplug_and_which_divider(self) -> None:
         presenter = self.at("455")
         session = presenter.session
-        assert session.over_volts is not None and session.step is not None
-        self.assertEqual(session.over_volts.parts, ("R106", "R107"))
+        assert session.facts.over_volts is not None and session.reviewed.step is not None
+        self.assertEqual(session.facts.over_volts.parts, ("R106", "R107"))
         card = presenter.bench().card
         self.assertIn("Unplug now", card.caution)
         self.assertIn("R106", card.caution)
-        self.assertEqual(session.step.purpose, Purpose.OVER_VOLTAGE)
-        self.assertEqual(session.step.offer.candidate.key, "R106.ohms.out@unplugged")
-        for offer in (session.step.offer, *session.assessment.others):
+        self.assertEqual(session.reviewed.step.purpose, Purpose.OVER_VOLTAGE)
+        self.assertEqual(session.reviewed.step.offer.candidate.key, "R106.ohms.out@unplugged")
+        for offer in (
+            session.reviewed.step.offer,
+            *session.reviewed.assessment.others,
+        ):
             self.assertFalse(offer.candidate.state.plugged, offer.candidate.key)
         with self.assertRaisesRegex(UnsafeStepError, "455 V"):
             session.confirm_state(LAMP)
@@ -177,24 +180,24 @@ class OverVoltage(unittest.TestCase):
     def test_what_sets_the_voltage_read_good_gives_the_power_back_and_bad_does_not(self) -> None:
         presenter = self.at("455")
         take(presenter, "R106.ohms.out@unplugged", "3.9M")
-        self.assertIsNotNone(presenter.session.over_volts)
+        self.assertIsNotNone(presenter.session.facts.over_volts)
         take(presenter, "R107.ohms.out@unplugged", "25.2k")
-        self.assertIsNone(presenter.session.over_volts)
+        self.assertIsNone(presenter.session.facts.over_volts)
         presenter = self.at("455")
         take(presenter, "R106.ohms.out@unplugged", "4.9M")
         take(presenter, "R107.ohms.out@unplugged", "25.2k")
-        self.assertIsNotNone(presenter.session.over_volts)
+        self.assertIsNotNone(presenter.session.facts.over_volts)
 
     def test_390_volts_and_a_clamped_backlight_are_no_over_voltage(self) -> None:
-        self.assertIsNone(self.at("392").session.over_volts)
-        self.assertIsNone(self.at("408").session.over_volts)
-        self.assertIsNotNone(self.at("413").session.over_volts)  # below 95 % of 450 V
+        self.assertIsNone(self.at("392").session.facts.over_volts)
+        self.assertIsNone(self.at("408").session.facts.over_volts)
+        self.assertIsNotNone(self.at("413").session.facts.over_volts)  # below 95 % of 450 V
         presenter = self.at("390")
         take(presenter, "live.led@on/cable/direct", "124")
-        self.assertIsNone(presenter.session.over_volts)
+        self.assertIsNone(presenter.session.facts.over_volts)
         take(presenter, "live.led@on/cable/direct", "157")
-        assert presenter.session.over_volts is not None
-        self.assertIn("R503", presenter.session.over_volts.parts)
+        assert presenter.session.facts.over_volts is not None
+        self.assertIn("R503", presenter.session.facts.over_volts.parts)
 
 
 class Ratings(unittest.TestCase):
@@ -276,7 +279,7 @@ class FuseAlone(unittest.TestCase):
         read: set[str] = set()
         waited = 0
         for _ in range(60):
-            finding = session.assessment.finding
+            finding = session.reviewed.finding
             if finding is not None and finding.waits_for:
                 waited += 1
                 self.assertFalse(set(finding.waits_for) & read)
@@ -286,9 +289,9 @@ class FuseAlone(unittest.TestCase):
                 self.assertFalse(presenter.verdict().can_accept)
             elif finding is not None and finding.part == "F101":
                 self.assertTrue(read >= CAUSES or str(finding.standing) == "open", read)
-            if session.step is None:
+            if session.reviewed.step is None:
                 break
-            candidate = session.step.offer.candidate
+            candidate = session.reviewed.step.offer.candidate
             read.add(candidate.probe.part)
             low = float(session.engine.table.low[0, session.engine.table.index(candidate.key)])
             text = "OL" if low == float("inf") else f"{low:.4g}"
@@ -372,7 +375,7 @@ class FailedRepair(unittest.TestCase):
             self.assertEqual(presenter.go_on().kind, "problem")
             self.assertEqual(presenter.stage, "cold_checks")
             self.assertEqual(proof_of(session.engine.table, session.state).level.rank, 0)
-            self.assertFalse(session.primary_short_excluded)
+            self.assertFalse(session.facts.primary_short_excluded)
             presenter.make_safe()
             presenter.go("hand_back")
             presenter.go_on()
@@ -381,12 +384,12 @@ class FailedRepair(unittest.TestCase):
 
     def test_the_diagnosis_goes_on_with_the_fitted_part_as_known_good(self) -> None:
         presenter = self.fitted()
-        before = presenter.session.assessment
+        before = presenter.session.reviewed.assessment
         self.zeros(presenter, "bright")
         presenter.go_on()
         session = presenter.session
-        self.assertEqual(session.round, 1)
-        share = sum(s.probability for s in session.assessment.suspects if s.part == "Q101")
+        self.assertEqual(session.reviewed.dossier.round, 1)
+        share = sum(s.probability for s in session.reviewed.assessment.suspects if s.part == "Q101")
         self.assertLess(share, 0.05)
         self.assertIsNotNone(before)
         self.assertIsNone(presenter.verdict().accepted or None)
@@ -437,7 +440,7 @@ class FailedRepair(unittest.TestCase):
             )
             self.assertTrue(good >= 0)
         if out:
-            self.assertTrue(session.repair_failed)
+            self.assertTrue(session.reviewed.repair_failed)
 
 
 class Words(unittest.TestCase):

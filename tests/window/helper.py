@@ -58,7 +58,7 @@ def demo_job(case: unittest.TestCase, stage: str, at_once: bool = True) -> JobVi
     window.open_job(1)
     job = window.job
     assert job is not None
-    settle(lambda: job.presenter.session.assessment is not None, 60)
+    settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
     measured_empty(job)
     job.go(stage)
     job.focus_work()
@@ -139,4 +139,4 @@ def follow_card(
         write("1.2" if phase == "bulk" else answer())
         if job.bench.card.entry.text():  # an absurd value is asked about once
             press(Qt.Key.Key_Return)
-    raise AssertionError(f"{job.presenter.task} {job.notice.text()}")
+    raise AssertionError(f"{job.presenter.session.reviewed.task} {job.notice.text()}")

@@ -39,9 +39,9 @@ class Access(unittest.TestCase):
             self.job.front.show_guide(guide)
             settle()
             yield guide
-        self.job.front.show_photos()
+        self.job.front.show("photos")
         yield "photographs"
-        self.job.front.show_trace()
+        self.job.front.show("trace")
         yield "recording"
         self.job.front.leave()
         for name, show in (

@@ -8,9 +8,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from loose_rail.app.disassembling import next_step
 from loose_rail.practice.demo import demo_shop
+from loose_rail.screens.look_over.view import SurveyView
 from loose_rail.screens.main_window import MainWindow
-from loose_rail.screens.strip_down.present import next_step
+from loose_rail.screens.strip_down.view import StripView
+from loose_rail.screens.take_in.view import IntakeView
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.places import places_of
 from tests.window.helper import close_window, focus, open_window, press, settle
@@ -66,10 +69,10 @@ class BeforeTheProbes(unittest.TestCase):
         for name, number, complaint, wanted in INTAKES:
             self.take_in(name, number, complaint, "")
             session = self.job().presenter.session
-            settle(lambda session=session: session.assessment is not None, 60)
+            settle(lambda session=session: session.reviewed.assessment is not None, 60)
             self.assertEqual(session.state.set_name, name)
             self.assertTrue(session.state.symptoms or session.state.history, complaint)
-            state = self.job().presenter.before.intake()
+            state = self.job().presenter.take_in()
             first = [one.name.lower() for one in state.boards[:2]]
             self.assertTrue(any(wanted in one for one in first), (complaint, first))
             self.assertTrue(state.worth)
@@ -89,16 +92,18 @@ class BeforeTheProbes(unittest.TestCase):
         )
         self.assertLess(strokes, 300)
         session = self.job().presenter.session
-        settle(lambda: session.assessment is not None, 60)
+        settle(lambda: session.reviewed.assessment is not None, 60)
         self.assertEqual(session.board.id, "FL39-PSU")
         self.assertEqual({r.volts for r in session.board.rails} & {13.0, 24.0}, {13.0, 24.0})
         self.assertEqual(session.board.wake.sense, "unknown")
-        step = session.assessment.next_step
+        step = session.reviewed.step
         assert step is not None
         self.assertFalse(
             step.offer.candidate.state.plugged and not step.offer.candidate.state.lamp_watts
         )
-        self.assertFalse(any("forced" in o.candidate.key for o in session.assessment.others))
+        self.assertFalse(
+            any("forced" in o.candidate.key for o in session.reviewed.assessment.others)
+        )
         book = BoardBook(places_of(self.data).boards)
         again = book.match("7c220")
         self.assertEqual(again.id if again else "", "FL39-PSU")
@@ -110,17 +115,17 @@ class BeforeTheProbes(unittest.TestCase):
         job = self.job()
         job.go("take_in")
         session = job.presenter.session
-        settle(lambda: session.assessment is not None, 60)
-        before = session.assessment.probabilities.copy()
+        settle(lambda: session.reviewed.assessment is not None, 60)
+        before = session.reviewed.assessment.probabilities.copy()
         QTest.keyClicks(focus(), "ticks every two seconds, nine years old")
-        self.assertIn("→", job.intake._echo.text())
+        self.assertIn("→", job.page_of(IntakeView)._echo.text())
         press(Qt.Key.Key_Return)
-        self.assertEqual(job.intake.entry.text(), "")
+        self.assertEqual(job.page_of(IntakeView).entry.text(), "")
         self.assertIn("ticks", {s.symptom for s in session.state.symptoms})
         self.assertIn("old", {h.fact for h in session.state.history})
-        self.assertGreater(abs(session.assessment.probabilities - before).max(), 0.01)
+        self.assertGreater(abs(session.reviewed.assessment.probabilities - before).max(), 0.01)
         press(Qt.Key.Key_Down)
-        for _ in range(job.intake.noted.count()):
+        for _ in range(job.page_of(IntakeView).noted.count()):
             press(Qt.Key.Key_Delete)
         self.assertEqual(session.state.symptoms, ())
         self.assertEqual(session.state.history, ())
@@ -135,14 +140,14 @@ class BeforeTheProbes(unittest.TestCase):
         job.go("take_in")
         session = job.presenter.session
         for fact in [h.fact for h in session.state.history]:
-            job.presenter.before.drop_noted(f"history:{fact}")
+            job.presenter.first.drop_noted(f"history:{fact}")
         job.focus_work()
         press(Qt.Key.Key_F6)
         self.assertEqual([h.fact for h in session.state.history], ["outlet_dead"])
-        dead = float(session.assessment.probabilities[0])
+        dead = float(session.reviewed.assessment.probabilities[0])
         press(Qt.Key.Key_F5)
         self.assertEqual([h.fact for h in session.state.history], ["outlet_tried"])
-        self.assertLess(float(session.assessment.probabilities[0]), dead)
+        self.assertLess(float(session.reviewed.assessment.probabilities[0]), dead)
         press(Qt.Key.Key_F5)
         self.assertEqual(session.state.history, ())
 
@@ -152,26 +157,26 @@ class BeforeTheProbes(unittest.TestCase):
         job.go("look_over")
         job.focus_work()
         session = job.presenter.session
-        first = job.presenter.before.survey().part
-        before = session.assessment.probabilities.copy()
-        QTest.keyClick(job.survey, "1")
+        first = job.presenter.look_over().part
+        before = session.reviewed.assessment.probabilities.copy()
+        QTest.keyClick(job.page_of(SurveyView), "1")
         self.assertEqual(session.state.findings[0].part, first)
         self.assertEqual(session.state.findings[0].seen, "domed")
-        self.assertGreater(abs(session.assessment.probabilities - before).max(), 0.02)
-        self.assertNotEqual(job.presenter.before.survey().part, first)
-        QTest.keyClick(job.survey, "0")
+        self.assertGreater(abs(session.reviewed.assessment.probabilities - before).max(), 0.02)
+        self.assertNotEqual(job.presenter.look_over().part, first)
+        QTest.keyClick(job.page_of(SurveyView), "0")
         self.assertEqual(session.state.findings[-1].seen, "nothing_seen")
-        QTest.keyClick(job.survey, "a")
+        QTest.keyClick(job.page_of(SurveyView), "a")
         self.assertEqual(session.state.findings[-1].part, "")
         self.assertIn("nothing seen", session.state.undo_words)
         for _ in range(3):
             QTest.keyClick(job, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(session.state.findings, ())
-        self.assertAlmostEqual(abs(session.assessment.probabilities - before).max(), 0.0)
-        job.survey.noted.emit(40)
+        self.assertAlmostEqual(abs(session.reviewed.assessment.probabilities - before).max(), 0.0)
+        job.page_of(SurveyView).noted.emit(40)
         self.assertIn("things to choose", job.notice.text())
-        QTest.keyClick(job.survey, Qt.Key.Key_Down)
-        self.assertNotEqual(job.presenter.before.survey().part, first)
+        QTest.keyClick(job.page_of(SurveyView), Qt.Key.Key_Down)
+        self.assertNotEqual(job.presenter.look_over().part, first)
 
     def test_forty_steps_come_off_and_go_back_with_one_missing_and_one_left(self) -> None:
         """A line and Enter for each step; reassembly in reverse names what does not add up."""
@@ -187,10 +192,10 @@ class BeforeTheProbes(unittest.TestCase):
         self.assertEqual(len(steps), 40)
         self.assertEqual(steps[39].event, steps[38].event)
         came_off = sum(step.event.count for step in steps)
-        self.assertEqual(came_off, sum(int(n) for _, n in job.presenter.before.strip().totals))
+        self.assertEqual(came_off, sum(int(n) for _, n in job.presenter.strip_down().totals))
         type_line("0 screws")
         self.assertIn("can't be counted", job.notice.text())
-        job.strip.entry.clear()
+        job.page_of(StripView).entry.clear()
         press(Qt.Key.Key_F9)
         order = []
         of_kind = [step for step in steps if step.event.kind_words == "short M3"]
@@ -200,19 +205,19 @@ class BeforeTheProbes(unittest.TestCase):
             if now.number == short.number:
                 type_line(str(now.event.count + 3))
                 self.assertIn("came off", job.notice.text())
-                job.strip.entry.clear()
+                job.page_of(StripView).entry.clear()
                 type_line(str(now.event.count - 1))
             else:
                 press(Qt.Key.Key_Return)
         self.assertEqual(order, list(range(40, 0, -1)))
         type_line("left 1 short M3")
-        state = job.presenter.before.strip()
+        state = job.presenter.strip_down()
         self.assertEqual(len(state.account), 2)
         self.assertIn(f"1 short M3 missing at step {short.number}", state.account[0])
         self.assertIn(f"it belongs to step {short.number}", state.account[1])
         self.assertEqual(state.done, "40 of 40 put back")
         QTest.keyClick(job, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-        self.assertEqual(len(job.presenter.before.strip().account), 1)
+        self.assertEqual(len(job.presenter.strip_down().account), 1)
 
     def test_a_form_with_gaps_says_what_is_missing_and_keeps_what_was_typed(self) -> None:
         view = self.window.new_job
@@ -252,13 +257,13 @@ class BeforeTheProbes(unittest.TestCase):
             ("zebra", []),
             ("\"'(* -", every),
         ):
-            self.window.shelf.find.setText(text)
+            self.window.shelf.find_line.setText(text)
             found = [row.job for row in self.window.shelf.rows._rows]
             self.assertEqual(sorted(found), sorted(wanted), text)
-        self.window.shelf.find.setText("corner")
+        self.window.shelf.find_line.setText("corner")
         self.assertIn("corner", self.window.shelf.rows._rows[0].complaint)
         job.presenter.undo()
-        self.window.shelf.find.setText("corner ")
+        self.window.shelf.find_line.setText("corner ")
         self.assertEqual(self.window.shelf.rows._rows, ())
         QTest.keyClick(self.window.shelf.find, Qt.Key.Key_Escape)
         self.assertEqual([row.job for row in self.window.shelf.rows._rows], every)

@@ -6,6 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.jobs import events as ev
+from loose_rail.screens.guides.view import GuideView
+from loose_rail.screens.verdict.view import VerdictView
 from tests.window.helper import demo_job, focus, press, settle, write
 
 
@@ -16,11 +18,12 @@ class Guides(unittest.TestCase):
         self.session = self.job.presenter.session
 
     def chance(self, part: str) -> float:
-        assert self.session.assessment is not None
-        return sum(s.probability for s in self.session.assessment.suspects if s.part == part)
+        return sum(
+            s.probability for s in self.session.reviewed.assessment.suspects if s.part == part
+        )
 
     def cells(self) -> list[list[str]]:
-        table = self.job.guide.table
+        table = self.job.page_of(GuideView).table
         return [
             [table.item(row, column).text() for column in range(table.columnCount())]
             for row in range(table.rowCount())
@@ -28,9 +31,9 @@ class Guides(unittest.TestCase):
 
     def test_a_part_is_tested_by_number_and_a_removed_reading_counts(self) -> None:
         press(Qt.Key.Key_T)
-        self.assertIs(self.job.pages.currentWidget(), self.job.guide)
+        self.assertIs(self.job.pages.currentWidget(), self.job.page_of(GuideView))
         write("q1")
-        self.assertIn("Q1", self.job.guide._title.text())
+        self.assertIn("Q1", self.job.page_of(GuideView)._title.text())
         rows = self.cells()
         by_test = {row[1]: row for row in rows}
         self.assertIn("short 0.050 Ω", by_test["ohms D to S"][3])
@@ -78,12 +81,16 @@ class Guides(unittest.TestCase):
         self.job.focus_work()
         press(Qt.Key.Key_H)
         before = float(
-            self.session.assessment.probabilities[self.session.engine.table.primary_short].sum()
+            self.session.reviewed.assessment.probabilities[
+                self.session.engine.table.primary_short
+            ].sum()
         )
         write("lamp bright")
         self.assertIn("Pull the plug", self.job.notice.text())
         after = float(
-            self.session.assessment.probabilities[self.session.engine.table.primary_short].sum()
+            self.session.reviewed.assessment.probabilities[
+                self.session.engine.table.primary_short
+            ].sum()
         )
         self.assertGreater(after, 3 * before)
 
@@ -98,12 +105,12 @@ class Guides(unittest.TestCase):
         form._create()
         job = self.window.job
         assert job is not None and job is not self.job
-        settle(lambda: job.presenter.session.assessment is not None, 60)
+        settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
         job.go("cold_checks")
         job.focus_work()
         QApplication.processEvents()
         press(Qt.Key.Key_L)
-        table = job.guide.table
+        table = job.page_of(GuideView).table
         rows = {table.item(r, 1).text(): r for r in range(table.rowCount())}
         drive = next(r for words, r in rows.items() if "(YB)" in words)
         main = next(r for words, r in rows.items() if "(MB)" in words)
@@ -111,9 +118,9 @@ class Guides(unittest.TestCase):
         session = job.presenter.session
         write(f"{main + 1} back")
         self.assertIn("takes the demand along", job.notice.text())
-        before = session.assessment.probabilities.copy()
+        before = session.reviewed.assessment.probabilities.copy()
         write(f"{drive + 1} back")
-        self.assertGreater(abs(session.assessment.probabilities - before).max(), 0.005)
+        self.assertGreater(abs(session.reviewed.assessment.probabilities - before).max(), 0.005)
         write(str(drive + 1))
         self.assertTrue(session.state.chosen.endswith("/no-YB"), session.state.chosen)
 
@@ -130,11 +137,11 @@ class Guides(unittest.TestCase):
         form._create()
         job = self.window.job
         assert job is not None
-        settle(lambda: job.presenter.session.assessment is not None, 60)
+        settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
         job.go("cold_checks")
         job.focus_work()
         press(Qt.Key.Key_W)
-        self.assertIn("Do not jumper", " ".join(job.guide.guide.state().intro))
+        self.assertIn("Do not jumper", " ".join(job.page_of(GuideView).guide.state().intro))
         write("1")
         self.assertIn("Measure it", job.notice.text())
         write("3.1 3.2")
@@ -146,7 +153,7 @@ class Guides(unittest.TestCase):
         self.window.open_job(number)
         again = self.window.job
         assert again is not None
-        settle(lambda: again.presenter.session.assessment is not None, 60)
+        settle(lambda: again.presenter.session.reviewed.assessment is not None, 60)
         self.assertEqual(again.presenter.session.board.wake.sense, "high")
         states = {c.state.power for c in again.presenter.session.engine.table.candidates}
         self.assertIn("forced", states)
@@ -154,12 +161,14 @@ class Guides(unittest.TestCase):
     def test_the_person_may_decide_otherwise_and_the_reason_is_printed(self) -> None:
         self.job.go("verdict")
         write("board 30, kit 9, hour 25, set 140")
-        routes = self.job.verdict._routes._routes
+        routes = self.job.page_of(VerdictView)._routes._routes
         self.assertIn("worth 140", routes[-1].words)
         dear = next(r.cost for r in routes if r.title.startswith("Exchange"))
         write("board 90")
         dearer = next(
-            r.cost for r in self.job.verdict._routes._routes if r.title.startswith("Exchange")
+            r.cost
+            for r in self.job.page_of(VerdictView)._routes._routes
+            if r.title.startswith("Exchange")
         )
         self.assertAlmostEqual(dearer - dear, 60.0)
         write("c27 because so")
@@ -170,7 +179,7 @@ class Guides(unittest.TestCase):
         assert verdict is not None
         self.assertEqual((verdict.part, verdict.standing), ("C27", "overruled"))
         self.assertLess(verdict.probability, 0.2)
-        self.assertIn("Against the evidence", self.job.verdict._standing.text())
+        self.assertIn("Against the evidence", self.job.page_of(VerdictView)._standing.text())
         self.assertIn("its can is warm", self.job.presenter.hand_back().html)
         press(Qt.Key.Key_Return)
         self.assertEqual(self.job.presenter.stage, "parts")

@@ -45,14 +45,17 @@ class HandsFree(unittest.TestCase):
             if (waits and quiet > 0.4) or (idle and quiet > 2.5):
                 self.foot()
                 still = time.monotonic()
-            self.assertLess(time.monotonic(), end, (self.job.notice.text(), str(self.session.step)))
+            self.assertLess(
+                time.monotonic(),
+                end,
+                (self.job.notice.text(), str(self.session.reviewed.step)),
+            )
 
     def test_the_demo_job_needs_a_foot_and_no_hand(self) -> None:
         press(Qt.Key.Key_M)
         settle(lambda: self.job.presenter.live.name != "")
         self.work()
-        assert self.session.assessment is not None
-        finding = self.session.assessment.finding
+        finding = self.session.reviewed.finding
         assert finding is not None
         self.assertEqual(finding.part, "C21")
         readings = self.session.state.live_readings
@@ -98,7 +101,7 @@ class HandsFree(unittest.TestCase):
         settle(lambda: self.job.presenter.live.trouble == "", 40)
         self.assertTrue(any("answers again" in words for words in said), said)
         self.work("BABBLE 3")
-        finding = self.session.assessment.finding
+        finding = self.session.reviewed.finding
         self.assertEqual(finding.part, "C21")
         dropped = [m.words for m in self.job.presenter.live.trace.markers]
         self.assertIn("meter dropped out", dropped)

@@ -19,6 +19,7 @@ from loose_rail.cli.window import said_in
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.photos.view import PhotoView
 from loose_rail.storage.places import places_of
 from loose_rail.storage.store import SqliteStore
 from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
@@ -42,7 +43,7 @@ class Shop(unittest.TestCase):
         self.window.open_job(1)
         self.job = self.window.job
         assert self.job is not None
-        settle(lambda: self.job.presenter.session.assessment is not None, 60)
+        settle(lambda: self.job.presenter.session.reviewed.assessment is not None, 60)
         self.session = self.job.presenter.session
 
     @contextmanager
@@ -156,14 +157,14 @@ class LatePhotographs(Shop):
     def test_one_dropped_before_another_job_opens_arrives_at_its_own(self) -> None:
         picture = self.path.parent / "board.png"
         Image.new("RGB", (40, 30), "teal").save(picture)
-        gate, keep = threading.Event(), type(self.job.front.photos.album).keep_files
+        gate, keep = threading.Event(), type(self.job.page_of(PhotoView).album).keep_files
 
         def slow(album: object, paths: object) -> object:
             gate.wait(20)
             return keep(album, paths)
 
-        with mock.patch.object(type(self.job.front.photos.album), "keep_files", slow):
-            self.job.front.photos.add_files([picture])
+        with mock.patch.object(type(self.job.page_of(PhotoView).album), "keep_files", slow):
+            self.job.page_of(PhotoView).add_files([picture])
             self.window.open_job(4)
             settle(lambda: self.window.job.presenter.session.job == 4)
             gate.set()
@@ -211,5 +212,5 @@ class NoPredictions(unittest.TestCase):
         window._engine_for = real
         job.focus_work()
         press(Qt.Key.Key_Return)
-        settle(lambda: job.presenter.session.assessment is not None, 60)
+        settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
         self.assertNotIn(job.card.phase, ("failed", "waiting"))

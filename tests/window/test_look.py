@@ -17,10 +17,10 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit
 
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
-from loose_rail.screens.shared.rail_map.layout import lay_out
-from loose_rail.screens.shared.rail_map.present import MapBuilder
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.keys import KEYS
+from loose_rail.screens.shared.rail_map.layout import lay_out
+from loose_rail.screens.shared.rail_map.present import MapBuilder
 from tests.window.helper import STAGES, close_window, open_window, settle
 
 TEXT_ON = {

@@ -16,8 +16,10 @@ from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.jobs import events as ev
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.rework.view import ReworkView
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.verdict.view import VerdictView
 from loose_rail.storage.store import SqliteStore
 from tests.window.helper import application, close_window, follow_card, press, settle, write
 
@@ -92,7 +94,7 @@ class OwnShop(unittest.TestCase):
 
     def typed(self, job: JobView, key: str) -> str:
         """What a meter would show at the offered probe, as a person would type it."""
-        task = job.presenter.task
+        task = job.presenter.session.reviewed.task
         table = job.presenter.session.engine.table
         row = next(k for k, r in enumerate(table.rows) if r.key == key)
         column = table.index(task.candidate.key)
@@ -122,12 +124,14 @@ class OwnShop(unittest.TestCase):
                 press(Qt.Key.Key_Return)
                 self.assertEqual(job.presenter.stage, "verdict")
                 session = job.presenter.session
-                finding = session.assessment.finding
+                finding = session.reviewed.finding
                 self.assertIsNotNone(finding, board)
                 bad = {finding.part, *finding.twins}
                 self.assertIn(key.split(":")[0], bad, f"{board}: {readings} readings")
-                self.assertIn(finding.suspects[0].title.split()[0], job.verdict._headline.text())
-                self.assertTrue(job.verdict._routes._routes)
+                self.assertIn(
+                    finding.suspects[0].title.split()[0], job.page_of(VerdictView)._headline.text()
+                )
+                self.assertTrue(job.page_of(VerdictView)._routes._routes)
 
     def test_three_boards_from_shelf_to_hand_back(self) -> None:
         for number, (_, board, _, _, key) in enumerate(JOBS):
@@ -158,8 +162,10 @@ class OwnShop(unittest.TestCase):
             state = job.presenter.session.state
             if state.board_state.plugged:
                 press(Qt.Key.Key_U)
-            if job.presenter.rework().asks_bulk and job.rework.bulk.isVisibleTo(self.window):
-                job.rework.bulk.setFocus()
+            if job.presenter.rework().asks_bulk and job.page_of(ReworkView).bulk.isVisibleTo(
+                self.window
+            ):
+                job.page_of(ReworkView).bulk.setFocus()
                 write("0.5")
             press(Qt.Key.Key_Return)
 

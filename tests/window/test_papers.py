@@ -11,6 +11,8 @@ from PyQt6.QtWidgets import QApplication
 
 from loose_rail.practice.sample_photo import sample_photo
 from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.strip_down.view import StripView
+from loose_rail.screens.take_in.view import IntakeView
 from tests.window.helper import close_window, focus, open_window, press, settle
 from tests.window.test_before_probes import type_line
 
@@ -32,7 +34,7 @@ class Papers(unittest.TestCase):
         self.window.open_job(1)
         job = self.window.job
         assert job is not None
-        settle(lambda: job.presenter.session.assessment is not None, 60)
+        settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
         return job
 
     def test_numbers_are_kept_apart_and_the_customer_stays_in_the_shop(self) -> None:
@@ -43,13 +45,13 @@ class Papers(unittest.TestCase):
             type_line(text)
         state = job.presenter.session.state
         self.assertEqual(state.detail("number_etched"), "94V-0 77")
-        self.assertIs(focus(), job.intake.entry)
-        self.assertIn("worth 150", " ".join(job.presenter.before.intake().worth))
+        self.assertIs(focus(), job.page_of(IntakeView).entry)
+        self.assertIn("worth 150", " ".join(job.presenter.take_in().worth))
         self.assertEqual(self.window.workplace.find("Ferrow").rows, ())
         self.assertEqual(len(self.window.workplace.find("94V").rows), 1)
         press(Qt.Key.Key_F4)
         press(Qt.Key.Key_F5)
-        text = job.intake.papers.seller.toPlainText()
+        text = job.page_of(IntakeView).papers.seller.toPlainText()
         self.assertTrue(text.startswith("I am looking for the power board 4310-2 R2"))
         self.assertIn("94V-0 77", text)
         self.assertNotIn("Ferrow", text)
@@ -60,10 +62,10 @@ class Papers(unittest.TestCase):
         assert clipboard is not None
         self.assertEqual(clipboard.text(), text)
         press(Qt.Key.Key_Escape)
-        job.intake._timer.setInterval(1)
+        job.page_of(IntakeView)._timer.setInterval(1)
         press(Qt.Key.Key_F9)
-        self.assertIn("left", job.intake._timer_button.text())
-        settle(lambda: "is over" in job.intake._timer_button.text())
+        self.assertIn("left", job.page_of(IntakeView)._timer_button.text())
+        settle(lambda: "are over" in job.page_of(IntakeView)._timer_button.text())
 
     def test_the_legend_is_drawn_as_it_is_typed(self) -> None:
         QTest.keyClick(self.window, Qt.Key.Key_F3)
@@ -99,7 +101,7 @@ class Papers(unittest.TestCase):
         state = lambda: job.presenter.session.state  # noqa: E731
         settle(lambda: len(state().photos) == 1)
         self.assertEqual(state().photos[0].about, "step:1")
-        self.assertIn("1 photo", job.strip.table.item(0, 1).text())
+        self.assertIn("1 photo", job.page_of(StripView).table.item(0, 1).text())
         QTest.keyClick(focus(), Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
         clipboard = QApplication.clipboard()
         assert clipboard is not None
@@ -116,7 +118,7 @@ class Papers(unittest.TestCase):
         self.assertEqual(state().photo_points[0].words, "C21 domed")
         self.assertGreater(state().photo_points[0].x, 0.5)
         press(Qt.Key.Key_Escape)
-        self.assertIs(job.pages.currentWidget(), job.strip)
+        self.assertIs(job.pages.currentWidget(), job.page_of(StripView))
         path.write_bytes(b"\x00\x00\x00\x18ftypheic" + b"\x00" * 30)
         job.photos.add_files([path])
         settle(lambda: "HEIC" in job.notice.text())
@@ -140,15 +142,15 @@ class Papers(unittest.TestCase):
         assert other.job is not None
         job.go("strip_down")
         other.job.go("strip_down")
-        job.presenter.before.strip_enter("2 foil tapes over the ribbon")
-        other.job.presenter.before.strip_enter("3 clips top")
+        job.presenter.first.strip_enter("2 foil tapes over the ribbon")
+        other.job.presenter.first.strip_enter("3 clips top")
         self.assertTrue(job.presenter.session.state.steps[0].words.startswith("2 foil"))
         self.assertEqual(len(other.job.presenter.session.state.steps), 1)
         close_window(other)
         self.assertIsNotNone(self.window.workplace)
         number = self.window.workplace.new_job().create(self.window.new_job.form())
         self.assertFalse(isinstance(number, int))
-        job.presenter.before.strip_enter("1 back cover")
+        job.presenter.first.strip_enter("1 back cover")
         self.assertEqual(job.presenter.frame().save_problem, "")
 
     def test_the_next_set_of_a_kind_begins_with_what_was_learned(self) -> None:
@@ -163,6 +165,6 @@ class Papers(unittest.TestCase):
         settle(lambda: self.window.job is not job)
         fresh = self.window.job
         assert fresh is not None
-        warnings = fresh.presenter.before.strip().warnings
+        warnings = fresh.presenter.strip_down().warnings
         self.assertIn("hidden lead", warnings[0])
         self.assertIn("Last time", warnings[0])

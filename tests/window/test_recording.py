@@ -14,10 +14,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 
+from loose_rail.app.live_reading import WATCH_KEY, LiveDesk
+from loose_rail.app.metered_entry import Wanted
 from loose_rail.app.outcome import Outcome
+from loose_rail.app.recording import TraceDesk
 from loose_rail.kernel.observation import Observation
-from loose_rail.screens.live.present import WATCH_KEY, LiveDesk, Wanted
-from loose_rail.screens.recording.present import TraceDesk
+from loose_rail.screens.live.present import live_state
 from loose_rail.screens.recording.view import TraceView
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.sounds import Sounds
@@ -120,7 +122,7 @@ class Desk(unittest.TestCase):
             self.play(volts_left, 1, WATCH_KEY)
         self.play(4.0, 12, WATCH_KEY)
         self.assertEqual([(k, n) for k, _, n in self.bench.taken], [("bulk", "Meter B")])
-        self.assertIn("4.000 V (meter B)", self.desk.state().watched)
+        self.assertIn("4.000 V (meter B)", live_state(self.desk).watched)
 
     def test_the_panel_says_what_the_stream_does(self) -> None:
         self.desk.turn()
@@ -128,11 +130,11 @@ class Desk(unittest.TestCase):
         for number in range(24):
             self.at += PERIOD
             self.desk.sample("a", self.at, 4.6 if (number * PERIOD * 1.1) % 1 < 0.5 else 3.0)
-        state = self.desk.state()
+        state = live_state(self.desk)
         self.assertIn("ticking, 1.1 a second", state.character)
         self.assertIn("min 3.000 V · max 4.600 V", state.statistics)
         self.desk.troubled("gone")
-        self.assertEqual(self.desk.state().trouble, "gone")
+        self.assertEqual(live_state(self.desk).trouble, "gone")
         self.assertEqual([m.words for m in self.desk.trace.markers], ["meter dropped out"])
 
 
@@ -154,7 +156,7 @@ class Recording(unittest.TestCase):
         self.view.resize(1200, 640)
         self.view.show()
         self.addCleanup(self.view.deleteLater)
-        self.view.show_trace()
+        self.view.draw_again()
 
     def test_zoom_pan_marker_and_files(self) -> None:
         entry = self.view.entry

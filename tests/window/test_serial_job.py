@@ -102,7 +102,7 @@ class SerialJob(unittest.TestCase):
         self.window.open_job(1)
         job = self.window.job
         assert job is not None
-        settle(lambda: job.presenter.session.assessment is not None, 90)
+        settle(lambda: job.presenter.session.reviewed.assessment is not None, 90)
         job.go("cold_checks")
         job.focus_work()
         press(Qt.Key.Key_M)
@@ -113,7 +113,7 @@ class SerialJob(unittest.TestCase):
             QApplication.processEvents()
             time.sleep(0.002)
             self.assertLess(time.monotonic(), end, job.notice.text())
-            wanted = job.presenter.live._wanted
+            wanted = job.presenter.live.wanted
             key = f"{wanted.key} {len(job.presenter.session.records)}" if wanted else ""
             if key != asked:
                 asked, still = key, time.monotonic()
@@ -128,7 +128,7 @@ class SerialJob(unittest.TestCase):
         press(Qt.Key.Key_M)  # off again: the window does not wait for the meter
         self.assertLess(time.monotonic() - start, 1.0)
         session = job.presenter.session
-        finding = session.assessment.finding
+        finding = session.reviewed.finding
         self.assertIn("Q201", {finding.part, *finding.twins})
         readings = session.state.live_readings
         self.assertTrue(readings and all(r.instrument == "SERIAL 4" for r in readings))

@@ -105,7 +105,7 @@ class FullShelf(unittest.TestCase):
         for _ in range(JOBS):
             press(Qt.Key.Key_Down)
         QTest.keyClick(self.rows, "/")
-        self.window.shelf.find.setText("Set 07")
+        self.window.shelf.find_line.setText("Set 07")
         self.assertEqual([row.set_text for row in self.rows._rows], ["Set 07"])
         self.assertEqual(self.rows._current, 0)
         press(Qt.Key.Key_Return)
@@ -122,7 +122,7 @@ class WhatTheBenchReads(unittest.TestCase):
         self.window = open_window(self.data)
         self.addCleanup(lambda: close_window(self.window))
         self.window.open_job(1)
-        settle(lambda: self.session.assessment is not None, 60)
+        settle(lambda: self.session.reviewed.assessment is not None, 60)
 
     @property
     def session(self):  # type: ignore[no-untyped-def]
@@ -130,7 +130,7 @@ class WhatTheBenchReads(unittest.TestCase):
         return self.window.job.presenter.session
 
     def offered(self) -> set[MeterMode]:
-        found = self.session.assessment
+        found = self.session.reviewed.assessment
         step = [found.next_step.offer] if found.next_step else []
         return {offer.candidate.probe.mode for offer in (*step, *found.others)}
 
@@ -160,7 +160,7 @@ class WhatTheBenchReads(unittest.TestCase):
         table = self.session.engine.table
         wanted = next(c for c in table.candidates if c.probe.id == "C21.esr")
         self.session.choose(wanted)
-        self.assertEqual(self.session.step.offer.candidate.probe.id, "C21.esr")
+        self.assertEqual(self.session.reviewed.step.offer.candidate.probe.id, "C21.esr")
         job = self.window.job
         job.go("cold_checks")
         job.focus_work()
@@ -169,7 +169,7 @@ class WhatTheBenchReads(unittest.TestCase):
         if job.bench.card.entry.text():
             press(Qt.Key.Key_Return)
         self.assertEqual(self.session.state.live_readings[-1].probe, "C21.esr")
-        self.assertEqual(self.session.assessment.finding.part, "C21")
+        self.assertEqual(self.session.reviewed.finding.part, "C21")
 
     def test_the_choice_outlives_the_program_and_holds_for_jobs_opened_later(self) -> None:
         self.turn(1)
@@ -178,5 +178,5 @@ class WhatTheBenchReads(unittest.TestCase):
         close_window(self.window)
         self.window = open_window(self.data)
         self.window.open_job(1)
-        settle(lambda: self.session.assessment is not None, 60)
+        settle(lambda: self.session.reviewed.assessment is not None, 60)
         self.assertNotIn(MeterMode.ESR, self.offered())

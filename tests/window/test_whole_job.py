@@ -11,6 +11,9 @@ from PyQt6.QtWidgets import QApplication
 from loose_rail.jobs import events as ev
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.parts.view import PartsView
+from loose_rail.screens.power_up.view import PowerUpView
+from loose_rail.screens.rework.view import ReworkView
 from loose_rail.storage.store import SqliteStore
 from tests.window.helper import (
     close_window,
@@ -54,7 +57,7 @@ class Window(unittest.TestCase):
 
     def answer(self, job: JobView) -> str:
         """What a meter would show at the offered probe on the demo board."""
-        task = job.presenter.task
+        task = job.presenter.session.reviewed.task
         key = (task.candidate.probe.id, task.candidate.state.main_cable)
         if key in ANSWERS:
             return ANSWERS[key]
@@ -79,10 +82,10 @@ class WholeJob(Window):
         press(Qt.Key.Key_Return)
         self.assertEqual(job.presenter.stage, "parts")
         press(Qt.Key.Key_2)
-        self.assertFalse(job.parts.action.isEnabled())
-        press(Qt.Key.Key_1) if focus() is not job.parts.action else None
-        QTest.keyClick(job.parts, Qt.Key.Key_1)
-        job.parts.action.setFocus()
+        self.assertFalse(job.page_of(PartsView).action.isEnabled())
+        press(Qt.Key.Key_1) if focus() is not job.page_of(PartsView).action else None
+        QTest.keyClick(job.page_of(PartsView), Qt.Key.Key_1)
+        job.page_of(PartsView).action.setFocus()
         press(Qt.Key.Key_Return)
         self.assertEqual(job.presenter.stage, "rework")
         self.rework(job)
@@ -106,8 +109,8 @@ class WholeJob(Window):
             press(Qt.Key.Key_U)
             write("163")
             self.assertFalse(job.presenter.session.drained)
-            self.assertEqual(focus(), job.rework.bulk)
-            job.rework.bulk.clear()
+            self.assertEqual(focus(), job.page_of(ReworkView).bulk)
+            job.page_of(ReworkView).bulk.clear()
             write("0.8")
             self.assertTrue(job.presenter.session.drained)
         for _ in range(9):
@@ -119,7 +122,7 @@ class WholeJob(Window):
 
     def prove(self, job: JobView) -> None:
         press(Qt.Key.Key_B)
-        self.assertEqual(job.power_up.card.phase, "lamp")
+        self.assertEqual(job.page_of(PowerUpView).card.phase, "lamp")
         write("1")
         self.assertEqual(job.presenter.session.state.lamp_seen, "dark")
         write("4.99")
@@ -135,7 +138,7 @@ class WholeJob(Window):
             if phase == "nothing":
                 break
             press(Qt.Key.Key_B if phase == "state" else Qt.Key.Key_Space)
-        finding = job.presenter.session.assessment.finding
+        finding = job.presenter.session.reviewed.finding
         self.assertEqual((finding.part, str(finding.standing)), ("C21", "confirmed"))
         self.assertIn("Simulated", job.presenter.session.state.live_readings[0].instrument)
 
@@ -204,13 +207,13 @@ class AtTheEntryLine(Window):
 
     def test_skip_and_other_probe(self) -> None:
         job = self.open_job()
-        first = job.presenter.task.candidate.key
+        first = job.presenter.session.reviewed.task.candidate.key
         press(Qt.Key.Key_O)
         press(Qt.Key.Key_2)
-        second = job.presenter.task.candidate.key
+        second = job.presenter.session.reviewed.task.candidate.key
         self.assertNotEqual(second, first)
         press(Qt.Key.Key_N)
-        self.assertNotEqual(job.presenter.task.candidate.key, second)
+        self.assertNotEqual(job.presenter.session.reviewed.task.candidate.key, second)
         press(Qt.Key.Key_O)
         press(Qt.Key.Key_L)
         self.assertEqual(job.bench.card.entry.text(), "OL")

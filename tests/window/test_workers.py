@@ -11,10 +11,16 @@ from PyQt6.QtCore import QRectF, QThread
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.kernel.errors import MeterError
-from loose_rail.screens.shared.rail_map.layout import lay_out
-from loose_rail.screens.shared.rail_map.state import BlockView, ConnectorView, RailMapState, RailView, StopView
-from loose_rail.screens.shared.rail_map.view import RailMap
 from loose_rail.screens.shared.dispatch import Dispatcher, Task
+from loose_rail.screens.shared.rail_map.layout import lay_out
+from loose_rail.screens.shared.rail_map.state import (
+    BlockView,
+    ConnectorView,
+    RailMapState,
+    RailView,
+    StopView,
+)
+from loose_rail.screens.shared.rail_map.view import RailMap
 from tests.window.helper import application, settle
 
 

@@ -17,6 +17,7 @@ from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.board_state import BoardState
 from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.phase import Phase
+from loose_rail.vocabulary.roles import BoardRole
 
 NO_PATTERN = "First the lamp: type 1 to 5 for what it does, then Enter."
 WAITS = {
@@ -138,7 +139,7 @@ class EntryDesk:
         if abs(volts) >= limit("drained_volts"):
             held = engineering(abs(volts), "V")
             return Outcome.warned(f"{held} is still a charge: drain it, then measure again.")
-        is_bulk = target.part == self._session.board.roles["bulk"][0]
+        is_bulk = target.part == self._session.board.roles[BoardRole.BULK][0]
         name = "Bulk" if is_bulk else target.part
         return Outcome(f"{name} {engineering(abs(volts), 'V')}: drained. Go on.")
 

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from loose_rail.app.job_file.words import plain
 from loose_rail.boards.profile import Board, Rail
 from loose_rail.kernel.quantities import engineering
+from loose_rail.vocabulary.roles import BoardRole
 
 GROUND = re.compile(r"^(gnd|sgnd|agnd|dgnd|ground|0v|com)\d*$", re.IGNORECASE)
 NAMED = re.compile(r"^\s*([A-Za-z]{1,6}[-_ ]?\d{1,4}[A-Za-z]?)\s*:\s*")
@@ -75,7 +76,7 @@ def bare_label(text: str) -> str:
 
 def legend_of_board(board: Board, around: bool) -> LegendState:
     """The legend of a known board's connector to the main board."""
-    refs = board.roles.get("output.connector", [])
+    refs = board.roles.get(BoardRole.CONNECTOR, [])
     connector = next((c for c in board.connectors if c.ref in refs), None)
     if connector is None:
         return LegendState("", (), "")

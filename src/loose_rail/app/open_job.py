@@ -91,6 +91,14 @@ class OpenJob:
         return self._review
 
     @property
+    def reviewed(self) -> Review:
+        """The same where it must be there. Raises JobError without predictions."""
+        found = self.review
+        if found is None:
+            raise JobError("The predictions are not there yet.", "Wait until they are.")
+        return found
+
+    @property
     def facts(self) -> SafetyFacts:
         """What the safety rules may rely on now."""
         found = self.review

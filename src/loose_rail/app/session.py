@@ -24,6 +24,7 @@ from loose_rail.judgement.safety import (
 from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.kernel.observation import Observation
 from loose_rail.vocabulary.board_state import BoardState
+from loose_rail.vocabulary.roles import BoardRole
 
 
 class JobSession(OpenJob):
@@ -66,7 +67,7 @@ class JobSession(OpenJob):
 
     def measure_reservoir(self, part: str, volts: float) -> None:
         """Record the volts across a reservoir, the bulk or another. Raises as `measure_bulk`."""
-        if part == self.board.roles["bulk"][0]:
+        if part == self.board.roles[BoardRole.BULK][0]:
             self.measure_bulk(volts)
             return
         self._raise_plugged()

@@ -19,6 +19,7 @@ from loose_rail.boards.component_rules import RULES, winding_henries
 from loose_rail.boards.profile import Pin
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.quantities import component_value
+from loose_rail.vocabulary.roles import BoardRole, Job, role
 
 SHARED_NETS = frozenset({"HV", "HGND", "GND", "VIN"})
 LOAD_SECTION = "loads"
@@ -121,8 +122,8 @@ class _Made:
             for ref in refs:
                 self.parts[ref]["section"] = section["id"]
             self.sections.append(section)
-        for role, names in block["roles"].items():
-            key = fill(role)
+        for template, names in block["roles"].items():
+            key = fill(template)
             refs = [fill.ref(name) for name in names]
             self.roles.setdefault(key.removesuffix("+"), []).extend(refs)
         for point in fill(block["points"]):
@@ -206,12 +207,12 @@ class _Made:
                 "pins": behind,
                 "section": LOAD_SECTION,
                 "duty": legend.load,
-                "params": {} if "load.main" not in self.roles else {"signals": "none"},
+                "params": {} if BoardRole.MAIN_LOAD not in self.roles else {"signals": "none"},
             },
         )
-        self.roles[f"{legend.part}.connector"] = [legend.ref]
-        self.roles.setdefault("output.connector", [legend.ref])
-        self.roles.setdefault("load.main", [legend.part])
+        self.roles[role(legend.part, Job.CONNECTOR)] = [legend.ref]
+        self.roles.setdefault(BoardRole.CONNECTOR, [legend.ref])
+        self.roles.setdefault(BoardRole.MAIN_LOAD, [legend.part])
         self.connectors.append(
             {
                 "ref": legend.ref,
@@ -265,7 +266,7 @@ class _Made:
             "side": "cold",
             "feeds_from": self.sections[-1]["id"],
         }
-        fuse = self.roles.get("input.fuse", [""])[0]
+        fuse = self.roles.get(BoardRole.INPUT_FUSE, [""])[0]
         fields = ("cause", "cause_mode", "effect", "effect_mode", "probability", "reason")
         links = [
             dict(zip(fields, [fuse if item == "F!" else item for item in link], strict=True))

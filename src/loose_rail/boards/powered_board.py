@@ -29,6 +29,7 @@ from loose_rail.powered.plant import InputParameters, LoadParameters, Plant, Sig
 from loose_rail.powered.simulate import Simulation
 from loose_rail.powered.waveform import waveform_simulation
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.roles import BoardRole, Job, load_connector, role, signal_role
 
 LINE_OHMS = 0.6
 """Mains wiring, contacts and the bridge's own resistance [E]."""
@@ -120,11 +121,11 @@ def _input_stage(board: Board) -> Stage:
 
 def _input(health: Health, state: BoardState) -> InputParameters:
     board, stage = health.board, _input_stage(health.board)
-    bridge = health.failed("bridge", "short")
-    farads, esr = health.capacitor("bulk")
-    fuses = health.refs("input.fuse")
+    bridge = health.failed(BoardRole.BRIDGE, "short")
+    farads, esr = health.capacitor(BoardRole.BULK)
+    fuses = health.refs(BoardRole.INPUT_FUSE)
     amps = component_value(board.component(fuses[0]).params["amps"]) if fuses else math.inf
-    bleed = health.series_ohms("bleeder") if health.refs("bleeder") else math.inf
+    bleed = health.series_ohms(BoardRole.BLEEDER) if health.refs(BoardRole.BLEEDER) else math.inf
     volts = board.mains.volts
     return InputParameters(
         mains_volts=float(volts),
@@ -133,14 +134,14 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         lamp_volts=float(volts),
         line_ohms=float(
             (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
-            + health.series_ohms("input.path")
+            + health.series_ohms(BoardRole.INPUT_PATH)
         ),
-        fuse_ohms=float(health.series_ohms("input.fuse")),
+        fuse_ohms=float(health.series_ohms(BoardRole.INPUT_FUSE)),
         fuse_amps=float(min(amps, 1e3)),
-        bridge_arms=float(0.5 if health.failed("bridge", "open") else 1.0),
+        bridge_arms=float(0.5 if health.failed(BoardRole.BRIDGE, "open") else 1.0),
         input_short_siemens=float(
-            health.bridged_siemens("input.across")
-            + health.bridged_siemens("bridge.across")
+            health.bridged_siemens(BoardRole.INPUT_ACROSS)
+            + health.bridged_siemens(BoardRole.BRIDGE_ACROSS)
             + (BRIDGE_SHORT_SIEMENS if bridge else 0.0)
         ),
         bulk_farads=float(max(farads, LEAST_BULK_FARADS)),
@@ -154,14 +155,14 @@ def _input(health: Health, state: BoardState) -> InputParameters:
 
 def _bulk_short(health: Health) -> float:
     """Conductance across the bulk: its own short, or a shorted switch behind its sense resistor."""
-    total = health.bridged_siemens("bulk") + rail_shorts(health, "bulk")
+    total = health.bridged_siemens(BoardRole.BULK) + rail_shorts(health, "bulk")
     for stage in health.board.stages:
         if stage.kind not in ("boost", *CONVERTERS) or stage.source not in ("bulk", ""):
             continue
-        if health.failed(f"{stage.id}.switch", "short"):
-            path = health.series_ohms(f"{stage.id}.sense") + 0.05
+        if health.failed(role(stage.id, Job.SWITCH), "short"):
+            path = health.series_ohms(role(stage.id, Job.SENSE)) + 0.05
             path += component_value(stage.params.get("winding_ohms", "0.3"))
-            blocked = health.is_open(f"{stage.id}.transformer")
+            blocked = health.is_open(role(stage.id, Job.TRANSFORMER))
             total += 0.0 if math.isinf(path) or blocked else 1.0 / path
     return total
 
@@ -175,15 +176,15 @@ def _drag(health: Health, spec: LoadSpec) -> float:
 
 def _plugged(health: Health, ref: str, state: BoardState) -> bool:
     """Whether a load is connected: through its connector, and the main cable where it is on it."""
-    connector = health.refs(f"{ref}.connector") or health.refs("output.connector")
+    connector = health.refs(load_connector(ref)) or health.refs(BoardRole.CONNECTOR)
     cracked = any(f.effect == "contact" for name in connector for f in health.faults_at(name))
-    own = ref not in health.refs("load.main")
+    own = ref not in health.refs(BoardRole.MAIN_LOAD)
     return not cracked and ref != state.without and (own or state.main_cable)
 
 
 def _contact(health: Health, ref: str) -> float:
     """Resistance of the contacts between the board and a load."""
-    connectors = health.refs(f"{ref}.connector") or health.refs("output.connector")
+    connectors = health.refs(load_connector(ref)) or health.refs(BoardRole.CONNECTOR)
     return sum(health.contact_ohms(name) for name in connectors)
 
 
@@ -216,8 +217,8 @@ def _lost_in_contact(health: Health, rail: str) -> float:
 
 def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
     """1 where the main board asks by a signal."""
-    mute = spec.id == "start" and health.failed("load.main", "never_asserts")
-    cable = state.main_cable and not health.is_open("output.connector")
+    mute = spec.id == "start" and health.failed(BoardRole.MAIN_LOAD, "never_asserts")
+    cable = state.main_cable and not health.is_open(BoardRole.CONNECTOR)
     return float(state.power is Power.ON and cable and not mute)
 
 
@@ -227,8 +228,7 @@ def _forced(spec: SignalSpec, state: BoardState) -> float:
 
 
 def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParameters:
-    wire = "wake" if spec.id == "start" else f"wake:{spec.id}"
-    roles = (f"{wire}.path", f"{wire}.coupler", f"{wire}.switch")
+    roles = [signal_role(spec.id, job) for job in (Job.PATH, Job.COUPLER, Job.SWITCH)]
     return SignalParameters(
         id=spec.id,
         rail=spec.rail,

@@ -22,6 +22,7 @@ from loose_rail.powered.plant import (
     SupplyParameters,
     WindingParameters,
 )
+from loose_rail.vocabulary.roles import MAIN_SIGNAL, Job, role, signal_role
 
 SWITCHING_HERTZ = 65e3
 REFERENCE_VOLTS = 2.495
@@ -74,17 +75,23 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
     name = stage.id
     own = _own_supply(health, stage)
     share = _power_share(health, name)
-    half = health.open_share(f"{name}.rectifier")
+    half = health.open_share(role(name, Job.RECTIFIER))
     farads, esr, ripple, choke = _output_filter(health, name)
-    shorts = health.bridged_siemens(f"{name}.reservoir") + health.bridged_siemens(f"{name}.post")
-    shorts += health.bridged_siemens(f"{name}.rectifier") + rail_shorts(health, name)
+    shorts = health.bridged_siemens(role(name, Job.RESERVOIR)) + health.bridged_siemens(
+        role(name, Job.POST)
+    )
+    shorts += health.bridged_siemens(role(name, Job.RECTIFIER)) + rail_shorts(health, name)
     shorts += sum(
-        4.0 * health.bridged_siemens(f"{other.id}.rectifier")
+        4.0 * health.bridged_siemens(role(other.id, Job.RECTIFIER))
         for other in health.board.stages
         if other.kind == "winding" and other.source == name
     )
-    wire = "wake" if stage.signal in ("start", "") else f"wake:{stage.signal}"
-    stuck = health.bridged_siemens(f"{wire}.switch") + health.bridged_siemens(f"{wire}.coupler") > 0
+    wire = stage.signal or MAIN_SIGNAL
+    stuck = (
+        health.bridged_siemens(signal_role(wire, Job.SWITCH))
+        + health.bridged_siemens(signal_role(wire, Job.COUPLER))
+        > 0
+    )
     return ConverterParameters(
         id=name,
         signal=stage.signal,
@@ -107,7 +114,7 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
         least_bulk_volts=float(_number(stage, "least_bulk")),
         full_bulk_volts=float(_number(stage, "full_bulk")),
         choke_ohms=float(choke),
-        path=float(not health.is_open(f"{name}.controller")),
+        path=float(not health.is_open(role(name, Job.CONTROLLER))),
         stuck=float(stuck),
         vcc_siemens=0.0 if own else float(_vcc_siemens(health, stage)),
     )
@@ -115,39 +122,41 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
 
 def _vcc_siemens(health: Health, stage: Stage) -> float:
     """Shorts at the supply pin of a fed controller, and of a boost that shares its feed."""
-    total = health.bridged_siemens(f"{stage.id}.vcc")
-    total += health.bridged_siemens(f"{stage.id}.controller")
+    total = health.bridged_siemens(role(stage.id, Job.VCC))
+    total += health.bridged_siemens(role(stage.id, Job.CONTROLLER))
     fed = [s for s in health.board.stages if s.kind in ("flyback", "resonant")]
     first = next((s for s in fed if s.signal == stage.signal and not _own_supply(health, s)), stage)
     for other in health.board.stages:
         if other.kind == "boost" and other.signal == stage.signal and first.id == stage.id:
-            shorted = health.bridged_siemens(f"{other.id}.vcc")
-            shorted += health.bridged_siemens(f"{other.id}.controller")
-            total += shorted / (1.0 + shorted * health.nominal_ohms(f"{other.id}.feed"))
+            shorted = health.bridged_siemens(role(other.id, Job.VCC))
+            shorted += health.bridged_siemens(role(other.id, Job.CONTROLLER))
+            total += shorted / (1.0 + shorted * health.nominal_ohms(role(other.id, Job.FEED)))
     return total
 
 
 def _own_supply(health: Health, stage: Stage) -> bool:
-    return bool(health.refs(f"{stage.id}.start"))
+    return bool(health.refs(role(stage.id, Job.START)))
 
 
 def _supply(health: Health, stage: Stage) -> SupplyParameters:
     name = stage.id
-    farads, esr = health.capacitor(f"{name}.vcc")
-    aux = health.series_ohms(f"{name}.aux")
-    back = sum(1.0 / (aux + WINDING_OHMS + f.ohms) for f in _bridges(health, f"{name}.aux"))
-    if health.failed(f"{name}.aux", "short"):
+    farads, esr = health.capacitor(role(name, Job.VCC))
+    aux = health.series_ohms(role(name, Job.AUX))
+    back = sum(1.0 / (aux + WINDING_OHMS + f.ohms) for f in _bridges(health, role(name, Job.AUX)))
+    if health.failed(role(name, Job.AUX), "short"):
         aux = math.inf
     leak = (
-        back + health.bridged_siemens(f"{name}.vcc") + health.bridged_siemens(f"{name}.controller")
+        back
+        + health.bridged_siemens(role(name, Job.VCC))
+        + health.bridged_siemens(role(name, Job.CONTROLLER))
     )
-    if health.bridged_siemens("wake.switch"):
+    if health.bridged_siemens(signal_role(MAIN_SIGNAL, Job.SWITCH)):
         for other in health.board.stages:
             if other.params.get("fed_by", DEFAULTS["fed_by"]) == name and other.id != name:
-                leak += health.bridged_siemens(f"{other.id}.controller")
-                leak += health.bridged_siemens(f"{other.id}.vcc")
+                leak += health.bridged_siemens(role(other.id, Job.CONTROLLER))
+                leak += health.bridged_siemens(role(other.id, Job.VCC))
     return SupplyParameters(
-        start_ohms=float(min(health.series_ohms(f"{name}.start"), OPEN_OHMS)),
+        start_ohms=float(min(health.series_ohms(role(name, Job.START)), OPEN_OHMS)),
         farads=float(farads),
         leak_siemens=float(leak),
         aux_ohms=float(min(aux + VCC_SERIES_OHMS + esr, OPEN_OHMS)),
@@ -156,7 +165,7 @@ def _supply(health: Health, stage: Stage) -> SupplyParameters:
         off_volts=float(_number(stage, "vcc_off")),
         over_volts=float(_number(stage, "vcc_over")),
         run_amps=float(_number(stage, "run_amps")),
-        controller_path=float(not health.is_open(f"{name}.controller")),
+        controller_path=float(not health.is_open(role(name, Job.CONTROLLER))),
     )
 
 
@@ -172,14 +181,14 @@ def _output_filter(health: Health, name: str) -> tuple[float, float, float, floa
     """
     stage = health.board.stage(name)
     bias = stage.volts if stage else 0.0
-    farads, esr = health.capacitor(f"{name}.reservoir", bias, f"{name}.across")
-    chokes = health.refs(f"{name}.choke")
+    farads, esr = health.capacitor(role(name, Job.RESERVOIR), bias, role(name, Job.ACROSS))
+    chokes = health.refs(role(name, Job.CHOKE))
     if not chokes:
         return farads, esr, esr, 0.01
-    choke = health.series_ohms(f"{name}.choke")
+    choke = health.series_ohms(role(name, Job.CHOKE))
     if math.isinf(choke):
         return farads, esr, esr, choke
-    post_farads, post_esr = health.capacitor(f"{name}.post")
+    post_farads, post_esr = health.capacitor(role(name, Job.POST))
     henries = component_value(health.board.component(chokes[0]).params["henries"])
     behind = math.hypot(2 * math.pi * SWITCHING_HERTZ * henries, post_esr)
     ripple = 1.0 / (1.0 / esr + 1.0 / behind)
@@ -193,35 +202,39 @@ def _power_share(health: Health, stage: str) -> float:
     A resonant capacitor that has lost capacitance leaves the root of it (power goes as C·f, the
     resonance as 1/√C); a shorted one lets the transformer saturate.
     """
-    chain = ("switch", "drive", "sense", "transformer", "coil")
-    if any(health.is_open(f"{stage}.{role}") for role in chain):
+    chain = (Job.SWITCH, Job.DRIVE, Job.SENSE, Job.TRANSFORMER, Job.COIL)
+    if any(health.is_open(role(stage, job)) for job in chain):
         return 0.0
-    if health.failed(f"{stage}.switch", "short"):
+    if health.failed(role(stage, Job.SWITCH), "short"):
         return 0.0
-    share = math.sqrt(health.lost_share(f"{stage}.coil"))
-    if health.failed(f"{stage}.transformer", "turns") or health.failed(f"{stage}.coil", "short"):
+    share = math.sqrt(health.lost_share(role(stage, Job.COIL)))
+    if health.failed(role(stage, Job.TRANSFORMER), "turns") or health.failed(
+        role(stage, Job.COIL), "short"
+    ):
         share = TURNS_SHARE
-    snubber = health.bridged_siemens(f"{stage}.snubber")
-    if health.failed(f"{stage}.clamp", "short") or snubber:
+    snubber = health.bridged_siemens(role(stage, Job.SNUBBER))
+    if health.failed(role(stage, Job.CLAMP), "short") or snubber:
         share = CLAMPED_SHARE if snubber < SNUBBED_SIEMENS else TURNS_SHARE
-    if not health.refs(f"{stage}.sense"):
+    if not health.refs(role(stage, Job.SENSE)):
         return share
-    drift = health.nominal_ohms(f"{stage}.sense") / health.series_ohms(f"{stage}.sense")
+    drift = health.nominal_ohms(role(stage, Job.SENSE)) / health.series_ohms(role(stage, Job.SENSE))
     return share * min(1.0, drift**2)
 
 
 def _set_volts(health: Health, stage: str, led_volts: float) -> float:
     """Voltage that the feedback settles at: divider, or its limits when a part has failed."""
-    if health.failed(f"{stage}.coupler", "transistor_short"):
+    if health.failed(role(stage, Job.COUPLER), "transistor_short"):
         return 0.05
     lost = ("led_open", "transistor_open")
-    if any(health.failed(f"{stage}.coupler", mode) for mode in lost):
+    if any(health.failed(role(stage, Job.COUPLER), mode) for mode in lost):
         return UNREGULATED_VOLTS
-    if health.is_open(f"{stage}.led") or health.failed(f"{stage}.reference", "open"):
+    if health.is_open(role(stage, Job.LED)) or health.failed(role(stage, Job.REFERENCE), "open"):
         return UNREGULATED_VOLTS
-    if health.failed(f"{stage}.reference", "short"):
+    if health.failed(role(stage, Job.REFERENCE), "short"):
         return led_volts
-    return divider_volts(health.series_ohms(f"{stage}.upper"), health.series_ohms(f"{stage}.lower"))
+    return divider_volts(
+        health.series_ohms(role(stage, Job.UPPER)), health.series_ohms(role(stage, Job.LOWER))
+    )
 
 
 def divider_volts(upper: float, lower: float) -> float:
@@ -240,14 +253,27 @@ def boost_parameters(health: Health, stage: Stage) -> BoostParameters:
     """The power-factor boost: it stops where its path or its divider is broken, its controller has
     no supply, or its diode or the bypass lets the bulk back into the choke."""
     name = stage.id
-    chain = ("switch", "controller", "diode", "sense", "drive", "coil", "upper", "lower")
-    whole = not any(health.is_open(f"{name}.{role}") for role in chain)
-    stops = ("switch", "controller", "vcc", "diode", "bypass")
-    whole = whole and not any(health.bridged_siemens(f"{name}.{role}") for role in stops)
+    chain = (
+        Job.SWITCH,
+        Job.CONTROLLER,
+        Job.DIODE,
+        Job.SENSE,
+        Job.DRIVE,
+        Job.COIL,
+        Job.UPPER,
+        Job.LOWER,
+    )
+    whole = not any(health.is_open(role(name, job)) for job in chain)
+    stops = (Job.SWITCH, Job.CONTROLLER, Job.VCC, Job.DIODE, Job.BYPASS)
+    whole = whole and not any(health.bridged_siemens(role(name, job)) for job in stops)
     scale = 1.0
-    if whole and health.refs(f"{name}.upper"):
-        nominal = health.nominal_ohms(f"{name}.upper") / health.nominal_ohms(f"{name}.lower")
-        actual = health.series_ohms(f"{name}.upper") / health.series_ohms(f"{name}.lower")
+    if whole and health.refs(role(name, Job.UPPER)):
+        nominal = health.nominal_ohms(role(name, Job.UPPER)) / health.nominal_ohms(
+            role(name, Job.LOWER)
+        )
+        actual = health.series_ohms(role(name, Job.UPPER)) / health.series_ohms(
+            role(name, Job.LOWER)
+        )
         scale = (1.0 + actual) / (1.0 + nominal)
     over = scale > 1.0 + component_value(stage.params.get("over_share", "0.08"))
     return BoostParameters(
@@ -262,18 +288,18 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
     """A slave winding; its ratio follows from the two rails' nominal voltages."""
     parent = health.board.stage(stage.source)
     assert parent is not None
-    farads, _ = health.capacitor(f"{stage.id}.reservoir", 0.0, f"{stage.id}.across")
+    farads, _ = health.capacitor(role(stage.id, Job.RESERVOIR), 0.0, role(stage.id, Job.ACROSS))
     drop = float(parent.params.get("diode_volts", DEFAULTS["diode_volts"]))
     ratio = (stage.volts + 0.7) / (parent.volts + drop) * 0.99
     return WindingParameters(
         id=stage.id,
         source=stage.source,
         ratio=float(ratio),
-        ohms=float(OPEN_OHMS if health.is_open(f"{stage.id}.rectifier") else 0.25),
+        ohms=float(OPEN_OHMS if health.is_open(role(stage.id, Job.RECTIFIER)) else 0.25),
         farads=float(farads),
         siemens=float(
             1.0 / _number(stage, "bleed_ohms", "5600")
-            + health.bridged_siemens(f"{stage.id}.reservoir")
+            + health.bridged_siemens(role(stage.id, Job.RESERVOIR))
             + rail_shorts(health, stage.id)
         ),
     )
@@ -282,23 +308,34 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
 def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
     """A step-down converter, a linear regulator or a switch."""
     name = stage.id
-    chain = ("chip", "choke", "pass", "driver", "fuse", "freewheel")
-    whole = not any(health.is_open(f"{name}.{role}") for role in chain)
-    whole = whole and not health.failed(f"{name}.chip", "short")
+    chain = (Job.CHIP, Job.CHOKE, Job.PASS, Job.DRIVER, Job.FUSE, Job.FREEWHEEL)
+    whole = not any(health.is_open(role(name, job)) for job in chain)
+    whole = whole and not health.failed(role(name, Job.CHIP), "short")
     volts = stage.volts
-    if health.refs(f"{name}.upper"):
-        ratio = health.nominal_ohms(f"{name}.upper") / health.nominal_ohms(f"{name}.lower")
-        upper, lower = health.series_ohms(f"{name}.upper"), health.series_ohms(f"{name}.lower")
+    if health.refs(role(name, Job.UPPER)):
+        ratio = health.nominal_ohms(role(name, Job.UPPER)) / health.nominal_ohms(
+            role(name, Job.LOWER)
+        )
+        upper, lower = (
+            health.series_ohms(role(name, Job.UPPER)),
+            health.series_ohms(role(name, Job.LOWER)),
+        )
         if math.isinf(upper) or math.isinf(lower):
             volts = UNREGULATED_VOLTS if math.isinf(upper) else 0.3 * volts
         else:
             volts = volts * (1.0 + upper / lower) / (1.0 + ratio)
-    stuck = health.bridged_siemens(f"{name}.pass") > 0
+    stuck = health.bridged_siemens(role(name, Job.PASS)) > 0
     if stage.kind == "switch":  # nothing pulls the gate back up, or the driver holds it down
-        stuck = stuck or health.failed(f"{name}.driver", "short") or health.is_open(f"{name}.pull")
-    passes_through = stage.kind == "switch" or stuck or health.failed(f"{name}.chip", "through")
+        stuck = (
+            stuck
+            or health.failed(role(name, Job.DRIVER), "short")
+            or health.is_open(role(name, Job.PULL))
+        )
+    passes_through = (
+        stage.kind == "switch" or stuck or health.failed(role(name, Job.CHIP), "through")
+    )
     efficiency = {"buck": 0.88}.get(stage.kind, 0.0)
-    farads, _ = health.capacitor(f"{name}.output", stage.volts)
+    farads, _ = health.capacitor(role(name, Job.OUTPUT), stage.volts)
     return RegulatorParameters(
         id=name,
         source=stage.source,
@@ -310,7 +347,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
         limit_amps=float(_number(stage, "amps", "4")),
         seconds=float(0.002 + farads * 5.0),
         siemens=float(
-            1.0 / 5e3 + health.bridged_siemens(f"{name}.output") + rail_shorts(health, name)
+            1.0 / 5e3 + health.bridged_siemens(role(name, Job.OUTPUT)) + rail_shorts(health, name)
         ),
         efficiency=float(efficiency),
     )
@@ -319,20 +356,28 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
 def led_parameters(health: Health, stage: Stage) -> LedParameters:
     """A boost driver of LED strips."""
     name = stage.id
-    chain = ("controller", "switch", "sense", "drive")
-    dead = health.bridged_siemens(f"{name}.controller") > 0
-    broken = any(health.is_open(f"{name}.{role}") for role in chain)
-    shorted = health.failed(f"{name}.switch", "short")
-    passes = not (health.is_open(f"{name}.coil") or health.is_open(f"{name}.diode"))
-    farads, _ = health.capacitor(f"{name}.output")
-    strings = not (health.is_open(f"{name}.strip") or health.is_open(f"{name}.connector"))
-    shorts = health.bridged_siemens(f"{name}.output") + health.bridged_siemens(f"{name}.diode")
-    drifted = health.series_ohms(f"{name}.sense") if health.refs(f"{name}.sense") else 1.0
-    nominal = health.nominal_ohms(f"{name}.sense") if health.refs(f"{name}.sense") else 1.0
+    chain = (Job.CONTROLLER, Job.SWITCH, Job.SENSE, Job.DRIVE)
+    dead = health.bridged_siemens(role(name, Job.CONTROLLER)) > 0
+    broken = any(health.is_open(role(name, job)) for job in chain)
+    shorted = health.failed(role(name, Job.SWITCH), "short")
+    passes = not (health.is_open(role(name, Job.COIL)) or health.is_open(role(name, Job.DIODE)))
+    farads, _ = health.capacitor(role(name, Job.OUTPUT))
+    strings = not (
+        health.is_open(role(name, Job.STRIP)) or health.is_open(role(name, Job.CONNECTOR))
+    )
+    shorts = health.bridged_siemens(role(name, Job.OUTPUT)) + health.bridged_siemens(
+        role(name, Job.DIODE)
+    )
+    drifted = (
+        health.series_ohms(role(name, Job.SENSE)) if health.refs(role(name, Job.SENSE)) else 1.0
+    )
+    nominal = (
+        health.nominal_ohms(role(name, Job.SENSE)) if health.refs(role(name, Job.SENSE)) else 1.0
+    )
     amps = _number(stage, "amps", "0.4") * (nominal / drifted if drifted > 0 else 1.0)
-    amps *= min(1.0, PEAK_MARGIN / health.lost_share(f"{name}.peak"))
-    contact = sum(health.contact_ohms(ref) for ref in health.refs(f"{name}.connector"))
-    strings_volts = stage.volts * health.lost_share(f"{name}.strip") + amps * contact
+    amps *= min(1.0, PEAK_MARGIN / health.lost_share(role(name, Job.PEAK)))
+    contact = sum(health.contact_ohms(ref) for ref in health.refs(role(name, Job.CONNECTOR)))
+    strings_volts = stage.volts * health.lost_share(role(name, Job.STRIP)) + amps * contact
     return LedParameters(
         id=name,
         source=stage.source,
@@ -352,20 +397,20 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
 def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
     """A CCFL inverter; a tube that does not burn takes its share of the sensed current away."""
     name = stage.id
-    chain = ("controller", "switch", "transformer", "fuse")
-    whole = not any(health.is_open(f"{name}.{role}") for role in chain)
-    whole = whole and not health.failed(f"{name}.switch", "short")
-    whole = whole and not health.failed(f"{name}.transformer", "turns")
-    whole = whole and not health.bridged_siemens(f"{name}.controller")
-    dark = health.is_open(f"{name}.tubes") or health.is_open(f"{name}.current")
-    dark = dark or bool(health.faults_in(f"{name}.ballast"))
+    chain = (Job.CONTROLLER, Job.SWITCH, Job.TRANSFORMER, Job.FUSE)
+    whole = not any(health.is_open(role(name, job)) for job in chain)
+    whole = whole and not health.failed(role(name, Job.SWITCH), "short")
+    whole = whole and not health.failed(role(name, Job.TRANSFORMER), "turns")
+    whole = whole and not health.bridged_siemens(role(name, Job.CONTROLLER))
+    dark = health.is_open(role(name, Job.TUBES)) or health.is_open(role(name, Job.CURRENT))
+    dark = dark or bool(health.faults_in(role(name, Job.BALLAST)))
     return InverterParameters(
         id=name,
         source=stage.source,
         signal=stage.signal,
         path=float(whole),
         tubes=0.5 if dark else 1.0,
-        fuse_path=float(not health.is_open(f"{name}.fuse")),
+        fuse_path=float(not health.is_open(role(name, Job.FUSE))),
         watts=float(_number(stage, "watts", "16")),
         patience_seconds=float(_number(stage, "patience", "1.5")),
     )

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import part_farads
 from loose_rail.boards.worst_volts import worst_volts
+from loose_rail.vocabulary.roles import BoardRole
 
 HAZARD_VOLTS = 60.0
 """DC above this is a hazard to an ordinary person (IEC 62368-1 ES1) [S]."""
@@ -32,7 +33,7 @@ class Reservoir:
 
 def bulk_of(board: Board) -> Reservoir:
     """The bulk capacitor (an adapter board's input capacitor), asked for whatever it can hold."""
-    ref = board.roles["bulk"][0]
+    ref = board.roles[BoardRole.BULK][0]
     return _reservoir(board, board.component(ref))
 
 

@@ -9,6 +9,7 @@ from loose_rail.boards.faults import find_faults
 from loose_rail.boards.powered_board import KNOWN_STAGES
 from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
+from loose_rail.vocabulary.roles import known_roles, near_miss, needed_roles
 
 VALUED_KINDS = frozenset({"fuse", "ntc", "resistor", "electrolytic", "film", "ceramic"})
 WAKE_SENSES = frozenset({"high", "low", "none", "unknown"})
@@ -95,10 +96,7 @@ def _reference_problems(board: Board, nets: set[str]) -> list[str]:
         for side, net in (("hot", board.hot_ground), ("cold", board.cold_ground))
         if net not in nets
     ]
-    for role, parts in board.roles.items():
-        problems += [
-            f"role {role} names {ref}, which is missing" for ref in parts if ref not in refs
-        ]
+    problems += _role_problems(board, refs)
     for rail in board.rails:
         problems += [
             f"rail {rail.id} stops at {ref}, which is missing"
@@ -124,6 +122,29 @@ def _reference_problems(board: Board, nets: set[str]) -> list[str]:
         problems.append(f"wake sense “{board.wake.sense}” is not high, low, none or unknown")
     if not problems:
         problems += _co_failure_problems(board, refs)
+    return problems
+
+
+def _role_problems(board: Board, refs: set[str]) -> list[str]:
+    """Roles that nothing asks for, those that are missing, and parts that they name in vain."""
+    stages = {stage.id: stage.kind for stage in board.stages}
+    loads = {part.ref for part in board.components if part.kind == "load"}
+    known = known_roles(stages, [signal.id for signal in board.signals], loads)
+    problems = []
+    for name in board.roles:
+        if name not in known:
+            meant = near_miss(name, known - board.roles.keys())
+            hint = f"; did you mean “{meant}”?" if meant else ", which nothing here asks for"
+            problems.append(f"there is no role “{name}”{hint}")
+    problems += [
+        f"role {name} is missing: name the part that does this job"
+        for name in needed_roles(stages)
+        if not board.roles.get(name)
+    ]
+    for name, parts in board.roles.items():
+        problems += [
+            f"role {name} names {ref}, which is missing" for ref in parts if ref not in refs
+        ]
     return problems
 
 

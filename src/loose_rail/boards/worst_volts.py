@@ -16,6 +16,7 @@ import msgspec
 from loose_rail.boards.profile import Board, Component, Stage
 from loose_rail.boards.typical import part_volts
 from loose_rail.kernel.quantities import component_value
+from loose_rail.vocabulary.roles import BoardRole
 
 STANDARD_RATINGS_VOLTS = (6.3, 10, 16, 25, 35, 50, 63, 80, 100, 160, 200, 250, 315, 350, 400, 450)
 
@@ -78,7 +79,7 @@ def worst_volts(board: Board, ref: str) -> float | None:
     """
     if board.component(ref).kind != "electrolytic":
         return None
-    if ref in board.roles.get("bulk", []):
+    if ref in board.roles.get(BoardRole.BULK, []):
         return bulk_volts(board)
     found: list[float] = []
     for role, refs in board.roles.items():
@@ -102,7 +103,7 @@ def least_rating(board: Board, ref: str) -> float | None:
     if worst is None:
         return None
     boosted = any(stage.kind == "boost" for stage in board.stages)
-    if boosted and ref in board.roles.get("bulk", []):
+    if boosted and ref in board.roles.get(BoardRole.BULK, []):
         return _table().boosted_bulk_margin.share * worst
     return rating_margin() * worst
 

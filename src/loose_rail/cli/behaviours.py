@@ -17,6 +17,7 @@ from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, fixed, span
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.roles import BoardRole, Job, role
 
 TRACE_EVERY = 10
 SECONDS = 8.0
@@ -93,10 +94,10 @@ def _cases(board: Board) -> Iterator[tuple[str, BoardState, str]]:
     for stage in board.stages:
         yield from _stage_cases(board, stage, standby, on)
     if not board.adapter_fed:
-        yield f"{board.roles['bulk'][0]}:short:0", standby, "lamp"
-        yield f"{board.roles['bulk'][0]}:dried:2", on, "bulk"
+        yield f"{board.roles[BoardRole.BULK][0]}:short:0", standby, "lamp"
+        yield f"{board.roles[BoardRole.BULK][0]}:dried:2", on, "bulk"
     for load in board.loads:
-        if load.rail not in ("standby",) and load.part != board.roles["load.main"][0]:
+        if load.rail not in ("standby",) and load.part != board.roles[BoardRole.MAIN_LOAD][0]:
             yield f"{load.part}:drags:1", on, f"{load.rail}.out"
 
 
@@ -104,8 +105,8 @@ def _stage_cases(
     board: Board, stage: Stage, standby: BoardState, on: BoardState
 ) -> Iterator[tuple[str, BoardState, str]]:
     if stage.kind in CONVERTERS:
-        own = board.roles.get(f"{stage.id}.start")
-        reservoir = board.roles[f"{stage.id}.reservoir"][0]
+        own = board.roles.get(role(stage.id, Job.START))
+        reservoir = board.roles[role(stage.id, Job.RESERVOIR)][0]
         state = BoardState(Power.STANDBY, True, standby.lamp_watts) if own else on
         yield f"{reservoir}:short:0", state, f"{stage.id}.out"
         for severity in (0, 1, 2):

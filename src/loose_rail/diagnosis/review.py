@@ -13,11 +13,13 @@ import numpy as np
 
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
+from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.engine import (
     Assessment,
     Engine,
+    NextStep,
     counts_of_readings,
 )
 from loose_rail.diagnosis.planning.look_ahead import Branch, Moment, look_ahead
@@ -71,6 +73,16 @@ class Review:
     def table(self) -> PredictionTable:
         """The predictions that it rests on."""
         return self.engine.table
+
+    @property
+    def step(self) -> NextStep | None:
+        """The offered reading, None where nothing is left worth taking."""
+        return self.assessment.next_step
+
+    @property
+    def finding(self) -> Finding | None:
+        """The leading part and how well it is proved."""
+        return self.assessment.finding
 
     @property
     def repair_failed(self) -> bool:

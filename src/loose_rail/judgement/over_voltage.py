@@ -16,13 +16,14 @@ from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import Job, role
 
 SENSES = {
-    "boost": ("upper", "lower"),
-    "led": ("sense", "strip", "connector"),
-    "buck": ("upper", "lower", "chip"),
+    "boost": (Job.UPPER, Job.LOWER),
+    "led": (Job.SENSE, Job.STRIP, Job.CONNECTOR),
+    "buck": (Job.UPPER, Job.LOWER, Job.CHIP),
 }
-FEEDBACK = ("upper", "lower", "reference", "coupler", "led")
+FEEDBACK = (Job.UPPER, Job.LOWER, Job.REFERENCE, Job.COUPLER, Job.LED)
 """Roles that tell a stage its own output voltage."""
 
 
@@ -81,7 +82,7 @@ def sense_parts(board: Board, probe: Probe) -> tuple[str, ...]:
     while stage is not None and stage.id not in seen:
         seen.add(stage.id)
         jobs = SENSES.get(stage.kind, FEEDBACK)
-        refs = [ref for job in jobs for ref in board.roles.get(f"{stage.id}.{job}", [])]
+        refs = [ref for job in jobs for ref in board.roles.get(role(stage.id, job), [])]
         if refs:
             return tuple(dict.fromkeys(refs))
         stage = board.stage(stage.source)

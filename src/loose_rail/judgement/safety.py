@@ -16,6 +16,7 @@ from loose_rail.judgement.limits import limit
 from loose_rail.judgement.over_voltage import OverVoltage
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.roles import BoardRole
 
 STORED_ENERGY = "stored_energy"
 BRIGHT_LAMP = "The lamp was full bright: a short behind it."
@@ -122,7 +123,7 @@ def charge_refusals(
     for one in reservoirs:
         volts = volts_at(board, one, facts)
         name = reservoir_name(board, one)
-        is_bulk = one.part == board.roles["bulk"][0]
+        is_bulk = one.part == board.roles[BoardRole.BULK][0]
         if volts is None:
             return [
                 Refusal(
@@ -145,14 +146,14 @@ def charge_refusals(
 
 def volts_at(board: Board, reservoir: Reservoir, facts: SafetyFacts) -> float | None:
     """What was measured at a reservoir since the plug was pulled, None where nothing counts."""
-    if reservoir.part == board.roles["bulk"][0]:
+    if reservoir.part == board.roles[BoardRole.BULK][0]:
         return facts.bulk_volts
     return facts.volts.get(reservoir.part)
 
 
 def reservoir_name(board: Board, reservoir: Reservoir) -> str:
     """A reservoir in words: the bulk capacitor, C403 (195 V reservoir)."""
-    if reservoir.part == board.roles["bulk"][0]:
+    if reservoir.part == board.roles[BoardRole.BULK][0]:
         return "the bulk capacitor"
     duty = board.component(reservoir.part).duty
     return f"{reservoir.part} ({duty})" if duty else reservoir.part

@@ -10,6 +10,7 @@ from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.judgement.safety import reservoir_name
 from loose_rail.kernel.quantities import nominal
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.roles import Job, role
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +93,7 @@ def _rewire(board: Board, now: BoardState, target: BoardState) -> list[Instructi
 
 
 def _cable_of(board: Board, load: str) -> str:
-    refs = " and ".join(board.roles.get(f"{load}.connector", []))
+    refs = " and ".join(board.roles.get(role(load, Job.CONNECTOR), []))
     return f"Cable {refs} to the {board.component(load).duty}"
 
 

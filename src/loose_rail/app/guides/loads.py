@@ -18,6 +18,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.roles import BoardRole, Job, role
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +57,9 @@ class LoadGuide:
             rail = board.rail_of(point.rail) if point else None
             if rail is None:
                 continue
-            refs = board.roles.get(f"{load.part}.connector") or board.roles["output.connector"]
+            refs = (
+                board.roles.get(role(load.part, Job.CONNECTOR)) or board.roles[BoardRole.CONNECTOR]
+            )
             cable = " and ".join(refs)
             words = board.component(load.part).duty or load.part
             found[(load.part, rail.id)] = _Line(load.part, words, cable, rail, load.part in apart)

@@ -15,6 +15,7 @@ from loose_rail.app.job_file.words import all_meant, meant, plain, volts_in
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import Job
 
 _DESIGNATOR = re.compile(r"\b([A-Z]{1,3}\d{1,4}[A-Z]?)\b")
 _PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})\s*(?:[-.:/ ]|pin)+\s*(\d{1,2})\b", re.IGNORECASE)
@@ -81,21 +82,21 @@ def parts_of(case: CaseBoard, text: str) -> list[str]:
     return _of_role(board, role, text)
 
 
-def _of_role(board: Board, role: str, text: str) -> list[str]:
-    if not role.startswith("*."):
-        return list(board.roles.get(role, [])[:1])
-    job = role[2:]
+def _of_role(board: Board, wanted_role: str, text: str) -> list[str]:
+    if not wanted_role.startswith("*."):
+        return list(board.roles.get(wanted_role, [])[:1])
+    job = Job(wanted_role[2:])
     stages = [name.rpartition(".")[0] for name in board.roles if name.endswith(f".{job}")]
-    if job == "reservoir":
-        stages += [n.rpartition(".")[0] for n in board.roles if n.endswith(".output")]
+    if job is Job.RESERVOIR:
+        stages += [n.rpartition(".")[0] for n in board.roles if n.endswith(f".{Job.OUTPUT}")]
     said = [stage for stage in all_meant("stages", text) if stage in stages]
     volts = volts_in(text)
     if volts is not None:
         said = [s.id for s in board.stages if s.id in stages and _near(s.volts, volts)] or said
     found: list[str] = []
     for stage in said[:1] or stages:
-        refs = board.roles.get(f"{stage}.{job}") or board.roles.get(f"{stage}.output", [])
-        wanted = [ref for ref in refs if job != "reservoir" or _is_electrolytic(board, ref)]
+        refs = board.roles.get(role(stage, job)) or board.roles.get(role(stage, Job.OUTPUT), [])
+        wanted = [ref for ref in refs if job is not Job.RESERVOIR or _is_electrolytic(board, ref)]
         found += wanted if said else wanted[:1]
     return list(dict.fromkeys(found))
 

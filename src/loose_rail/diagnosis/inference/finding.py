@@ -63,12 +63,16 @@ class Finding:
 
 
 def finding_of(
-    table: PredictionTable, probabilities: Floats, evidence: Sequence[Evidence]
+    table: PredictionTable,
+    probabilities: Floats,
+    evidence: Sequence[Evidence],
+    ranked: Sequence[Suspect] | None = None,
 ) -> Finding | None:
     """The leading part and how well it is proved; None where no part leads.
 
     The part that is the likeliest cause leads; how sure that it is bad counts the rows where it
-    is a consequence too, so that two that fail together don't keep each other in doubt.
+    is a consequence too, so that two that fail together don't keep each other in doubt. `ranked`
+    are all suspects in order, where they are known already.
     """
     causes = part_probabilities(table, probabilities)
     if not causes:
@@ -82,7 +86,8 @@ def finding_of(
     standing = Standing.OPEN
     if sure:
         standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
-    suspects = tuple(s for s in suspects_of(table, probabilities) if s.part == part)
+    every = suspects_of(table, probabilities) if ranked is None else ranked
+    suspects = tuple(s for s in every if s.part == part)
     if not direct:
         twins, together = _twins(table, part, probabilities)
         if twins and together >= limit("verdict_probability"):

@@ -19,6 +19,7 @@ from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.judgement.judge import Verdict, judge, sound_reading
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import UNPLUGGED
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 
@@ -62,8 +63,8 @@ def bright_unexplained(
 def proof_keys(board: Board) -> tuple[str, ...]:
     """Candidates that together show a dead board's primary free of shorts: the bulk's ohms, then
     each diode of the bridge."""
-    probes = [f"{board.roles['bulk'][0]}.ohms"]
-    for ref in board.roles.get("bridge", []):
+    probes = [f"{board.roles[BoardRole.BULK][0]}.ohms"]
+    for ref in board.roles.get(BoardRole.BRIDGE, []):
         kind = board.component(ref).kind
         names = ("d1", "d2", "d3", "d4") if kind == "bridge" else ("fwd", "rev")
         probes += [f"{ref}.{name}" for name in names]

@@ -30,6 +30,7 @@ from loose_rail.judgement.spread import sigma
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.roles import BoardRole, load_connector
 
 Floats = NDArray[np.float64]
 Progress = Callable[[float, str], None]
@@ -185,8 +186,8 @@ def loads_by_themselves(board: Board) -> list[str]:
     """Loads with a connector of their own: they can be unplugged while the main board still asks
     for their rails, which tells a dragging load from a weak supply."""
     parts = dict.fromkeys(load.part for load in board.loads)
-    main = set(board.roles.get("load.main", []))
-    return [part for part in parts if part not in main and f"{part}.connector" in board.roles]
+    main = set(board.roles.get(BoardRole.MAIN_LOAD, []))
+    return [part for part in parts if part not in main and load_connector(part) in board.roles]
 
 
 def candidates_of(board: Board) -> tuple[Candidate, ...]:

@@ -21,6 +21,7 @@ from loose_rail.diagnosis.planning.planner import Planner, reachable
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 
@@ -135,7 +136,7 @@ class Closing:
         own = [k for k, row in enumerate(table.rows) if row.part == finding.part]
         if table.primary_short[own].any() or not board.rails:
             return None
-        if finding.part in board.roles.get("input.path", []):
+        if finding.part in board.roles.get(BoardRole.INPUT_PATH, []):
             return None
         wanted = board.standby_point
         on_rail = {c.probe.rail for c in table.candidates if c.probe.observable == wanted}

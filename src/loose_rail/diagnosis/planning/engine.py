@@ -126,13 +126,13 @@ class Engine:
     ) -> Assessment:
         """The same where the probabilities of the rows `(n_rows,)` are known already."""
         taken = counts_of_readings(evidence)
-        finding = finding_of(self.table, probabilities, evidence)
+        suspects = tuple(suspects_of(self.table, probabilities))
+        finding = finding_of(self.table, probabilities, evidence, suspects)
         offers = self.planner.rank(probabilities, facts, taken, skipped)
         if finding is not None and finding.standing is Standing.OPEN:
             finding = self._group(finding, probabilities, offers)
         choice = (taken, skipped, chosen)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
-        suspects = tuple(suspects_of(self.table, probabilities))
         return Assessment(probabilities, suspects, finding, step, tuple(offers))
 
     def _group(self, finding: Finding, probabilities: Floats, offers: Sequence[Offer]) -> Finding:

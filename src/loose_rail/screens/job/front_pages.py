@@ -32,23 +32,28 @@ FRONT_PAGES = (
 class FrontPages:
     """Belongs to one job; Escape on any page goes back to the stage."""
 
-    def __init__(self, host: JobHost, pages: QStackedWidget, stage: Callable[[], str]) -> None:
+    def __init__(self, host: JobHost, stack: QStackedWidget, stage: Callable[[], str]) -> None:
         self._host = host
-        self._pages = pages
+        self._stack = stack
         self._stage = stage
         self._over = ""
         self._made = {entry.action: entry.make(host) for entry in FRONT_PAGES}
         for page in self._made.values():
             page.left.connect(self.leave)
             page.said.connect(host.tell)
-            pages.addWidget(page)
+            stack.addWidget(page)
 
     def __getitem__(self, action: str) -> FrontPage:
         return self._made[action]
 
+    @property
+    def pages(self) -> tuple[FrontPage, ...]:
+        """Every page."""
+        return tuple(self._made.values())
+
     def stay(self) -> bool:
         """Whether one of them stays in front of the stage; it is drawn again then."""
-        page = self._pages.currentWidget()
+        page = self._stack.currentWidget()
         if self._stage() != self._over or page not in self._made.values():
             return False
         assert isinstance(page, FrontPage)
@@ -59,7 +64,7 @@ class FrontPages:
         """Bring a page to the front."""
         page = self._made[action]
         self._over = self._stage()
-        self._pages.setCurrentWidget(page)
+        self._stack.setCurrentWidget(page)
         page.draw_again()
         page.focus_work()
 

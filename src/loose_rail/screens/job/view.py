@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
+from typing import TypeVar
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence, QShortcut
@@ -44,6 +45,7 @@ from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.stage import Stage
 
 RETRY_MILLISECONDS = 3000
+P = TypeVar("P", bound=StagePage)
 
 
 class JobView(QWidget):
@@ -139,26 +141,25 @@ class JobView(QWidget):
         """The page of a stage."""
         return self._by_stage[Stage(stage)]
 
+    def page_of(self, kind: type[P]) -> P:
+        """The page of a view."""
+        pages = (*self._by_stage.values(), *self.front.pages)
+        return next(page for page in pages if isinstance(page, kind))
+
     @property
     def bench(self) -> BenchView:
         """The page of the checks."""
-        page = self.page(Stage.COLD_CHECKS)
-        assert isinstance(page, BenchView)
-        return page
+        return self.page_of(BenchView)
 
     @property
     def photos(self) -> PhotoView:
         """The album."""
-        page = self.front["photos"]
-        assert isinstance(page, PhotoView)
-        return page
+        return self.page_of(PhotoView)
 
     @property
     def trace(self) -> TraceView:
         """The recording of the meters."""
-        page = self.front["trace"]
-        assert isinstance(page, TraceView)
-        return page
+        return self.page_of(TraceView)
 
     @property
     def current(self) -> StagePage:
@@ -218,9 +219,7 @@ class JobView(QWidget):
 
     def show_progress(self, share: float, words: str) -> None:
         """Predictions are being worked out."""
-        card = self.bench.card
-        if card is not None:
-            card.show_progress(share, words)
+        self.bench.card.show_progress(share, words)
 
     def show_live(self, state: LiveState) -> None:
         """What the meters show, beside the ledger and in the frame."""

@@ -30,6 +30,7 @@ from loose_rail.screens.shared.card.state import CardState
 from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.phase import Phase
+from loose_rail.vocabulary.roles import BoardRole
 
 CONFIRM_FIRST = "Do what the card says, then press B."
 
@@ -245,8 +246,8 @@ def drain_wait(board: Board, reservoir: Reservoir) -> tuple[float, str]:
 
     Source: RC discharge (textbook); electrical reference section 11.
     """
-    is_bulk = reservoir.part == board.roles["bulk"][0]
-    ohms = Health(board, ()).series_ohms("bleeder") if is_bulk else math.inf
+    is_bulk = reservoir.part == board.roles[BoardRole.BULK][0]
+    ohms = Health(board, ()).series_ohms(BoardRole.BLEEDER) if is_bulk else math.inf
     holds = f"It may hold {reservoir.joules:.2g} J at {engineering(reservoir.most_volts, 'V')}"
     if not math.isfinite(ohms) or not ohms:
         words = f"{holds}; nothing on this board is sure to drain it."

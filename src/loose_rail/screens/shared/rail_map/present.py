@@ -16,6 +16,7 @@ from loose_rail.screens.shared.rail_map.state import (
     RailView,
     StopView,
 )
+from loose_rail.vocabulary.roles import BoardRole
 
 SHORT_NAMES = {
     "bridge": "bridge",
@@ -92,7 +93,7 @@ class MapBuilder:
         because its rail and its place say the rest."""
         if not self._plain:
             return ref
-        if ref in self.board.roles.get("bulk", []):
+        if ref in self.board.roles.get(BoardRole.BULK, []):
             return "bulk"
         part = self.board.component(ref)
         return SHORT_NAMES.get(part.kind, part.kind.replace("_", " "))
