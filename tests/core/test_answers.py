@@ -67,7 +67,7 @@ def reading(seed: int, row: int) -> dict[str, Any]:
 
 
 class Promises(unittest.TestCase):
-    @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=12, suppress_health_check=[HealthCheck.too_slow])
     @given(
         st.integers(0, len(table().rows) - 2),
         st.lists(st.integers(0, 10_000), max_size=6),
@@ -161,7 +161,7 @@ class NamesThatMeanSomething(unittest.TestCase):
 
 
 class BoardsFromWords(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(st.floats(3.5, 7.0), st.floats(9.0, 15.5), st.floats(19.0, 30.0))
     def test_printed_volts_become_the_board_s(self, low: float, mid: float, high: float) -> None:
         labels = [f"{low:.1f}V STANDBY", f"{mid:.1f}V", f"+{high:.1f} V"]
@@ -242,7 +242,7 @@ class ASetComesIn(unittest.TestCase):
             kinds = {getattr(e, "symptom", getattr(e, "fact", "")) for e in events[1:]}
             self.assertLessEqual({"ticks", "old"}, kinds)
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     @given(st.text(max_size=20), st.text(max_size=20), st.text(max_size=8))
     def test_any_form_is_taken_or_told_what_is_missing(
         self, name: str, numbers: str, limit: str

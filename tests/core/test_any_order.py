@@ -190,7 +190,6 @@ def replace_time(presenter: JobPresenter) -> object:
 Bench.TestCase.settings = settings(
     max_examples=20,
     stateful_step_count=25,
-    deadline=None,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
 )
 AnyOrder = Bench.TestCase

@@ -208,7 +208,7 @@ FIELDS = ("complaint", "symptoms", "history", "findings", "actions", "skipped")
 
 
 class AnythingAtAll(unittest.TestCase):
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=120)
     @given(st.dictionaries(st.sampled_from(FIELDS), ANYTHING, max_size=4))
     def test_no_shape_is_a_traceback_and_every_clue_is_a_likelihood(
         self, document: dict[str, object]

@@ -241,7 +241,7 @@ class BadFiles(unittest.TestCase):
         self.assertEqual(code, 2)
         self.assertIn("0 to 20", err)
 
-    @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+    @settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow])
     @given(
         st.dictionaries(
             st.sampled_from(KNOWN),

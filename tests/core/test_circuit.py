@@ -62,7 +62,7 @@ class ColdReadings(unittest.TestCase):
         self.assertAlmostEqual(read(network, ("b", "0"), MeterMode.OHMS)[0], 3200, delta=0.1)
         self.assertEqual(read(network, ("c", "0"), MeterMode.OHMS)[0], math.inf)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.integers(3, 8), st.integers(0, 10_000))
     def test_random_resistor_networks_against_the_pseudo_inverse(self, n: int, seed: int) -> None:
         rng = np.random.default_rng(seed)
@@ -80,7 +80,7 @@ class ColdReadings(unittest.TestCase):
         shown = read(Network(nets, elements, "0"), (nets[0], nets[-1]), MeterMode.OHMS)[0]
         self.assertAlmostEqual(shown / expected, 1.0, places=4)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.floats(20, 1e5), st.floats(1e-12, 1e-6), st.floats(1.0, 2.0))
     def test_diode_beside_a_resistor_against_a_root_finder(
         self, ohms: float, amps: float, n: float

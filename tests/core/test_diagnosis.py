@@ -89,7 +89,7 @@ class Hypotheses(unittest.TestCase):
         dried = [c for c in chains if len(c) > 1 and all(x.endswith(":dried") for x in c)]
         self.assertTrue(any(len(c) == 3 for c in dried))
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     @given(st.integers(0, 10_000), st.floats(0.0, 30.0))
     def test_what_comes_and_goes_is_between_sound_and_broken(self, seed: int, volts: float) -> None:
         """Its likelihood is the mixture of the two, and one good reading never clears it."""
@@ -104,7 +104,7 @@ class Hypotheses(unittest.TestCase):
 
 
 class Likelihoods(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(0, 10_000), st.floats(0.01, 3e4))
     def test_no_reading_is_ever_impossible(self, seed: int, number: float) -> None:
         column = Column(table(), seed % len(table().candidates))

@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from loose_rail.app.session import JobSession
@@ -30,7 +30,6 @@ def decay(
 
 
 class Decay(unittest.TestCase):
-    @settings(deadline=None)
     @given(
         st.floats(60, 410),
         st.floats(47e-6, 470e-6),
@@ -47,7 +46,6 @@ class Decay(unittest.TestCase):
         self.assertTrue(stands_low(values))
         self.assertTrue(seen_to_drain(seconds, values, farads))
 
-    @settings(deadline=None)
     @given(
         st.floats(17, 410),
         st.floats(47e-6, 470e-6),

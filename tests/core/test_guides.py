@@ -115,7 +115,7 @@ class LoadsAndEnds(unittest.TestCase):
                 self.assertEqual(guide.enter(bad).kind, "problem", bad)
             self.assertEqual(guide.choose(99).kind, "problem")
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.floats(1.0, 200.0), st.floats(0.0, 1.0))
     def test_a_drop_is_a_contact_above_the_limit_only(self, here: float, share: float) -> None:
         session = demo_session()
@@ -145,7 +145,7 @@ class SeenAndWoken(unittest.TestCase):
         self.assertEqual(guide.enter("cold u3").kind, "info")
         self.assertEqual(session.state.findings[-1], ev.FindingNoted("U3", "stays_cold"))
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.floats(0, 6), st.floats(0, 6))
     def test_a_wake_sense_follows_from_two_voltages_or_from_nothing(
         self, asleep: float, awake: float

@@ -122,7 +122,6 @@ class StoreMachine(RuleBasedStateMachine):
 StoreMachine.TestCase.settings = settings(
     max_examples=15,
     stateful_step_count=20,
-    deadline=None,
     suppress_health_check=[HealthCheck.too_slow],
 )
 StoreAgainstAModel = StoreMachine.TestCase
@@ -150,7 +149,7 @@ class Scpi(unittest.TestCase):
     shared = meter("PB-4310-2", "C21:dried:1")
 
     @given(st.lists(st.one_of(COMMANDS, st.text(max_size=20)), max_size=12))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     def test_any_lines_get_an_answer_in_form_or_an_entry_in_the_error_queue(
         self, lines: list[str]
     ) -> None:

@@ -79,7 +79,7 @@ class Codec(unittest.TestCase):
 
 
 class Fold(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.lists(EVENTS, max_size=12))
     def test_folding_in_two_parts_is_folding_at_once(self, events: list[ev.AnyEvent]) -> None:
         records = log(events)
@@ -94,7 +94,7 @@ class Fold(unittest.TestCase):
         numbers = [reading.number for reading in fold(records).readings]
         self.assertEqual(numbers, list(range(1, len(numbers) + 1)))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.lists(EVENTS, max_size=8), EVENTS)
     def test_an_event_taken_back_leaves_no_trace_but_its_line(
         self, events: list[ev.AnyEvent], last: ev.AnyEvent
@@ -133,7 +133,7 @@ class Sessions(unittest.TestCase):
         seen = read_entry(text, offer.candidate.probe.unit).observation
         session.take_reading(offer.candidate, seen, "typed", text)
 
-    @settings(max_examples=15, deadline=None)
+    @settings(max_examples=15)
     @given(st.lists(st.sampled_from(["take", "undo", "redo", "skip"]), max_size=10))
     def test_undo_and_redo_are_inverse_whatever_came_before(self, moves: list[str]) -> None:
         session = demo_session()

@@ -65,7 +65,7 @@ class Folder(unittest.TestCase):
 
 
 class TwoWriters(Folder):
-    @settings(deadline=None, max_examples=25)
+    @settings(max_examples=25)
     @given(st.lists(st.tuples(st.integers(0, 1), st.text("abc", min_size=1)), max_size=30))
     def test_notes_of_two_windows_are_all_on_disk_in_the_order_they_were_made(
         self, typed: list[tuple[int, str]]

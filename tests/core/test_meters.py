@@ -144,7 +144,7 @@ def feed(meter: LiveMeter, values: Callable[[float], float], seconds: float, sta
 
 
 class Holding(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.floats(0.3, 400), st.floats(0, 1.2), st.integers(0, 99))
     def test_a_still_rail_is_held_at_its_value_and_only_once(
         self, volts: float, late: float, seed: int
@@ -189,7 +189,7 @@ class Holding(unittest.TestCase):
 
 
 class Logs(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(
         st.lists(
             st.floats(-1e4, 1e4, allow_nan=False) | st.just(math.inf), min_size=2, max_size=40
@@ -224,7 +224,7 @@ class Logs(unittest.TestCase):
         self.assertEqual((bare.time_column, bare.value_columns), (0, (1,)))
         self.assertEqual(trace_of(bare, -1, [1]).channels[0].seconds.tolist(), [0, 1, 2])
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.binary(max_size=300))
     def test_anything_else_is_refused_with_a_sentence(self, data: bytes) -> None:
         try:

@@ -96,7 +96,7 @@ def spoken(board: Board) -> list[str]:
 
 
 class Pins(unittest.TestCase):
-    @settings(deadline=None, max_examples=120)
+    @settings(max_examples=120)
     @given(
         st.sampled_from(KINDS),
         st.lists(LABELS, max_size=14),

@@ -15,7 +15,7 @@ WORD = st.text(st.characters(codec="ascii", categories=("L", "N")), min_size=4, 
 
 
 class Papers(unittest.TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(st.lists(WORD, min_size=3, max_size=3, unique=True), WORD, st.integers(0, 4))
     def test_every_number_is_asked_for_and_no_name(
         self, numbers: list[str], name: str, turns: int

@@ -71,7 +71,7 @@ class Photos(unittest.TestCase):
         with self.assertRaises(PhotoError):
             self.folder.path(first)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.data())
     def test_damaged_and_foreign_files_are_refused_with_a_sentence(
         self, data: st.DataObject

@@ -115,7 +115,7 @@ class OverAllBoards(unittest.TestCase):
 
 class PartsOut(unittest.TestCase):
     @given(st.integers(0, 2000))
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     def test_taking_a_part_out_never_lowers_a_diode_reading(self, seed: int) -> None:
         """One source, passive parts: less in parallel, more volts."""
         rng = np.random.default_rng(seed)
@@ -202,7 +202,7 @@ class Inputs(unittest.TestCase):
 
 class MeterModes(unittest.TestCase):
     @given(st.floats(1e-7, 1e-3), st.floats(0.01, 5.0))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     def test_esr_magnitude_and_lcr_of_one_capacitor(self, farads: float, esr: float) -> None:
         network = Network(("a", "b"), {"C": Capacitor("a", "b", farads, esr)}, "b")
         solver = ColdSolver.of(network, [Variant("healthy")])
@@ -216,7 +216,7 @@ class MeterModes(unittest.TestCase):
             self.assertAlmostEqual(float(solver.read(pair, mode)[0, 0]) / farads, 1.0, delta=2e-3)
 
     @given(st.floats(1e-6, 2e-3), st.floats(1e3, 1e6), st.floats(10, 1e4))
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     def test_climbing_ohms_follow_one_time_constant(
         self, farads: float, parallel: float, series: float
     ) -> None:

@@ -120,7 +120,7 @@ class CluesWithReasons(unittest.TestCase):
             self.assertTrue(np.isfinite(clue.log).all(), clue.key)
             self.assertTrue(clue.words and clue.reason, clue.key)
 
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     @given(st.lists(st.sampled_from(sorted(kinds())), min_size=1, max_size=6, unique=True))
     def test_one_family_never_outweighs_its_cap(self, chosen: list[str]) -> None:
         """Whatever is said about the indicator light, it stays one piece of evidence; and the
@@ -309,7 +309,7 @@ class PlansAndStops(unittest.TestCase):
                 )
                 self.assertFalse(advice is None or advice.repair_now)
 
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=20)
     @given(st.floats(0.5, 400.0), st.floats(1.0, 200.0))
     def test_a_reading_never_raises_the_loss_but_by_its_minutes(
         self, part: float, per_hour: float

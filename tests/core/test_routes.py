@@ -36,7 +36,7 @@ def chances(seed: int) -> np.ndarray:
 
 
 class Routes(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.integers(0, 10_000), PRICE, PRICE, PRICE, st.floats(1, 120))
     def test_costs_and_chances_are_what_they_say(
         self, seed: int, part: float, kit: float, board: float, hour: float

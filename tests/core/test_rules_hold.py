@@ -182,7 +182,7 @@ def replace_stress(part: object, stress: float) -> object:
 
 class Sheets(unittest.TestCase):
     @given(st.text(min_size=1, max_size=60))
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     def test_whatever_the_customer_said_stands_on_the_sheet_as_text(self, words: str) -> None:
         records = demo_records()
         opened = records[0]

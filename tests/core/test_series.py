@@ -98,7 +98,7 @@ class Classes(unittest.TestCase):
         self.assertIs(examine(t, np.full(30, math.inf), 5.0).character, Character.OPEN)
         self.assertIs(examine(t[:5], np.full(5, 4.98), 5.0).character, Character.TOO_SHORT)
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(
         st.lists(
             st.floats(-500, 500) | st.just(math.inf) | st.just(math.nan), min_size=1, max_size=80

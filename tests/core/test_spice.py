@@ -112,7 +112,7 @@ class Formulas(unittest.TestCase):
         self.assertAlmostEqual(solve_op(netlist, "0", "in"), -9.0, places=12)
 
     @given(st.floats(0.05, 40), st.floats(1.0, 2.0), st.floats(1e-14, 1e-6), st.floats(10, 1e5))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     def test_a_diode_behind_a_resistor(self, volts: float, n: float, i_s: float, r: float) -> None:
         netlist = parsed(
             f"V1 in 0 {volts}\nR1 in a {r!r}\nD1 a 0 x\n.model x D(IS={i_s!r} N={n!r} RS=0)"
@@ -316,7 +316,7 @@ class BadNetlists(unittest.TestCase):
             solve_op(parsed("\n".join([*wide, "R_ n0 0 1"])), "n1", "0")
 
     @given(st.lists(st.text(alphabet="RCLDVIK.ac o0123456789()=+-kmun\t", max_size=24), max_size=6))
-    @settings(max_examples=300, deadline=None)
+    @settings(max_examples=300)
     def test_any_text_is_read_or_refused_in_words(self, lines: list[str]) -> None:
         try:
             netlist = parse_netlist(["t", *lines])

@@ -50,7 +50,7 @@ class Supplies(unittest.TestCase):
         return replace(first, **changes)
 
     @given(st.floats(150, 380), st.floats(10e-6, 60e-6), st.floats(3e5, 1e6))
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     def test_it_charges_to_its_on_level_in_the_time_of_rc(
         self, bulk: float, farads: float, ohms: float
     ) -> None:
@@ -105,7 +105,7 @@ class Converters(unittest.TestCase):
         return converter
 
     @given(st.floats(2.0, 40.0), st.floats(0.0, 0.6))
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     def test_it_holds_its_set_point_within_its_power(self, volts: float, amps: float) -> None:
         p = self.parameters(set_volts=volts, over_volts=1.4 * volts, limit_amps=5.0)
         found = self.settled(p, amps / volts)
@@ -113,7 +113,7 @@ class Converters(unittest.TestCase):
             self.assertAlmostEqual(found.volts / volts, 1.0, delta=0.01)
 
     @given(st.floats(0.05, 20))
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=20)
     def test_an_overload_is_held_to_the_limit_and_trips(self, ohms: float) -> None:
         p = self.parameters()
         converter = Converter(p)
@@ -169,7 +169,7 @@ class Outputs(unittest.TestCase):
         return Regulator(replace(base, **changes))
 
     @given(st.floats(0, 40), st.floats(1e-3, 2.0))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     def test_a_step_down_converter_keeps_its_laws(self, source: float, siemens: float) -> None:
         regulator = self.regulator()
         for _ in range(200):
@@ -274,7 +274,7 @@ class Lamps(unittest.TestCase):
 
 class Inputs(unittest.TestCase):
     @given(st.floats(90, 264), st.sampled_from([50.0, 60.0]), st.floats(0, 30))
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=20)
     def test_the_bulk_lies_between_valley_and_peak_at_any_mains(
         self, volts: float, hertz: float, watts: float
     ) -> None:

@@ -414,7 +414,7 @@ class FailedRepair(unittest.TestCase):
         presenter.go_on()
         self.assertEqual(presenter.stage, "hand_back")
 
-    @settings(deadline=None, max_examples=40)
+    @settings(max_examples=40)
     @given(st.lists(st.tuples(st.integers(0, 30), st.floats(0, 30)), min_size=1, max_size=6))
     def test_one_reading_out_of_range_fails_the_repair_whatever_else_is_right(
         self, wrong: list[tuple[int, float]]

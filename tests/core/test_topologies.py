@@ -256,7 +256,7 @@ class Physics(unittest.TestCase):
     """What must hold of any passive network, whatever is in it."""
 
     @given(st.integers(0, 400))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     def test_no_reading_is_negative_and_a_leak_never_raises_it(self, seed: int) -> None:
         network = random_network(seed)
         a, b = network.nets[1], network.nets[-1]
@@ -273,7 +273,7 @@ class Physics(unittest.TestCase):
         self.assertTrue((impedance >= 0).all())
 
     @given(st.integers(0, 400), st.floats(0.1, 10))
-    @settings(max_examples=30, deadline=None)
+    @settings(max_examples=30)
     def test_linear_networks_superpose_and_scale(self, seed: int, factor: float) -> None:
         network = random_network(seed)
         linear = {n: e for n, e in network.elements.items() if isinstance(e, Resistor)}

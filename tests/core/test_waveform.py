@@ -162,7 +162,7 @@ class BoostAgainstThePeer(unittest.TestCase):
 
 class Energy(unittest.TestCase):
     @given(st.floats(1, 60), st.sampled_from([0, 60]))
-    @settings(max_examples=12, deadline=None)
+    @settings(max_examples=12)
     def test_what_the_line_gives_is_burnt_stored_or_delivered(
         self, watts: float, lamp: int
     ) -> None:

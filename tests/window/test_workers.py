@@ -181,7 +181,7 @@ def maps(draw: st.DrawFn) -> RailMapState:
 
 class AnyMap(unittest.TestCase):
     @given(maps(), st.sampled_from([(700, 380), (792, 414), (1400, 700)]))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     def test_no_piece_covers_another(self, state: RailMapState, size: tuple[int, int]) -> None:
         width, height = size
         layout = lay_out(state, width, height)
@@ -198,7 +198,7 @@ class AnyMap(unittest.TestCase):
             self.assertTrue(all(gap > 20 for gap in gaps))
 
     @given(maps())
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     def test_any_map_draws_and_is_told_in_words(self, state: RailMapState) -> None:
         application()
         widget = RailMap()

@@ -15,7 +15,7 @@ from loose_rail.app.job_file.words import all_meant, meant, plain, volts_in
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.vocabulary.meter_mode import MeterMode
-from loose_rail.vocabulary.roles import Job
+from loose_rail.vocabulary.roles import Job, role
 
 _DESIGNATOR = re.compile(r"\b([A-Z]{1,3}\d{1,4}[A-Z]?)\b")
 _PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})\s*(?:[-.:/ ]|pin)+\s*(\d{1,2})\b", re.IGNORECASE)
