@@ -7,9 +7,9 @@ import unittest
 import msgspec
 import numpy as np
 
-from loose_rail.boards.cold_network import KNOWN_KINDS, gate_charged, part_network, variant_of
+from loose_rail.boards.cold_network import gate_charged, part_network, variant_of
 from loose_rail.boards.cold_network import removed as taken_out
-from loose_rail.boards.faults import Fault, faults_of, kinds
+from loose_rail.boards.faults import Fault, faults_of
 from loose_rail.boards.profile import Board, Component
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
@@ -234,10 +234,3 @@ class BadParts(unittest.TestCase):
         )
         with self.assertRaises(CircuitError):
             taken_out(network, HEALTHY, ["Q99"])
-
-    def test_every_kind_has_words_and_faults_with_rates(self) -> None:
-        self.assertEqual(set(kinds()["kinds"]), set(KNOWN_KINDS))
-        for kind, entry in kinds()["kinds"].items():
-            self.assertTrue(entry["words"] and entry["modes"], kind)
-            for mode in entry["modes"]:
-                self.assertGreater(mode["rate"], 0.0, f"{kind} {mode['mode']}")

@@ -19,12 +19,8 @@ from loose_rail.diagnosis.evidence.soft_evidence import findings
 from loose_rail.diagnosis.evidence.symptoms import kinds
 from loose_rail.diagnosis.model.predictions import loads_by_themselves
 from loose_rail.jobs import events as ev
-from loose_rail.judgement.component_tests import GENERAL, component_tests, steps_for
 from loose_rail.judgement.limits import limit
 from tests.shared import FakeClock, MemoryStore, demo_session
-
-MORE_KINDS = ("dual_mosfet", "igbt")
-"""Kinds that the issue of tests asks for and that no example board has."""
 
 
 @cache
@@ -39,16 +35,6 @@ def session_of(board_id: str) -> JobSession:
 
 
 class ComponentTests(unittest.TestCase):
-    def test_every_kind_on_any_board_has_steps_of_its_own(self) -> None:
-        used = {part.kind for i in shipped_ids() for part in shipped_board(i).components}
-        known = component_tests()
-        without = {kind for kind in used if kind not in known}
-        self.assertLessEqual(without, {"common_mode_choke"})
-        for kind in (*used, *MORE_KINDS):
-            test = steps_for(kind)
-            self.assertTrue(test.steps and all(len(step) > 15 for step in test.steps), kind)
-        self.assertIs(steps_for("flux capacitor"), GENERAL)
-
     def test_good_and_bad_of_every_part_are_told_apart_where_the_guide_says_so(self) -> None:
         """Each row of the guide against the prediction table: values named bad are not sound."""
         for board_id in ("PB-2408-1", "PB-4310-2", "PB-5012-3"):

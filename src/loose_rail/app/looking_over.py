@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Component
 from loose_rail.diagnosis.evidence.soft_evidence import findings, history_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
@@ -13,12 +15,11 @@ from loose_rail.jobs import events as ev
 NOTHING_SEEN = "nothing_seen"
 POWERED_ONLY = ("hot", "stays_cold", "drops_volts", "no_drop")
 """Findings that can't be seen on a board without power."""
-BEHIND_CONNECTORS = ("load",)
 
 
 def survey_order(session: JobSession) -> list[Component]:
     """Parts in order of suspicion before anything was seen: the order stays while looking."""
-    parts = [p for p in session.board.components if p.kind not in BEHIND_CONNECTORS]
+    parts = [p for p in session.board.components if not is_a(p, Trait.BOARD)]
     if session.engine is None:
         return parts
     table = session.engine.table

@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from loose_rail.app.deciding import standing_verdict
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Component
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import (
@@ -27,7 +29,7 @@ def part_to_replace(session: JobSession) -> Component | None:
 
 def has_rules(part: Component) -> bool:
     """Whether rules choose a replacement for this kind of part."""
-    return part.kind == "electrolytic"
+    return is_a(part, Trait.ELECTROLYTIC)
 
 
 def candidates_for(session: JobSession, stock: Sequence[Candidate]) -> tuple[Candidate, ...]:

@@ -15,7 +15,8 @@ from typing import Any
 
 import msgspec
 
-from loose_rail.boards.faults import kind_words
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a, kind_words
 from loose_rail.boards.profile import Board, Component, Connector, LivePoint, Net, Pin
 from loose_rail.boards.worst_volts import STANDARD_RATINGS_VOLTS, least_rating, underrated
 
@@ -85,7 +86,7 @@ def _rated(board: Board) -> Board:
     replace = msgspec.structs.replace
     parts = []
     for part in board.components:
-        if part.kind == "electrolytic" and underrated(board, part):
+        if is_a(part, Trait.ELECTROLYTIC) and underrated(board, part):
             least = least_rating(board, part.ref) or 0.0
             volts = next((v for v in STANDARD_RATINGS_VOLTS if v >= least), least)
             part = replace(part, params={**part.params, "volts": f"{volts:g}"})
@@ -103,7 +104,7 @@ def plain_names(board: Board) -> dict[str, str]:
     named = {
         part.ref: _as_name(part, pattern.sub(lambda m: duties[m[0]], duties[part.ref]))
         for part in board.components
-        if part.kind != "load"
+        if not is_a(part, Trait.BOARD)
     }
     titles = {section.id: _small(section.title) for section in board.sections}
     count = Counter(named.values())
@@ -129,7 +130,7 @@ def _small(title: str) -> str:
 def _as_name(part: Component, duty: str) -> str:
     """A duty that can stand as a part's name in keys and on the map."""
     name = _NOT_IN_NAMES.sub(" ", _DECIMAL.sub(r"\1V\2", duty))
-    if part.kind == "connector" and name.startswith("to "):
+    if is_a(part, Trait.CONNECTOR) and name.startswith("to "):
         name = f"plug {name}"
     if name.split()[0] in ("discharges", "bleeds"):
         name = f"{kind_words(part.kind)} that {name}"
@@ -220,10 +221,10 @@ def _placed(board: Board, net: Net, where: Mapping[str, str]) -> Net:
 def _at_a_part(board: Board, net: str) -> str:
     """Where a net without a typed pin is touched: at a capacitor on it, or not at all."""
     for part in board.components:
-        if part.kind == "electrolytic" and part.pins["plus"] == net:
+        if is_a(part, Trait.ELECTROLYTIC) and part.pins["plus"] == net:
             return f"{part.ref} +"
     for part in board.components:
-        if part.kind == "electrolytic" and part.pins["minus"] == net:
+        if is_a(part, Trait.ELECTROLYTIC) and part.pins["minus"] == net:
             return f"{part.ref} − (striped side)"
     return ""
 

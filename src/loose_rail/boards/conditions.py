@@ -11,6 +11,8 @@ import math
 
 import msgspec
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import ESR_SCALE, FARADS_SCALE
 
@@ -48,7 +50,7 @@ def life_hours(part: Component, can_celsius: float) -> float:
 def under(board: Board, celsius: float, hours: float, can_celsius: float) -> Board:
     """The board at a temperature now, after hours of use with its capacitors at `can_celsius`."""
     parts = [
-        _under(part, celsius, hours, can_celsius) if part.kind == "electrolytic" else part
+        _under(part, celsius, hours, can_celsius) if is_a(part, Trait.ELECTROLYTIC) else part
         for part in board.components
     ]
     return msgspec.structs.replace(board, components=parts)

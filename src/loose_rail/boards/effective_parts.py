@@ -6,6 +6,8 @@ import math
 from collections.abc import Sequence
 
 from loose_rail.boards.faults import Fault
+from loose_rail.boards.kinds.kind import Effect, Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
 from loose_rail.boards.typical import bias_share, part_esr_ohms, part_farads
 from loose_rail.kernel.quantities import component_value
@@ -13,8 +15,8 @@ from loose_rail.kernel.quantities import component_value
 OPEN_FARADS = 1e-7
 OPEN_ESR_OHMS = 100.0
 """What is left of a capacitor that has gone open."""
-CAPACITORS = ("electrolytic", "film", "ceramic")
-INTERRUPTS = ("open", "contact", "dead")
+INTERRUPTS = (Effect.OPEN, Effect.CONTACT, Effect.DEAD)
+"""What breaks the path of its part."""
 
 
 class Health:
@@ -53,7 +55,7 @@ class Health:
 
     def bridged_siemens(self, role: str, mode: str = "") -> float:
         """Conductance of shorts and leaks across the parts of a role, or of one mode of them."""
-        faults = [f for f in self.faults_in(role) if f.effect == "bridge"]
+        faults = [f for f in self.faults_in(role) if f.effect is Effect.BRIDGE]
         return sum(1.0 / f.ohms for f in faults if mode in ("", f.mode))
 
     def open_share(self, role: str) -> float:
@@ -76,14 +78,14 @@ class Health:
         part = self.board.component(ref)
         contact = self.contact_ohms(ref)
         text = part.params.get("ohms", part.value)
-        if not text or part.kind in CAPACITORS:
+        if not text or is_a(part, Trait.CAPACITOR):
             return contact
         scale = math.prod(f.value_scale for f in self._faults.get(ref, []))
         return component_value(text.split()[0]) * scale
 
     def contact_ohms(self, ref: str) -> float:
         """What a poor contact adds in series."""
-        return sum(f.ohms for f in self._faults.get(ref, []) if f.effect == "resistive")
+        return sum(f.ohms for f in self._faults.get(ref, []) if f.effect is Effect.RESISTIVE)
 
     def nominal_ohms(self, role: str) -> float:
         """Printed resistance of the parts in a role."""
@@ -100,7 +102,7 @@ class Health:
         """
         farads, siemens = 0.0, 0.0
         for ref in (*self.refs(role), *self.refs(beside)):
-            if self.board.component(ref).kind not in CAPACITORS:
+            if not is_a(self.board.component(ref), Trait.CAPACITOR):
                 continue
             own, esr = self._capacitor(ref)
             own *= bias_share(self.board.component(ref), bias_volts)
@@ -110,9 +112,9 @@ class Health:
     def _capacitor(self, ref: str) -> tuple[float, float]:
         part = self.board.component(ref)
         farads = part_farads(part)
-        esr = part_esr_ohms(part) if part.kind == "electrolytic" else 0.03
+        esr = part_esr_ohms(part) if is_a(part, Trait.ELECTROLYTIC) else 0.03
         for fault in self._faults.get(ref, []):
-            if fault.effect == "open":
+            if fault.effect is Effect.OPEN:
                 return OPEN_FARADS, OPEN_ESR_OHMS
             farads, esr = farads * fault.value_scale, esr * fault.esr_scale
         return farads, esr

@@ -1,6 +1,6 @@
 """Fault modes of the parts of a board: what can fail, how often, and what that does to the part.
 
-Rates are relative; they come from data/kinds.json and the part's stress. A mode with severities
+Rates are relative; they come from the kind of the part and its stress. A mode with severities
 gives one `Fault` each (a little dried, dried, bone dry): they are one suspect to a person and
 several rows to the arithmetic.
 """
@@ -9,12 +9,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
-from importlib import resources
-from typing import Any
 
-import msgspec
-
+from loose_rail.boards.kinds.kind import Effect
+from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.boards.profile import Board, Component
 
 
@@ -26,7 +23,7 @@ class Fault:
     mode: str
     title: str
     rate: float
-    effect: str
+    effect: Effect
     severity: int = 0
     element: str = ""
     pins: tuple[str, str] = ("", "")
@@ -39,7 +36,7 @@ class Fault:
     @property
     def comes_and_goes(self) -> bool:
         """Whether the part is sound for most of the time and in mode `of` for `share` of it."""
-        return self.effect == "intermittent"
+        return self.effect is Effect.INTERMITTENT
 
     @property
     def suspect(self) -> str:
@@ -52,48 +49,39 @@ class Fault:
         return f"{self.suspect}:{self.severity}"
 
 
-@cache
-def kinds() -> dict[str, Any]:
-    """The table of kinds: words, junction parameters, fault modes with rates."""
-    text = resources.files("loose_rail.boards").joinpath("data/kinds.json").read_bytes()
-    decoded: dict[str, Any] = msgspec.json.decode(text)
-    return decoded
-
-
-def kind_words(kind: str) -> str:
-    """The kind of a part in plain words."""
-    return str(kinds()["kinds"][kind]["words"])
-
-
 def faults_of(part: Component) -> list[Fault]:
     """Every fault mode of a part, one entry for each severity. A board that gives no signals can't
     keep one back."""
     found: list[Fault] = []
     silent = part.params.get("signals") == "none"
-    for mode in kinds()["kinds"][part.kind]["modes"]:
-        if silent and mode["effect"] == "mute":
+    for mode in kind_of(part).faults:
+        if silent and mode.effect is Effect.MUTE:
             continue
-        severities = mode.get("severities", [{"weight": 1.0}])
-        pins = mode.get("pins") or list(part.pins)[:2]
-        for number, severity in enumerate(severities):
+        for number, severity in enumerate(mode.severities):
             found.append(
                 Fault(
                     ref=part.ref,
-                    mode=mode["mode"],
-                    title=mode["title"],
-                    rate=mode["rate"] * part.stress * severity.get("weight", 1.0),
-                    effect=mode["effect"],
+                    mode=mode.mode,
+                    title=mode.title,
+                    rate=mode.rate * part.stress * severity.weight,
+                    effect=mode.effect,
                     severity=number,
-                    element=mode.get("element", ""),
-                    pins=(pins[0], pins[1]) if len(pins) > 1 else ("", ""),
-                    ohms=severity.get("ohms", mode.get("ohms", 0.0)),
-                    value_scale=severity.get("value", 1.0),
-                    esr_scale=severity.get("esr", 1.0),
-                    of=mode.get("of", ""),
-                    share=mode.get("share", 1.0),
+                    element=mode.element,
+                    pins=mode.pins if mode.pins[0] else _ends(part),
+                    ohms=severity.ohms,
+                    value_scale=severity.value,
+                    esr_scale=severity.esr,
+                    of=mode.of,
+                    share=mode.share,
                 )
             )
     return found
+
+
+def _ends(part: Component) -> tuple[str, str]:
+    """The first two pins, none where there are fewer."""
+    pins = list(part.pins)[:2]
+    return (pins[0], pins[1]) if len(pins) > 1 else ("", "")
 
 
 def find_faults(board: Board, ref: str, mode: str) -> list[Fault]:

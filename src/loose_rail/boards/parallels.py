@@ -8,13 +8,13 @@ from __future__ import annotations
 
 from functools import lru_cache
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
 
-JOINING = ("inductor", "common_mode_choke", "fuse", "ntc", "transformer", "relay")
 LOW_OHMS = 5.0
 """Up to this a series resistor, such as that of an auxiliary supply, hides no short behind it."""
-WINDINGS = 3
 
 
 @lru_cache(maxsize=16)
@@ -36,19 +36,24 @@ def _joins(board: Board) -> tuple[tuple[str, str], ...]:
     found: list[tuple[str, str]] = []
     for part in board.components:
         nets = list(part.pins.values())
-        if part.kind == "transformer":
+        if is_a(part, Trait.WINDINGS):
             names = list(part.pins)
             pairs = zip(names[::2], names[1::2], strict=False)
             found += [(part.pins[a], part.pins[b]) for a, b in pairs]
-        elif (part.kind in JOINING and len(nets) >= 2) or _is_low(part):
+        elif (is_a(part, Trait.JOINS) and len(nets) >= 2) or _is_low(part):
             found.append((nets[0], nets[1]))
     return tuple(found)
 
 
 def _is_low(part: Component) -> bool:
-    if part.kind not in ("resistor", "fusible_resistor") or not part.value:
+    if not is_a(part, Trait.RESISTOR) or not part.value:
         return False
     return component_value(part.value.split()[0]) < LOW_OHMS
+
+
+def _hides(part: Component) -> bool:
+    """Whether a short in a part is a short of its own: not in what joins two points anyway."""
+    return not (is_a(part, Trait.JOINS) or is_a(part, Trait.CONNECTOR))
 
 
 def in_parallel(board: Board, ref: str) -> tuple[str, ...]:
@@ -63,5 +68,5 @@ def in_parallel(board: Board, ref: str) -> tuple[str, ...]:
     return tuple(
         part.ref
         for part in board.components
-        if part.ref != ref and part.kind not in (*JOINING, "connector") and own & ends(part)
+        if part.ref != ref and _hides(part) and own & ends(part)
     )

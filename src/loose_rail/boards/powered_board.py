@@ -13,6 +13,7 @@ from dataclasses import replace
 
 from loose_rail.boards.effective_parts import Health
 from loose_rail.boards.faults import Fault, while_present
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.powered_stages import (
     boost_parameters,
     converter_parameters,
@@ -170,14 +171,14 @@ def _bulk_short(health: Health) -> float:
 def _drag(health: Health, spec: LoadSpec) -> float:
     """What a dragging board takes beside its load; the table's ohms are for 0.5 A at 5 V."""
     own = max(spec.on_amps, spec.idle_amps) / spec.volts
-    faults = [f for f in health.faults_at(spec.part) if f.effect == "drag"]
+    faults = [f for f in health.faults_at(spec.part) if f.effect is Effect.DRAG]
     return sum(own * DRAG_TABLE_OHMS / f.ohms for f in faults)
 
 
 def _plugged(health: Health, ref: str, state: BoardState) -> bool:
     """Whether a load is connected: through its connector, and the main cable where it is on it."""
     connector = health.refs(load_connector(ref)) or health.refs(BoardRole.CONNECTOR)
-    cracked = any(f.effect == "contact" for name in connector for f in health.faults_at(name))
+    cracked = any(f.effect is Effect.CONTACT for name in connector for f in health.faults_at(name))
     own = ref not in health.refs(BoardRole.MAIN_LOAD)
     return not cracked and ref != state.without and (own or state.main_cable)
 

@@ -10,6 +10,7 @@ import math
 
 from loose_rail.boards.effective_parts import Health
 from loose_rail.boards.faults import Fault
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.profile import Stage
 from loose_rail.boards.rail_shorts import rail_shorts
 from loose_rail.kernel.quantities import component_value
@@ -170,7 +171,7 @@ def _supply(health: Health, stage: Stage) -> SupplyParameters:
 
 
 def _bridges(health: Health, role: str) -> list[Fault]:
-    return [fault for fault in health.faults_in(role) if fault.effect == "bridge"]
+    return [fault for fault in health.faults_in(role) if fault.effect is Effect.BRIDGE]
 
 
 def _output_filter(health: Health, name: str) -> tuple[float, float, float, float]:

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import part_farads
 from loose_rail.boards.worst_volts import worst_volts
@@ -40,7 +42,9 @@ def bulk_of(board: Board) -> Reservoir:
 def reservoirs_of(board: Board) -> tuple[Reservoir, ...]:
     """The bulk, then every other electrolytic that can stand above 60 V, in profile order."""
     bulk = bulk_of(board)
-    others = [_reservoir(board, part) for part in board.components if part.kind == "electrolytic"]
+    others = [
+        _reservoir(board, part) for part in board.components if is_a(part, Trait.ELECTROLYTIC)
+    ]
     high = [one for one in others if one.most_volts >= HAZARD_VOLTS and one.part != bulk.part]
     return (bulk, *high)
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections import Counter
 
-from loose_rail.boards.cold_network import KNOWN_KINDS
 from loose_rail.boards.faults import find_faults
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import KINDS, is_a
 from loose_rail.boards.powered_board import KNOWN_STAGES
 from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.roles import known_roles, near_miss, needed_roles
 
-VALUED_KINDS = frozenset({"fuse", "ntc", "resistor", "electrolytic", "film", "ceramic"})
 WAKE_SENSES = frozenset({"high", "low", "none", "unknown"})
 
 
@@ -71,8 +71,10 @@ def observables_of(board: Board) -> list[str]:
 
 
 def _part_problems(part: Component, nets: set[str], sections: set[str]) -> list[str]:
-    if part.kind not in KNOWN_KINDS:
-        return [f"part {part.ref} is of the unknown kind “{part.kind}”"]
+    if part.kind not in KINDS:
+        meant = near_miss(part.kind, KINDS.keys())
+        hint = f"; did you mean “{meant}”?" if meant else ""
+        return [f"part {part.ref} is of the unknown kind “{part.kind}”{hint}"]
     problems = [
         f"part {part.ref} pin {pin} goes to net {net}, which is missing"
         for pin, net in part.pins.items()
@@ -80,7 +82,7 @@ def _part_problems(part: Component, nets: set[str], sections: set[str]) -> list[
     ]
     if part.section not in sections:
         problems.append(f"part {part.ref} stands in section {part.section}, which is missing")
-    if part.kind in VALUED_KINDS:
+    if is_a(part, Trait.VALUED):
         try:
             if component_value(part.value) <= 0:
                 problems.append(f"part {part.ref} has the value {part.value}, not above zero")
@@ -128,7 +130,7 @@ def _reference_problems(board: Board, nets: set[str]) -> list[str]:
 def _role_problems(board: Board, refs: set[str]) -> list[str]:
     """Roles that nothing asks for, those that are missing, and parts that they name in vain."""
     stages = {stage.id: stage.kind for stage in board.stages}
-    loads = {part.ref for part in board.components if part.kind == "load"}
+    loads = {part.ref for part in board.components if is_a(part, Trait.BOARD)}
     known = known_roles(stages, [signal.id for signal in board.signals], loads)
     problems = []
     for name in board.roles:

@@ -13,6 +13,8 @@ from importlib import resources
 
 import msgspec
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component, Stage
 from loose_rail.boards.typical import part_volts
 from loose_rail.kernel.quantities import component_value
@@ -77,7 +79,7 @@ def worst_volts(board: Board, ref: str) -> float | None:
 
     The roles of a profile say it: `stage.job`, `bulk`, a controller's `vcc`, a stage's `input`.
     """
-    if board.component(ref).kind != "electrolytic":
+    if not is_a(board.component(ref), Trait.ELECTROLYTIC):
         return None
     if ref in board.roles.get(BoardRole.BULK, []):
         return bulk_volts(board)

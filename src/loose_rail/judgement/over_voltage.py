@@ -8,6 +8,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board, Stage
 from loose_rail.boards.typical import part_volts
@@ -64,7 +66,7 @@ def most_volts(board: Board, probe: Probe) -> tuple[float, str]:
     share = limit("over_rating_share")
     found = [(math.inf, "")]
     for part in board.components:
-        if part.kind == "electrolytic" and part.pins.get("plus") == probe.plus:
+        if is_a(part, Trait.ELECTROLYTIC) and part.pins.get("plus") == probe.plus:
             rated = part_volts(part)
             known = "is rated" if board.known_by == "profile" else "needs at least"
             why = f"{share * 100:.0f} % of the {rated:g} V that {part.ref} {known}"

@@ -7,12 +7,11 @@ import math
 from loose_rail.app.guides.guide import GuideState
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
-from loose_rail.boards.faults import kind_words
+from loose_rail.boards.kinds.registry import kind_of, kind_words
 from loose_rail.boards.parallels import in_parallel
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
 from loose_rail.jobs import events as ev
-from loose_rail.judgement.component_tests import steps_for
 from loose_rail.judgement.judge import expected_text
 from loose_rail.kernel.quantities import engineering
 
@@ -34,7 +33,7 @@ class TestGuide:
         """The part's test as it stands."""
         board = self._session.board
         part = board.component(self.part)
-        test = steps_for(part.kind)
+        test = kind_of(part).test
         beside = in_parallel(board, self.part)
         intro = [f"{number}. {step}" for number, step in enumerate(test.steps, start=1)]
         if beside:

@@ -12,6 +12,7 @@ from loose_rail.app.job_file.board_of import CaseBoard
 from loose_rail.app.job_file.entries import state_in
 from loose_rail.app.job_file.notes import Notes, shown
 from loose_rail.app.job_file.points import parts_of
+from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.diagnosis.evidence.customer_words import age_fact, proposal_words, proposals
 from loose_rail.diagnosis.evidence.history import history_facts
 from loose_rail.diagnosis.evidence.soft_evidence import (
@@ -225,26 +226,14 @@ LAMP_SAID = (
     ("glows", r"\bdim|\bglow"),
     ("dark", r"\bdark|\boff\b|\bnothing\b"),
 )
-LETTERS = {
-    "C": ("electrolytic",),
-    "Q": ("mosfet_n", "mosfet_p", "npn", "pnp", "igbt"),
-    "D": ("diode", "zener"),
-    "R": ("resistor", "fusible_resistor"),
-    "F": ("fuse",),
-    "BD": ("bridge",),
-    "RV": ("surge_suppressor",),
-    "T": ("transformer",),
-    "U": ("controller", "regulator"),
-    "IC": ("controller", "regulator"),
-    "L": ("inductor",),
-}
 
 
 def _of_letter(case: CaseBoard, where: str) -> list[str]:
     """Every part that a designator's letters may mean on a board whose own are not known."""
     found = re.match(r"\s*([A-Z]{1,2})\d+\b", where)
-    kinds_meant = LETTERS.get(found[1], ()) if found and case.generic else ()
-    return [part.ref for part in case.board.components if part.kind in kinds_meant]
+    if not found or not case.generic:
+        return []
+    return [p.ref for p in case.board.components if found[1] in kind_of(p).letters]
 
 
 def _spread(clues: list[Clue], where: str) -> Clue:

@@ -12,6 +12,8 @@ from collections.abc import Sequence
 
 from loose_rail.app.job_file.board_of import CaseBoard
 from loose_rail.app.job_file.words import all_meant, meant, plain, volts_in
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -102,7 +104,7 @@ def _of_role(board: Board, wanted_role: str, text: str) -> list[str]:
 
 
 def _is_electrolytic(board: Board, ref: str) -> bool:
-    return board.component(ref).kind == "electrolytic"
+    return is_a(board.component(ref), Trait.ELECTROLYTIC)
 
 
 def _near(volts: float, wanted: float) -> bool:

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.hypotheses import NOTHING, OUTSIDE, Hypothesis
 from loose_rail.diagnosis.model.predictions import PredictionTable
@@ -41,7 +43,7 @@ def board_level_of(board: Board, row: Hypothesis) -> str:
     part = board.component(row.part)
     if part.kind in LAMP_KINDS:
         return LAMPS
-    if part.kind == "load":
+    if is_a(part, Trait.BOARD):
         return part.duty or "main board"
     return POWER_BOARD
 

@@ -13,6 +13,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log
 from loose_rail.diagnosis.inference.likelihood import column_of
@@ -150,7 +152,7 @@ def _of_the_board(table: PredictionTable, own: Candidate, seen: Observation) -> 
     if own.probe.live and abs(seen.centre) < NOTHING_VOLTS and sound > LIVE_SOUND_VOLTS:
         there = Observation(Form.VALUE, sound, sound, seen.unit)
         yield "the set was switched off, or the plug was out", own.key, there
-    gated = table.board.component(own.probe.part).kind.startswith(("mosfet", "igbt"))
+    gated = is_a(table.board.component(own.probe.part), Trait.GATED)
     if gated and own.probe.mode in (MeterMode.OHMS, MeterMode.DIODE) and seen.centre < SHORT_OHMS:
         form = Form.OPEN if np.isinf(sound) else Form.VALUE
         meant = Observation(form, sound, sound, seen.unit)

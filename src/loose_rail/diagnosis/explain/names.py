@@ -5,7 +5,8 @@ from __future__ import annotations
 
 import re
 
-from loose_rail.boards.faults import kind_words
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a, kind_words
 from loose_rail.boards.profile import Board
 
 _PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})(?:-| pin )(\d{1,2})\b(?:, ground)?")
@@ -19,7 +20,7 @@ class Names:
     def __init__(self, board: Board, by_duty: bool = False) -> None:
         self.board = board
         self.by_duty = by_duty
-        self._loads = {part.ref for part in board.components if part.kind == "load"}
+        self._loads = {part.ref for part in board.components if is_a(part, Trait.BOARD)}
         self.refs = frozenset(part.ref for part in board.components)
         self._labels = {
             (connector.ref, str(pin.number)): pin.label
@@ -33,10 +34,10 @@ class Names:
         duty = part.duty or kind_words(part.kind)
         if self.by_duty:
             duty = _REF.sub(self._plain_duty, duty)
-        if part.kind == "load":
+        if is_a(part, Trait.BOARD):
             return duty
         if self.by_duty:
-            return f"connector {duty}" if part.kind == "connector" else duty
+            return f"connector {duty}" if is_a(part, Trait.CONNECTOR) else duty
         return f"{ref} ({duty})" if part.duty else ref
 
     def short(self, ref: str) -> str:

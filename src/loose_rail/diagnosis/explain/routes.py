@@ -13,7 +13,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.profile import Board
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.profile import Board, Component
 from loose_rail.diagnosis.explain.levels import POWER_BOARD, board_level_of
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.model.hypotheses import NOTHING, OUTSIDE, Hypothesis
@@ -30,7 +32,6 @@ MINUTES_A_KIT_PART = 4.0
 EXCHANGE_MINUTES = 20.0
 TRIAL_MINUTES = 8.0
 ANOTHER_DIAGNOSIS_MINUTES = 20.0
-KIT_KINDS = ("electrolytic",)
 CURE_BY_BOARD = 0.5
 """A fault outside the model: an exchanged board cures it about every other time."""
 
@@ -69,13 +70,13 @@ def routes_of(
     def add(key: str, title: str, cost: float, chance: float, words: str) -> None:
         found.append(Route(key, title, cost, chance, cost + (1.0 - chance) * again, words))
 
-    if finding is not None and board.component(finding.part).kind != "load":
+    if finding is not None and not is_a(board.component(finding.part), Trait.BOARD):
         replaced = {finding.part, *finding.twins, *(ref for ref, _ in finding.companions)}
         minutes = MINUTES_A_PART * len(replaced) + TRIAL_MINUTES
         cost = prices.part * len(replaced) + prices.hour * minutes / 60.0
         chance = REWORK_SUCCEEDS * _covered(table, probabilities, lambda ref: ref in replaced)
         add("repair", f"Repair: {', '.join(sorted(replaced))}", cost, chance, "only what is bad")
-    kit = {part.ref for part in board.components if part.kind in KIT_KINDS}
+    kit = {part.ref for part in board.components if is_a(part, Trait.ELECTROLYTIC)}
     if len(kit) > 1:
         minutes = MINUTES_A_KIT_PART * len(kit) + TRIAL_MINUTES
         cost = prices.kit + prices.hour * minutes / 60.0
@@ -113,5 +114,9 @@ def _board_share(board: Board, row: Hypothesis) -> float:
         return 0.0
     if row.suspect == OUTSIDE:
         return CURE_BY_BOARD
-    behind = any(board.component(f.ref).kind in ("load", "led_strip", "tubes") for f in row.faults)
+    behind = any(_behind_a_cable(board.component(f.ref)) for f in row.faults)
     return 1.0 if board_level_of(board, row) == POWER_BOARD and not behind else 0.0
+
+
+def _behind_a_cable(part: Component) -> bool:
+    return is_a(part, Trait.BOARD) or is_a(part, Trait.BACKLIGHT)

@@ -14,6 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.co_failures import co_failures_of
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import (
@@ -30,7 +32,6 @@ from loose_rail.vocabulary.meter_mode import MeterMode
 Floats = NDArray[np.float64]
 
 COMPANION_PROBABILITY = 0.05
-FUSES = ("fuse", "fusible_resistor")
 TELLING_LOG_ODDS = 1.0
 """A direct reading confirms where it favours its part by more than e to 1."""
 
@@ -113,7 +114,7 @@ def unread_causes(
 ) -> tuple[str, ...]:
     """The parts whose failure opens this fuse and that were not read on the dead board; none for a
     part that is no fuse."""
-    if table.board.component(part).kind not in FUSES:
+    if not is_a(table.board.component(part), Trait.FUSE):
         return ()
     read = set()
     for item in evidence:
@@ -128,7 +129,7 @@ def unread_causes(
 
 def sure_from(table: PredictionTable, part: str) -> float:
     """The probability that a verdict on a part asks for: more for a whole board than for a part."""
-    is_board = table.board.component(part).kind == "load"
+    is_board = is_a(table.board.component(part), Trait.BOARD)
     return limit("board_verdict_probability" if is_board else "verdict_probability")
 
 
@@ -177,7 +178,7 @@ def direct_confirmations(
 def _pair_confirmation(
     table: PredictionTable, part: str, evidence: Sequence[Evidence]
 ) -> tuple[int, ...]:
-    if table.board.component(part).kind != "load":
+    if not is_a(table.board.component(part), Trait.BOARD):
         return ()
     seen: dict[tuple[str, bool], tuple[int, bool]] = {}
     for item in evidence:

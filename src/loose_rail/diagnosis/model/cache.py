@@ -1,6 +1,6 @@
 """Prediction tables kept in the cache directory, addressed by what they were computed from.
 
-The key is a digest of the profile, the table of kinds, the limits and the source of the models: a
+The key is a digest of the profile, the limits and the source of the models: a
 changed board, limit or model never meets an old table. A damaged file is rebuilt; the cache can be
 deleted at any time.
 """
@@ -29,7 +29,15 @@ from loose_rail.diagnosis.model.predictions import (
     predict,
 )
 
-MODEL_PACKAGES = ("boards", "circuit", "kernel", "powered", "powered.stages", "vocabulary")
+MODEL_PACKAGES = (
+    "boards",
+    "boards.kinds",
+    "circuit",
+    "kernel",
+    "powered",
+    "powered.stages",
+    "vocabulary",
+)
 MODEL_MODULES = {
     "diagnosis.model": ("cold_predictions", "hypotheses", "predictions"),
     "judgement": ("limits", "spread"),
@@ -54,7 +62,6 @@ def cache_key(board: Board) -> str:
     digest = hashlib.sha256(models_digest())
     digest.update(msgspec.json.encode(board))
     for package, name in (
-        ("loose_rail.boards", "data/kinds.json"),
         ("loose_rail.boards", "data/co_failures.json"),
         ("loose_rail.judgement", "data/limits.json"),
     ):

@@ -13,6 +13,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
 from loose_rail.diagnosis.model.predictions import PredictionTable
 
@@ -30,7 +32,6 @@ WEAK_LAMPS_SHARE = 0.93
 STAYS_DARK_SHARE = 0.8
 """Four fifths of a standby rail light the indicator, but not the processor [P]."""
 LAMP_KINDS = ("led", "ccfl")
-BURSTS = ("electrolytic", "mosfet_n", "igbt", "surge_suppressor", "film", "bridge")
 
 
 @dataclass(frozen=True)
@@ -92,7 +93,7 @@ def _has(table: PredictionTable, holds: Holds) -> Mask:
 
 def _may_burst(table: PredictionTable, row: Hypothesis) -> bool:
     return any(
-        fault.mode == "short" and table.board.component(fault.ref).kind in BURSTS
+        fault.mode == "short" and is_a(table.board.component(fault.ref), Trait.BURSTS)
         for fault in row.faults
     )
 

@@ -13,6 +13,8 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
@@ -206,7 +208,7 @@ class Engine:
     ) -> tuple[Purpose, int] | None:
         """The next check before the verdict stands, None where it does."""
         confirmed = finding.standing is Standing.CONFIRMED
-        of_board = self.table.board.component(finding.part).kind == "load"
+        of_board = is_a(self.table.board.component(finding.part), Trait.BOARD)
         if not confirmed:
             taken = list(closing.taken)
             columns = confirming_columns(self.table, finding.part, closing.probabilities, taken)

@@ -12,7 +12,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.diagnosis.inference.finding import FUSES, Finding, Standing
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
+from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.planning.planner import Offer, Planner
 
 Floats = NDArray[np.float64]
@@ -67,7 +69,7 @@ def stop_advice(
     if not parts:
         return None
     bad = membership @ probabilities
-    fuse = np.array([planner.table.board.component(ref).kind in FUSES for ref in parts])
+    fuse = np.array([is_a(planner.table.board.component(ref), Trait.FUSE) for ref in parts])
     best = int(np.argmax(np.where(fuse, -1.0, bad)))
     sure = finding is not None and finding.standing is not Standing.OPEN
     if finding is not None and sure:

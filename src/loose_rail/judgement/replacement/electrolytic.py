@@ -16,6 +16,8 @@ from typing import Any
 
 import msgspec
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import part_esr_ohms, part_volts
 from loose_rail.boards.worst_volts import least_rating, worst_volts
@@ -85,7 +87,7 @@ def original_of(part: Component) -> Candidate:
 
     Raises ValueError for a part that is no electrolytic.
     """
-    if part.kind != "electrolytic":
+    if not is_a(part, Trait.ELECTROLYTIC):
         raise ValueError(f"{part.ref} is no electrolytic capacitor")
     sizes = ("diameter_mm", "height_mm", "pitch_mm")
     number = {key: float(part.params.get(key, "nan")) for key in sizes}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from loose_rail.app.looking_over import NOTHING_SEEN, options_of, survey_order
 from loose_rail.app.session import JobSession
-from loose_rail.boards.faults import kind_words
+from loose_rail.boards.kinds.registry import kind_of, kind_words
 from loose_rail.diagnosis.evidence.soft_evidence import findings
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.screens.look_over.state import SurveyRow, SurveyState
@@ -12,18 +12,6 @@ from loose_rail.screens.shared.board_rows import boards_of
 from loose_rail.screens.shared.rail_map.present import MapBuilder
 from loose_rail.screens.shared.suspect_rows import suspect_rows
 
-HINTS = {
-    "electrolytic": "Top and pins, from the side: domed, crusted, tilted. Flat clears little.",
-    "fuse": "Glass: clear, wire broken, or blackened. Blackened means a hard short behind it.",
-    "connector": "Joints from below, with a lens and raking light: ringed, dull, burnt.",
-    "transformer": "Joints at the pins, tape discoloured, core cracked.",
-    "bridge": "Body and joints: cracked, holed, board browned beneath.",
-    "resistor": "Colour bands burnt, body split, board browned beneath.",
-    "fusible_resistor": "A fusible one opens without a mark: looks clear little.",
-    "mosfet_n": "Body holed or cracked, mica and screw, joints of the legs.",
-    "controller": "Body cracked or holed, above all at the driver pins.",
-    "led_strip": "Connectors burnt, lenses fallen off.",
-}
 MOST_NOTE = 70
 GENERAL_HINT = "Body, legs and joints, with a lens and raking light."
 
@@ -54,7 +42,7 @@ def survey_state(session: JobSession, selected: int) -> SurveyState:
         title="Look over",
         part=part.ref,
         part_words=part.duty or kind_words(part.kind),
-        hint=HINTS.get(part.kind, GENERAL_HINT),
+        hint=kind_of(part).look or GENERAL_HINT,
         options=options_of(part),
         chosen=seen.get(part.ref, ""),
         rows=rows,

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from loose_rail.app.parts import FIT_WORDS, has_rules, part_to_replace
 from loose_rail.app.session import JobSession
-from loose_rail.boards.faults import kind_words
+from loose_rail.boards.kinds.registry import kind_words
 from loose_rail.boards.profile import Component
 from loose_rail.judgement.replacement.electrolytic import (
     AttributeCheck,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from loose_rail.boards.faults import kind_words
+from loose_rail.boards.kinds.registry import kind_words
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reading_weights
 from loose_rail.diagnosis.inference.posterior import Suspect

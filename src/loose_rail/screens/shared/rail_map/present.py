@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a, kind_of
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board, Rail, Section, Side
 from loose_rail.judgement.judge import Judgement, Verdict
@@ -17,22 +19,6 @@ from loose_rail.screens.shared.rail_map.state import (
     StopView,
 )
 from loose_rail.vocabulary.roles import BoardRole
-
-SHORT_NAMES = {
-    "bridge": "bridge",
-    "connector": "plug",
-    "diode": "diode",
-    "electrolytic": "reservoir",
-    "mosfet_n": "switch",
-    "mosfet_p": "switch",
-    "regulator": "chip",
-    "controller": "chip",
-    "inductor": "choke",
-    "shunt_reference": "reference",
-    "common_mode_choke": "choke",
-    "surge_suppressor": "suppressor",
-}
-"""Kinds of parts in one word, for a map without designators."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +82,7 @@ class MapBuilder:
         if ref in self.board.roles.get(BoardRole.BULK, []):
             return "bulk"
         part = self.board.component(ref)
-        return SHORT_NAMES.get(part.kind, part.kind.replace("_", " "))
+        return kind_of(part).map_word
 
     def _lanes(self, hot: Sequence[Section]) -> dict[str, tuple[int, int]]:
         """Lane and depth of each hot section: branches open a new lane."""
@@ -186,7 +172,7 @@ class MapBuilder:
 
     def _connector(self) -> ConnectorView:
         connector = self.board.connectors[0]
-        loads = [part.ref for part in self.board.components if part.kind == "load"]
+        loads = [part.ref for part in self.board.components if is_a(part, Trait.BOARD)]
         suspicion = sum(self._parts.get(ref, 0.0) for ref in (*loads, connector.ref))
         is_next = self._looked_at == connector.ref
         pins = tuple(self._pin_text(pin.number, pin.label, pin.net) for pin in connector.pins)

@@ -1,0 +1,57 @@
+"""Controller chip."""
+
+from __future__ import annotations
+
+from loose_rail.boards.kinds.bodies import chip_pins
+from loose_rail.boards.kinds.kind import (
+    ColdProbe,
+    ComponentKind,
+    ComponentTest,
+    Effect,
+    Elements,
+    FaultMode,
+    Severity,
+)
+from loose_rail.boards.profile import Component
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+
+def _body(part: Component) -> Elements:
+    return chip_pins(part, "VCC")
+
+
+KIND = ComponentKind(
+    name="controller",
+    words="controller chip",
+    body=_body,
+    probes=(ColdProbe("vcc", MeterMode.OHMS, "VCC", "GND", "supply pin ohms"),),
+    faults=(
+        FaultMode(
+            mode="dead",
+            title="dead, gives no drive",
+            rate=1.2,
+            effect=Effect.DEAD,
+        ),
+        FaultMode(
+            mode="short",
+            title="supply pin shorted",
+            rate=0.8,
+            effect=Effect.BRIDGE,
+            severities=(Severity(ohms=12),),
+            pins=("VCC", "GND"),
+        ),
+    ),
+    pins={"VCC": "supply pin", "GND": "ground pin"},
+    test=ComponentTest(
+        title="Controller chip",
+        steps=(
+            "Supply pin to ground: kilohms. A beep: the chip or its reservoir.",
+            "Under power: its supply between its start and stop volts, still or ticking.",
+            "The driver pin to ground, compared with a good board's: a dead switch often kills it.",
+        ),
+        caution="Hot side: black on bulk minus, not chassis.",
+    ),
+    short="chip",
+    look="Body cracked or blown, above all at the driver pins.",
+    letters=("U", "IC"),
+)

@@ -1,0 +1,47 @@
+"""LED strips."""
+
+from __future__ import annotations
+
+from loose_rail.boards.kinds.bodies import nothing
+from loose_rail.boards.kinds.kind import (
+    ComponentKind,
+    ComponentTest,
+    Effect,
+    FaultMode,
+    Severity,
+    Trait,
+)
+
+KIND = ComponentKind(
+    name="led_strip",
+    words="LED strips",
+    body=nothing,
+    probes=(),
+    faults=(
+        FaultMode(
+            mode="open",
+            title="one LED open, string dark",
+            rate=1.6,
+            effect=Effect.OPEN,
+        ),
+        FaultMode(
+            mode="short",
+            title="LEDs shorted, string low",
+            rate=0.4,
+            effect=Effect.SCALE,
+            severities=(Severity(value=0.55),),
+        ),
+    ),
+    traits=frozenset({Trait.BACKLIGHT, Trait.BODILESS}),
+    test=ComponentTest(
+        title="LED strip",
+        steps=(
+            "A strip tester with the current limited: all light, evenly.",
+            "Diode by diode: one that is open breaks its string, one that is short makes its "
+            "neighbours brighter.",
+            "Without it the driver stands at its clamp: a third above its label is healthy.",
+        ),
+        caution="Up to 300 V at the driver: it stays charged for minutes.",
+    ),
+    look="Connectors burnt, lenses fallen off.",
+)

@@ -1,0 +1,47 @@
+"""Board behind the connector."""
+
+from __future__ import annotations
+
+from loose_rail.boards.kinds.bodies import nothing
+from loose_rail.boards.kinds.kind import (
+    ComponentKind,
+    ComponentTest,
+    Effect,
+    FaultMode,
+    Severity,
+    Trait,
+)
+
+KIND = ComponentKind(
+    name="load",
+    words="board behind the connector",
+    body=nothing,
+    probes=(),
+    faults=(
+        FaultMode(
+            mode="drags",
+            title="loads its supply rail down",
+            rate=2.0,
+            effect=Effect.DRAG,
+            severities=(
+                Severity(weight=0.5, ohms=0.5),
+                Severity(weight=0.5, ohms=2.5),
+            ),
+        ),
+        FaultMode(
+            mode="never_asserts",
+            title="never requests power-on",
+            rate=2.5,
+            effect=Effect.MUTE,
+        ),
+    ),
+    traits=frozenset({Trait.BOARD, Trait.BODILESS}),
+    test=ComponentTest(
+        title="The board behind the cable",
+        steps=(
+            "The same rail with its cable off and on (key L).",
+            "Ohms of each supply pin at the board's own connector, drained.",
+        ),
+        caution="",
+    ),
+)
