@@ -80,13 +80,13 @@ def simulated_sets(
     _read_cold(board, drawn, (there, away), candidates, (low, high), rng)
     return [
         SimulatedSet(
-            board,
-            hidden[k],
-            low[k],
-            high[k],
-            hertz[k],
-            {key: values[k] for key, values in ticking.items()},
-            {key: values[k] for key, values in glow.items()},
+            board=board,
+            faults=hidden[k],
+            low=low[k],
+            high=high[k],
+            hertz=hertz[k],
+            ticking_hertz={key: values[k] for key, values in ticking.items()},
+            lamp_glow={key: values[k] for key, values in glow.items()},
         )
         for k in range(len(hidden))
     ]
@@ -104,15 +104,17 @@ def as_row(simulated: SimulatedSet, table: PredictionTable, row: int) -> Predict
         return np.concatenate([of_table[:1], of_set[order]])
 
     return PredictionTable(
-        table.board,
-        tuple(table.rows[k] for k in rows),
-        table.candidates,
-        joined(table.low, simulated.low),
-        joined(table.high, simulated.high),
-        joined(table.hertz, simulated.hertz),
-        {k: joined(table.ticking_hertz[k], of) for k, of in simulated.ticking_hertz.items()},
-        {k: joined(table.lamp_glow[k], of) for k, of in simulated.lamp_glow.items()},
-        table.primary_short[rows],
+        board=table.board,
+        rows=tuple(table.rows[k] for k in rows),
+        candidates=table.candidates,
+        low=joined(table.low, simulated.low),
+        high=joined(table.high, simulated.high),
+        hertz=joined(table.hertz, simulated.hertz),
+        ticking_hertz={
+            k: joined(table.ticking_hertz[k], of) for k, of in simulated.ticking_hertz.items()
+        },
+        lamp_glow={k: joined(table.lamp_glow[k], of) for k, of in simulated.lamp_glow.items()},
+        primary_short=table.primary_short[rows],
     )
 
 

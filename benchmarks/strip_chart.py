@@ -69,7 +69,14 @@ def ledger_seconds() -> float:
     ledger.show()
     rows = tuple(
         LedgerRow(
-            str(k), "5 V standby, CN2-2", "drained", "4.98 V", "4.74–5.24 V", "agrees", "", False
+            number=str(k),
+            probe="5 V standby, CN2-2",
+            state="drained",
+            reading="4.98 V",
+            expected="4.74–5.24 V",
+            verdict="agrees",
+            reason="",
+            struck=False,
         )
         for k in range(1, LEDGER_ROWS + 2)
     )
@@ -107,7 +114,12 @@ def job_seconds() -> float:
             candidate, value = table.candidates[column], float(table.low[0, column])
             unit = candidate.probe.unit
             event = ev.ReadingTaken(
-                candidate.probe.id, candidate.state.key, "value", unit, value, value
+                probe=candidate.probe.id,
+                state=candidate.state.key,
+                form="value",
+                unit=unit,
+                low=value,
+                high=value,
             )
             at = "2026-11-02T10:00:00.000+00:00"
             records.append(ev.Record(count + number + 1, at, "bench 1", event))

@@ -102,7 +102,16 @@ def sit_down(
     """A set is taken in with what its owner says."""
     found = Sitting(engine, simulated, rng, gross_share, Bench(beside=tuple(clues)))
     board = engine.table.board
-    found.record(ev.JobOpened("0001", "simulated set", board.id, "", 0.0, ""))
+    found.record(
+        ev.JobOpened(
+            ticket="0001",
+            set_name="simulated set",
+            board_id=board.id,
+            complaint="",
+            spending_limit=0.0,
+            currency="",
+        )
+    )
     for one in symptoms:
         found.record(ev.SymptomNoted(one.kind, "", one.hertz))
     if needs_acknowledgement(board):

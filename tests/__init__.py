@@ -1,6 +1,7 @@
-"""All tests. No property test has a deadline by the clock: a slow machine is no fault. Under `bin/test`
-they draw the same examples every time, so that what passes once passes again; a single module
-(`bin/test tests.diagnosis.test_review`) draws new ones."""
+"""All tests. No property test has a deadline by the clock: a slow machine is no fault.
+
+Under `bin/test` they draw the same examples every time, so that what passes once passes again; a
+single module (`bin/test tests.diagnosis.test_review`) draws new ones."""
 
 import os
 

@@ -136,15 +136,15 @@ def _planner(prior: np.ndarray, chances: np.ndarray) -> Planner:
     shape = (ROWS, PROBES)
     nothing = np.zeros(shape)
     table = PredictionTable(
-        board,
-        rows,
-        candidates_of(board)[:PROBES],
-        nothing,
-        nothing,
-        nothing,
-        {},
-        {},
-        np.zeros(ROWS, dtype=bool),
+        board=board,
+        rows=rows,
+        candidates=candidates_of(board)[:PROBES],
+        low=nothing,
+        high=nothing,
+        hertz=nothing,
+        ticking_hertz={},
+        lamp_glow={},
+        primary_short=np.zeros(ROWS, dtype=bool),
     )
     return Planner(table, chances)
 

@@ -120,15 +120,15 @@ def without(table: PredictionTable, truth: Hypothesis) -> PredictionTable:
         if kept
     )
     return PredictionTable(
-        table.board,
-        rows,
-        table.candidates,
-        table.low[keep],
-        table.high[keep],
-        table.hertz[keep],
-        {key: values[keep] for key, values in table.ticking_hertz.items()},
-        {key: values[keep] for key, values in table.lamp_glow.items()},
-        table.primary_short[keep],
+        board=table.board,
+        rows=rows,
+        candidates=table.candidates,
+        low=table.low[keep],
+        high=table.high[keep],
+        hertz=table.hertz[keep],
+        ticking_hertz={key: values[keep] for key, values in table.ticking_hertz.items()},
+        lamp_glow={key: values[keep] for key, values in table.lamp_glow.items()},
+        primary_short=table.primary_short[keep],
     )
 
 
@@ -171,24 +171,24 @@ def judged(
     level = board_shares(table, went.assessment.probabilities)[0].name
     levels = {level} | {_level_of_part(table, ref) for ref in twins}
     return Result(
-        table.board.id,
-        kind,
-        number,
-        rule,
-        truth.key,
-        "+".join(sorted(named)) or suspects_of(table, went.assessment.probabilities)[0].key,
-        finding.probability if finding else 0.0,
-        str(finding.standing) if finding else str(Standing.OPEN),
-        board_level_of(table.board, truth) in levels,
-        bool(failed & (twins | ({finding.part} if finding and named else set()))),
-        failed <= named,
-        failed <= named | twins | may_be,
-        len(named - failed),
-        went.minutes,
-        went.readings,
-        went.state_changes,
-        len(went.unsafe),
-        went.slips,
+        board=table.board.id,
+        kind=kind,
+        job=number,
+        rule=rule,
+        truth=truth.key,
+        named="+".join(sorted(named)) or suspects_of(table, went.assessment.probabilities)[0].key,
+        probability=finding.probability if finding else 0.0,
+        standing=str(finding.standing) if finding else str(Standing.OPEN),
+        right_board=board_level_of(table.board, truth) in levels,
+        right_lead=bool(failed & (twins | ({finding.part} if finding and named else set()))),
+        right_repair=failed <= named,
+        right_with_groups=failed <= named | twins | may_be,
+        in_vain=len(named - failed),
+        minutes=went.minutes,
+        readings=went.readings,
+        state_changes=went.state_changes,
+        unsafe=len(went.unsafe),
+        slips=went.slips,
     )
 
 

@@ -159,22 +159,29 @@ class Workplace:
         on_bench = self.options.demo and board.id == self._board_on_bench
         hands: Hands | None = self._hands if on_bench else None
         closed = self.closed_jobs(leave_out=job)
-        session = JobSession(self.store, job, board, SystemClock(), hands, closed)
+        session = JobSession(
+            store=self.store,
+            job=job,
+            board=board,
+            clock=SystemClock(),
+            hands=hands,
+            closed_jobs=closed,
+        )
         if hands is not None:
             for part in state.fitted:
                 hands.fit(part)
             hands.put(state.board_state.key)
         return JobPresenter(
-            session,
-            self._stock,
-            lambda s, price: render_html(content_of(s, price)),
-            lambda s, path: write_pdf(content_of(s), path),
-            self._meter_opener() if on_bench or not self.options.demo else None,
-            hands,
-            self._meter_clock,
-            self.photos,
-            warnings_for(self.store, job, state),
-            self._streams(on_bench),
+            session=session,
+            stock=self._stock,
+            render_html=lambda s, price: render_html(content_of(s, price)),
+            write_pdf=lambda s, path: write_pdf(content_of(s), path),
+            meter=self._meter_opener() if on_bench or not self.options.demo else None,
+            hands=hands,
+            meter_clock=self._meter_clock,
+            photos=self.photos,
+            known_warnings=warnings_for(self.store, job, state),
+            streams=self._streams(on_bench),
         )
 
     def _read_settings(self) -> Settings:
@@ -199,12 +206,12 @@ class Workplace:
         """The page for finding and connecting meters."""
         return MeterDesk(
             MeterPlugs(
-                self._ports,
-                lambda address: identify(address, self.profiles),
-                visa_address,
-                lambda key: getattr(self.settings, key),
-                self._put_setting,
-                [profile.name for profile in self.profiles],
+                ports=self._ports,
+                identify=lambda address: identify(address, self.profiles),
+                address_of=visa_address,
+                get=lambda key: getattr(self.settings, key),
+                put=self._put_setting,
+                profiles=[profile.name for profile in self.profiles],
             )
         )
 

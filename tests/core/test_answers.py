@@ -22,9 +22,9 @@ from loose_rail.app.taking_in import NewJob, numbers_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
-from loose_rail.diagnosis.evidence.customer_words import known_symptoms
 from loose_rail.diagnosis.evidence.history import history_facts
 from loose_rail.diagnosis.evidence.soft_evidence import findings
+from loose_rail.diagnosis.evidence.symptoms import kinds
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.storage.board_book import BoardBook
@@ -71,7 +71,7 @@ class Promises(unittest.TestCase):
     @given(
         st.integers(0, len(table().rows) - 2),
         st.lists(st.integers(0, 10_000), max_size=6),
-        st.lists(st.sampled_from(known_symptoms()), max_size=3),
+        st.lists(st.sampled_from(list(kinds())), max_size=3),
         st.lists(st.sampled_from(sorted(history_facts())), max_size=2),
         st.lists(st.sampled_from(sorted(findings())), max_size=2),
     )

@@ -16,7 +16,6 @@ from hypothesis import strategies as st
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.symptoms import (
-    DEAD_SILENT,
     NO_LIGHT,
     TICKS,
     Symptom,
@@ -194,7 +193,7 @@ class Posterior(unittest.TestCase):
         self.assertEqual(leader(*odd)[0], OUTSIDE)
 
     def test_with_no_reading_at_all_it_still_ranks(self) -> None:
-        quiet = suspects_of(table(), posterior(table(), [], [Symptom(DEAD_SILENT)]))
+        quiet = suspects_of(table(), posterior(table(), [], [Symptom("dead_silent")]))
         ticks = suspects_of(table(), posterior(table(), [], COMPLAINT))
         self.assertEqual(ticks[0].key, "C21:dried")
         self.assertNotEqual(quiet[0].key, ticks[0].key)

@@ -42,13 +42,11 @@ from loose_rail.diagnosis.inference.posterior import (
 from loose_rail.diagnosis.inference.shop_history import (
     ClosedJob,
     counts_of,
-    counts_of_makes,
     learned_clue,
 )
 from loose_rail.diagnosis.inference.short_excluded import SEEN_DRAWING, short_excluded
 from loose_rail.diagnosis.planning.engine import Purpose
 from loose_rail.diagnosis.planning.intermittent import (
-    after_clean,
     clean_share,
     hours_to_catch,
     looks_to_catch,
@@ -350,12 +348,10 @@ class PlansAndStops(unittest.TestCase):
 
 
 class ComingAndGoing(unittest.TestCase):
-    @given(st.floats(0.0, 300.0), st.floats(0.0, 300.0), st.floats(0.001, 0.999))
-    def test_waiting_only_ever_clears(self, first: float, second: float, doubt: float) -> None:
+    @given(st.floats(0.0, 300.0), st.floats(0.0, 300.0))
+    def test_waiting_only_ever_clears(self, first: float, second: float) -> None:
         short, long = sorted((first, second))
         self.assertGreaterEqual(clean_share(short), clean_share(long))
-        self.assertLessEqual(after_clean(doubt, long), after_clean(doubt, short) + 1e-12)
-        self.assertLessEqual(after_clean(doubt, long), doubt + 1e-12)
 
     def test_hours_and_looks(self) -> None:
         for share in (0.1, 0.5, 0.9):
@@ -412,8 +408,6 @@ class Learning(unittest.TestCase):
         self.assertEqual((first.suspect, first.count, first.of_jobs), ("Q1:short", 3, 4))
         self.assertIn("3 of 4", counts[0].words)
         self.assertIn("few jobs", counts[0].words)
-        made = [ClosedJob("b", "t", "C1:dried", "r", make) for make in ("Alder", "Alder", "Birch")]
-        self.assertEqual(counts_of_makes(made), [("Alder", 2), ("Birch", 1)])
 
 
 class Conditions(unittest.TestCase):

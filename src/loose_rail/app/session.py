@@ -135,7 +135,17 @@ class JobSession(OpenJob):
 
     def overrule(self, part: str, title: str, suspect: str, chance: float, reason: str) -> None:
         """The person decides for another part than the evidence leads to; the reason is kept."""
-        self.record(ev.VerdictAccepted(part, title, chance, "overruled", [], suspect, reason))
+        self.record(
+            ev.VerdictAccepted(
+                part=part,
+                title=title,
+                probability=chance,
+                standing="overruled",
+                unproved=[],
+                suspect=suspect,
+                reason=reason,
+            )
+        )
 
     def accept_verdict(self, unproved: Sequence[str]) -> None:
         """Accept the leading finding as the verdict."""

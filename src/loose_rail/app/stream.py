@@ -60,11 +60,6 @@ class StreamLoop:
         """End soon."""
         self._stop.set()
 
-    @property
-    def stopped(self) -> bool:
-        """Whether it was told to end."""
-        return self._stop.is_set()
-
     def run(self) -> None:
         """Read until told to stop."""
         meter: Meter | None = None

@@ -129,12 +129,12 @@ class NewJob:
 
     def _records(self, form: Form, board: Board, number: int, limit: float) -> list[ev.Record]:
         opened = ev.JobOpened(
-            self._ticket_of(number),
-            form.set_name.strip(),
-            board.id,
-            form.complaint.strip(),
-            limit,
-            "",
+            ticket=self._ticket_of(number),
+            set_name=form.set_name.strip(),
+            board_id=board.id,
+            complaint=form.complaint.strip(),
+            spending_limit=limit,
+            currency="",
         )
         events: list[ev.AnyEvent] = [opened]
         for (key, _), text in zip(NUMBERS, numbers_of(form.numbers), strict=False):

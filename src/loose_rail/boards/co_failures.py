@@ -54,12 +54,12 @@ def _general(board: Board) -> Iterator[CoFailure]:
             for cause in causes:
                 for effect in effects:
                     yield CoFailure(
-                        cause,
-                        entry["mode"],
-                        effect,
-                        entry["then"],
-                        entry["probability"],
-                        entry["reason"],
+                        cause=cause,
+                        cause_mode=entry["mode"],
+                        effect=effect,
+                        effect_mode=entry["then"],
+                        probability=entry["probability"],
+                        reason=entry["reason"],
                     )
 
 
@@ -77,5 +77,10 @@ def _batch(board: Board) -> Iterator[CoFailure]:
     for cause in refs:
         for effect in refs:
             yield CoFailure(
-                cause, entry["mode"], effect, entry["mode"], entry["probability"], entry["reason"]
+                cause=cause,
+                cause_mode=entry["mode"],
+                effect=effect,
+                effect_mode=entry["mode"],
+                probability=entry["probability"],
+                reason=entry["reason"],
             )

@@ -94,8 +94,3 @@ def shipped_ids() -> list[str]:
     folder = resources.files("loose_rail.boards").joinpath("data")
     places = [*folder.iterdir(), *folder.joinpath("recipes").iterdir()]
     return sorted(p.name[:-5] for p in places if p.name.startswith("PB-"))
-
-
-def board_schema() -> dict[str, object]:
-    """The JSON Schema of a profile, as published in docs."""
-    return msgspec.json.schema(Board)

@@ -242,7 +242,3 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     def rail_of(self, rail_id: str) -> Rail | None:
         """The rail with this id, or None."""
         return next((rail for rail in self.rails if rail.id == rail_id), None)
-
-    def ground_of(self, net: str) -> str:
-        """The reference net of the side that a net lies on."""
-        return self.hot_ground if self.net(net).side is Side.HOT else self.cold_ground

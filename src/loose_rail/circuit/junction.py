@@ -49,12 +49,12 @@ class JunctionArray:
         """From amps, volts, ohms and volts; what follows from them is worked out once."""
         drop = saturation * series
         return JunctionArray(
-            saturation,
-            slope_volts,
-            series,
-            breakdown,
-            np.log(drop / slope_volts) + drop / slope_volts,
-            bool(np.isfinite(breakdown).any()),
+            saturation=saturation,
+            slope_volts=slope_volts,
+            series=series,
+            breakdown=breakdown,
+            offset=np.log(drop / slope_volts) + drop / slope_volts,
+            breaks=bool(np.isfinite(breakdown).any()),
         )
 
     @staticmethod
@@ -70,12 +70,12 @@ class JunctionArray:
     def some(self, numbers: NDArray[np.intp]) -> JunctionArray:
         """The junctions with these numbers, in their shape."""
         return JunctionArray(
-            self.saturation[numbers],
-            self.slope_volts[numbers],
-            self.series[numbers],
-            self.breakdown[numbers],
-            self.offset[numbers],
-            self.breaks,
+            saturation=self.saturation[numbers],
+            slope_volts=self.slope_volts[numbers],
+            series=self.series[numbers],
+            breakdown=self.breakdown[numbers],
+            offset=self.offset[numbers],
+            breaks=self.breaks,
         )
 
     def volts_at(self, amps: float) -> Floats:

@@ -67,17 +67,24 @@ class Problems:
         ceiling = junctions.volts_at(CURRENT_BOUND_SHARE * port.largest_amps)
         out = scales == 0.0
         knee = np.where(out, np.inf, np.maximum(knee, 0.0))
-        return Problems(z, scales, junctions, port, knee, np.where(out, np.inf, ceiling))
+        return Problems(
+            z=z,
+            scales=scales,
+            junctions=junctions,
+            port=port,
+            knee=knee,
+            ceiling=np.where(out, np.inf, ceiling),
+        )
 
     def some(self, rows: Ints) -> Problems:
         """The problems with these numbers."""
         return Problems(
-            self.z[rows],
-            self.scales[rows],
-            self.junctions,
-            self.port,
-            self.knee[rows],
-            self.ceiling[rows],
+            z=self.z[rows],
+            scales=self.scales[rows],
+            junctions=self.junctions,
+            port=self.port,
+            knee=self.knee[rows],
+            ceiling=self.ceiling[rows],
         )
 
     def law(self, x: Floats, ramp: float) -> tuple[Floats, Floats]:

@@ -85,13 +85,13 @@ def read_step(text: str) -> ev.StripStep:
         place = place.replace(found[0], " ") if found else place
     place = re.sub(rf"\b(?:{COLOURS})\b", " ", place) if group in ("connector", "lead") else place
     return ev.StripStep(
-        count,
-        kind,
-        " ".join(place.replace(",", " ").split()),
-        group,
-        latch[0].strip() if latch and group == "connector" else "",
-        pin[0].strip() if pin and group == "connector" else "",
-        " ".join(colours) if group in ("connector", "lead") else "",
+        count=count,
+        kind_words=kind,
+        place=" ".join(place.replace(",", " ").split()),
+        group=group,
+        latch=latch[0].strip() if latch and group == "connector" else "",
+        key_pin=pin[0].strip() if pin and group == "connector" else "",
+        colours=" ".join(colours) if group in ("connector", "lead") else "",
     )
 
 

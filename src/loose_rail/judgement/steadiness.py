@@ -12,7 +12,6 @@ from loose_rail.judgement.series import Character, examine
 from loose_rail.kernel.observation import Form, Observation, open_circuit, ticking, value
 
 STEADY_VOLTS = 0.03
-LEAST_TICKING_SAMPLES = 12
 SINGLE = (Character.TOO_SHORT, Character.FROZEN, Character.STEADY)
 
 

@@ -60,22 +60,6 @@ class Quantity:
     unit: str
 
 
-@dataclass(frozen=True, slots=True)
-class Interval:
-    """A closed range of values in SI units; either end may be infinite."""
-
-    low: float
-    high: float
-
-    def __contains__(self, value: float) -> bool:
-        return self.low <= value <= self.high
-
-    @property
-    def middle(self) -> float:
-        """Arithmetic middle of a finite interval."""
-        return 0.5 * (self.low + self.high)
-
-
 def parse_quantity(text: str) -> Quantity | None:
     """Read one number with an optional prefix and unit, or return None where it is not one.
 

@@ -150,14 +150,14 @@ class Circuit:
         ratio = np.array([m.breakdown_amps for m in models]) * area / np.maximum(saturation, 1e-300)
         breakdown = np.array([m.breakdown_volts for m in models])
         return Diodes(
-            np.array(
+            ends=np.array(
                 [[self.place(p.plus), self.place(p.minus)] for p in parts], dtype=np.intp
             ).reshape(-1, 2),
-            saturation,
-            slope,
-            np.maximum(np.array([m.series_ohms for m in models]) / area, LEAST_SERIES_OHMS),
-            breakdown - slope * np.log(ratio),
-            np.array([m.junction_farads for m in models]) * area,
+            saturation=saturation,
+            slope=slope,
+            series=np.maximum(np.array([m.series_ohms for m in models]) / area, LEAST_SERIES_OHMS),
+            knee=breakdown - slope * np.log(ratio),
+            farads=np.array([m.junction_farads for m in models]) * area,
         )
 
     # ---- direct current --------------------------------------------------------------------

@@ -196,7 +196,7 @@ class _Reader:
             )
         if len(tokens) > 4 and "=" not in tokens[3:5]:
             self.note(line, f"not used: {' '.join(tokens[4:])}")
-        self._keep(Part(tokens[0], kind, a, b, value, line))
+        self._keep(Part(name=tokens[0], kind=kind, plus=a, minus=b, value=value, line=line))
 
     def _diode(self, line: int, tokens: list[str]) -> None:
         a, b = self._ends(line, tokens)
@@ -209,7 +209,19 @@ class _Reader:
                 area = found
             else:
                 self.note(line, f"not used: {' '.join(tokens[4:])}")
-        self._keep(Part(tokens[0], "D", a, b, 0.0, line, 0j, tokens[3].lower(), area))
+        self._keep(
+            Part(
+                name=tokens[0],
+                kind="D",
+                plus=a,
+                minus=b,
+                value=0.0,
+                line=line,
+                ac=0j,
+                model=tokens[3].lower(),
+                area=area,
+            )
+        )
 
     def _source(self, line: int, tokens: list[str]) -> None:
         a, b = self._ends(line, tokens)
@@ -241,7 +253,17 @@ class _Reader:
                     )
                 dc = found
                 place += 1
-        self._keep(Part(tokens[0], tokens[0][0].upper(), a, b, dc, line, ac))
+        self._keep(
+            Part(
+                name=tokens[0],
+                kind=tokens[0][0].upper(),
+                plus=a,
+                minus=b,
+                value=dc,
+                line=line,
+                ac=ac,
+            )
+        )
 
     def _first(self, line: int, name: str, numbers: list[float]) -> float:
         if not numbers:
@@ -342,15 +364,15 @@ class _Reader:
 
     def finished(self, title: str) -> Netlist:
         netlist = Netlist(
-            self.source,
-            title,
-            tuple(self.parts.values()),
-            tuple(self.couplings.values()),
-            self.models,
-            self.wants_op,
-            self.hertz,
-            tuple(self.notes),
-            self.celsius,
+            source=self.source,
+            title=title,
+            parts=tuple(self.parts.values()),
+            couplings=tuple(self.couplings.values()),
+            models=self.models,
+            wants_op=self.wants_op,
+            hertz=self.hertz,
+            notes=tuple(self.notes),
+            celsius=self.celsius,
         )
         if not self.parts:
             raise netlist.error("There is no part in this file.", "The first line is the title.")

@@ -74,11 +74,6 @@ def sine(value: Value) -> Value:
     return np.sin(value) if isinstance(value, np.ndarray) else math.sin(value)
 
 
-def cosine(value: Value) -> Value:
-    """Cosine of radians."""
-    return np.cos(value) if isinstance(value, np.ndarray) else math.cos(value)
-
-
 def finite(value: Value) -> Flag:
     """Whether a value is a number."""
     return np.isfinite(value) if isinstance(value, np.ndarray) else math.isfinite(value)

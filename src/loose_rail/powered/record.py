@@ -240,14 +240,14 @@ class _Recorder:
             self._close(slice(None), self.columns)
         seconds = max(self.n_steps - self.settle, 1) * self.step
         return LiveRecord(
-            self.windows,
-            self.hertz,
-            next(iter(self.simulation.converters), ""),
-            self.fuse_whole,
-            self.glow / seconds,
-            self.flash,
-            np.array(tracer.times),
-            {name: _columns(values) for name, values in tracer.samples.items()},
+            windows=self.windows,
+            hertz=self.hertz,
+            standby=next(iter(self.simulation.converters), ""),
+            fuse_whole=self.fuse_whole,
+            lamp_glow=self.glow / seconds,
+            flash_seconds=self.flash,
+            trace_seconds=np.array(tracer.times),
+            traces={name: _columns(values) for name, values in tracer.samples.items()},
         )
 
 

@@ -25,7 +25,6 @@ Floats = NDArray[np.float64]
 
 MIRRORED_VOLTS = 12.0
 """What the auxiliary winding mirrors where the output's rectifier is open: a limit of its own."""
-INPUT_POINTS = ("mains", "after_fuse", "bridge_ac", "bulk")
 BULK = "bulk"
 
 
@@ -196,8 +195,3 @@ class Simulation:
 def _by_rail(loads: Sequence[LoadParameters]) -> dict[str, RailLoads]:
     rails = dict.fromkeys(load.rail for load in loads)
     return {rail: RailLoads.of([load for load in loads if load.rail == rail]) for rail in rails}
-
-
-def points_of(plant: Plant) -> tuple[str, ...]:
-    """Every point that a plant of this structure can be read at."""
-    return tuple(Simulation(plant).observe())

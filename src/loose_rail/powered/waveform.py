@@ -36,7 +36,6 @@ class WaveformHotSide(HotSide):
         self.line_volts = nothing(plant.mains_volts)
         self.line_amps = nothing(plant.mains_volts)
         self._charge = nothing(plant.mains_volts)
-        self._lowest = nothing(plant.mains_volts)
 
     def step(self, dt: float, load_watts: Value, boost_watts: Value = 0.0) -> None:
         """Advance by `dt` seconds; energy and meaning as in the averaged model."""

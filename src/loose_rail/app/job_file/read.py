@@ -79,7 +79,14 @@ def read_case(path: Path, table_of: Callable[[Board], PredictionTable]) -> Case:
     costs = _costs(given.get("costs"), notes)
     closed = _closed_jobs(given.get("closed_jobs"), notes)
     return Case(
-        case_board, engine, tuple(evidence), tuple(told), clues, costs, tuple(closed), notes
+        case_board=case_board,
+        engine=engine,
+        evidence=tuple(evidence),
+        told=tuple(told),
+        clues=clues,
+        costs=costs,
+        closed_jobs=tuple(closed),
+        notes=notes,
     )
 
 

@@ -9,7 +9,7 @@ import re
 from dataclasses import dataclass
 
 from loose_rail.diagnosis.evidence.history import history_phrases, history_words
-from loose_rail.diagnosis.evidence.symptoms import TICKS, kinds, symptom_words, vocabulary
+from loose_rail.diagnosis.evidence.symptoms import TICKS, symptom_words, vocabulary
 from loose_rail.kernel.negation import plain_match
 from loose_rail.kernel.number_words import NUMBER_WORDS
 
@@ -88,8 +88,3 @@ def proposal_words(proposal: Proposal) -> str:
     meant = history_words(proposal.kind) if proposal.is_history else symptom_words(proposal.kind)
     rate = f", about {proposal.hertz:.2g} Hz" if proposal.hertz else ""
     return f"“{proposal.phrase}” → {meant}{rate}"
-
-
-def known_symptoms() -> list[str]:
-    """Every key of the vocabulary."""
-    return list(kinds())

@@ -159,7 +159,14 @@ def lamp_clue(table: PredictionTable, state: str, pattern: str) -> Clue:
     likely = np.where(np.isnan(table.low[:, 0]), 0.4, likely)
     words = f"lamp in line: {pattern.replace('_', ', then ')}"
     reason = "its light is the current that the board takes"
-    return Clue(f"lamp:{state}", "lamp", words, reason, np.log(likely), pattern)
+    return Clue(
+        key=f"lamp:{state}",
+        family="lamp",
+        words=words,
+        reason=reason,
+        log=np.log(likely),
+        says=pattern,
+    )
 
 
 def replaced_clue(table: PredictionTable, part: str, helped: bool) -> Clue:

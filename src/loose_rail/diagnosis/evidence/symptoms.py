@@ -23,7 +23,6 @@ Floats = NDArray[np.float64]
 
 TICKS = "ticks"
 NO_LIGHT = "no_light"
-DEAD_SILENT = "dead_silent"
 RATE_SPREAD_LOG = 0.5
 MISTAKEN = 0.05
 

@@ -19,7 +19,6 @@ from loose_rail.diagnosis.inference.likelihood import Column, column_of
 from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
 from loose_rail.judgement.limits import limit
-from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import engineering, span
 
 Floats = NDArray[np.float64]
@@ -153,10 +152,3 @@ def leading_row(table: PredictionTable, suspect: str, probabilities: Floats) -> 
     """The likeliest row of a suspect."""
     own = np.array([row.suspect == suspect for row in table.rows])
     return int(np.argmax(np.where(own, probabilities, -1.0)))
-
-
-def observation_words(observation: Observation) -> str:
-    """A reading in words, 0 V as 0 V."""
-    if observation.form is Form.VALUE and observation.low == 0:
-        return f"0 {observation.unit}"
-    return observation.text()

@@ -68,7 +68,16 @@ def routes_of(
     found: list[Route] = []
 
     def add(key: str, title: str, cost: float, chance: float, words: str) -> None:
-        found.append(Route(key, title, cost, chance, cost + (1.0 - chance) * again, words))
+        found.append(
+            Route(
+                key=key,
+                title=title,
+                cost=cost,
+                chance=chance,
+                expected=cost + (1.0 - chance) * again,
+                words=words,
+            )
+        )
 
     if finding is not None and not is_a(board.component(finding.part), Trait.BOARD):
         replaced = {finding.part, *finding.twins, *(ref for ref, _ in finding.companions)}
@@ -89,7 +98,16 @@ def routes_of(
     add("exchange", "Exchange the power board", cost, USED_BOARD_GOOD * here, words)
     found.sort(key=lambda route: (-route.chance / max(route.expected, 1e-9), route.key))
     lost = f"the set is worth {prices.set_value:.0f}" if prices.set_value else "its parts remain"
-    found.append(Route("scrap", "Scrap or hand back unrepaired", 0.0, 0.0, prices.set_value, lost))
+    found.append(
+        Route(
+            key="scrap",
+            title="Scrap or hand back unrepaired",
+            cost=0.0,
+            chance=0.0,
+            expected=prices.set_value,
+            words=lost,
+        )
+    )
     return found
 
 

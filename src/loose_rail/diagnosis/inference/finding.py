@@ -93,10 +93,24 @@ def finding_of(
         twins, together = _twins(table, part, probabilities)
         if twins and together >= limit("verdict_probability"):
             found = Finding(
-                part, together, Standing.BEST_MATCH, suspects, direct, twins, companions
+                part=part,
+                probability=together,
+                standing=Standing.BEST_MATCH,
+                suspects=suspects,
+                confirmed_by=direct,
+                twins=twins,
+                companions=companions,
             )
             return _held_back(table, found, evidence)
-    found = Finding(part, parts[part], standing, suspects, direct, (), companions)
+    found = Finding(
+        part=part,
+        probability=parts[part],
+        standing=standing,
+        suspects=suspects,
+        confirmed_by=direct,
+        twins=(),
+        companions=companions,
+    )
     return _held_back(table, found, evidence)
 
 

@@ -70,15 +70,6 @@ def counts_of(board: Board, jobs: Sequence[ClosedJob]) -> list[Count]:
     return sorted(found, key=lambda count: (-count.count, count.suspect))
 
 
-def counts_of_makes(jobs: Sequence[ClosedJob]) -> list[tuple[str, int]]:
-    """How often each part make was found bad; no denominator: good parts are not counted."""
-    sums: dict[str, int] = {}
-    for job in jobs:
-        if job.make:
-            sums[job.make] = sums.get(job.make, 0) + 1
-    return sorted(sums.items(), key=lambda item: (-item[1], item[0]))
-
-
 def learned_clue(table: PredictionTable, jobs: Sequence[ClosedJob]) -> Clue | None:
     """The shop's experience as a factor on the priors `(n_rows,)`; None without any job."""
     board = table.board

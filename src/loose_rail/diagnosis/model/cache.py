@@ -95,15 +95,15 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
         return None
     keys = [state.key for state in live_states(board)]
     table = PredictionTable(
-        board,
-        rows,
-        candidates,
-        arrays["low"],
-        arrays["high"],
-        arrays["hertz"],
-        dict(zip(keys, arrays["ticking"], strict=True)),
-        dict(zip(keys, arrays["glow"], strict=True)),
-        arrays["shorts"],
+        board=board,
+        rows=rows,
+        candidates=candidates,
+        low=arrays["low"],
+        high=arrays["high"],
+        hertz=arrays["hertz"],
+        ticking_hertz=dict(zip(keys, arrays["ticking"], strict=True)),
+        lamp_glow=dict(zip(keys, arrays["glow"], strict=True)),
+        primary_short=arrays["shorts"],
     )
     return as_noticed(table)
 

@@ -49,7 +49,6 @@ class Forecast:
     faulty: Course
     ready_seconds: float
     flash_seconds: float
-    peak_glow: float
     bulk_volts: float
     standby_volts: float
     pull_seconds: float
@@ -75,13 +74,12 @@ def forecast(board: Board, state: BoardState, faults: Sequence[Fault]) -> Foreca
     ready = float(record.trace_seconds[standing[0]]) if len(standing) else FORECAST_SECONDS
     flash = float(record.flash_seconds[0])
     return Forecast(
-        record.trace_seconds,
-        sound,
-        courses[1],
-        ready,
-        flash,
-        float(sound.glow.max()),
-        float(sound.bulk[-1]),
-        final,
-        flash + PULL_AFTER_FLASH_SECONDS,
+        seconds=record.trace_seconds,
+        sound=sound,
+        faulty=courses[1],
+        ready_seconds=ready,
+        flash_seconds=flash,
+        bulk_volts=float(sound.bulk[-1]),
+        standby_volts=final,
+        pull_seconds=flash + PULL_AFTER_FLASH_SECONDS,
     )

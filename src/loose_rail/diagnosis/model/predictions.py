@@ -232,7 +232,17 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
         if row.suspect == OUTSIDE:
             low[number] = high[number] = np.nan
     say(1.0, "ready")
-    table = PredictionTable(board, rows, candidates, low, high, hertz, ticking, glow, shorts)
+    table = PredictionTable(
+        board=board,
+        rows=rows,
+        candidates=candidates,
+        low=low,
+        high=high,
+        hertz=hertz,
+        ticking_hertz=ticking,
+        lamp_glow=glow,
+        primary_short=shorts,
+    )
     return as_noticed(table)
 
 

@@ -43,12 +43,6 @@ def clean_share(hours: float) -> float:
     return sum(w * math.exp(-hours / m) for w, m in zip(WEIGHTS, MEAN_HOURS, strict=True))
 
 
-def after_clean(probability: float, hours: float) -> float:
-    """What is left of a suspicion after so many hours without the fault (Bayes)."""
-    left = probability * clean_share(hours)
-    return left / (left + 1.0 - probability)
-
-
 def hours_to_catch(share: float) -> float:
     """Hours after which the fault has shown with this chance, by bisection."""
     low, high = 0.0, 1000.0
@@ -81,7 +75,9 @@ def soak_plan(table: PredictionTable, probabilities: Floats) -> SoakPlan | None:
         f"{hours:.1f} h shows it with an even chance, 8 h with "
         f"{100 * (1 - clean_share(8.0)):.0f} %."
     )
-    return SoakPlan(probability, watch, hours, looks, parts, words)
+    return SoakPlan(
+        probability=probability, watch=watch, hours=hours, looks=looks, parts=parts, words=words
+    )
 
 
 def _most_telling(table: PredictionTable, row: int) -> str:

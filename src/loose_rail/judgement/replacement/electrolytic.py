@@ -92,14 +92,14 @@ def original_of(part: Component) -> Candidate:
     sizes = ("diameter_mm", "height_mm", "pitch_mm")
     number = {key: float(part.params.get(key, "nan")) for key in sizes}
     return Candidate(
-        f"as {part.ref} was",
-        component_value(part.value),
-        part_volts(part),
-        float(part.params.get("celsius", "105")),
-        part_esr_ohms(part),
-        number["diameter_mm"],
-        number["height_mm"],
-        number["pitch_mm"],
+        name=f"as {part.ref} was",
+        farads=component_value(part.value),
+        volts=part_volts(part),
+        celsius=float(part.params.get("celsius", "105")),
+        esr_ohms=part_esr_ohms(part),
+        diameter_mm=number["diameter_mm"],
+        height_mm=number["height_mm"],
+        pitch_mm=number["pitch_mm"],
     )
 
 
@@ -147,7 +147,16 @@ def _capacitance(rule: dict[str, Any], original: Candidate, new: Candidate) -> A
         fit, words = Fit.NOTE, "within the window; the start takes longer"
     else:
         fit, words = Fit.OK, "within the window of its place"
-    return AttributeCheck("capacitance", "F", low, high, original.farads, new.farads, fit, words)
+    return AttributeCheck(
+        name="capacitance",
+        unit="F",
+        low=low,
+        high=high,
+        original=original.farads,
+        candidate=new.farads,
+        fit=fit,
+        words=words,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,7 +190,16 @@ def _voltage(
         fit, words = Fit.OK, "enough for its place; the original was too low"
     else:
         fit, words = Fit.OK, "same or higher: allowed"
-    return AttributeCheck("voltage", "V", low, high, original.volts, new.volts, fit, words)
+    return AttributeCheck(
+        name="voltage",
+        unit="V",
+        low=low,
+        high=high,
+        original=original.volts,
+        candidate=new.volts,
+        fit=fit,
+        words=words,
+    )
 
 
 def _temperature(rules: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
@@ -193,7 +211,14 @@ def _temperature(rules: dict[str, Any], original: Candidate, new: Candidate) -> 
     else:
         fit, words = Fit.OK, "temperature class kept"
     return AttributeCheck(
-        "temperature", "°C", low, math.inf, original.celsius, new.celsius, fit, words
+        name="temperature",
+        unit="°C",
+        low=low,
+        high=math.inf,
+        original=original.celsius,
+        candidate=new.celsius,
+        fit=fit,
+        words=words,
     )
 
 
@@ -211,7 +236,16 @@ def _esr(
         fit, words = Fit.NOTE, "very low (polymer?): check the rail for ringing"
     else:
         fit, words = Fit.OK, "low-impedance, as switching outputs need"
-    return AttributeCheck("ESR", "Ω", 0.0, high, original.esr_ohms, new.esr_ohms, fit, words)
+    return AttributeCheck(
+        name="ESR",
+        unit="Ω",
+        low=0.0,
+        high=high,
+        original=original.esr_ohms,
+        candidate=new.esr_ohms,
+        fit=fit,
+        words=words,
+    )
 
 
 def _size(name: str, old: float, new: float, rules: dict[str, Any]) -> AttributeCheck:
@@ -222,7 +256,16 @@ def _size(name: str, old: float, new: float, rules: dict[str, Any]) -> Attribute
         fit, words = Fit.NOTE, "larger: check the neighbours and the lid"
     else:
         fit, words = Fit.NO, "too large for the place"
-    return AttributeCheck(name, "mm", 0.0, old + slack, old, new, fit, words)
+    return AttributeCheck(
+        name=name,
+        unit="mm",
+        low=0.0,
+        high=old + slack,
+        original=old,
+        candidate=new,
+        fit=fit,
+        words=words,
+    )
 
 
 def _pitch(rules: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
@@ -233,5 +276,12 @@ def _pitch(rules: dict[str, Any], original: Candidate, new: Candidate) -> Attrib
     else:
         fit, words = Fit.NOTE, "leads must be formed: no strain on the seal"
     return AttributeCheck(
-        "lead pitch", "mm", old - slack, old + slack, old, new.pitch_mm, fit, words
+        name="lead pitch",
+        unit="mm",
+        low=old - slack,
+        high=old + slack,
+        original=old,
+        candidate=new.pitch_mm,
+        fit=fit,
+        words=words,
     )

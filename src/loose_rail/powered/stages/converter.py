@@ -63,20 +63,20 @@ class _Fixed:
         lost, blocked = no(finite(p.choke_ohms)), p.rectifier_path == 0.0
         charge = seconds / p.output_farads
         return _Fixed(
-            p,
-            seconds,
-            seconds / p.soft_start_seconds,
-            p.set_volts * p.standby_share,
-            EFFICIENCY * p.limit_watts,
-            1.0 / (p.full_bulk_volts - p.least_bulk_volts),
-            charge,
-            charge + p.output_esr_ohms,
-            PEAK_OVER_MEAN * p.ripple_ohms,
-            lost,
-            blocked,
-            anywhere(p.standby_share != 1.0),
-            anywhere(lost),
-            anywhere(blocked),
+            parameters=p,
+            seconds=seconds,
+            soft_share=seconds / p.soft_start_seconds,
+            low_volts=p.set_volts * p.standby_share,
+            full_amp_volts=EFFICIENCY * p.limit_watts,
+            per_bulk_volt=1.0 / (p.full_bulk_volts - p.least_bulk_volts),
+            charge=charge,
+            node=charge + p.output_esr_ohms,
+            ripple_ohms=PEAK_OVER_MEAN * p.ripple_ohms,
+            lost=lost,
+            blocked=blocked,
+            two_level=anywhere(p.standby_share != 1.0),
+            any_lost=anywhere(lost),
+            any_blocked=anywhere(blocked),
         )
 
 

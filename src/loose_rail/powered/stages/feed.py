@@ -43,7 +43,15 @@ class Feed:
         share = 1.0 / (1.0 + SWITCH_OHMS * p.vcc_siemens)
         drawn = p.vcc_siemens * share
         stuck = p.stuck > 0
-        return _Fixed(p, p.path > 0, stuck, anywhere(stuck), share, drawn, anywhere(drawn > 0))
+        return _Fixed(
+            parameters=p,
+            whole=p.path > 0,
+            stuck=stuck,
+            any_stuck=anywhere(stuck),
+            share=share,
+            drawn=drawn,
+            any_drawn=anywhere(drawn > 0),
+        )
 
     def step(self, dt: float, p: ConverterParameters, given: Flag, parent_volts: Value) -> Flag:
         """Advance by `dt`; returns where the converter may switch."""

@@ -16,7 +16,6 @@ PASS_DROP_VOLTS = 0.5
 RISE_SECONDS = 0.03
 CLAMP_SECONDS = 0.12
 DRIVER_EFFICIENCY = 0.9
-SHORT_SHARE = 0.6
 """Below this share of the string voltage the driver takes the strip for shorted [E]."""
 TUBE_SENSE_VOLTS = 1.2
 SHORT_SIEMENS = 0.01
@@ -44,7 +43,15 @@ class _Fixed:
         shorted = p.short_siemens >= SHORT_SIEMENS
         lit = (p.strings_path > 0) & no(shorted)
         top = where(lit, least(p.string_volts, p.clamp_volts), p.clamp_volts)
-        return _Fixed(p, p.path > 0, lit, shorted, anywhere(shorted), top, p.farads * 2e4)
+        return _Fixed(
+            parameters=p,
+            whole=p.path > 0,
+            lit=lit,
+            shorted=shorted,
+            any_shorted=anywhere(shorted),
+            top=top,
+            fall_seconds=p.farads * 2e4,
+        )
 
 
 class LedDriver:

@@ -87,11 +87,6 @@ class SignalLine:
         high = where(self._asks, SIGNAL_VOLTS, FORCED_SHARE * self._rail)
         return where(self._active, high, 0.0)
 
-    @property
-    def working(self) -> Flag:
-        """Where the main board itself has started up, whatever the wire does."""
-        return self._asks
-
 
 @dataclass(frozen=True, slots=True)
 class RailLoads:

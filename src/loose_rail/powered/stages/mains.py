@@ -72,18 +72,18 @@ class _Fixed:
         has_lamp = p.lamp_watts > 0
         watts = where(has_lamp, p.lamp_watts, 1.0)
         return _Fixed(
-            p,
-            has_lamp,
-            watts,
-            p.lamp_volts**2 / watts,
-            FILAMENT_JOULE_PER_KELVIN_WATT * watts,
-            root(2.0) * p.mains_volts,
-            where(p.input_short_siemens > SHORT_SIEMENS, 0.0, 1.0),
-            p.bulk_short_siemens + p.bulk_leak_siemens,
-            (FUSE_HOLDS_TIMES * p.fuse_amps) ** 2,
-            FUSE_PRE_ARC_SECONDS * p.fuse_amps**2,
-            anywhere(has_lamp),
-            anywhere(p.input_short_siemens > 0),
+            parameters=p,
+            has_lamp=has_lamp,
+            lamp_watts=watts,
+            hot_ohms=p.lamp_volts**2 / watts,
+            mass=FILAMENT_JOULE_PER_KELVIN_WATT * watts,
+            peak=root(2.0) * p.mains_volts,
+            alive=where(p.input_short_siemens > SHORT_SIEMENS, 0.0, 1.0),
+            leak=p.bulk_short_siemens + p.bulk_leak_siemens,
+            fuse_holds=(FUSE_HOLDS_TIMES * p.fuse_amps) ** 2,
+            fuse_limit=FUSE_PRE_ARC_SECONDS * p.fuse_amps**2,
+            any_lamp=anywhere(has_lamp),
+            any_short=anywhere(p.input_short_siemens > 0),
         )
 
 

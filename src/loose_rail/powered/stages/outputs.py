@@ -53,7 +53,14 @@ class _Fixed:
         """What follows from the parameters and the step alone."""
         linear = p.efficiency == 0
         share = seconds / (seconds + p.seconds)
-        return _Fixed(p, seconds, p.path > 0, share, linear, 1.0 / where(linear, 1.0, p.efficiency))
+        return _Fixed(
+            parameters=p,
+            seconds=seconds,
+            whole=p.path > 0,
+            share=share,
+            linear=linear,
+            per_efficiency=1.0 / where(linear, 1.0, p.efficiency),
+        )
 
 
 class Regulator:

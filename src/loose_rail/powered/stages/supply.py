@@ -36,7 +36,15 @@ class _Fixed:
         """Prepare steps of some seconds."""
         start, node = 1.0 / p.start_ohms, p.farads / seconds
         always = node + (start + p.leak_siemens)
-        return _Fixed(p, seconds, start, 1.0 / p.aux_ohms, node, always, p.controller_path > 0)
+        return _Fixed(
+            parameters=p,
+            seconds=seconds,
+            start=start,
+            aux=1.0 / p.aux_ohms,
+            node=node,
+            always=always,
+            whole=p.controller_path > 0,
+        )
 
 
 class ControllerSupply:

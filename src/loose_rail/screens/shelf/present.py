@@ -64,7 +64,14 @@ def _waits(state: JobState) -> tuple[int, str, str]:
 
 def _lost_row(job: int, why: str) -> ShelfRow:
     return ShelfRow(
-        job, "?", f"Job {job} of this shop", why, "damaged", "It can't be opened", 0, "?"
+        job=job,
+        ticket="?",
+        set_text=f"Job {job} of this shop",
+        complaint=why,
+        waits_for="damaged",
+        next_step="It can't be opened",
+        position=0,
+        age="?",
     )
 
 
@@ -72,12 +79,12 @@ def _row(job: int, state: JobState) -> ShelfRow:
     position = Stage(state.stage).position
     _, waits, following = _waits(state)
     return ShelfRow(
-        job,
-        state.ticket,
-        state.set_name,
-        f"“{state.complaint}”",
-        waits,
-        following,
-        position,
-        state.opened_at[:10],
+        job=job,
+        ticket=state.ticket,
+        set_text=state.set_name,
+        complaint=f"“{state.complaint}”",
+        waits_for=waits,
+        next_step=following,
+        position=position,
+        age=state.opened_at[:10],
     )

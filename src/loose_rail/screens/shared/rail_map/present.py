@@ -66,12 +66,12 @@ class MapBuilder:
         label = f"look at {self._looked_at}" if self._looked_at else ""
         label = _short_label(self._next) if self._next else label
         return RailMapState(
-            blocks,
-            rails,
-            self._connector(),
-            label,
-            self._summary(rails),
-            not self.board.adapter_fed,
+            blocks=blocks,
+            rails=rails,
+            connector=self._connector(),
+            next_label=label,
+            summary=self._summary(rails),
+            mains_side=not self.board.adapter_fed,
         )
 
     def _name(self, ref: str) -> str:
@@ -115,19 +115,19 @@ class MapBuilder:
         is_next = bool(self._looked_at) and self._looked_at in inside
         reading, verdict = self._latest_of(inside)
         return BlockView(
-            section.id,
-            section.title,
-            subtitle,
-            lane,
-            depth,
-            suspicion,
-            is_next,
-            reading,
-            verdict,
-            tuple(self._stop(ref) for ref in section.before),
-            tuple(self._stop(ref) for ref in section.after),
-            section.feeds_from,
-            section.crosses,
+            id=section.id,
+            title=section.title,
+            subtitle=subtitle,
+            lane=lane,
+            depth=depth,
+            suspicion=suspicion,
+            is_next=is_next,
+            reading=reading,
+            verdict=verdict,
+            before=tuple(self._stop(ref) for ref in section.before),
+            after=tuple(self._stop(ref) for ref in section.after),
+            parent=section.feeds_from,
+            crosses=section.crosses,
         )
 
     def _latest_of(self, refs: Sequence[str]) -> tuple[str, str]:
@@ -143,12 +143,12 @@ class MapBuilder:
         item = self._latest.get(ref)
         is_next = self._looked_at == ref
         return StopView(
-            ref,
-            self._name(ref),
-            item.observation.text(3) if item else "",
-            str(item.judgement.verdict) if item else "unread",
-            self._parts.get(ref, 0.0),
-            is_next,
+            part=ref,
+            label=self._name(ref),
+            reading=item.observation.text(3) if item else "",
+            verdict=str(item.judgement.verdict) if item else "unread",
+            suspicion=self._parts.get(ref, 0.0),
+            is_next=is_next,
         )
 
     def _rail(self, rail: Rail, lanes: Mapping[str, tuple[int, int]]) -> RailView:
@@ -165,7 +165,16 @@ class MapBuilder:
             wrong = self._most_suspected(stops)
         reading = pin.observation.text(3) if pin else ""
         lane = lanes.get(rail.section, (0, 0))[0]
-        return RailView(rail.id, rail.title, verdict, lane, stops, wrong, reading, pin_verdict)
+        return RailView(
+            id=rail.id,
+            title=rail.title,
+            verdict=verdict,
+            source_lane=lane,
+            stops=stops,
+            fails_at=wrong,
+            pin_reading=reading,
+            pin_verdict=pin_verdict,
+        )
 
     def _most_suspected(self, stops: Sequence[StopView]) -> int:
         return max(range(len(stops)), key=lambda k: stops[k].suspicion)
