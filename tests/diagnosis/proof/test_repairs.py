@@ -1,0 +1,175 @@
+"""From the verdict to the hand-back for every kind of part: parts, rework, power-up, sheet.
+
+The readings are cut short: the verdict is put into the log, and what the screens make of a fuse, a
+switch, a chip, a capacitor, a strip or a board behind a connector is looked at.
+"""
+
+import math
+import unittest
+
+from loose_rail.app.session import JobSession
+from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.profile import Board
+from loose_rail.jobs import events as ev
+from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
+from loose_rail.reports.content import content_of
+from loose_rail.reports.html import render_html
+from loose_rail.screens.job.present import JobPresenter
+from loose_rail.vocabulary.board_state import UNPLUGGED
+from tests.fakes.clock import FakeClock
+from tests.fakes.store import MemoryStore
+from tests.shared import the
+from tests.whole_jobs.test_jobs_on_boards import engine
+
+WORKED = ("PB-2211-1", "PB-2408-1")
+REWORK_STEPS = 7
+
+
+def accepted(board_id: str, part: str, title: str) -> JobPresenter:
+    """A job whose verdict has been accepted, with the board unplugged and drained."""
+    events = (
+        ev.JobOpened("0700", "A made-up set", board_id, "It does not work.", 25.0, "EUR"),
+        ev.StateConfirmed(UNPLUGGED.key),
+        ev.BulkMeasured(0.4),
+        ev.VerdictAccepted(part, title, 0.95, "confirmed", ["nothing was seen running"]),
+        ev.StageEntered("parts"),
+    )
+    records = [
+        ev.Record(number, f"2026-11-06T09:00:{number:02d}", "bench 1", event)
+        for number, event in enumerate(events, start=1)
+    ]
+    board = shipped_board(board_id)
+    session = JobSession(MemoryStore(records), 1, board, FakeClock())
+    session.set_engine(engine(board_id))
+    return JobPresenter(
+        session,
+        (),
+        lambda s, price: render_html(content_of(s, price)),
+        lambda s, path: None,
+    )
+
+
+def measure_all(presenter: JobPresenter) -> None:
+    """Measure every reservoir that the rework asks for."""
+    while presenter.session.to_measure():
+        assert presenter.submit("0.3").kind == "info"
+
+
+def one_of_each_kind(board: Board) -> list[str]:
+    """Designators, one for each kind of part on a board."""
+    found: dict[str, str] = {}
+    for part in board.components:
+        found.setdefault(part.kind, part.ref)
+    return list(found.values())
+
+
+class EveryKind(unittest.TestCase):
+    def test_each_can_be_replaced_powered_and_handed_back(self) -> None:
+        for board_id in WORKED:
+            board = shipped_board(board_id)
+            for ref in one_of_each_kind(board):
+                with self.subTest(board=board_id, part=ref):
+                    self.repair(accepted(board_id, ref, f"{ref} failed"), ref)
+
+    def repair(self, presenter: JobPresenter, ref: str) -> None:
+        part = presenter.session.board.component(ref)
+        parts = presenter.parts()
+        if part.kind == "electrolytic":
+            self.assertGreaterEqual(len(parts.lines), 4)
+            self.assertIn(ref, parts.title)
+            for number in range(len(presenter.stock)):
+                presenter.select_stock(number)
+                if presenter.parts().can_choose:
+                    break
+            self.assertTrue(presenter.parts().can_choose, ref)
+        else:
+            self.assertIn(ref, parts.message)
+            self.assertTrue(parts.can_choose)
+        presenter.go_on()
+        self.assertEqual(presenter.stage, "rework")
+        rework = presenter.rework()
+        self.assertEqual(rework.polarised, part.kind == "electrolytic")
+        self.assertTrue(rework.asks_bulk)  # what was measured in another sitting no longer counts
+        self.assertEqual(presenter.go_on().kind, "problem")
+        measure_all(presenter)
+        self.assertFalse(presenter.rework().asks_bulk)
+        for _ in range(REWORK_STEPS + 1):
+            if presenter.stage == "rework":
+                self.assertEqual(presenter.go_on().kind, "info")
+        self.assertEqual(presenter.stage, "power_up")
+        self.assertEqual(presenter.session.state.fitted, (ref,))
+        self.prove(presenter)
+        presenter.make_safe()
+        presenter.go("hand_back")
+        self.assertEqual(presenter.go_on().kind, "info")
+        self.assertIsNotNone(presenter.session.state.handed_back)
+        sheet = presenter.hand_back().html
+        self.assertIn(ref, sheet)
+        self.assertIn("nothing was seen running", sheet)
+
+    def prove(self, presenter: JobPresenter) -> None:
+        """Read what is asked for as a sound board would read; the lamp stays dark."""
+        table = the(presenter.session.engine).table
+        for _ in range(20):
+            card = presenter.power_up().card
+            if card.phase == "nothing":
+                break
+            if card.phase == "lamp":
+                presenter.lamp_seen("dark")
+            elif card.phase == "state":
+                self.assertEqual(presenter.confirm_state().kind, "info")
+            elif card.phase == "bulk":
+                presenter.submit("0.3")
+            else:
+                column = table.index(the(presenter.session.reviewed.task).candidate.key)
+                self.assertEqual(presenter.submit(f"{table.low[0, column]:.4g}").kind, "info")
+        self.assertEqual(presenter.power_up().card.phase, "nothing")
+        self.assertTrue(presenter.session.state.proof_readings)
+
+    def test_full_power_waits_for_the_lamp_on_a_mains_board(self) -> None:
+        presenter = accepted("PB-2408-1", "Q201", "Q201 shorted")
+        presenter.go_on()
+        measure_all(presenter)
+        for _ in range(REWORK_STEPS + 1):
+            presenter.go_on()
+        first = the(presenter.session.reviewed.task).candidate.state
+        self.assertEqual(first.lamp_watts, 60)
+        presenter.confirm_state()
+        self.assertEqual(presenter.power_up().card.phase, "lamp")
+        self.assertEqual(len(presenter.power_up().patterns), 5)
+        self.assertIn("Pull the plug", presenter.lamp_seen("bright").text)
+        self.assertFalse(presenter.session.facts.primary_short_excluded)
+
+    def test_without_a_verdict_every_screen_says_what_is_missing(self) -> None:
+        presenter = accepted("PB-2211-1", "U201", "U201 dead")
+        presenter.undo()
+        presenter.undo()
+        self.assertIsNone(presenter.session.state.verdict)
+        self.assertIn("No verdict", presenter.parts().message)
+        self.assertIn("No verdict", presenter.rework().message)
+        presenter.go("power_up")
+        self.assertEqual(presenter.go_on().kind, "problem")
+
+
+class Originals(unittest.TestCase):
+    def test_every_electrolytic_of_every_board_fits_its_own_place(self) -> None:
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            for part in board.components:
+                if part.kind != "electrolytic":
+                    continue
+                original = original_of(part)
+                found = check_replacement(board, part.ref, original)
+                self.assertIsNot(found.fit, Fit.NO, f"{board_id} {part.ref} {found.notes}")
+                known = not math.isnan(original.diameter_mm)
+                self.assertEqual(len(found.checks), 7 if known else 4)
+
+    def test_a_shop_without_a_stock_list_is_offered_the_part_as_it_was(self) -> None:
+        presenter = accepted("PB-2408-1", "C201", "C201 dried out")
+        self.assertEqual([row.name for row in presenter.parts().stock], ["as C201 was"])
+        self.assertTrue(presenter.parts().can_choose)
+        self.assertEqual(accepted("PB-2408-1", "Q201", "Q201 shorted").stock, ())
+
+
+if __name__ == "__main__":
+    unittest.main()

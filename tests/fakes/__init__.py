@@ -1,0 +1,1 @@
+"""One stand-in for each port."""

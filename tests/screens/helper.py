@@ -1,0 +1,142 @@
+"""One application for all window tests, and hands that press real keys."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+import unittest
+from collections.abc import Callable
+from functools import cache
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.cli.window import make_application
+from loose_rail.screens.job.view import JobView
+from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.shared.dispatch import Dispatcher
+from tests.fakes.qt_test import QTest
+
+STAGES = (
+    "take_in",
+    "strip_down",
+    "look_over",
+    "cold_checks",
+    "verdict",
+    "parts",
+    "rework",
+    "power_up",
+    "hand_back",
+)
+
+
+@cache
+def application() -> QApplication:
+    """The one application; kept, because PyQt destroys one that nobody holds."""
+    return make_application()
+
+
+def open_window(data: Path, at_once: bool = True, meter: str = "") -> MainWindow:
+    """The demo shop in a window, on a database that stays."""
+    application()
+    window = MainWindow(Dispatcher(at_once))
+    window.show()
+    window.set_workplace(Workplace(Options(True, data, meter, True)), engine_for)
+    window.activateWindow()
+    settle(window.isActiveWindow)
+    return window
+
+
+def demo_job(case: unittest.TestCase, stage: str, at_once: bool = True) -> JobView:
+    """The demo job in a window of its own at a stage; closed with the test."""
+    folder = tempfile.TemporaryDirectory()
+    case.addCleanup(folder.cleanup)
+    window = open_window(Path(folder.name) / "shop.sqlite", at_once)
+    case.addCleanup(close_window, window)
+    window.open_job(1)
+    job = window.job
+    assert job is not None
+    settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
+    measured_empty(job)
+    job.go(stage)
+    job.focus_work()
+    return job
+
+
+def close_window(window: MainWindow) -> None:
+    """Close it and let it be deleted, so that the next one can have the keys."""
+    window.close()
+    window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    QApplication.processEvents()
+
+
+def settle(until: Callable[[], bool] = lambda: True, seconds: float = 20.0) -> None:
+    """Let events pass until something holds. Raises AssertionError where it never does."""
+    end = time.monotonic() + seconds
+    while True:
+        QApplication.processEvents()
+        if until():
+            return
+        if time.monotonic() > end:
+            raise AssertionError("it never came")
+        time.sleep(0.01)
+
+
+def focus() -> QWidget:
+    """The widget that would get the next key."""
+    widget = QApplication.focusWidget()
+    assert widget is not None
+    return widget
+
+
+def press(key: Qt.Key, modifier: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+    """One key at whatever has the focus."""
+    QTest.keyClick(focus(), key, modifier)
+    QApplication.processEvents()
+
+
+def write(text: str) -> None:
+    """Type a line key by key, each to whatever has the focus by then, and press Enter."""
+    for letter in text:
+        QTest.keyClick(focus(), letter)
+    press(Qt.Key.Key_Return)
+
+
+PATTERN_KEYS = {"dark": "1", "flash_dark": "2", "glows": "3", "pulses": "4", "bright": "5"}
+
+
+def measured_empty(job: JobView) -> None:
+    """What is asked for again in each sitting: the bulk of a board recorded as unplugged."""
+    state = job.presenter.session.state
+    if state.state_known and not state.board_state.plugged:
+        job.presenter.session.measure_bulk(1.2)
+
+
+def follow_card(
+    job: JobView,
+    answer: Callable[[], str],
+    steps: int = 60,
+    lamp: Callable[[], str] = lambda: "flash_dark",
+) -> int:
+    """Do what the bench's card says, typing `answer()` at each probe, telling what `lamp()` does,
+    until it offers no more.
+
+    Returns the readings taken; raises AssertionError where the card never comes to its end.
+    """
+    for _ in range(steps):
+        phase = job.bench.card.phase
+        if phase == "nothing":
+            return len(job.presenter.session.state.live_readings)
+        if phase in ("state", "acknowledge"):
+            press(Qt.Key.Key_B)
+            continue
+        if phase == "lamp":
+            write(PATTERN_KEYS[lamp()])
+            continue
+        write("1.2" if phase == "bulk" else answer())
+        if job.bench.card.entry.text():  # an absurd value is asked about once
+            press(Qt.Key.Key_Return)
+    raise AssertionError(f"{job.presenter.session.reviewed.task} {job.notice.text()}")
