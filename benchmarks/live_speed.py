@@ -43,10 +43,10 @@ def main() -> int:
         faults = [fault for part in board.components for fault in faults_of(part)]
         many = [plant_of(board, [faults[k % len(faults)]], state) for k in range(VARIANTS)]
         batch = stack(many)
-        fine = speed(lambda p=plant: run(p, SECONDS))
-        coarse = speed(lambda p=plant: run(p, SECONDS, 0, COARSE_SECONDS))
-        wave = speed(lambda p=plant: waveform_run(p, 0.6), 0.6)
-        together = speed(lambda b=batch: run(b, SECONDS, 0, COARSE_SECONDS))
+        fine = speed(lambda p=plant: run(p, SECONDS))  # type: ignore[misc]
+        coarse = speed(lambda p=plant: run(p, SECONDS, 0, COARSE_SECONDS))  # type: ignore[misc]
+        wave = speed(lambda p=plant: waveform_run(p, 0.6), 0.6)  # type: ignore[misc]
+        together = speed(lambda b=batch: run(b, SECONDS, 0, COARSE_SECONDS))  # type: ignore[misc]
         over = together * VARIANTS / coarse
         print(
             f"{board_id:12s} {fine:8.1f}x {coarse:9.1f}x {wave:12.1f}x"

@@ -24,7 +24,7 @@ def main() -> int:
         marks: list[tuple[float, str]] = []
         start = time.perf_counter()
 
-        def note(_: float, words: str, since: float = start, to: list = marks) -> None:
+        def note(_: float, words: str, since: float = start, to: list = marks) -> None:  # type: ignore[type-arg]
             if not to or to[-1][1] != words:
                 to.append((time.perf_counter() - since, words))
 

@@ -161,8 +161,8 @@ MUTANTS = (
     Mutant(
         "hand_back_plugged",
         "app/going_on.py",
-        'if session.state.board_state.plugged:\n        return Outcome.refused("The board is recorded',
-        'if False:\n        return Outcome.refused("The board is recorded',
+        'if session.state.board_state.plugged:\n        return Outcome.refused("The board',
+        'if False:\n        return Outcome.refused("The board',
         "tests.app.test_gates",
     ),
     Mutant(

@@ -8,6 +8,7 @@ import tempfile
 import unittest
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import msgspec
 import numpy as np
@@ -129,7 +130,7 @@ class Series(unittest.TestCase):
         values = np.where((t * hertz) % 1.0 < duty, level, 0.1 * level)
         found = summarise(t.tolist(), values.tolist(), "V")
         self.assertIs(found.form, Form.TICKING)
-        self.assertAlmostEqual(found.hertz / hertz, 1.0, delta=0.06)
+        self.assertAlmostEqual(found.hertz / hertz, 1.0, delta=0.06)  # type: ignore[operator]
 
     def test_overloads_are_open_and_single_ones_are_let_pass(self) -> None:
         mostly = [math.inf] * 15 + [4.7e3] * 5
@@ -171,7 +172,7 @@ class Hypotheses(unittest.TestCase):
         self.assertEqual(len(keys), len(shipped_ids()))
 
 
-def replace_stress(part: object, stress: float) -> object:
+def replace_stress(part: Any, stress: float) -> Any:
     return msgspec.structs.replace(part, stress=stress)
 
 
@@ -182,7 +183,12 @@ class Sheets(unittest.TestCase):
         records = demo_records()
         opened = records[0]
         told = ev.JobOpened(
-            opened.event.ticket, opened.event.set_name, "PB-4310-2", words, 18.0, "EUR"
+            opened.event.ticket,  # type: ignore[union-attr]
+            opened.event.set_name,  # type: ignore[union-attr]
+            "PB-4310-2",
+            words,
+            18.0,
+            "EUR",
         )
         changed = [ev.Record(1, opened.at, opened.bench, told), *records[1:]]
         session = demo_session(MemoryStore(changed))

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from typing import Any
 
 import numpy as np
 from hypothesis import given
@@ -73,7 +74,7 @@ class Decay(unittest.TestCase):
 
 
 class Sitting(unittest.TestCase):
-    def cold(self) -> object:
+    def cold(self) -> Any:
         return table().candidates[table().index("C21.esr@unplugged")]
 
     def test_what_was_measured_in_an_earlier_sitting_is_asked_for_again(self) -> None:
@@ -161,5 +162,5 @@ class Moving:
         return f"2026-11-02T{11 + self.minutes // 60:02d}:{self.minutes % 60:02d}:00.000+00:00"
 
 
-def demo_opening() -> list[object]:
+def demo_opening() -> list[Any]:
     return list(MemoryStore(demo_records()).logs[1][:1])

@@ -85,7 +85,7 @@ class BrightLamp(unittest.TestCase):
             for probe, number, unit in readings
         ]
         events = (ev.StateConfirmed(BARE.key), *seen, ev.StateConfirmed(UNPLUGGED.key), *read)
-        return logged("PB-4310-2", *events).session
+        return logged("PB-4310-2", *events).session  # type: ignore[arg-type]
 
     def test_after_a_lamp_that_was_full_bright_there_is_no_power_at_all(self) -> None:
         session = self.told("bright")
@@ -283,7 +283,7 @@ class AnotherBoardThanBefore(unittest.TestCase):
             presenter.go(stage)
             for draw in (presenter.frame, presenter.bench, presenter.verdict, presenter.parts):
                 self.assertIsNotNone(draw())
-            for draw in (presenter.rework, presenter.power_up, presenter.hand_back):
+            for draw in (presenter.rework, presenter.power_up, presenter.hand_back):  # type: ignore[assignment]
                 self.assertIsNotNone(draw())
         presenter.session.record(fitted)
         self.assertTrue(presenter.power_up().title and presenter.hand_back().html)

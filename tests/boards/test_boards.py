@@ -115,7 +115,7 @@ class BadProfiles(unittest.TestCase):
         for name, change in changes.items():
             with self.subTest(name):
                 data = raw()
-                change(data)
+                change(data)  # type: ignore[no-untyped-call]
                 self.refuse(data, "C999")
 
     def test_wake_sense_outside_its_words(self) -> None:
@@ -172,7 +172,7 @@ class Faults(unittest.TestCase):
 
 class Probes(unittest.TestCase):
     def test_every_probe_has_words_for_two_hands_and_stays_on_its_side(self) -> None:
-        ids = set()
+        ids = set()  # type: ignore[var-annotated]
         for probe in probes_of(board()):
             self.assertNotIn(probe.id, ids)
             ids.add(probe.id)

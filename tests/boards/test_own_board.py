@@ -141,10 +141,10 @@ class Pins(unittest.TestCase):
                 woken, state_of("forced/bare/lamp60"), SafetyFacts(UNPLUGGED, 1.0, True)
             )
             self.assertEqual([one.code for one in refusals], ["unproved_pins"])
-        text = str(WakeGuide(Job(board)).state())
+        text = str(WakeGuide(Job(board)).state())  # type: ignore[arg-type]
         self.assertNotIn("Jumper:", text)
         self.assertIn("main plug pin 9", text)
-        untyped = str(WakeGuide(Job(made(KINDS[0], "12V, GND"))).state())
+        untyped = str(WakeGuide(Job(made(KINDS[0], "12V, GND"))).state())  # type: ignore[arg-type]
         self.assertIn("No start pin was typed", untyped)
         legend = legend_of_board(board, False)
         self.assertEqual([pin.label for row in legend.rows for pin in row].count("24V"), 2)

@@ -93,7 +93,7 @@ class Profiles(unittest.TestCase):
                 roles = [board.roles.get(f"{stage.id}.{role}") for role in ("upper", "lower")]
                 if stage.kind not in ("flyback", "resonant") or not all(roles):
                     continue
-                upper, lower = (component_value(board.component(r[0]).value) for r in roles)
+                upper, lower = (component_value(board.component(r[0]).value) for r in roles)  # type: ignore[index]
                 volts = 2.495 * (1 + upper / lower)
                 self.assertAlmostEqual(volts / stage.volts, 1.0, delta=0.015, msg=board_id)
 

@@ -29,7 +29,7 @@ HEALTHY = Variant("healthy")
 def read(
     network: Network, pair: tuple[str, str], mode: MeterMode, *variants: Variant
 ) -> list[float]:
-    return ColdSolver.of(network, (HEALTHY, *variants)).read([pair], mode)[:, 0].tolist()
+    return ColdSolver.of(network, (HEALTHY, *variants)).read([pair], mode)[:, 0].tolist()  # type: ignore[no-any-return]
 
 
 class JunctionLaw(unittest.TestCase):

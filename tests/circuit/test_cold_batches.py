@@ -47,7 +47,7 @@ def harsh(seed: int) -> tuple[Network, list[Variant], list[tuple[str, str]]]:
             instead = Resistor(*ends, 2e6)
         faults.append(Variant(f"{name} faulty", {str(name): instead}))
     pairs = [tuple(map(str, rng.choice(nets, 2, replace=False))) for _ in range(6)]
-    return Network(tuple(nets), elements, nets[0]), faults, pairs
+    return Network(tuple(nets), elements, nets[0]), faults, pairs  # type: ignore[return-value]
 
 
 def with_fault(network: Network, variant: Variant) -> Network:

@@ -9,6 +9,7 @@ import math
 import tempfile
 import unittest
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from hypothesis import given, settings
@@ -31,13 +32,13 @@ from loose_rail.netlist.solve import solve_op
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 
-def answer(*arguments: str) -> dict[str, object]:
+def answer(*arguments: str) -> dict[str, Any]:
     out, err = io.StringIO(), io.StringIO()
     with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
         code = main(["read", *arguments, "--json"])
     if code != 0:
         raise AssertionError(err.getvalue())
-    return json.loads(out.getvalue())
+    return json.loads(out.getvalue())  # type: ignore[no-any-return]
 
 
 def refusal(*arguments: str) -> str:
@@ -160,12 +161,12 @@ class Inputs(unittest.TestCase):
                 *("PB-4310-2", "--probe", "5v", "--state", "standby", "--mains", str(volts))
             )
             self.assertAlmostEqual(rail["reading"], 4.99, delta=0.03)
-        for volts, board_id, words in (
+        for volts, board_id, words in (  # type: ignore[assignment]
             ("30", "PB-4310-2", "90 to 264"),
             ("700", "PB-4310-2", "90 to 264"),
             ("230", "PB-2211-1", "adapter"),
         ):
-            said = refusal(board_id, "--probe", "bulk", "--state", "standby", "--mains", volts)
+            said = refusal(board_id, "--probe", "bulk", "--state", "standby", "--mains", volts)  # type: ignore[arg-type]
             self.assertIn(words, said)
 
     def test_a_resistor_as_limiter_lets_the_standby_run_and_holds_a_short(self) -> None:
@@ -225,7 +226,7 @@ class MeterModes(unittest.TestCase):
             "Rs": Resistor("a", "m", series),
             "Rp": Resistor("m", "b", parallel),
         }
-        solver = ColdSolver.of(Network(("a", "m", "b"), elements, "b"), [Variant("healthy")])
+        solver = ColdSolver.of(Network(("a", "m", "b"), elements, "b"), [Variant("healthy")])  # type: ignore[arg-type]
         tau = parallel * farads
         if tau < 0.5:
             return

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 
 class FakeMeter:
     """Plays a script: numbers, or errors to raise."""
 
     name = "fake"
 
-    def __init__(self, script: list[object]) -> None:
+    def __init__(self, script: list[Any]) -> None:
         self.script = script
 
     def read(self, mode: str) -> float:

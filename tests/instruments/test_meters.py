@@ -6,6 +6,7 @@ import threading
 import time
 import unittest
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from hypothesis import given, settings
@@ -66,7 +67,7 @@ class Profiles(unittest.TestCase):
         self.assertIn("answer", identify("TCPIP::127.0.0.1::9::SOCKET", profiles).problem)
 
     def test_damaged_profiles_say_what_is_wrong(self) -> None:
-        spoilt: tuple[tuple[dict[str, object], str], ...] = (
+        spoilt: tuple[tuple[dict[str, Any], str], ...] = (
             ({"settings": {"warp": {"select": []}}}, "warp"),
             ({"settings": {}}, "no setting"),
             ({"schema": "other"}, "schema"),
@@ -90,7 +91,7 @@ class Profiles(unittest.TestCase):
 class Streams(unittest.TestCase):
     def test_rubbish_is_passed_over_and_silence_opens_it_anew(self) -> None:
         opened: list[FakeMeter] = []
-        script: list[object] = [1.0, MeterTalkError("?"), 2.0, MeterError("gone"), 3.0]
+        script: list[Any] = [1.0, MeterTalkError("?"), 2.0, MeterError("gone"), 3.0]
         samples: list[float] = []
         troubles: list[str] = []
 
@@ -177,7 +178,7 @@ class Logs(unittest.TestCase):
             st.floats(-1e4, 1e4, allow_nan=False) | st.just(math.inf), min_size=2, max_size=40
         ),
         st.floats(0.001, 5),
-        st.text(st.characters(codec="ascii", exclude_categories=("C",)), max_size=20),
+        st.text(st.characters(codec="ascii", exclude_categories=("C",)), max_size=20),  # type: ignore[arg-type]
     )
     def test_what_is_written_is_read_back(
         self, values: list[float], step: float, words: str

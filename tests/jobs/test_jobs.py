@@ -1,6 +1,7 @@
 """Jobs as events: the fold, undo and redo, the codec, the session's refusals, unsaved work."""
 
 import unittest
+from typing import Any
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -65,7 +66,7 @@ class Codec(unittest.TestCase):
         unit = "V" if "@" in text else "Ω"
         seen = read_entry(text, unit).observation
         event = reading_event("x", UNPLUGGED, seen, "m", text)
-        back = observation_of(ev.decode_event(ev.encode_event(event)))
+        back = observation_of(ev.decode_event(ev.encode_event(event)))  # type: ignore[arg-type]
         self.assertEqual(back.text(), seen.text())
 
     def test_damage_and_newer_versions_are_refused_in_words(self) -> None:
@@ -125,7 +126,7 @@ class Fold(unittest.TestCase):
 
 
 class Sessions(unittest.TestCase):
-    def take(self, session: object, text: str) -> None:
+    def take(self, session: Any, text: str) -> None:
         offer = session.reviewed.step.offer
         if offer.candidate.state != session.state.board_state:
             session.confirm_state(offer.candidate.state)

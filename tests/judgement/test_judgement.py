@@ -3,6 +3,7 @@
 import math
 import unittest
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 from hypothesis import given
@@ -130,7 +131,7 @@ class Judging(unittest.TestCase):
 class Steadiness(unittest.TestCase):
     """Electrical reference section 4."""
 
-    def series(self, law: object, seconds: float = 5.2, rate: float = 5.0) -> object:
+    def series(self, law: Any, seconds: float = 5.2, rate: float = 5.0) -> Any:
         t = np.arange(0, seconds, 1 / rate)
         return summarise(t.tolist(), [law(x) for x in t], "V")
 

@@ -21,7 +21,7 @@ def hiccup(rng: Rng, t: np.ndarray) -> np.ndarray:
     """A restarting rail, averaged by the meter's window: 0.7 to 2 times a second."""
     hertz, duty, phase = rng.uniform(0.7, 1.8), rng.uniform(0.3, 0.6), rng.uniform()
     fine = t[:, None] + np.linspace(-METER_WINDOW, 0, 16)
-    return 5.0 * (((fine * hertz + phase) % 1) < duty).mean(axis=1)
+    return 5.0 * (((fine * hertz + phase) % 1) < duty).mean(axis=1)  # type: ignore[no-any-return]
 
 
 def steps(rng: Rng, t: np.ndarray) -> np.ndarray:
@@ -61,7 +61,7 @@ class Classes(unittest.TestCase):
                 for _ in range(20):
                     t = np.arange(0, seconds, 1 / rate) + rng.uniform(0, 0.01)
                     y = maker(rng, t) + noise * nominal * rng.standard_normal(len(t))
-                    seen[examine(t, y, nominal).character] += 1
+                    seen[examine(t, y, nominal).character] += 1  # type: ignore[arg-type]
             self.assertGreaterEqual(seen[kind] / seen.total(), 0.9, f"{kind}: {dict(seen)}")
 
     def test_the_rate_of_a_hiccup_is_found_within_two_percent(self) -> None:
@@ -71,7 +71,7 @@ class Classes(unittest.TestCase):
             t = np.arange(0, 12, 0.2) + 0.02 * rng.uniform(size=60)
             fine = t[:, None] + np.linspace(-METER_WINDOW, 0, 16)
             y = 5.0 * (((fine * hertz) % 1) < 0.45).mean(axis=1)
-            found = examine(t, y, 5.0)
+            found = examine(t, y, 5.0)  # type: ignore[arg-type]
             self.assertIs(found.character, Character.TICKING, hertz)
             assert found.hertz is not None
             errors.append(abs(found.hertz / hertz - 1))
@@ -87,16 +87,16 @@ class Classes(unittest.TestCase):
         self.assertAlmostEqual(mann_kendall(np.arange(8.0)), 3.34, delta=0.01)  # V4.2
         t = np.arange(24) / 5.0
         y = 5 * (1 - 0.6 * np.exp(-t / 0.8))
-        self.assertIs(examine(t, y, 5.0).character, Character.RISING)
+        self.assertIs(examine(t, y, 5.0).character, Character.RISING)  # type: ignore[arg-type]
         t = np.arange(20) / 4.0
         y = 12.03 + 0.0148 * np.random.default_rng(2).standard_normal(20)
-        self.assertIs(examine(t, y, 12.0, 0.01).character, Character.STEADY)  # V4.3
+        self.assertIs(examine(t, y, 12.0, 0.01).character, Character.STEADY)  # V4.3  # type: ignore[arg-type]
 
     def test_a_held_or_open_display_is_not_called_steady(self) -> None:
         t = np.arange(0, 6, 0.2)
-        self.assertIs(examine(t, np.full(30, 4.98), 5.0, 0.001).character, Character.FROZEN)
-        self.assertIs(examine(t, np.full(30, math.inf), 5.0).character, Character.OPEN)
-        self.assertIs(examine(t[:5], np.full(5, 4.98), 5.0).character, Character.TOO_SHORT)
+        self.assertIs(examine(t, np.full(30, 4.98), 5.0, 0.001).character, Character.FROZEN)  # type: ignore[arg-type]
+        self.assertIs(examine(t, np.full(30, math.inf), 5.0).character, Character.OPEN)  # type: ignore[arg-type]
+        self.assertIs(examine(t[:5], np.full(5, 4.98), 5.0).character, Character.TOO_SHORT)  # type: ignore[arg-type]
 
     @settings(max_examples=80)
     @given(

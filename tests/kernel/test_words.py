@@ -106,7 +106,7 @@ class EntryGrammar(unittest.TestCase):
     def test_ranges_keep_order_and_rate(self, a: float, b: float, hertz: float) -> None:
         seen = read_entry(f"{a:.4f}..{b:.4f}@{hertz:.3f}Hz", "V").observation
         self.assertLessEqual(seen.low, seen.high)
-        self.assertAlmostEqual(seen.hertz, hertz, places=3)
+        self.assertAlmostEqual(seen.hertz, hertz, places=3)  # type: ignore[arg-type]
 
     def test_a_wrong_unit_says_which_was_wanted(self) -> None:
         with self.assertRaises(WrongUnitError) as caught:

@@ -7,6 +7,7 @@ import tempfile
 import unittest
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
+from typing import Any
 from unittest.mock import patch
 
 import numpy as np
@@ -96,7 +97,7 @@ class Numbers(unittest.TestCase):
             ("-12V", -12.0),
             ("33kohm", 33e3),
         ):
-            self.assertAlmostEqual(spice_number(text), value, delta=1e-12 * abs(value))
+            self.assertAlmostEqual(spice_number(text), value, delta=1e-12 * abs(value))  # type: ignore[type-var]
         for text in ("4k7", "abc", "", "e3", "--3", "1e999"):
             self.assertIsNone(spice_number(text), text)
 
@@ -332,7 +333,7 @@ class CommandLine(unittest.TestCase):
             code = main(list(arguments))
         return code, out.getvalue(), err.getvalue()
 
-    def solve(self, text: str, *arguments: str) -> object:
+    def solve(self, text: str, *arguments: str) -> Any:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "x.cir"
             path.write_text(f"title\n{text}\n")

@@ -40,7 +40,7 @@ def row_of(key: str) -> int:
 def shown(fault: str, probe: str, state: BoardState) -> tuple[float, float, float]:
     column = table().index(f"{probe}@{state.key}")
     row = row_of(fault) if fault else 0
-    return tuple(float(a[row, column]) for a in (table().low, table().high, table().hertz))
+    return tuple(float(a[row, column]) for a in (table().low, table().high, table().hertz))  # type: ignore[return-value]
 
 
 class Rectifier(unittest.TestCase):

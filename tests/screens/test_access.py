@@ -46,9 +46,9 @@ class Access(unittest.TestCase):
         yield "recording"
         self.job.front.leave()
         for name, show in (
-            ("meters", the(self.window).show_meters),
-            ("new job", the(self.window).take_in),
-            ("shelf", the(self.window).show_shelf),
+            ("meters", the(self.window).show_meters),  # type: ignore[attr-defined]
+            ("new job", the(self.window).take_in),  # type: ignore[attr-defined]
+            ("shelf", the(self.window).show_shelf),  # type: ignore[attr-defined]
         ):
             show()
             settle()

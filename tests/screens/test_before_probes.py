@@ -69,11 +69,11 @@ class BeforeTheProbes(unittest.TestCase):
         seen = {}
         for name, number, complaint, wanted in INTAKES:
             self.take_in(name, number, complaint, "")
-            session = self.job().presenter.session
-            settle(lambda session=session: session.reviewed.assessment is not None, 60)
+            session = self.job().presenter.session  # type: ignore[no-untyped-call]
+            settle(lambda session=session: session.reviewed.assessment is not None, 60)  # type: ignore[misc]
             self.assertEqual(session.state.set_name, name)
             self.assertTrue(session.state.symptoms or session.state.history, complaint)
-            state = self.job().presenter.take_in()
+            state = self.job().presenter.take_in()  # type: ignore[no-untyped-call]
             first = [one.name.lower() for one in state.boards[:2]]
             self.assertTrue(any(wanted in one for one in first), (complaint, first))
             self.assertTrue(state.worth)
@@ -92,7 +92,7 @@ class BeforeTheProbes(unittest.TestCase):
             "40",
         )
         self.assertLess(strokes, 300)
-        session = self.job().presenter.session
+        session = self.job().presenter.session  # type: ignore[no-untyped-call]
         settle(lambda: session.reviewed.assessment is not None, 60)
         self.assertEqual(session.board.id, "FL39-PSU")
         self.assertEqual({r.volts for r in session.board.rails} & {13.0, 24.0}, {13.0, 24.0})
@@ -109,11 +109,11 @@ class BeforeTheProbes(unittest.TestCase):
         again = book.match("7c220")
         self.assertEqual(again.id if again else "", "FL39-PSU")
         self.take_in("Fernlea 39", "7C-220", "dead", "")
-        self.assertEqual(self.job().presenter.session.board.id, "FL39-PSU")
+        self.assertEqual(self.job().presenter.session.board.id, "FL39-PSU")  # type: ignore[no-untyped-call]
 
     def test_words_propose_and_the_person_confirms_and_takes_back(self) -> None:
         self.take_in("Brindle 43K", "PB-4310-2", "does not come on", "")
-        job = self.job()
+        job = self.job()  # type: ignore[no-untyped-call]
         job.go("take_in")
         session = job.presenter.session
         settle(lambda: session.reviewed.assessment is not None, 60)
@@ -137,7 +137,7 @@ class BeforeTheProbes(unittest.TestCase):
 
     def test_checks_before_opening_are_one_of_two_and_count(self) -> None:
         self.window.open_job(1)
-        job = self.job()
+        job = self.job()  # type: ignore[no-untyped-call]
         job.go("take_in")
         session = job.presenter.session
         for fact in [h.fact for h in session.state.history]:
@@ -154,7 +154,7 @@ class BeforeTheProbes(unittest.TestCase):
 
     def test_looking_over_moves_the_suspects_and_undoes_by_name(self) -> None:
         self.window.open_job(1)
-        job = self.job()
+        job = self.job()  # type: ignore[no-untyped-call]
         job.go("look_over")
         job.focus_work()
         session = job.presenter.session
@@ -182,7 +182,7 @@ class BeforeTheProbes(unittest.TestCase):
     def test_forty_steps_come_off_and_go_back_with_one_missing_and_one_left(self) -> None:
         """A line and Enter for each step; reassembly in reverse names what does not add up."""
         self.window.open_job(1)
-        job = self.job()
+        job = self.job()  # type: ignore[no-untyped-call]
         job.go("strip_down")
         job.focus_work()
         kinds = ("long M4 edge", "short M3 board", "clips top", "foil tapes ribbon", "ribbon CN7")
@@ -234,15 +234,15 @@ class BeforeTheProbes(unittest.TestCase):
             view.went_on.emit()
             self.assertIn(words, view._problem.text())
             self.assertEqual(view.fields["set_name"].text(), fill.get("set_name", ""))
-        jobs = len(the(self.window.workplace).store.jobs())
+        jobs = len(the(self.window.workplace).store.jobs())  # type: ignore[attr-defined]
         QTest.keyClick(view.fields["limit"], Qt.Key.Key_Escape)
         self.assertIs(self.window.stack.currentWidget(), self.window.shelf)
-        self.assertEqual(len(the(self.window.workplace).store.jobs()), jobs)
+        self.assertEqual(len(the(self.window.workplace).store.jobs()), jobs)  # type: ignore[attr-defined]
 
     def test_words_are_found_across_the_shop(self) -> None:
         """Said, noted, seen and read; taken-back words are found no more; Escape shows all."""
         self.take_in("Fernlea 24", "PB2408", "it hums and smells of fish", "")
-        job = self.job()
+        job = self.job()  # type: ignore[no-untyped-call]
         number = job.presenter.session.job
         job.presenter.add_note("Remote with a cracked corner")
         self.window.show_shelf()
@@ -273,7 +273,7 @@ class BeforeTheProbes(unittest.TestCase):
         press(Qt.Key.Key_Return)
         press(Qt.Key.Key_Return)
         self.assertIs(self.window.stack.currentWidget(), self.window.job)
-        self.assertEqual(self.job().presenter.session.job, number)
+        self.assertEqual(self.job().presenter.session.job, number)  # type: ignore[no-untyped-call]
 
 
 class TheBook(unittest.TestCase):

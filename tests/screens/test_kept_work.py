@@ -9,6 +9,7 @@ import unittest
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 from PIL import Image
@@ -49,7 +50,7 @@ class Shop(unittest.TestCase):
 
     @contextmanager
     def locked(self) -> Iterator[None]:
-        self.session._log._store._busy = 20
+        self.session._log._store._busy = 20  # type: ignore[attr-defined]
         with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
             other.execute("BEGIN IMMEDIATE")
             try:
@@ -64,7 +65,7 @@ class Shop(unittest.TestCase):
 
 
 class NotSavedYet(Shop):
-    def leave_twice(self, leave: object) -> list[Path]:
+    def leave_twice(self, leave: Any) -> list[Path]:
         folder = places_of(self.path).folder / "unsaved"
         with self.locked():
             the(self.job).presenter.add_note("typed while it was locked")
@@ -162,7 +163,7 @@ class LatePhotographs(Shop):
         Image.new("RGB", (40, 30), "teal").save(picture)
         gate, keep = threading.Event(), type(the(self.job).page_of(PhotoView).album).keep_files
 
-        def slow(album: object, paths: object) -> object:
+        def slow(album: Any, paths: Any) -> Any:
             gate.wait(20)
             return keep(album, paths)
 
@@ -191,7 +192,7 @@ class NoPredictions(unittest.TestCase):
         self.addCleanup(close_window, window)
         real = window._engine_for
 
-        def broken(board: object, progress: object) -> object:
+        def broken(board: Any, progress: Any) -> Any:
             raise MemoryError("no room for the table")
 
         window._engine_for = broken

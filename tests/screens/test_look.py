@@ -120,7 +120,7 @@ class Screens(unittest.TestCase):
                     room = item.fontMetrics().horizontalAdvance(item.text())
                     self.assertLessEqual(room, item.width(), f"{stage}: {item.text()}")
                     self.assertTrue(item.accessibleName(), f"{stage}: {item.text()}")
-            for item in the(the(self.job).pages.currentWidget()).findChildren(QLineEdit):
+            for item in the(the(self.job).pages.currentWidget()).findChildren(QLineEdit):  # type: ignore[assignment]
                 self.assertTrue(item.accessibleName())
 
     def test_at_half_again_the_size_no_page_of_the_work_needs_to_scroll(self) -> None:

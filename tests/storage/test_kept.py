@@ -80,7 +80,7 @@ class TwoWriters(Folder):
                 windows[number].record(ev.NoteWritten("parts", text))
                 self.assertEqual((windows[number].unsaved, windows[number].save_problem), (0, ""))
             stored = store.load(1)
-            self.assertEqual([r.event.text for r in stored[before:]], [text for _, text in typed])
+            self.assertEqual([r.event.text for r in stored[before:]], [text for _, text in typed])  # type: ignore[union-attr]
             self.assertEqual([r.sequence for r in stored], list(range(1, len(stored) + 1)))
             for window in windows:
                 window.reload()
@@ -316,9 +316,11 @@ class Copies(Folder):
         order: list[str] = []
         fsync, rename = os.fsync, Path.replace
         with (
-            mock.patch("os.fsync", lambda fd: (order.append("sync"), fsync(fd))[1]),
+            mock.patch("os.fsync", lambda fd: (order.append("sync"), fsync(fd))[1]),  # type: ignore[func-returns-value]
             mock.patch.object(
-                Path, "replace", lambda one, to: (order.append("name"), rename(one, to))[1]
+                Path,
+                "replace",
+                lambda one, to: (order.append("name"), rename(one, to))[1],  # type: ignore[func-returns-value]
             ),
         ):
             write_durably(self.folder / "x.json", b"{}")

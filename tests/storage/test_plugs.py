@@ -42,7 +42,8 @@ from loose_rail.practice.meter_server import ScpiMeter, VirtualClock
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.pdf import write_pdf
-from loose_rail.storage.store import SCHEMA_VERSION, SqliteStore
+from loose_rail.storage.migrate import SCHEMA_VERSION
+from loose_rail.storage.store import SqliteStore
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import board, demo_records, demo_session, the
 
@@ -144,27 +145,27 @@ class Scpi(unittest.TestCase):
 
     def test_dialogue(self) -> None:
         meter = self.meter("C21:dried:1")
-        self.assertIn("Loose Rail", meter.handle("*IDN?"))
+        self.assertIn("Loose Rail", meter.handle("*IDN?"))  # type: ignore[arg-type]
         self.assertIsNone(meter.handle("CONF:ESR"))
         self.assertEqual(meter.handle("READ?"), "+9.90000000E+37")
         meter.handle("BENCH:PROBE 5VA,GND,")
-        self.assertAlmostEqual(float(meter.handle("READ?")), 1.66, delta=0.15)
+        self.assertAlmostEqual(float(meter.handle("READ?")), 1.66, delta=0.15)  # type: ignore[arg-type]
         self.assertIsNone(meter.handle("NONSENSE 1"))
-        self.assertIn("-113", meter.handle("SYST:ERR?"))
-        self.assertIn("No error", meter.handle("SYST:ERR?"))
+        self.assertIn("-113", meter.handle("SYST:ERR?"))  # type: ignore[arg-type]
+        self.assertIn("No error", meter.handle("SYST:ERR?"))  # type: ignore[arg-type]
         meter.handle("BENCH:STATE nowhere")
-        self.assertIn("-224", meter.handle("SYST:ERR?"))
+        self.assertIn("-224", meter.handle("SYST:ERR?"))  # type: ignore[arg-type]
         meter.handle("BENCH:FIT C21")
         meter.handle("BENCH:PROBE 5VA,GND,")
-        self.assertLess(float(meter.handle("MEAS:ESR?")), 0.06)
+        self.assertLess(float(meter.handle("MEAS:ESR?")), 0.06)  # type: ignore[arg-type]
 
     def test_a_part_read_by_itself(self) -> None:
         meter = self.meter("C22:leaky:0")
         meter.handle("CONF:RES")
         meter.handle("BENCH:PROBE 5VA,GND,lifted:C21")
-        self.assertGreater(float(meter.handle("READ?")), 1e5)
+        self.assertGreater(float(meter.handle("READ?")), 1e5)  # type: ignore[arg-type]
         meter.handle("BENCH:PROBE 5VS,GND,lifted:C22")
-        self.assertAlmostEqual(float(meter.handle("READ?")), 22, delta=3)
+        self.assertAlmostEqual(float(meter.handle("READ?")), 22, delta=3)  # type: ignore[arg-type]
 
     def test_process_visa_and_hands_together(self) -> None:
         process = SimulatedBenchProcess(board().id, ["C21:dried:1"], quick=True)
@@ -189,7 +190,7 @@ class Scpi(unittest.TestCase):
             meter, MeterMode.DC_VOLTS, True, lambda: False, None, lambda: 0.2 * next(ticks)
         )
         self.assertEqual(the(seen).form, Form.TICKING)
-        self.assertAlmostEqual(the(seen).hertz, 1.0, delta=0.2)
+        self.assertAlmostEqual(the(seen).hertz, 1.0, delta=0.2)  # type: ignore[type-var]
         self.assertIsNone(take_series(meter, MeterMode.DC_VOLTS, True, lambda: True))
 
 
@@ -215,7 +216,7 @@ class Played:
 class ComingUp(unittest.TestCase):
     def seen(self, volts: Callable[[float], float]) -> Observation:
         meter = Played(volts)
-        found = take_series(meter, MeterMode.DC_VOLTS, True, lambda: False, None, meter.clock)
+        found = take_series(meter, MeterMode.DC_VOLTS, True, lambda: False, None, meter.clock)  # type: ignore[arg-type]
         assert found is not None
         return found
 
@@ -353,7 +354,7 @@ class Reports(Folder):
         self.assertIn("&lt;hours&gt; &amp; heat", html)
         self.assertIn("<hours> & heat", text)
         self.assertNotIn("http", html.replace("http-equiv", ""))
-        fonts = {f for p in PdfReader(path).pages for f in p["/Resources"]["/Font"].values()}
+        fonts = {f for p in PdfReader(path).pages for f in p["/Resources"]["/Font"].values()}  # type: ignore[index]
         names = {str(f.get_object()["/BaseFont"]) for f in fonts}
         self.assertTrue(any("B612" in name for name in names), names)
         self.assertTrue(os.path.getsize(path) < 400_000)

@@ -7,6 +7,7 @@ import tempfile
 import unittest
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
@@ -183,7 +184,7 @@ class Bench(RuleBasedStateMachine):
         self.assertion(abs(total - 1.0) < 1e-6, f"suspects add to {total}")
 
 
-def replace_time(presenter: JobPresenter) -> object:
+def replace_time(presenter: JobPresenter) -> Any:
     """The job's state without what undo and redo themselves leave behind."""
     return replace(presenter.session.state, undo_words="", redo_words="", last_at="")
 

@@ -258,7 +258,7 @@ def _evidence(number: int) -> list[Evidence]:
     heard: list[Evidence] = []
 
     class Listening(Engine):
-        def weigh(self, chances: Any, evidence: Any, *args: Any, **named: Any) -> Assessment:
+        def weigh(self, chances: Any, evidence: Any, *args: Any, **named: Any) -> Assessment:  # type: ignore[override]
             heard[:] = list(evidence)
             return super().weigh(chances, evidence, *args, **named)
 

@@ -2,6 +2,7 @@
 
 import dataclasses
 import unittest
+from typing import Any
 
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QImage
@@ -24,10 +25,10 @@ class Undone(unittest.TestCase):
         self.job = demo_job(self, "take_in")
         self.session = self.job.presenter.session
 
-    def facts(self) -> dict[str, object]:
+    def facts(self) -> dict[str, Any]:
         state = self.session.state
         names = [f.name for f in dataclasses.fields(state) if f.name not in KEPT]
-        found: dict[str, object] = {name: getattr(state, name) for name in names}
+        found: dict[str, Any] = {name: getattr(state, name) for name in names}
         found["live readings"] = state.live_readings
         return found
 

@@ -42,7 +42,7 @@ def engine(board_id: str) -> Engine:
 def presenter_for(board_id: str, *symptoms: ev.SymptomNoted) -> JobPresenter:
     opened = ev.JobOpened("0501", "A made-up set", board_id, "It does not work.", 25.0, "EUR")
     records = [
-        ev.Record(number, f"2026-11-03T09:00:{number:02d}", "bench 1", event)
+        ev.Record(number, f"2026-11-03T09:00:{number:02d}", "bench 1", event)  # type: ignore[arg-type]
         for number, event in enumerate((opened, *symptoms), start=1)
     ]
     session = JobSession(MemoryStore(records), 1, shipped_board(board_id), FakeClock())

@@ -51,7 +51,7 @@ def shop(path: Path, jobs: tuple[tuple[str, ...], ...] = JOBS) -> None:
             ev.StageEntered("cold_checks"),
         )
         records = [
-            ev.Record(place, f"2026-11-04T08:0{number}:0{place}", "bench 1", event)
+            ev.Record(place, f"2026-11-04T08:0{number}:0{place}", "bench 1", event)  # type: ignore[arg-type]
             for place, event in enumerate(events, start=1)
         ]
         store.append(number, records)

@@ -12,6 +12,7 @@ import random
 import unittest
 from collections import Counter
 from dataclasses import dataclass, field
+from typing import Any
 from unittest import mock
 
 from loose_rail.app.guides.tests import TestGuide
@@ -240,7 +241,7 @@ class Course:
         elif phase == "nothing":
             self.presenter.go_on()
 
-    def taken(self, notice: object, what: str) -> None:
+    def taken(self, notice: Any, what: str) -> None:
         if not notice.taken:
             task = self.presenter.session.reviewed.task
             raise AssertionError(
@@ -314,7 +315,7 @@ class Course:
         self.check()
 
 
-def no_way(*_: object) -> tuple[()]:
+def no_way(*_: Any) -> tuple[()]:
     """In place of the look-ahead, which decides nothing and takes half of the time."""
     return ()
 

@@ -224,7 +224,7 @@ class AtTheEntryLine(Window):
         self.window = self.open(at_once=False)
         job = self.open_job()
         settle(lambda: job.presenter.session.engine is not None)
-        the(self.window.workplace)._bench.close()
+        the(self.window.workplace)._bench.close()  # type: ignore[attr-defined]
         QTest.keyClicks(job.bench.card.entry, "12")
         job.measure()
         beats = 0
@@ -240,7 +240,7 @@ class AtTheEntryLine(Window):
         from contextlib import closing
 
         job = self.open_job()
-        job.presenter.session._log._store._busy = 20
+        job.presenter.session._log._store._busy = 20  # type: ignore[attr-defined]
         with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
             other.execute("BEGIN IMMEDIATE")
             job.presenter.add_note("while it was locked")

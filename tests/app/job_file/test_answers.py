@@ -228,7 +228,7 @@ class ASetComesIn(unittest.TestCase):
     def test_the_job_opens_with_what_the_words_say(self) -> None:
         store = MemoryStore(demo_records())
         with tempfile.TemporaryDirectory() as folder:
-            new = NewJob(BoardBook(Path(folder)), store, FakeClock(), lambda n: f"{n:04d}")  # type: ignore[arg-type]
+            new = NewJob(BoardBook(Path(folder)), store, FakeClock(), lambda n: f"{n:04d}")
             number = new.create(
                 self.form(
                     set_name="Fernlea",
@@ -251,7 +251,7 @@ class ASetComesIn(unittest.TestCase):
     ) -> None:
         store = MemoryStore(demo_records())
         with tempfile.TemporaryDirectory() as folder:
-            new = NewJob(BoardBook(Path(folder)), store, FakeClock())  # type: ignore[arg-type]
+            new = NewJob(BoardBook(Path(folder)), store, FakeClock())
             form = self.form(set_name=name, numbers=numbers, limit=limit, topology="adapter")
             self.assertTrue(new.board_echo(form).text)
             made = new.create(form)

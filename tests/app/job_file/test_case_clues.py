@@ -4,6 +4,7 @@ meant and moves the suspects the right way, or is left with a reason; never a th
 import unittest
 from functools import cache
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from hypothesis import given, settings
@@ -25,7 +26,7 @@ def table(board_id: str = DEMO) -> PredictionTable:
     return engine_for(shipped_board(board_id)).table
 
 
-def told(document: dict[str, object], board_id: str = DEMO) -> tuple[Clues, Notes]:
+def told(document: dict[str, Any], board_id: str = DEMO) -> tuple[Clues, Notes]:
     notes = Notes()
     case = CaseBoard(shipped_board(board_id), generic=False)
     return clues_of(case, table(board_id), document, notes), notes
@@ -211,7 +212,7 @@ class AnythingAtAll(unittest.TestCase):
     @settings(max_examples=120)
     @given(st.dictionaries(st.sampled_from(FIELDS), ANYTHING, max_size=4))
     def test_no_shape_is_a_traceback_and_every_clue_is_a_likelihood(
-        self, document: dict[str, object]
+        self, document: dict[str, Any]
     ) -> None:
         clues, notes = told(document)
         for clue in clues.clues:

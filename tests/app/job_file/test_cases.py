@@ -34,7 +34,7 @@ from tests.shared import board, table
 HERE = Path(__file__).resolve()
 
 
-def run(document: object, *arguments: str) -> tuple[int, str, str]:
+def run(document: Any, *arguments: str) -> tuple[int, str, str]:
     """The command on a document that is written to a file first."""
     out, err = io.StringIO(), io.StringIO()
     with tempfile.TemporaryDirectory() as folder:
@@ -46,7 +46,7 @@ def run(document: object, *arguments: str) -> tuple[int, str, str]:
     return code, out.getvalue(), err.getvalue()
 
 
-def asked(document: object, steps: int = 3) -> dict[str, Any]:
+def asked(document: Any, steps: int = 3) -> dict[str, Any]:
     code, out, err = run(document, "--json", "--steps", str(steps))
     if code != 0:
         raise AssertionError(err)
@@ -224,7 +224,7 @@ class WholeFiles(unittest.TestCase):
 
 
 class BadFiles(unittest.TestCase):
-    def refused(self, document: object, *words: str) -> None:
+    def refused(self, document: Any, *words: str) -> None:
         code, out, err = run(document)
         self.assertEqual((code, out), (2, ""))
         self.assertEqual(err.count("\n"), 1)
@@ -276,7 +276,7 @@ class BadFiles(unittest.TestCase):
             ),
         )
     )
-    def test_no_document_is_a_traceback(self, document: dict[str, object]) -> None:
+    def test_no_document_is_a_traceback(self, document: dict[str, Any]) -> None:
         """Whatever the fields hold, it is answered or refused in one line."""
         document["board"] = "PB-4310-2"
         document.pop("schema", None)
@@ -299,7 +299,7 @@ class Learned(unittest.TestCase):
                 ev.VerdictAccepted("C21", "C21 dried", 0.99, "confirmed", [], "C21:dried"),
                 ev.HandedBack("in the set"),
             ]
-            records = [ev.Record(k, "2026-11-02T09:00:00", "b", e) for k, e in enumerate(events, 1)]
+            records = [ev.Record(k, "2026-11-02T09:00:00", "b", e) for k, e in enumerate(events, 1)]  # type: ignore[arg-type]
             store.append(1, records)
             store.close()
 

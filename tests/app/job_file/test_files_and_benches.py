@@ -36,7 +36,7 @@ STATE_WORDS = {
 }
 
 
-def as_typed(seen: Observation, probe: Probe) -> dict[str, object]:
+def as_typed(seen: Observation, probe: Probe) -> dict[str, Any]:
     """A reading as a person would write it into a file."""
     if seen.form is Form.OPEN:
         return {"value": "OL"}
@@ -46,7 +46,7 @@ def as_typed(seen: Observation, probe: Probe) -> dict[str, object]:
     return {"value": seen.low, "unit": units[probe.unit]}
 
 
-def entry_of(candidate: str, seen: Observation) -> dict[str, object]:
+def entry_of(candidate: str, seen: Observation) -> dict[str, Any]:
     probe = table().candidates[table().index(candidate)].probe
     point = probe.title if probe.live else probe.id
     said = {"point": point, "state": STATE_WORDS[candidate.split("@")[1]]}
@@ -69,7 +69,7 @@ class ThroughFiles(unittest.TestCase):
             heard: list[Evidence] = []
 
             class Listening(Engine):
-                def weigh(
+                def weigh(  # type: ignore[override]
                     self, chances: Any, evidence: Any, *args: Any, **named: Any
                 ) -> Assessment:
                     heard[:] = list(evidence)  # noqa: B023 - used within the loop only
@@ -87,7 +87,7 @@ class ThroughFiles(unittest.TestCase):
                     [item.candidate for item in case.evidence],
                     [item.candidate for item in heard],
                 )
-                ours = posterior(table(), heard, [])  # type: ignore[arg-type]
+                ours = posterior(table(), heard, [])
                 theirs = posterior(table(), case.evidence, [])
                 np.testing.assert_allclose(theirs, ours, atol=1e-6)
                 first = suspects_of(table(), theirs)[0]
@@ -111,7 +111,7 @@ class ThroughFiles(unittest.TestCase):
     def test_following_the_answers_of_the_command_finds_the_fault(self) -> None:
         """The file grows by what the answer asks for first, until it has its verdict."""
         one = sets()[0]
-        readings: list[dict[str, object]] = []
+        readings: list[dict[str, Any]] = []
         for _ in range(14):
             step = self._next(readings)
             if step is None:
@@ -120,7 +120,7 @@ class ThroughFiles(unittest.TestCase):
             low = float(one.low[0, table().index(key)])
             high = float(one.high[0, table().index(key)])
             hertz = float(one.hertz[0, table().index(key)])
-            reading: dict[str, object] = {"point": step["probe"], "state": step["state"]}
+            reading: dict[str, Any] = {"point": step["probe"], "state": step["state"]}
             reading["mode"] = step["setting"]
             if hertz:
                 reading |= {"low": low, "high": high, "hertz": hertz}
@@ -131,7 +131,7 @@ class ThroughFiles(unittest.TestCase):
         self.assertEqual(self.answer["finding"]["standing"], "confirmed")
         self.assertLess(len(readings), 14)
 
-    def _next(self, readings: list[dict[str, object]]) -> dict[str, object] | None:
+    def _next(self, readings: list[dict[str, Any]]) -> dict[str, Any] | None:
         import contextlib
         import io
 

@@ -162,7 +162,7 @@ class AtTheBench(unittest.TestCase):
             self.assertEqual(guide.enter(f"{number} {said}").kind, "problem", said)
             self.assertEqual(len(session.records), before)
         guide.enter(f"{number} same")
-        self.assertEqual(session.records[-1].event.answer, "no_change")
+        self.assertEqual(session.records[-1].event.answer, "no_change")  # type: ignore[union-attr]
         self.assertIsInstance(session.records[-1].event, ev.ClueNoted)
 
 

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from typing import Any
 
 import numpy as np
 from hypothesis import given, settings
@@ -432,13 +433,13 @@ def _logit(probability: float) -> float:
     return math.log(probability / (1.0 - probability))
 
 
-def _level(own: object, ref: str) -> str:
+def _level(own: Any, ref: str) -> str:
     from loose_rail.boards.faults import faults_of
     from loose_rail.diagnosis.explain.levels import board_level_of
     from loose_rail.diagnosis.model.hypotheses import Hypothesis
 
-    fault = faults_of(own.component(ref))[0]  # type: ignore[attr-defined]
-    return board_level_of(own, Hypothesis(fault.suspect, "", (fault,), 1.0))  # type: ignore[arg-type]
+    fault = faults_of(own.component(ref))[0]
+    return board_level_of(own, Hypothesis(fault.suspect, "", (fault,), 1.0))
 
 
 if __name__ == "__main__":

@@ -155,7 +155,7 @@ class Pages(unittest.TestCase):
             answers.__getitem__,
             str.strip,
             lambda key: kept.get(key, ""),
-            kept.__setitem__,
+            kept.__setitem__,  # type: ignore[arg-type]
             ["scpi-1999"],
         )
         desk = MeterDesk(plugs)

@@ -35,7 +35,7 @@ def accepted(board_id: str, part: str, title: str) -> JobPresenter:
         ev.StageEntered("parts"),
     )
     records = [
-        ev.Record(number, f"2026-11-06T09:00:{number:02d}", "bench 1", event)
+        ev.Record(number, f"2026-11-06T09:00:{number:02d}", "bench 1", event)  # type: ignore[arg-type]
         for number, event in enumerate(events, start=1)
     ]
     board = shipped_board(board_id)

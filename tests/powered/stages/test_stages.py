@@ -4,6 +4,7 @@ import itertools
 import math
 import unittest
 from dataclasses import fields, is_dataclass, replace
+from typing import Any
 
 import numpy as np
 from hypothesis import given, settings
@@ -96,7 +97,7 @@ class Supplies(unittest.TestCase):
 
 class Converters(unittest.TestCase):
     def parameters(self, **changes: float) -> ConverterParameters:
-        return replace(plant().converters[0], **changes)
+        return replace(plant().converters[0], **changes)  # type: ignore[arg-type]
 
     def settled(self, p: ConverterParameters, load: float, seconds: float = 0.4) -> Converter:
         converter = Converter(p)
@@ -166,7 +167,7 @@ class Outputs(unittest.TestCase):
         base = RegulatorParameters(
             "r", "s", "", 1.0, 5.0, 1.5, 0.4, 3.0, 0.002, 1e-4, efficiency=0.88
         )
-        return Regulator(replace(base, **changes))
+        return Regulator(replace(base, **changes))  # type: ignore[arg-type]
 
     @given(st.floats(0, 40), st.floats(1e-3, 2.0))
     @settings(max_examples=40)
@@ -215,7 +216,7 @@ class Outputs(unittest.TestCase):
 class Lamps(unittest.TestCase):
     def driver(self, **changes: float) -> LedDriver:
         base = LedParameters("l", "s", "", 1, 1, 60.0, 0.4, 80.0, 100e-6, 0.0, 1.0, 1e6)
-        return LedDriver(replace(base, **changes))
+        return LedDriver(replace(base, **changes))  # type: ignore[arg-type]
 
     def run_driver(self, driver: LedDriver, seconds: float, signal: bool = True) -> list[float]:
         found = []
@@ -317,7 +318,7 @@ class Inputs(unittest.TestCase):
 class Signals(unittest.TestCase):
     def line(self, sense: str, **changes: float) -> SignalLine:
         base = SignalParameters("start", "standby", "", sense, 4.6, 0.3, 1.0, 0.0, 1.0)
-        return SignalLine(replace(base, **changes))
+        return SignalLine(replace(base, **changes))  # type: ignore[arg-type]
 
     def given_after(self, line: SignalLine, volts: float, needed: bool = True) -> float | None:
         for number in range(2000):
@@ -327,7 +328,7 @@ class Signals(unittest.TestCase):
         return None
 
     def test_only_after_good_standby_for_its_time(self) -> None:
-        self.assertAlmostEqual(self.given_after(self.line("high"), 5.0), 0.3, delta=0.01)
+        self.assertAlmostEqual(self.given_after(self.line("high"), 5.0), 0.3, delta=0.01)  # type: ignore[type-var]
         self.assertIsNone(self.given_after(self.line("high"), 4.4))
         self.assertIsNone(self.given_after(self.line("high"), 5.0, needed=False))
         self.assertIsNone(self.given_after(self.line("high", asks=0.0), 5.0))
@@ -377,7 +378,7 @@ class Arithmetic(unittest.TestCase):
                 [plant_of(board, [], STANDBY), *(plant_of(board, [f], STANDBY) for f in faults)]
             )
             seen = 0
-            waiting: list[object] = [made]
+            waiting: list[Any] = [made]
             while waiting:
                 item = waiting.pop()
                 if isinstance(item, np.ndarray):

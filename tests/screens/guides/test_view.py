@@ -78,7 +78,7 @@ class Guides(unittest.TestCase):
         self.assertIn("two voltages", self.job.notice.text())
 
     def test_the_lamp_in_line_is_evidence_before_any_reading(self) -> None:
-        self.session.confirm_state(next(s for s in self.states() if s.plugged and s.lamp_watts))
+        self.session.confirm_state(next(s for s in self.states() if s.plugged and s.lamp_watts))  # type: ignore[no-untyped-call]
         self.job.focus_work()
         press(Qt.Key.Key_H)
         before = float(
@@ -99,12 +99,12 @@ class Guides(unittest.TestCase):
         return dict.fromkeys(c.state for c in the(self.session.engine).table.candidates)
 
     def test_loads_one_by_one_on_a_board_with_drive_boards(self) -> None:
-        the(self.window).take_in()
-        form = the(self.window).new_job
+        the(self.window).take_in()  # type: ignore[attr-defined]
+        form = the(self.window).new_job  # type: ignore[attr-defined]
         form.fields["set_name"].setText("Oakum 42P")
         form.fields["numbers"].setText("OK42-SMPS")
         form._create()
-        job = the(self.window).job
+        job = the(self.window).job  # type: ignore[attr-defined]
         assert job is not None and job is not self.job
         settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
         job.go("cold_checks")
@@ -126,8 +126,8 @@ class Guides(unittest.TestCase):
         self.assertTrue(session.state.chosen.endswith("/no-YB"), session.state.chosen)
 
     def test_an_unknown_wake_is_measured_not_guessed(self) -> None:
-        the(self.window).take_in()
-        form = the(self.window).new_job
+        the(self.window).take_in()  # type: ignore[attr-defined]
+        form = the(self.window).new_job  # type: ignore[attr-defined]
         for key, text in (
             ("set_name", "Fernlea 39"),
             ("numbers", "FL39-PSU"),
@@ -136,7 +136,7 @@ class Guides(unittest.TestCase):
         ):
             form.fields[key].setText(text)
         form._create()
-        job = the(self.window).job
+        job = the(self.window).job  # type: ignore[attr-defined]
         assert job is not None
         settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
         job.go("cold_checks")
@@ -150,9 +150,9 @@ class Guides(unittest.TestCase):
         write("0 3.2")
         self.assertIn("high", job.notice.text())
         number = job.presenter.session.job
-        the(self.window).open_job(1)
-        the(self.window).open_job(number)
-        again = the(self.window).job
+        the(self.window).open_job(1)  # type: ignore[attr-defined]
+        the(self.window).open_job(number)  # type: ignore[attr-defined]
+        again = the(self.window).job  # type: ignore[attr-defined]
         assert again is not None
         settle(lambda: again.presenter.session.reviewed.assessment is not None, 60)
         self.assertEqual(again.presenter.session.board.wake.sense, "high")

@@ -38,7 +38,7 @@ class HandsFree(unittest.TestCase):
             if len(self.session.records) != count:
                 count, still = len(self.session.records), time.monotonic()
                 if mishap and len(self.session.state.live_readings) == 2:
-                    the(self.job.presenter.entry.hands).mishap(mishap)
+                    the(self.job.presenter.entry.hands).mishap(mishap)  # type: ignore[attr-defined]
                     mishap = ""
             waits = self.job.bench.card.phase in ("state", "lamp")
             idle = self.job.presenter.live.meter.phase in ("touch", "lift")
@@ -86,8 +86,8 @@ class HandsFree(unittest.TestCase):
         settle(lambda: len(self.session.state.live_readings) >= 1, PATIENCE_SECONDS)
         said: list[str] = []
         tell = self.job.tell
-        self.job.tell = lambda notice: (said.append(notice.text), tell(notice))
-        the(self.job.presenter.entry.hands).mishap("HANGUP 90")
+        self.job.tell = lambda notice: (said.append(notice.text), tell(notice))  # type: ignore[assignment, func-returns-value, method-assign]
+        the(self.job.presenter.entry.hands).mishap("HANGUP 90")  # type: ignore[attr-defined]
         settle(lambda: self.job.presenter.live.trouble != "", 60)
         before = len(self.session.state.live_readings)
         self.assertIn("does not answer", self.job.notice.text())
@@ -98,7 +98,7 @@ class HandsFree(unittest.TestCase):
         for _ in range(4):
             press(Qt.Key.Key_Backspace)
         self.assertEqual(len(self.session.state.live_readings), before)
-        the(self.job.presenter.entry.hands).mishap("HANGUP 0")
+        the(self.job.presenter.entry.hands).mishap("HANGUP 0")  # type: ignore[attr-defined]
         settle(lambda: self.job.presenter.live.trouble == "", 40)
         self.assertTrue(any("answers again" in words for words in said), said)
         self.work("BABBLE 3")

@@ -39,7 +39,7 @@ class Papers(unittest.TestCase):
         return job
 
     def test_numbers_are_kept_apart_and_the_customer_stays_in_the_shop(self) -> None:
-        job = self.open_demo()
+        job = self.open_demo()  # type: ignore[no-untyped-call]
         job.go("take_in")
         press(Qt.Key.Key_F4)
         for text in ("BK-43-PSU", "4310-2 R2", "94V-0 77", "remote", "Ada Ferrow", "150"):
@@ -89,7 +89,7 @@ class Papers(unittest.TestCase):
         self.assertEqual([p.number for p in legend._state.rows[1]], [10, 9, 8, 7, 6])
 
     def test_photographs_are_dropped_pasted_and_compared(self) -> None:
-        job = self.open_demo()
+        job = self.open_demo()  # type: ignore[no-untyped-call]
         job.go("strip_down")
         type_line("4 long M4 stand")
         path = Path(self.folder.name) / "before.jpg"
@@ -100,15 +100,15 @@ class Papers(unittest.TestCase):
         none = Qt.KeyboardModifier.NoModifier
         job.dropEvent(QDropEvent(QPointF(50, 50), move, data, buttons, none))
         state = lambda: job.presenter.session.state  # noqa: E731
-        settle(lambda: len(state().photos) == 1)
-        self.assertEqual(state().photos[0].about, "step:1")
+        settle(lambda: len(state().photos) == 1)  # type: ignore[no-untyped-call]
+        self.assertEqual(state().photos[0].about, "step:1")  # type: ignore[no-untyped-call]
         self.assertIn("1 photo", job.page_of(StripView).table.item(0, 1).text())
         QTest.keyClick(focus(), Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setImage(QImage.fromData(sample_photo(False)))
         QTest.keyClick(focus(), Qt.Key.Key_V, Qt.KeyboardModifier.ControlModifier)
-        settle(lambda: len(state().photos) == 2)
+        settle(lambda: len(state().photos) == 2)  # type: ignore[no-untyped-call]
         press(Qt.Key.Key_F6)
         settle(lambda: all(not image.isNull() for image, _, _ in job.photos.canvas._images))
         self.assertEqual(len(job.photos.canvas._images), 2)
@@ -116,8 +116,8 @@ class Papers(unittest.TestCase):
         press(Qt.Key.Key_Right)
         QTest.keyClicks(focus(), "C21 domed")
         press(Qt.Key.Key_F7)
-        self.assertEqual(state().photo_points[0].words, "C21 domed")
-        self.assertGreater(state().photo_points[0].x, 0.5)
+        self.assertEqual(state().photo_points[0].words, "C21 domed")  # type: ignore[no-untyped-call]
+        self.assertGreater(state().photo_points[0].x, 0.5)  # type: ignore[no-untyped-call]
         press(Qt.Key.Key_Escape)
         self.assertIs(job.pages.currentWidget(), job.page_of(StripView))
         path.write_bytes(b"\x00\x00\x00\x18ftypheic" + b"\x00" * 30)
@@ -125,7 +125,7 @@ class Papers(unittest.TestCase):
         settle(lambda: "HEIC" in job.notice.text())
 
     def test_two_jobs_stand_open_and_one_job_stands_open_once(self) -> None:
-        job = self.open_demo()
+        job = self.open_demo()  # type: ignore[no-untyped-call]
         QTest.keyClick(
             job,
             Qt.Key.Key_N,
@@ -155,7 +155,7 @@ class Papers(unittest.TestCase):
         self.assertEqual(job.presenter.frame().save_problem, "")
 
     def test_the_next_set_of_a_kind_begins_with_what_was_learned(self) -> None:
-        job = self.open_demo()
+        job = self.open_demo()  # type: ignore[no-untyped-call]
         job.go("strip_down")
         type_line("hidden lead button board bottom left")
         self.window.show_shelf()

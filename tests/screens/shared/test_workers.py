@@ -4,6 +4,7 @@ import itertools
 import threading
 import time
 import unittest
+from typing import Any
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -29,18 +30,18 @@ class Workers(unittest.TestCase):
         application()
         self.dispatcher = Dispatcher()
         self.addCleanup(self.dispatcher.stop)
-        self.answers: list[object] = []
-        self.errors: list[object] = []
+        self.answers: list[Any] = []
+        self.errors: list[Any] = []
 
-    def run_work(self, work: object) -> Task:
+    def run_work(self, work: Any) -> Task:
         return self.dispatcher.run(work, self.answers.append, self.errors.append)
 
     def test_the_work_runs_elsewhere_and_answers_here(self) -> None:
         here = QThread.currentThread()
-        places: list[object] = []
-        answered: list[object] = []
+        places: list[Any] = []
+        answered: list[Any] = []
         self.dispatcher.run(
-            lambda task: places.append(threading.get_ident()) or 42,
+            lambda task: places.append(threading.get_ident()) or 42,  # type: ignore[func-returns-value]
             lambda answer: answered.append((answer, QThread.currentThread() is here)),
             self.errors.append,
         )

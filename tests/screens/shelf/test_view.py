@@ -165,7 +165,7 @@ class WhatTheBenchReads(unittest.TestCase):
         job = self.window.job
         the(job).go("cold_checks")
         the(job).focus_work()
-        measured_empty(job)
+        measured_empty(job)  # type: ignore[arg-type]
         write("2.4")
         if the(job).bench.card.entry.text():
             press(Qt.Key.Key_Return)
