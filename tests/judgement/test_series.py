@@ -90,7 +90,8 @@ class Classes(unittest.TestCase):
         self.assertIs(examine(t, y, 5.0).character, Character.RISING)  # type: ignore[arg-type]
         t = np.arange(20) / 4.0
         y = 12.03 + 0.0148 * np.random.default_rng(2).standard_normal(20)
-        self.assertIs(examine(t, y, 12.0, 0.01).character, Character.STEADY)  # V4.3  # type: ignore[arg-type]
+        found = examine(t, y, 12.0, 0.01)  # type: ignore[arg-type]
+        self.assertIs(found.character, Character.STEADY)  # V4.3
 
     def test_a_held_or_open_display_is_not_called_steady(self) -> None:
         t = np.arange(0, 6, 0.2)
