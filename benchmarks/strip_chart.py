@@ -92,6 +92,7 @@ def ledger_seconds() -> float:
 def job_seconds() -> float:
     """Seconds from an accepted entry to the whole bench state, in a job of 2,000 readings."""
     from loose_rail.app.clock import SystemClock
+    from loose_rail.app.log import JobLog
     from loose_rail.app.session import JobSession
     from loose_rail.boards.load import shipped_board
     from loose_rail.bootstrap import engine_for
@@ -124,7 +125,7 @@ def job_seconds() -> float:
             at = "2026-11-02T10:00:00.000+00:00"
             records.append(ev.Record(count + number + 1, at, "bench 1", event))
         store.append(1, records)
-        session = JobSession(store, 1, board, SystemClock())
+        session = JobSession(JobLog(store, 1), board, SystemClock())
         session.set_engine(engine)
         bench_state(session, False)
         start = time.perf_counter()

@@ -8,6 +8,7 @@ from typing import TypeVar
 
 import platformdirs
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.ports import Store
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
@@ -65,6 +66,6 @@ def demo_records() -> list[Record]:
 
 def demo_session(store: Store | None = None) -> JobSession:
     """The demo job with its engine."""
-    session = JobSession(store or MemoryStore(demo_records()), 1, board(), FakeClock())
+    session = JobSession(JobLog(store or MemoryStore(demo_records()), 1), board(), FakeClock())
     session.set_engine(engine())
     return session

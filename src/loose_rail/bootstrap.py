@@ -6,7 +6,7 @@ import itertools
 import os
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,23 +16,23 @@ import msgspec
 import platformdirs
 
 from loose_rail.app.clock import SystemClock
+from loose_rail.app.known_before import lessons, warnings_for
+from loose_rail.app.log import JobLog
 from loose_rail.app.meters import MeterDesk, MeterPlugs
-from loose_rail.app.ports import Hands, JobSummary, Meter
+from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.app.stream import MakeLoop, StreamLoop
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.inference.shop_history import ClosedJob, role_of_part
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.predictions import PredictionTable, Progress
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
-from loose_rail.jobs.disassembly import WATCHED_GROUPS
-from loose_rail.jobs.fold import JobState, fold
+from loose_rail.jobs.fold import JobState
 from loose_rail.judgement.replacement.electrolytic import Candidate
-from loose_rail.kernel.errors import BoardFileError, JobError, StoreError
+from loose_rail.kernel.errors import StoreError
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
@@ -50,7 +50,6 @@ from loose_rail.storage.places import APP, STORE_NAME, default_store, places_of,
 from loose_rail.storage.settings import Settings, SettingsFile
 from loose_rail.storage.store import SqliteStore
 
-MOST_WARNINGS = 6
 STREAM_MILLISECONDS = 3000
 
 
@@ -128,14 +127,7 @@ class Workplace:
 
     def shelf(self) -> ShelfState:
         """The shelf as it is now."""
-        jobs: list[tuple[int, JobState]] = []
-        lost: list[tuple[int, str]] = []
-        for one in self.store.jobs():
-            try:
-                jobs.append((one.job, fold(self.store.load(one.job))))
-            except (JobError, StoreError) as error:
-                lost.append((one.job, error.one_line()))
-        return shelf_state(self.shop, jobs, lost)
+        return shelf_state(self.shop, self.store.jobs())
 
     def find(self, text: str) -> ShelfState:
         """The jobs in which words stand; the whole shelf for no words."""
@@ -144,28 +136,24 @@ class Workplace:
         hits = [(hit.job, hit.snippet) for hit in self._finder.find(text)]
         return found_state(self.shelf(), text.strip(), hits)
 
-    def closed_jobs(self, leave_out: int = 0) -> list[ClosedJob]:
-        """What the shop's own handed-back jobs ended at; a job never teaches itself."""
-        return [one for _, _, one in lessons(self.store, self.book, leave_out)]
-
     def new_job(self) -> NewJob:
         """The form for a set that comes in; tickets have four digits."""
         return NewJob(self.book, self.store, SystemClock(), lambda number: f"{number:04d}")
 
     def open_job(self, job: int) -> JobPresenter:
         """Open a job; its predictions are set later with `engine_for`."""
-        state = fold(self.store.load(job))
+        log = JobLog(self.store, job)
+        state = log.state
+        earlier = [one for one in self.store.jobs() if one.job != job]
         board = woken(self.book.board(state.board_id), state)
         on_bench = self.options.demo and board.id == self._board_on_bench
         hands: Hands | None = self._hands if on_bench else None
-        closed = self.closed_jobs(leave_out=job)
         session = JobSession(
-            store=self.store,
-            job=job,
+            log=log,
             board=board,
             clock=SystemClock(),
             hands=hands,
-            closed_jobs=closed,
+            closed_jobs=[one for _, one in lessons(earlier, self.book.board)],
         )
         if hands is not None:
             for part in state.fitted:
@@ -180,7 +168,7 @@ class Workplace:
             hands=hands,
             meter_clock=self._meter_clock,
             photos=self.photos,
-            known_warnings=warnings_for(self.store, job, state),
+            known_warnings=warnings_for(earlier, state),
             streams=self._streams(on_bench),
         )
 
@@ -269,60 +257,12 @@ class Workplace:
             self._temporary.cleanup()
 
 
-def lessons(
-    store: SqliteStore, book: BoardBook, leave_out: int = 0
-) -> list[tuple[int, str, ClosedJob]]:
-    """Job number, ticket and lesson of every handed-back job that was not told to be forgotten."""
-    found: list[tuple[int, str, ClosedJob]] = []
-    for one, state in readable(store):
-        verdict = state.verdict
-        handed = state.handed_back
-        done = handed is not None and handed.repaired and not state.forgotten
-        if one.job == leave_out or not done or verdict is None or not verdict.suspect:
-            continue
-        topology = role = ""
-        try:
-            board = book.board(state.board_id)
-            topology, role = board.topology, role_of_part(board, verdict.part)
-        except BoardFileError:  # told when that job is opened; its count on its own board stays
-            pass
-        lesson = ClosedJob(state.board_id, topology, verdict.suspect, role)
-        found.append((one.job, state.ticket, lesson))
-    return found
-
-
-def readable(store: SqliteStore) -> Iterator[tuple[JobSummary, JobState]]:
-    """Every job that can be read; the shelf tells of the others."""
-    for one in store.jobs():
-        try:
-            yield one, fold(store.load(one.job))
-        except (JobError, StoreError):
-            continue
-
-
 def woken(board: Board, state: JobState) -> Board:
     """The board with the wake sense that was measured in this job, where its profile has none."""
     if state.wake is None or board.wake.sense != "unknown":
         return board
     wake = msgspec.structs.replace(board.wake, sense=state.wake.sense)
     return msgspec.structs.replace(board, wake=wake)
-
-
-def warnings_for(store: SqliteStore, job: int, state: JobState) -> list[str]:
-    """What earlier sets of the same name or board left to watch for when one is taken apart: their
-    notes at the strip-down, hidden leads and glued boards, and what was left over."""
-    found: list[str] = []
-    for one, earlier in readable(store):
-        if one.job == job:
-            continue
-        same = earlier.set_name.strip().lower() == state.set_name.strip().lower()
-        if not same and earlier.board_id != state.board_id:
-            continue
-        said = [s.words for s in earlier.steps if s.event.group in WATCHED_GROUPS]
-        said += [text.rstrip(".") for stage, text, _ in earlier.notes if stage == "strip_down"]
-        said += [f"left over: {item.count} {item.kind_words}" for item in earlier.left_over]
-        found += [f"Last time ({earlier.ticket}): {text}." for text in said]
-    return found[:MOST_WARNINGS]
 
 
 def shop_files(data: Path | None) -> tuple[SqliteStore, BoardBook]:

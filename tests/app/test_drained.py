@@ -8,6 +8,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.judgement.decay import seen_to_drain, stands_low
 from loose_rail.kernel.errors import UnsafeStepError
@@ -102,7 +103,7 @@ class Sitting(unittest.TestCase):
         self.assertIsNone(session.facts.bulk_volts)
 
     def test_nothing_is_read_or_measured_on_a_board_whose_state_was_never_confirmed(self) -> None:
-        session = JobSession(MemoryStore(demo_opening()), 1, board(), Moving())
+        session = JobSession(JobLog(MemoryStore(demo_opening()), 1), board(), Moving())
         with self.assertRaisesRegex(UnsafeStepError, "confirmed"):
             session.measure_bulk(1.0)
         with self.assertRaisesRegex(UnsafeStepError, "confirmed"):

@@ -6,6 +6,7 @@ A gate that is taken out fails here; `tests/mutants.py` takes each of them out.
 import unittest
 from typing import Any
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.explain.unproved import covered
@@ -40,7 +41,7 @@ def logged(board_id: str, *events: ev.AnyEvent, clock: Any = None) -> JobPresent
         for number, event in enumerate((opened, *events), start=1)
     ]
     board = shipped_board(board_id)
-    session = JobSession(MemoryStore(records), 1, board, clock or FakeClock())
+    session = JobSession(JobLog(MemoryStore(records), 1), board, clock or FakeClock())
     session.set_engine(engine(board_id))
     return JobPresenter(
         session, (), lambda s, p: render_html(content_of(s, p)), lambda s, path: None

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
-from loose_rail.app.ports import JobSummary
 from loose_rail.jobs.events import Record
+from loose_rail.jobs.summary import Summary, find_texts, summary_of
 from loose_rail.kernel.errors import StoreConflictError, StoreError
 
 
@@ -17,8 +17,11 @@ class MemoryStore:
         self.error: StoreError | None = None
         self.kept_aside: dict[int, list[Record]] = {}
 
-    def jobs(self) -> list[JobSummary]:
-        return []
+    def jobs(self) -> list[Summary]:
+        return [summary_of(job, records) for job, records in self.logs.items()]
+
+    def texts(self, jobs: Collection[int]) -> dict[int, tuple[str, ...]]:
+        return {job: find_texts(self.logs[job]) for job in jobs}
 
     def load(self, job: int) -> list[Record]:
         return list(self.logs[job])
@@ -26,7 +29,13 @@ class MemoryStore:
     def new_job_number(self) -> int:
         return max(self.logs) + 1
 
-    def append(self, job: int, records: Sequence[Record]) -> None:
+    def append(
+        self,
+        job: int,
+        records: Sequence[Record],
+        summary: Summary | None = None,
+        texts: tuple[str, ...] = (),
+    ) -> None:
         if self.error is not None:
             raise self.error
         taken = {one.sequence for one in self.logs.get(job, [])}

@@ -6,6 +6,7 @@ from functools import cache
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
@@ -56,7 +57,7 @@ def job(board_id: str, *events: ev.AnyEvent) -> JobPresenter:
         ev.Record(number, f"2026-11-06T09:00:{number:02d}.000+00:00", "bench 1", event)
         for number, event in enumerate((*opening(board_id), *events), start=1)
     ]
-    session = JobSession(MemoryStore(records), 1, shipped_board(board_id), FakeClock())
+    session = JobSession(JobLog(MemoryStore(records), 1), shipped_board(board_id), FakeClock())
     session.set_engine(engine(board_id))
     return JobPresenter(
         session, (), lambda s, price: render_html(content_of(s, price)), lambda s, path: None

@@ -58,7 +58,7 @@ def demo_job(case: unittest.TestCase, stage: str, at_once: bool = True) -> JobVi
     window.open_job(1)
     job = window.job
     assert job is not None
-    settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
+    settle(lambda: job.presenter.session.review is not None, 60)
     measured_empty(job)
     job.go(stage)
     job.focus_work()

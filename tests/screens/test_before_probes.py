@@ -70,7 +70,7 @@ class BeforeTheProbes(unittest.TestCase):
         for name, number, complaint, wanted in INTAKES:
             self.take_in(name, number, complaint, "")
             session = self.job().presenter.session  # type: ignore[no-untyped-call]
-            settle(lambda session=session: session.reviewed.assessment is not None, 60)  # type: ignore[misc]
+            settle(lambda session=session: session.review is not None, 60)  # type: ignore[misc]
             self.assertEqual(session.state.set_name, name)
             self.assertTrue(session.state.symptoms or session.state.history, complaint)
             state = self.job().presenter.take_in()  # type: ignore[no-untyped-call]
@@ -93,7 +93,7 @@ class BeforeTheProbes(unittest.TestCase):
         )
         self.assertLess(strokes, 300)
         session = self.job().presenter.session  # type: ignore[no-untyped-call]
-        settle(lambda: session.reviewed.assessment is not None, 60)
+        settle(lambda: session.review is not None, 60)
         self.assertEqual(session.board.id, "FL39-PSU")
         self.assertEqual({r.volts for r in session.board.rails} & {13.0, 24.0}, {13.0, 24.0})
         self.assertEqual(session.board.wake.sense, "unknown")
@@ -116,7 +116,7 @@ class BeforeTheProbes(unittest.TestCase):
         job = self.job()  # type: ignore[no-untyped-call]
         job.go("take_in")
         session = job.presenter.session
-        settle(lambda: session.reviewed.assessment is not None, 60)
+        settle(lambda: session.review is not None, 60)
         before = session.reviewed.assessment.probabilities.copy()
         QTest.keyClicks(focus(), "ticks every two seconds, nine years old")
         self.assertIn("→", job.page_of(IntakeView)._echo.text())

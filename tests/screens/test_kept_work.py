@@ -45,7 +45,7 @@ class Shop(unittest.TestCase):
         self.window.open_job(1)
         self.job = self.window.job
         assert self.job is not None
-        settle(lambda: the(self.job).presenter.session.reviewed.assessment is not None, 60)
+        settle(lambda: the(self.job).presenter.session.review is not None, 60)
         self.session = self.job.presenter.session
 
     @contextmanager
@@ -216,5 +216,5 @@ class NoPredictions(unittest.TestCase):
         window._engine_for = real
         the(job).focus_work()
         press(Qt.Key.Key_Return)
-        settle(lambda: the(job).presenter.session.reviewed.assessment is not None, 60)
+        settle(lambda: the(job).presenter.session.review is not None, 60)
         self.assertNotIn(the(the(job).card).phase, ("failed", "waiting"))

@@ -17,6 +17,7 @@ from loose_rail.boards.probes import probes_of
 from loose_rail.diagnosis.model.predictions import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
+from loose_rail.jobs.summary import find_texts, summary_of
 from loose_rail.kernel.errors import StoreError, StoreLockedError
 from loose_rail.practice.bench import SimulatedBench
 from loose_rail.practice.meter_server import OVERLOAD, ScpiMeter, VirtualClock
@@ -31,6 +32,13 @@ EVENTS = st.one_of(
     st.builds(ev.BulkMeasured, st.floats(-400, 400)),
     st.builds(ev.ProbeSkipped, WORDS),
     st.builds(ev.LampSeen, st.sampled_from(["dark", "bright"])),
+)
+SPOILERS = (
+    "DELETE FROM summaries",
+    "UPDATE summaries SET payload = '{}' WHERE job % 2",
+    "UPDATE summaries SET texts = '[]'",
+    "UPDATE summaries SET version = version + 1",
+    "UPDATE summaries SET events = events + 1",
 )
 OPENED = ev.JobOpened("0001", "A made-up set", "PB-4310-2", "Dead.", 10.0, "EUR")
 
@@ -68,6 +76,22 @@ class StoreMachine(RuleBasedStateMachine):
             self.model[job].append(record)
             records.append(record)
         self.store.append(job, records)
+
+    @rule(event=EVENTS)
+    def append_with_its_summary(self, event: ev.AnyEvent) -> None:
+        """As the window writes: the summary goes into the transaction of its event."""
+        if not self.model:
+            return
+        job = max(self.model)
+        self.model[job].append(self.record(job, event))
+        records = self.model[job]
+        self.store.append(job, records[-1:], summary_of(job, records), find_texts(records))
+
+    @rule(spoil=st.sampled_from(SPOILERS))
+    def spoil_the_summaries(self, spoil: str) -> None:
+        """They are never the truth: whatever becomes of them, the events say it again."""
+        with closing(sqlite3.connect(self.path, isolation_level=None)) as other:
+            other.execute(spoil)
 
     @rule(event=EVENTS)
     def append_twice_the_same_number(self, event: ev.AnyEvent) -> None:
@@ -108,7 +132,10 @@ class StoreMachine(RuleBasedStateMachine):
     def both_hold_the_same(self) -> None:
         if not hasattr(self, "model"):
             return
-        assert {summary.job for summary in self.store.jobs()} == set(self.model)
+        told = {one.job: one for one in self.store.jobs()}
+        assert told == {job: summary_of(job, records) for job, records in self.model.items()}
+        texts = {job: find_texts(records) for job, records in self.model.items()}
+        assert self.store.texts(set(self.model)) == texts
         for job, records in self.model.items():
             loaded = self.store.load(job)
             assert loaded == records

@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from PIL import Image
 from pypdf import PdfReader
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.bootstrap import Options, Workplace
 from loose_rail.jobs import events as ev
@@ -62,7 +63,7 @@ class Folder(unittest.TestCase):
         return store
 
     def session(self, store: SqliteStore, job: int = 1) -> JobSession:
-        return JobSession(store, job, board(), FakeClock())
+        return JobSession(JobLog(store, job), board(), FakeClock())
 
 
 class TwoWriters(Folder):

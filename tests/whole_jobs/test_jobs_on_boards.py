@@ -12,6 +12,7 @@ from pathlib import Path
 import numpy as np
 import platformdirs
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Side
@@ -45,7 +46,7 @@ def presenter_for(board_id: str, *symptoms: ev.SymptomNoted) -> JobPresenter:
         ev.Record(number, f"2026-11-03T09:00:{number:02d}", "bench 1", event)  # type: ignore[arg-type]
         for number, event in enumerate((opened, *symptoms), start=1)
     ]
-    session = JobSession(MemoryStore(records), 1, shipped_board(board_id), FakeClock())
+    session = JobSession(JobLog(MemoryStore(records), 1), shipped_board(board_id), FakeClock())
     session.set_engine(engine(board_id))
     session.enter_stage("cold_checks")
     return JobPresenter(

@@ -16,6 +16,7 @@ from typing import Any
 from unittest import mock
 
 from loose_rail.app.guides.tests import TestGuide
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.jobs import events as ev
@@ -187,7 +188,9 @@ class Course:
 
     def open(self) -> None:
         """The job is opened, for the first time or again: nothing counts as drained any more."""
-        self.session = JobSession(self.store, 1, shipped_board(self.books.board), self.clock)
+        self.session = JobSession(
+            JobLog(self.store, 1), shipped_board(self.books.board), self.clock
+        )
         self.session.set_engine(engine(self.books.board))
         self.presenter = JobPresenter(self.session, (), lambda s, p: "", lambda s, p: None)
         self.books.volts = {}

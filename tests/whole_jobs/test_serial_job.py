@@ -103,7 +103,7 @@ class SerialJob(unittest.TestCase):
         self.window.open_job(1)
         job = self.window.job
         assert job is not None
-        settle(lambda: job.presenter.session.reviewed.assessment is not None, 90)
+        settle(lambda: job.presenter.session.review is not None, 90)
         job.go("cold_checks")
         job.focus_work()
         press(Qt.Key.Key_M)

@@ -12,6 +12,8 @@ from dataclasses import dataclass
 from loose_rail.app.merge import merged
 from loose_rail.app.ports import Store
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.fold import extended, fold
+from loose_rail.jobs.summary import find_texts, summary_of
 from loose_rail.kernel.errors import JobError, StoreConflictError, StoreError
 
 MOST_MERGES = 5
@@ -27,11 +29,14 @@ class Saved:
 
 
 class JobLog:
-    """The records of a job. Raises StoreError where they can't be loaded."""
+    """The records of a job and what they fold to. Raises StoreError where they can't be loaded,
+    JobError where they do not start properly."""
 
     def __init__(self, store: Store, job: int) -> None:
         self.job = job
         self.records: list[ev.Record] = store.load(job)
+        self.state = fold(self.records)
+        """The folded log."""
         self.unsaved: list[ev.Record] = []
         self.problem = self.conflict = ""
         self._store = store
@@ -51,13 +56,14 @@ class JobLog:
         record = ev.Record(len(self.records) + 1, at, bench, event)
         self.records.append(record)
         self.unsaved.append(record)
+        self.state = extended(self.state, self.records)
         return self.save()
 
     def save(self) -> Saved:
         """Write what is not written yet. A failure stands in `problem`."""
         try:
             if self.unsaved:
-                self._store.append(self.job, self.unsaved)
+                self._write()
             self._is_saved()
         except StoreConflictError:
             return self._merge()
@@ -77,6 +83,11 @@ class JobLog:
         """Keep what is not saved in a file beside the shop; returns where. Raises StoreError."""
         return self._store.set_aside(self.job, self.unsaved)
 
+    def _write(self) -> None:
+        """The unsaved records with the summary of the job after them, in one transaction."""
+        summary = summary_of(self.job, self.records, self.state)
+        self._store.append(self.job, self.unsaved, summary, find_texts(self.records))
+
     def _is_saved(self) -> None:
         self.unsaved.clear()
         self.problem = ""
@@ -93,9 +104,10 @@ class JobLog:
                 found = merged(self._store.load(self.job), known, self.unsaved)
                 refused += found.refused
                 self.records, self.unsaved = list(found.records), list(found.ours)
+                self.state = found.state
                 self.conflict = found.words
                 if self.unsaved:
-                    self._store.append(self.job, self.unsaved)
+                    self._write()
                 self._is_saved()
                 break
             except StoreConflictError:
@@ -117,7 +129,7 @@ class JobLog:
         self._has_aside = True
         known = min(min(one.sequence for one in waiting) - 1, len(self.records))
         found = merged(self.records, known, waiting)
-        self.records, self.unsaved = list(found.records), list(found.ours)
+        self.records, self.unsaved, self.state = list(found.records), list(found.ours), found.state
         count = len(found.ours)
         told = f"{count} unsaved entr{'y' if count == 1 else 'ies'} of the last sitting: taken up."
         self.conflict = found.words if found.refused else told

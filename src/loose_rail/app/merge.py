@@ -30,10 +30,11 @@ MOST_TOLD = 3
 
 @dataclass(frozen=True, slots=True)
 class Merged:
-    """A log after two writers: all of it, which records of ours are new in it, which were refused,
-    and what happened in a sentence."""
+    """A log after two writers: all of it and what it folds to, which records of ours are new in it,
+    which were refused, and what happened in a sentence."""
 
     records: tuple[ev.Record, ...]
+    state: JobState
     ours: tuple[ev.Record, ...]
     refused: tuple[ev.Record, ...]
     words: str
@@ -58,7 +59,13 @@ def merged(stored: Sequence[ev.Record], known: int, unsaved: Sequence[ev.Record]
         records.append(placed)
         ours.append(placed)
         state = extended(state, records)
-    return Merged(tuple(records), tuple(ours), tuple(refused), _told(others, ours, refused))
+    return Merged(
+        records=tuple(records),
+        state=state,
+        ours=tuple(ours),
+        refused=tuple(refused),
+        words=_told(others, ours, refused),
+    )
 
 
 def _retargeted(event: ev.AnyEvent, moved: dict[int, int]) -> ev.AnyEvent:

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.log import JobLog
-from loose_rail.app.ports import Clock, Store
+from loose_rail.app.ports import Clock
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
@@ -21,8 +21,6 @@ from loose_rail.diagnosis.settled_facts import Bench, settled_facts
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import (
     JobState,
-    extended,
-    fold,
     redo_target,
     undo_target,
     voided_sequences,
@@ -47,13 +45,12 @@ class OpenJob:
 
     def __init__(
         self,
-        store: Store,
-        job: int,
+        log: JobLog,
         board: Board,
         clock: Clock,
         closed_jobs: Sequence[ClosedJob] = (),
     ) -> None:
-        self.job = job
+        self.job = log.job
         self.board = board
         self.engine: Engine | None = None
         self.changed: Signal[None] = Signal()
@@ -61,12 +58,12 @@ class OpenJob:
         """Why there is no engine and none is coming, empty while it is being worked out."""
         self.closed_jobs = tuple(closed_jobs)
         self._clock = clock
-        self._log = JobLog(store, job)
+        self._log = log
         self._opened_with = len(self._log.records)
         self._lacks: frozenset[str] = frozenset()
         self._review: Review | None = None
         self._parts = frozenset(part.ref for part in board.components)
-        self._take(fold(self._log.records))
+        self._take()
 
     # ---- what follows from the log ---------------------------------------------------------
 
@@ -124,7 +121,7 @@ class OpenJob:
     def set_engine(self, engine: Engine) -> None:
         """Predictions are ready: reviews are worked out from now on."""
         self.engine = engine
-        self._take(self._whole)
+        self._take()
         self.changed.emit(None)
 
     def use_bench(self, lacks: Sequence[str]) -> None:
@@ -141,12 +138,12 @@ class OpenJob:
         what another window wrote meanwhile; then it is not in the log."""
         outcome = self._log.append(event, self._clock.now(), BENCH)
         if outcome.others:
-            self._settle()
+            self._take()
         else:
             kept = self._review if isinstance(event, PAPER) else None
-            self._take(extended(self._whole, self._log.records))
+            self._take()
             self._review = kept and _with_job(kept, self.state)
-            self.changed.emit(None)
+        self.changed.emit(None)
         if outcome.refused:
             raise JobError(self.conflict, "What you typed stands in the line.")
 
@@ -183,9 +180,8 @@ class OpenJob:
         if not self._log.unsaved:
             return
         if self._log.save().others:
-            self._settle()
-        else:
-            self.changed.emit(None)
+            self._take()
+        self.changed.emit(None)
 
     @property
     def save_problem(self) -> str:
@@ -210,21 +206,16 @@ class OpenJob:
     def reload(self) -> None:
         """Take in what other windows and programs have written to this job. Raises StoreError."""
         if self._log.reload():
-            self._settle()
+            self._take()
+            self.changed.emit(None)
 
     # ---- inside ----------------------------------------------------------------------------
 
-    def _settle(self) -> None:
-        """The whole log again, after another window wrote to it."""
-        self._take(fold(self._log.records))
-        self.changed.emit(None)
-
-    def _take(self, whole: JobState) -> None:
+    def _take(self) -> None:
         """The job as the log says, and as far as this board knows it."""
-        self._whole = whole
         candidates = self.engine.keys if self.engine else None
         lamps = self.engine.table.lamp_glow if self.engine else None
-        self.state: JobState = known_here(whole, self._parts, candidates, lamps)
+        self.state: JobState = known_here(self._log.state, self._parts, candidates, lamps)
         self._review = None
 
 

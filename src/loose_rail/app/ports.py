@@ -5,33 +5,32 @@ Plugs stand in storage, instruments and practice; tests bring fakes of their own
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
 from pathlib import Path
 from typing import Protocol
 
 from loose_rail.jobs.events import Record
-
-
-@dataclass(frozen=True, slots=True)
-class JobSummary:
-    """A job on the shelf: number, time of its last event, how many events."""
-
-    job: int
-    last_at: str
-    events: int
+from loose_rail.jobs.summary import Summary
 
 
 class Store(Protocol):
     """Keeps the logs of jobs. Every method raises StoreError with a sentence.
 
-    What can't be written is set aside beside it, and taken up when the job is opened next.
+    The summary of a job is written with its events, where the writer knows it. What can't be
+    written is set aside beside it, and taken up when the job is opened next.
     """
 
-    def jobs(self) -> list[JobSummary]: ...
+    def jobs(self) -> list[Summary]: ...
+    def texts(self, jobs: Collection[int]) -> dict[int, tuple[str, ...]]: ...
     def load(self, job: int) -> list[Record]: ...
     def new_job_number(self) -> int: ...
-    def append(self, job: int, records: Sequence[Record]) -> None: ...
+    def append(
+        self,
+        job: int,
+        records: Sequence[Record],
+        summary: Summary | None = ...,
+        texts: tuple[str, ...] = ...,
+    ) -> None: ...
     def set_aside(self, job: int, records: Sequence[Record]) -> str: ...
     def aside(self, job: int) -> list[Record]: ...
     def drop_aside(self, job: int) -> None: ...

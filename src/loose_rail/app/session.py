@@ -5,8 +5,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.open_job import OpenJob
-from loose_rail.app.ports import Clock, Hands, Store
+from loose_rail.app.ports import Clock, Hands
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
@@ -32,14 +33,13 @@ class JobSession(OpenJob):
 
     def __init__(
         self,
-        store: Store,
-        job: int,
+        log: JobLog,
         board: Board,
         clock: Clock,
         hands: Hands | None = None,
         closed_jobs: Sequence[ClosedJob] = (),
     ) -> None:
-        super().__init__(store, job, board, clock, closed_jobs)
+        super().__init__(log, board, clock, closed_jobs)
         self._hands = hands
 
     # ---- the board's state -----------------------------------------------------------------

@@ -28,6 +28,7 @@ from loose_rail.boards.by_pinout import TypedPin, by_pinout
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.summary import find_texts, summary_of
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.quantities import parse_quantity
 
@@ -122,7 +123,8 @@ class NewJob:
         try:
             board = self._matched(form.numbers) or self._keep(form)
             number = self._store.new_job_number()
-            self._store.append(number, self._records(form, board, number, limit))
+            records = self._records(form, board, number, limit)
+            self._store.append(number, records, summary_of(number, records), find_texts(records))
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
         return number

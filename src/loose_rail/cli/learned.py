@@ -8,17 +8,20 @@ import sys
 from typing import Any
 
 from loose_rail.app.clock import SystemClock
-from loose_rail.bootstrap import lessons, shop_files
+from loose_rail.app.known_before import lessons
+from loose_rail.app.log import JobLog
+from loose_rail.app.open_job import BENCH
+from loose_rail.bootstrap import shop_files
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, counts_of
 from loose_rail.jobs import events as ev
-from loose_rail.kernel.errors import UsageError
+from loose_rail.kernel.errors import StoreError, UsageError
 
 
 def learned(options: argparse.Namespace) -> int:
     """Print the counts by board, or forget one job. Raises UsageError and StoreError."""
     store, book = shop_files(options.data)
     try:
-        found = lessons(store, book)
+        found = [(one.job, one.ticket, lesson) for one, lesson in lessons(store.jobs(), book.board)]
         if options.forget:
             number = next((job for job, ticket, _ in found if ticket == options.forget), None)
             if number is None:
@@ -27,9 +30,8 @@ def learned(options: argparse.Namespace) -> int:
                     f"No closed job teaches under ticket “{options.forget}”.",
                     f"There are {tickets}.",
                 )
-            place = len(store.load(number)) + 1
             event = ev.LessonForgotten("told so on the command line")
-            store.append(number, [ev.Record(place, SystemClock().now(), "bench 1", event)])
+            _keep(JobLog(store, number), event)
             sys.stdout.write(f"Forgotten: {options.forget}. The job itself stays.\n")
             return 0
         told = _by_board(found, [book.board(one) for one in _boards(found)])
@@ -40,6 +42,13 @@ def learned(options: argparse.Namespace) -> int:
     finally:
         store.close()
     return 0
+
+
+def _keep(log: JobLog, event: ev.AnyEvent) -> None:
+    """Write an event. Raises StoreError where it is not on the disk."""
+    log.append(event, SystemClock().now(), BENCH)
+    if log.problem:
+        raise StoreError(log.problem)
 
 
 def _boards(found: list[tuple[int, str, ClosedJob]]) -> list[str]:

@@ -1,20 +1,16 @@
 """Full-text find across the shop: what was said, seen, read and decided in every job.
 
-An FTS5 index in memory, filled from the logs and kept up by the length of each; the database holds
-nothing but the events.
+An FTS5 index in memory, filled from the texts beside the summaries and kept up by the length of
+each log.
 """
 
 from __future__ import annotations
 
 import re
 import sqlite3
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from loose_rail.app.ports import Store
-from loose_rail.jobs import events as ev
-from loose_rail.jobs.event_words import words_of
-from loose_rail.jobs.fold import voided_sequences
 from loose_rail.kernel.errors import StoreError
 
 MOST_HITS = 60
@@ -65,56 +61,14 @@ class Finder:
         return [Hit(job, snippet) for job, snippet in best.items()]
 
     def _keep_up(self) -> None:
-        for one in self._store.jobs():
-            try:
-                records = self._store.load(one.job)
-            except StoreError:  # the shelf tells of a job that can't be read
-                continue
-            if self._lengths.get(one.job) == len(records):
-                continue
-            self._index.execute("DELETE FROM texts WHERE job = ?", (one.job,))
-            self._index.executemany(
-                "INSERT INTO texts VALUES (?, ?)", [(one.job, text) for text in _texts(records)]
-            )
-            self._lengths[one.job] = len(records)
+        lengths = {one.job: one.events for one in self._store.jobs() if not one.lost}
+        changed = {job for job, length in lengths.items() if self._lengths.get(job) != length}
+        for job, texts in self._store.texts(changed).items():
+            self._index.execute("DELETE FROM texts WHERE job = ?", (job,))
+            rows = [(job, text) for text in (*texts, " · ".join(texts))]
+            self._index.executemany("INSERT INTO texts VALUES (?, ?)", rows)
+            self._lengths[job] = lengths[job]
 
     def close(self) -> None:
         """Let go of the index."""
         self._index.close()
-
-
-FOUND_DETAILS = ("number_label", "number_sticker", "number_etched", "accessories")
-"""The customer's name is not among them: a screen at the counter is seen by others."""
-
-
-def _texts(records: list[ev.Record]) -> Iterator[str]:
-    """Every text of a job that stands: one for each thing that was said or done, and all in one."""
-    gone = voided_sequences(records)
-    every = [_text_of(record.event) for record in records if record.sequence not in gone]
-    told = [text for text in every if text]
-    yield from told
-    yield " · ".join(told)
-
-
-def _text_of(event: ev.AnyEvent) -> str:
-    if isinstance(event, ev.JobOpened):
-        return f"{event.ticket} {event.set_name} {event.board_id} {event.complaint}"
-    if isinstance(event, ev.NoteWritten):
-        return event.text
-    if isinstance(event, ev.DetailNoted) and event.detail in FOUND_DETAILS:
-        return event.text
-    if isinstance(event, ev.PhotoPointed):
-        return event.words
-    if isinstance(event, ev.PhotoAdded):
-        return event.caption
-    if isinstance(event, ev.SymptomNoted):
-        return f"{event.symptom.replace('_', ' ')} {event.words}"
-    if isinstance(event, ev.HistoryNoted):
-        return f"{event.fact.replace('_', ' ')} {event.words}"
-    if isinstance(event, ev.StripStep):
-        return f"{event.count} {event.kind_words} {event.place}"
-    if isinstance(event, ev.VerdictAccepted):
-        return f"{event.part} {event.title}"
-    if isinstance(event, ev.ReadingTaken | ev.FindingNoted | ev.PartFitted):
-        return words_of(event)
-    return ""

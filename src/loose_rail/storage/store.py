@@ -12,7 +12,7 @@ import contextlib
 import os
 import sqlite3
 import stat
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -33,8 +33,8 @@ from sqlalchemy import (
 )
 from sqlalchemy.exc import DatabaseError, OperationalError, SQLAlchemyError
 
-from loose_rail.app.ports import JobSummary
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.summary import Summary, find_texts, summary_of
 from loose_rail.kernel.errors import (
     JobError,
     StoreConflictError,
@@ -45,6 +45,7 @@ from loose_rail.kernel.errors import (
     StoreReadOnlyError,
 )
 from loose_rail.kernel.files import PRIVATE_FILE, make_private
+from loose_rail.storage import summaries
 from loose_rail.storage.aside import AsideFolder
 from loose_rail.storage.checksum import checksum_of
 from loose_rail.storage.migrate import SCHEMA_VERSION, migrate
@@ -136,40 +137,80 @@ class SqliteStore:
 
     def _create(self, connection: Connection) -> None:
         _METADATA.create_all(connection)
+        summaries.SUMMARY_METADATA.create_all(connection)
         connection.exec_driver_sql(f"PRAGMA application_id={APPLICATION_ID}")
         connection.exec_driver_sql(f"PRAGMA user_version={SCHEMA_VERSION}")
 
     # ---- reading ---------------------------------------------------------------------------
 
-    def jobs(self) -> list[JobSummary]:
-        """Every job with its opening and the time of its last event, newest work first. Jobs that
-        still can be found are, where a part of the file is damaged. Raises StoreError."""
-        query = select(
-            _EVENTS.c.job, func.max(_EVENTS.c.at), func.count(_EVENTS.c.sequence)
-        ).group_by(_EVENTS.c.job)
+    def jobs(self) -> list[Summary]:
+        """Every job in a few words, newest work first. Jobs that still can be found are, where a
+        part of the file is damaged; one that can't be read says why. Raises StoreError."""
+        counts = self._counts()
+        found: list[Summary] = []
         try:
             with self._reading() as connection:
-                rows = [tuple(row) for row in connection.execute(query).all()]
+                found = summaries.fitting(connection, counts)
         except _ERRORS as error:
             if not _is_damage(error):
                 raise _explain(error, self.path) from error
-            rows = self._jobs_one_by_one()
-        found = [JobSummary(int(job), str(at), int(count)) for job, at, count in rows]
-        return sorted(found, key=lambda summary: summary.last_at, reverse=True)
+        missing = set(counts) - {one.job for one in found}
+        made = [self._made(job, counts[job]) for job in sorted(missing)]
+        self._put([one for one in made if not one[0].lost])
+        found += [summary for summary, _ in made]
+        return sorted(found, key=lambda one: one.last_at, reverse=True)
 
-    def _jobs_one_by_one(self) -> list[tuple[int, str, int]]:
+    def texts(self, jobs: Collection[int]) -> dict[int, tuple[str, ...]]:
+        """What can be found in each of these jobs. Raises StoreError."""
+        try:
+            with self._reading() as connection:
+                found = summaries.texts_of(connection, jobs)
+        except _ERRORS as error:
+            if not _is_damage(error):
+                raise _explain(error, self.path) from error
+            found = {}
+        return found | {job: self._made(job, 0)[1] for job in set(jobs) - set(found)}
+
+    def _counts(self) -> dict[int, int]:
+        """How many events each job has."""
+        query = select(_EVENTS.c.job, func.count()).group_by(_EVENTS.c.job)
+        try:
+            with self._reading() as connection:
+                rows = [tuple(row) for row in connection.execute(query)]
+        except _ERRORS as error:
+            if not _is_damage(error):
+                raise _explain(error, self.path) from error
+            return self._counts_one_by_one()
+        return {job: count for job, count in rows if isinstance(job, int)}  # damaged: no number
+
+    def _made(self, job: int, count: int) -> tuple[Summary, tuple[str, ...]]:
+        """A summary worked out from the log, with its find texts."""
+        try:
+            records = self.load(job)
+            return summary_of(job, records), find_texts(records)
+        except (JobError, StoreError) as error:
+            return Summary(job=job, events=count, lost=error.one_line()), ()
+
+    def _put(self, made: list[tuple[Summary, tuple[str, ...]]]) -> None:
+        """Keep summaries for the next time. Where that fails nothing is lost but that time: they
+        are worked out again then."""
+        if made:
+            with contextlib.suppress(*_ERRORS), self._engine.begin() as connection:
+                summaries.put(connection, made)
+
+    def _counts_one_by_one(self) -> dict[int, int]:
         """The same, each job by itself, past places that can't be read."""
-        found: list[tuple[int, str, int]] = []
+        found: dict[int, int] = {}
         job = gap = 0
         while gap < MOST_GAP:
             job += 1
-            query = select(func.max(_EVENTS.c.at), func.count()).where(_EVENTS.c.job == job)
-            at, count = "", 0
+            query = select(func.count()).where(_EVENTS.c.job == job)
+            count = 0
             with contextlib.suppress(*_ERRORS), self._reading() as connection:
-                at, count = connection.execute(query).one()
+                count = int(connection.execute(query).scalar_one())
             gap = 0 if count else gap + 1
             if count:
-                found.append((job, str(at), int(count)))
+                found[job] = count
         return found
 
     def load(self, job: int) -> list[ev.Record]:
@@ -193,8 +234,15 @@ class SqliteStore:
 
     # ---- writing ---------------------------------------------------------------------------
 
-    def append(self, job: int, records: Sequence[ev.Record]) -> None:
-        """Write events in one transaction. Raises StoreError; then nothing was written.
+    def append(
+        self,
+        job: int,
+        records: Sequence[ev.Record],
+        summary: Summary | None = None,
+        texts: tuple[str, ...] = (),
+    ) -> None:
+        """Write events in one transaction, with the summary of the job after them where it is known
+        (else it is worked out when it is asked for). Raises StoreError; then nothing was written.
         StoreConflictError: another window or program has written to this job since."""
         try:
             values = [_row_of(job, record) for record in records]
@@ -206,8 +254,20 @@ class SqliteStore:
         try:
             with self._engine.begin() as connection:
                 connection.execute(insert(_EVENTS), values)
+                if summary is not None:
+                    self._put_beside(connection, summary, texts)
         except _ERRORS as error:
             raise _explain(error, self.path) from error
+
+    def _put_beside(self, connection: Connection, summary: Summary, texts: tuple[str, ...]) -> None:
+        """The summary in the transaction of its event. A damaged table of summaries never keeps an
+        event from the disk: the summary is then left out, and made again from the log."""
+        try:
+            with connection.begin_nested():
+                summaries.put(connection, [(summary, texts)])
+        except _ERRORS as error:
+            if not _is_damage(error):
+                raise
 
     def set_aside(self, job: int, records: Sequence[ev.Record]) -> str:
         """Keep unsaved work in a file beside the shop; returns where. Raises StoreError."""

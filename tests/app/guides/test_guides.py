@@ -12,6 +12,7 @@ from loose_rail.app.guides.loads import LoadGuide
 from loose_rail.app.guides.seen import SeenGuide
 from loose_rail.app.guides.tests import TestGuide
 from loose_rail.app.guides.wake import WakeGuide
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import engine_for, woken
@@ -31,7 +32,7 @@ def session_of(board_id: str) -> JobSession:
     board = shipped_board(board_id)
     opened = ev.JobOpened("1", "Set", board_id, "dead", 0.0, "")
     store = MemoryStore([ev.Record(1, "2026-11-02T10:00:00.000+00:00", "bench 1", opened)])
-    session = JobSession(store, 1, board, FakeClock())
+    session = JobSession(JobLog(store, 1), board, FakeClock())
     session.set_engine(engine_for(board))
     return session
 

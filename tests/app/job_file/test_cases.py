@@ -19,9 +19,10 @@ from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.points import parts_of, probe_of
 from loose_rail.app.job_file.read import KNOWN
 from loose_rail.app.job_file.words import volts_in
+from loose_rail.app.known_before import lessons
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
-from loose_rail.bootstrap import lessons, shop_files
+from loose_rail.bootstrap import shop_files
 from loose_rail.diagnosis.model.predictions import candidates_of, live_states
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.entry import read_entry
@@ -314,7 +315,7 @@ class Learned(unittest.TestCase):
             boards.mkdir(parents=True, exist_ok=True)
             (boards / "PB-4310-2.json").write_text("{")
             store, book = shop_files(data)
-            lesson = lessons(store, book)[0][2]
+            lesson = lessons(store.jobs(), book.board)[0][1]
             self.assertEqual((lesson.suspect, lesson.topology), ("C21:dried", ""))
             store.close()
             (boards / "PB-4310-2.json").unlink()

@@ -186,7 +186,7 @@ class Pages(unittest.TestCase):
 
     def test_prices_typed_once_count_for_routes_and_for_when_to_stop(self) -> None:
         session = demo_session()
-        assert session.engine is not None and session.reviewed.assessment is not None
+        assert session.engine is not None and session.review is not None
         before = stop_advice_of(session)
         self.assertEqual(decide(session, "hour 400, part 90").kind, "info")
         costs = costs_of(session)
@@ -205,7 +205,7 @@ class Pages(unittest.TestCase):
 
 def stop_advice_of(session: JobSession) -> StopAdvice:
     """Acting now against the offered reading, at the prices of the job."""
-    assert session.engine is not None and session.reviewed.assessment is not None
+    assert session.engine is not None and session.review is not None
     offer = session.reviewed.step.offer if session.reviewed.step else None
     chances_now = session.reviewed.assessment.probabilities
     found = stop_advice(

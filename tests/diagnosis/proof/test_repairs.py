@@ -7,6 +7,7 @@ switch, a chip, a capacitor, a strip or a board behind a connector is looked at.
 import math
 import unittest
 
+from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
@@ -39,7 +40,7 @@ def accepted(board_id: str, part: str, title: str) -> JobPresenter:
         for number, event in enumerate(events, start=1)
     ]
     board = shipped_board(board_id)
-    session = JobSession(MemoryStore(records), 1, board, FakeClock())
+    session = JobSession(JobLog(MemoryStore(records), 1), board, FakeClock())
     session.set_engine(engine(board_id))
     return JobPresenter(
         session,

@@ -106,7 +106,7 @@ class Guides(unittest.TestCase):
         form._create()
         job = the(self.window).job  # type: ignore[attr-defined]
         assert job is not None and job is not self.job
-        settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
+        settle(lambda: job.presenter.session.review is not None, 60)
         job.go("cold_checks")
         job.focus_work()
         QApplication.processEvents()
@@ -138,7 +138,7 @@ class Guides(unittest.TestCase):
         form._create()
         job = the(self.window).job  # type: ignore[attr-defined]
         assert job is not None
-        settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
+        settle(lambda: job.presenter.session.review is not None, 60)
         job.go("cold_checks")
         job.focus_work()
         press(Qt.Key.Key_W)
@@ -154,7 +154,7 @@ class Guides(unittest.TestCase):
         the(self.window).open_job(number)  # type: ignore[attr-defined]
         again = the(self.window).job  # type: ignore[attr-defined]
         assert again is not None
-        settle(lambda: again.presenter.session.reviewed.assessment is not None, 60)
+        settle(lambda: again.presenter.session.review is not None, 60)
         self.assertEqual(again.presenter.session.board.wake.sense, "high")
         states = {c.state.power for c in again.presenter.session.engine.table.candidates}
         self.assertIn("forced", states)

@@ -35,7 +35,7 @@ class Papers(unittest.TestCase):
         self.window.open_job(1)
         job = self.window.job
         assert job is not None
-        settle(lambda: job.presenter.session.reviewed.assessment is not None, 60)
+        settle(lambda: job.presenter.session.review is not None, 60)
         return job
 
     def test_numbers_are_kept_apart_and_the_customer_stays_in_the_shop(self) -> None:

@@ -123,7 +123,7 @@ class WhatTheBenchReads(unittest.TestCase):
         self.window = open_window(self.data)
         self.addCleanup(lambda: close_window(self.window))
         self.window.open_job(1)
-        settle(lambda: self.session.reviewed.assessment is not None, 60)
+        settle(lambda: self.session.review is not None, 60)
 
     @property
     def session(self):  # type: ignore[no-untyped-def]
@@ -179,5 +179,5 @@ class WhatTheBenchReads(unittest.TestCase):
         close_window(self.window)
         self.window = open_window(self.data)
         self.window.open_job(1)
-        settle(lambda: self.session.reviewed.assessment is not None, 60)
+        settle(lambda: self.session.review is not None, 60)
         self.assertNotIn(MeterMode.ESR, self.offered())

@@ -5,22 +5,20 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.summary import Summary
 from loose_rail.screens.shelf.state import ShelfRow, ShelfState
 from loose_rail.vocabulary.stage import Stage
 
 BENCH, PART, FINISHED = range(3)
 
 
-def shelf_state(
-    shop: str, jobs: Sequence[tuple[int, JobState]], lost: Sequence[tuple[int, str]] = ()
-) -> ShelfState:
-    """Rows in the order given: what the bench can go on with, what waits for a part, what is
-    finished. `lost` are jobs that can't be read, with why: they are told, the others open."""
-    ordered = sorted(jobs, key=lambda one: _waits(one[1])[0])
-    rows = [_lost_row(job, why) for job, why in lost]
-    rows += [_row(job, state) for job, state in ordered]
-    open_jobs = sum(state.handed_back is None for _, state in jobs)
+def shelf_state(shop: str, jobs: Sequence[Summary]) -> ShelfState:
+    """Rows in the order given: what can't be read, what the bench can go on with, what waits for a
+    part, what is finished. A job that can't be read is told with why; the others open."""
+    sound = [job for job in jobs if not job.lost]
+    rows = [_lost_row(job) for job in jobs if job.lost]
+    rows += [_row(job) for job in sorted(sound, key=lambda one: _waits(one)[0])]
+    open_jobs = sum(job.proved is None for job in sound)
     if not rows:
         summary = (
             "No job on the shelf yet. F3 takes in a set; loose-rail demo opens a made-up shop."
@@ -47,27 +45,26 @@ def found_state(shelf: ShelfState, text: str, hits: Sequence[tuple[int, str]]) -
     return replace(shelf, rows=rows, summary=words)
 
 
-def _waits(state: JobState) -> tuple[int, str, str]:
+def _waits(job: Summary) -> tuple[int, str, str]:
     """Its place in the order, what a job waits for, and what to do next."""
-    if state.handed_back is not None:
-        return FINISHED, "handed back", f"Proved {state.handed_back.level_of_proof}"
-    going_on = f"{Stage(state.stage).label}: go on where it was left"
-    verdict = state.verdict
-    if verdict is None or not verdict.part:
+    if job.proved is not None:
+        return FINISHED, "handed back", f"Proved {job.proved}"
+    going_on = f"{Stage(job.stage).label}: go on where it was left"
+    if not job.part:
         return BENCH, "waits for the bench", going_on
-    if verdict.part in state.fitted:
-        return BENCH, "waits for its proof", f"{verdict.part} is fitted: prove it by readings"
-    if state.stage == "parts":
-        return PART, f"waits for {verdict.part}", f"{verdict.title}: choose or order the part"
+    if job.part in job.fitted:
+        return BENCH, "waits for its proof", f"{job.part} is fitted: prove it by readings"
+    if job.stage == Stage.PARTS:
+        return PART, f"waits for {job.part}", f"{job.title}: choose or order the part"
     return BENCH, "waits for the bench", going_on
 
 
-def _lost_row(job: int, why: str) -> ShelfRow:
+def _lost_row(job: Summary) -> ShelfRow:
     return ShelfRow(
-        job=job,
+        job=job.job,
         ticket="?",
-        set_text=f"Job {job} of this shop",
-        complaint=why,
+        set_text=f"Job {job.job} of this shop",
+        complaint=job.lost,
         waits_for="damaged",
         next_step="It can't be opened",
         position=0,
@@ -75,16 +72,15 @@ def _lost_row(job: int, why: str) -> ShelfRow:
     )
 
 
-def _row(job: int, state: JobState) -> ShelfRow:
-    position = Stage(state.stage).position
-    _, waits, following = _waits(state)
+def _row(job: Summary) -> ShelfRow:
+    _, waits, following = _waits(job)
     return ShelfRow(
-        job=job,
-        ticket=state.ticket,
-        set_text=state.set_name,
-        complaint=f"“{state.complaint}”",
+        job=job.job,
+        ticket=job.ticket,
+        set_text=job.set_name,
+        complaint=f"“{job.complaint}”",
         waits_for=waits,
         next_step=following,
-        position=position,
-        age=state.opened_at[:10],
+        position=Stage(job.stage).position,
+        age=job.opened_at[:10],
     )
