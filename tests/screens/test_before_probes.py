@@ -266,7 +266,7 @@ class BeforeTheProbes(unittest.TestCase):
         job.presenter.undo()
         self.window.shelf.find_line.setText("corner ")
         self.assertEqual(self.window.shelf.rows._rows, ())
-        QTest.keyClick(self.window.shelf.find, Qt.Key.Key_Escape)
+        QTest.keyClick(self.window.shelf.find_line, Qt.Key.Key_Escape)
         self.assertEqual([row.job for row in self.window.shelf.rows._rows], every)
         QTest.keyClick(self.window.shelf.rows, "/")
         QTest.keyClicks(focus(), "fish")

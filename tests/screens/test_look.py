@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.keys import KEYS
+from loose_rail.screens.shared.keys import IN_A_JOB, KEYS, SCOPES
 from loose_rail.screens.shared.rail_map.layout import lay_out
 from loose_rail.screens.shared.rail_map.present import MapBuilder
 from tests.screens.helper import STAGES, close_window, open_window, settle
@@ -56,8 +56,12 @@ class Look(unittest.TestCase):
         )
 
     def test_no_key_is_taken_twice(self) -> None:
-        counted = Counter(QKeySequence(key.sequence).toString() for key in KEYS)
-        self.assertEqual({k: n for k, n in counted.items() if n > 1}, {})
+        """On no page: its own keys, those of a job where it stands in one, those of the window."""
+        for page in SCOPES:
+            scopes = {"window", page, *(("job",) if page in IN_A_JOB else ())}
+            works = [key for key in KEYS if key.scope in scopes]
+            counted = Counter(QKeySequence(key.sequence).toString() for key in works)
+            self.assertEqual({k: n for k, n in counted.items() if n > 1}, {}, page)
         self.assertTrue(all(key.words for key in KEYS))
 
 

@@ -9,6 +9,7 @@ deleted or overwritten: the error says what to do.
 from __future__ import annotations
 
 import contextlib
+import itertools
 import os
 import sqlite3
 import stat
@@ -222,7 +223,7 @@ class SqliteStore:
                 rows = connection.execute(query).mappings().all()
         except _ERRORS as error:
             raise _explain(error, self.path) from error
-        return [_record_of(dict(row)) for row in rows]
+        return _records_of([dict(row) for row in rows])
 
     def new_job_number(self) -> int:
         """A job number that is not in use. Raises StoreError."""
@@ -322,13 +323,24 @@ def _row_of(job: int, record: ev.Record) -> dict[str, Any]:
     return {**row, "checksum": checksum_of(row)}
 
 
+def _records_of(rows: list[dict[str, Any]]) -> list[ev.Record]:
+    """Rows as records in order. One whose place is damaged is put where one is missing; what it
+    says is then not as it was written."""
+    taken = {row["sequence"] for row in rows}
+    missing = (number for number in itertools.count(1) if number not in taken)
+    for row in rows:
+        if not isinstance(row["sequence"], int):
+            row["sequence"] = next(missing)
+    return [_record_of(row) for row in sorted(rows, key=lambda row: int(row["sequence"]))]
+
+
 def _record_of(row: dict[str, Any]) -> ev.Record:
     """A row as a record; damaged, it keeps its place and says why."""
     try:
-        if row["version"] > ev.VERSION:
-            raise ev.newer_than_this(row["version"])
         if row["checksum"] != checksum_of(row):
             raise JobError("it is not as it was written")
+        if row["version"] > ev.VERSION:
+            raise ev.newer_than_this(row["version"])
         found = ev.decode_event(row["payload"], row["version"])
     except JobError as error:
         found = ev.Unreadable(str(row["kind"]), error.message)

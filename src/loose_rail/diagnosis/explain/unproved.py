@@ -80,17 +80,24 @@ def _of_the_finding(review: Review, finding: Finding, names: Names) -> list[str]
         alike = " and ".join(names.part(ref) for ref in (finding.part, *finding.twins))
         said.append(f"{alike} read alike at every point: look at each, or try a known good one.")
     links = _unread_links(review, finding)
-    for link in links:
-        mode = link.effect_mode.replace("_", " ")
-        said.append(
-            f"{names.part(link.effect)} was not measured; it is often {mode} as well: "
-            f"{names.text(link.reason)}."
-        )
+    for mode in dict.fromkeys(link.effect_mode for link in links):
+        said.append(_along(mode, [link for link in links if link.effect_mode == mode], names))
     said += _may_be_bad(finding, {link.effect for link in links}, names)
     unread = _unread_rails(review)
     if unread:
         said.append(f"Not seen running: {', '.join(unread)}.")
     return said
+
+
+def _along(mode: str, links: list[CoFailure], names: Names) -> str:
+    """Parts that often fail along in one way, in one sentence with the reason of the likeliest."""
+    parts = [names.part(link.effect) for link in links]
+    said = mode.replace("_", " ")
+    reason = names.text(links[0].reason)
+    if len(parts) == 1:
+        return f"{parts[0]} was not measured; it is often {said} as well: {reason}."
+    listed = f"{', '.join(parts[:-1])} and {parts[-1]}"
+    return f"{listed} were not measured; they are often {said} as well: {reason}."
 
 
 def _may_be_bad(finding: Finding, told: set[str], names: Names) -> list[str]:
