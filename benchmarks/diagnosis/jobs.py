@@ -96,7 +96,7 @@ def complaint(table: PredictionTable, row: int, rng: np.random.Generator) -> lis
     """What the owner of this very set would say: of each family one thing, or nothing."""
     families: dict[str, list[str]] = {}
     for kind, entry in kinds().items():
-        families.setdefault(entry["family"], []).append(kind)
+        families.setdefault(entry.family, []).append(kind)
     found = []
     for members in families.values():
         chances = np.array([symptom_likelihood(table, Symptom(k))[row] for k in members])
@@ -105,7 +105,7 @@ def complaint(table: PredictionTable, row: int, rng: np.random.Generator) -> lis
         kind = members[int(rng.choice(len(members), p=chances / chances.sum()))]
         hertz = float(max(t[row] for t in table.ticking_hertz.values()))
         hertz *= float(np.exp(RATE_MISCOUNTED_LOG * rng.standard_normal()))
-        found.append(Symptom(kind, hertz if kinds()[kind].get("rate") and hertz else None))
+        found.append(Symptom(kind, hertz if kinds()[kind].rate and hertz else None))
     return found
 
 

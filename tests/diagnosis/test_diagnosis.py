@@ -311,8 +311,9 @@ class Verdicts(unittest.TestCase):
 
     def test_weights_name_the_readings_that_speak(self) -> None:
         table = engine().table
-        self.assertGreater(reading_weights(table, "C21:dried", evidence(*STORY))[3], 2.0)
-        self.assertLess(reading_weights(table, "MB:drags", evidence(*STORY))[2], 0.0)
+        dried, drags = reading_weights(table, ["C21:dried", "MB:drags"], evidence(*STORY))
+        self.assertGreater(dried[3], 2.0)
+        self.assertLess(drags[2], 0.0)
 
 
 class Cache(unittest.TestCase):

@@ -32,14 +32,14 @@ def survey_order(session: JobSession) -> list[Component]:
 def options_of(part: Component) -> tuple[tuple[str, str], ...]:
     """What can be seen on a part: key of the finding and words, nothing seen last."""
     found = [
-        (key, str(entry["words"]))
+        (key, entry.words)
         for key, entry in findings().items()
         if key != NOTHING_SEEN
         and key not in POWERED_ONLY
-        and (not entry["kinds"] or part.kind in entry["kinds"])
+        and (not entry.kinds or part.kind in entry.kinds)
     ]
-    own = [one for one in found if findings()[one[0]]["kinds"]]
-    rest = [one for one in found if not findings()[one[0]]["kinds"]]
+    own = [one for one in found if findings()[one[0]].kinds]
+    rest = [one for one in found if not findings()[one[0]].kinds]
     return (*own, *rest, (NOTHING_SEEN, "nothing to be seen"))
 
 

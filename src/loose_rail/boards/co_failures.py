@@ -8,22 +8,47 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import cache
-from importlib import resources
-from typing import Any
 
 import msgspec
 
 from loose_rail.boards.faults import find_faults
 from loose_rail.boards.profile import Board, CoFailure
+from loose_rail.kernel.tables import shipped_table
 
 ANY_STAGE = "*"
 
 
+class _Link(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A cause and its effect by the jobs of the parts; of stages of some kinds only."""
+
+    cause: str
+    mode: str
+    effect: str
+    then: str
+    probability: float
+    reason: str
+    stages: frozenset[str] = frozenset()
+
+
+class _Batch(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Parts of one kind, age and heat that fail in one mode."""
+
+    roles: frozenset[str]
+    kind: str
+    mode: str
+    probability: float
+    reason: str
+
+
+class _CoFailures(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    source: str
+    links: tuple[_Link, ...]
+    batch: _Batch
+
+
 @cache
-def _table() -> dict[str, Any]:
-    text = resources.files("loose_rail.boards").joinpath("data/co_failures.json").read_bytes()
-    decoded: dict[str, Any] = msgspec.json.decode(text)
-    return decoded
+def _table() -> _CoFailures:
+    return shipped_table("boards", "co_failures", _CoFailures)
 
 
 def co_failures_of(board: Board) -> list[CoFailure]:
@@ -44,43 +69,42 @@ def _key(link: CoFailure) -> tuple[str, str, str]:
 
 
 def _general(board: Board) -> Iterator[CoFailure]:
-    for entry in _table()["links"]:
-        kinds = entry.get("stages")
+    for entry in _table().links:
         for stage in board.stages:
-            if kinds and stage.kind not in kinds:
+            if entry.stages and stage.kind not in entry.stages:
                 continue
-            causes = board.roles.get(entry["cause"].replace(ANY_STAGE, stage.id), [])
-            effects = board.roles.get(entry["effect"].replace(ANY_STAGE, stage.id), [])
+            causes = board.roles.get(entry.cause.replace(ANY_STAGE, stage.id), [])
+            effects = board.roles.get(entry.effect.replace(ANY_STAGE, stage.id), [])
             for cause in causes:
                 for effect in effects:
                     yield CoFailure(
                         cause=cause,
-                        cause_mode=entry["mode"],
+                        cause_mode=entry.mode,
                         effect=effect,
-                        effect_mode=entry["then"],
-                        probability=entry["probability"],
-                        reason=entry["reason"],
+                        effect_mode=entry.then,
+                        probability=entry.probability,
+                        reason=entry.reason,
                     )
 
 
 def _batch(board: Board) -> Iterator[CoFailure]:
     """Reservoirs of one age: each takes its neighbours with it."""
-    entry = _table()["batch"]
+    entry = _table().batch
     refs = [
         ref
         for role, parts in board.roles.items()
-        if role.rpartition(".")[2] in entry["roles"]
+        if role.rpartition(".")[2] in entry.roles
         for ref in parts
-        if board.component(ref).kind == entry["kind"]
+        if board.component(ref).kind == entry.kind
     ]
     refs = list(dict.fromkeys(refs))
     for cause in refs:
         for effect in refs:
             yield CoFailure(
                 cause=cause,
-                cause_mode=entry["mode"],
+                cause_mode=entry.mode,
                 effect=effect,
-                effect_mode=entry["mode"],
-                probability=entry["probability"],
-                reason=entry["reason"],
+                effect_mode=entry.mode,
+                probability=entry.probability,
+                reason=entry.reason,
             )

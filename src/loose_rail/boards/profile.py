@@ -7,6 +7,7 @@ here computes.
 from __future__ import annotations
 
 from enum import StrEnum
+from functools import cached_property
 
 import msgspec
 
@@ -174,7 +175,7 @@ class LoadSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     signal: str = ""
 
 
-class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
     """A whole board profile. `roles` says which part does which job in the topology's model.
 
     `known_by` is "profile", or "pinout" for a board that was made from its kind and the labels
@@ -204,23 +205,33 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     loads: list[LoadSpec]
     known_by: str = "profile"
 
+    def __hash__(self) -> int:
+        """By its id: what is worked out of a board may be kept for it."""
+        return hash(self.id)
+
     def component(self, ref: str) -> Component:
         """The part with this designator. Raises KeyError where there is none."""
-        for part in self.components:
-            if part.ref == ref:
-                return part
-        raise KeyError(ref)
+        return self._by_ref[ref]
+
+    @cached_property
+    def _by_ref(self) -> dict[str, Component]:
+        return {part.ref: part for part in reversed(self.components)}  # the first of a name counts
 
     def net(self, name: str) -> Net:
         """The net with this name. Raises KeyError where there is none."""
-        for net in self.nets:
-            if net.name == name:
-                return net
-        raise KeyError(name)
+        return self._by_net[name]
+
+    @cached_property
+    def _by_net(self) -> dict[str, Net]:
+        return {net.name: net for net in reversed(self.nets)}
 
     def stage(self, stage_id: str) -> Stage | None:
         """The live stage with this id, or None."""
-        return next((stage for stage in self.stages if stage.id == stage_id), None)
+        return self._by_stage.get(stage_id)
+
+    @cached_property
+    def _by_stage(self) -> dict[str, Stage]:
+        return {stage.id: stage for stage in reversed(self.stages)}
 
     @property
     def standby_point(self) -> str:

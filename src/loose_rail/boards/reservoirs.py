@@ -7,6 +7,7 @@ diode test, ESR or rework at or beside it: that the bulk is empty says nothing o
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
@@ -39,6 +40,7 @@ def bulk_of(board: Board) -> Reservoir:
     return _reservoir(board, board.component(ref))
 
 
+@lru_cache(maxsize=16)
 def reservoirs_of(board: Board) -> tuple[Reservoir, ...]:
     """The bulk, then every other electrolytic that can stand above 60 V, in profile order."""
     bulk = bulk_of(board)

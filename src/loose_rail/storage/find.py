@@ -32,6 +32,9 @@ class Finder:
     def __init__(self, store: Store) -> None:
         self._store = store
         self._lengths: dict[int, int] = {}
+        self._rows: dict[int, range] = {}
+        """Rows of a job in the index: its own column is not indexed, looking there takes a scan."""
+        self._next_row = 1
         self._index = sqlite3.connect(":memory:", check_same_thread=False)
         self._index.execute(
             "CREATE VIRTUAL TABLE texts USING fts5(job UNINDEXED, text, tokenize='unicode61')"
@@ -64,9 +67,16 @@ class Finder:
         lengths = {one.job: one.events for one in self._store.jobs() if not one.lost}
         changed = {job for job, length in lengths.items() if self._lengths.get(job) != length}
         for job, texts in self._store.texts(changed).items():
-            self._index.execute("DELETE FROM texts WHERE job = ?", (job,))
-            rows = [(job, text) for text in (*texts, " · ".join(texts))]
-            self._index.executemany("INSERT INTO texts VALUES (?, ?)", rows)
+            for row in self._rows.pop(job, ()):
+                self._index.execute("DELETE FROM texts WHERE rowid = ?", (row,))
+            every = (*texts, " · ".join(texts))
+            rows = range(self._next_row, self._next_row + len(every))
+            self._index.executemany(
+                "INSERT INTO texts(rowid, job, text) VALUES (?, ?, ?)",
+                [(row, job, text) for row, text in zip(rows, every, strict=True)],
+            )
+            self._next_row = rows.stop
+            self._rows[job] = rows
             self._lengths[job] = lengths[job]
 
     def close(self) -> None:

@@ -200,12 +200,13 @@ class BoardsFromWords(unittest.TestCase):
         self.assertTrue(any("sideways" in one.what for one in notes.not_used))
 
     def test_every_pattern_of_the_word_table_compiles_and_is_lower_case(self) -> None:
-        for name in ("topologies", "points", "parts", "stages"):
-            for pattern, meaning in words()[name]:
+        known = words()
+        for patterns in (known.topologies, known.points, known.parts, known.stages):
+            for pattern, meaning in patterns:
                 re.compile(pattern)
                 self.assertEqual(pattern, pattern.lower().replace("\\w", "\\w"), pattern)
                 self.assertTrue(meaning)
-        for _, board_id in words()["topologies"]:
+        for _, board_id in known.topologies:
             self.assertIn(board_id, shipped_ids())
 
     def test_the_schema_names_what_is_read(self) -> None:

@@ -99,7 +99,7 @@ def _p(probability: float) -> float:
 
 
 def _boards(case: Case, found: Assessment) -> list[dict[str, Any]]:
-    known = words()["levels"]
+    known = words().levels
     sums: dict[str, float] = {}
     for share in board_shares(case.engine.table, found.probabilities):
         fixed = ("nothing wrong with the supply", "outside the model")

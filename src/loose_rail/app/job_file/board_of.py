@@ -57,7 +57,7 @@ def _named(name: str, given: Mapping[str, object], folder: Path, notes: Notes) -
     path = Path(name) if Path(name).is_absolute() else folder / name
     if name.lower().endswith(".json") or path.is_file():
         return CaseBoard(read_board(path), generic=False)
-    if not (meant("topologies", name) or given.get("topology") or given.get("rails")):
+    if not (meant(words().topologies, name) or given.get("topology") or given.get("rails")):
         notes.leave(name, "this board is in no board book here: its topology is used instead")
         return _from_topology(given, notes)
     return _from_topology({"topology": name, **given}, notes)
@@ -76,9 +76,11 @@ def _from_topology(given: Mapping[str, object], notes: Notes) -> CaseBoard:
     text = str(given.get("topology") or given.get("kind") or given.get("set") or "")
     board_id = next((i for i in shipped_ids() if shipped_board(i).topology == text), "")
     labels = _labels(given)
-    board_id = board_id or meant("topologies", text) or meant("topologies", " ".join(labels))
+    board_id = (
+        board_id or meant(words().topologies, text) or meant(words().topologies, " ".join(labels))
+    )
     if not board_id:
-        board_id = words()["default_topology"]
+        board_id = words().default_topology
         said = f"“{text}” is no topology known here" if text else "no board is named"
         topology = shipped_board(board_id).topology
         said = said[:1].upper() + said[1:]
@@ -124,7 +126,7 @@ def _with_labels(board: Board, labels: Sequence[str], notes: Notes) -> tuple[Boa
     for label in labels:
         if plain(label) in GROUNDS:
             continue
-        found = meant("points", label)
+        found = meant(words().points, label)
         if found in SIGNALS:
             meaning[plain(label)] = found
             continue

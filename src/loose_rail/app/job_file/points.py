@@ -11,7 +11,7 @@ import re
 from collections.abc import Sequence
 
 from loose_rail.app.job_file.board_of import CaseBoard
-from loose_rail.app.job_file.words import all_meant, meant, plain, volts_in
+from loose_rail.app.job_file.words import all_meant, meant, plain, volts_in, words
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.probes import Probe, probes_of
@@ -78,7 +78,7 @@ def parts_of(case: CaseBoard, text: str) -> list[str]:
     for part in board.components:
         if part.duty and plain(part.duty) == plain(text):
             return [part.ref]
-    role = meant("parts", text)
+    role = meant(words().parts, text)
     if not role:
         return []
     return _of_role(board, role, text)
@@ -91,7 +91,7 @@ def _of_role(board: Board, wanted_role: str, text: str) -> list[str]:
     stages = [name.rpartition(".")[0] for name in board.roles if name.endswith(f".{job}")]
     if job is Job.RESERVOIR:
         stages += [n.rpartition(".")[0] for n in board.roles if n.endswith(f".{Job.OUTPUT}")]
-    said = [stage for stage in all_meant("stages", text) if stage in stages]
+    said = [stage for stage in all_meant(words().stages, text) if stage in stages]
     volts = volts_in(text)
     if volts is not None:
         said = [s.id for s in board.stages if s.id in stages and _near(s.volts, volts)] or said
@@ -148,10 +148,10 @@ def _live_probe(case: CaseBoard, point: str, fitting: Sequence[Probe]) -> Probe 
 
 
 def _by_role(board: Board, point: str, fitting: Sequence[Probe]) -> Probe | None:
-    role = meant("points", point)
+    role = meant(words().points, point)
     if role != "vcc":
         return _named(board, role, fitting) if role else None
-    stage = next(iter(all_meant("stages", point)), "")
+    stage = next(iter(all_meant(words().stages, point)), "")
     vcc = [p for p in fitting if p.observable.endswith(".vcc")]
     of_stage = [p for p in vcc if p.observable.startswith(stage)] if stage else vcc
     return next(iter(of_stage), next(iter(vcc), None))

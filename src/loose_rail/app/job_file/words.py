@@ -4,33 +4,42 @@ from __future__ import annotations
 
 import re
 from functools import cache
-from importlib import resources
-from typing import Any
 
 import msgspec
 
+from loose_rail.kernel.tables import shipped_table
+
+Meanings = tuple[tuple[str, str], ...]
+"""Patterns and what each means, the first that is found counts."""
+
+
+class CaseWords(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The words of job files: kinds of board (by the example of each), points, parts (roles, `*`
+    for any stage), stages, and the levels that a question may ask for."""
+
+    topologies: Meanings
+    default_topology: str
+    points: Meanings
+    parts: Meanings
+    stages: Meanings
+    levels: dict[str, str]
+
 
 @cache
-def words() -> dict[str, Any]:
+def words() -> CaseWords:
     """The whole table."""
-    data = resources.files("loose_rail.app.job_file").joinpath("data/words.json").read_bytes()
-    decoded: dict[str, Any] = msgspec.json.decode(data)
-    return decoded
+    return shipped_table("app.job_file", "words", CaseWords)
 
 
-def meant(table: str, text: str) -> str:
+def meant(table: Meanings, text: str) -> str:
     """The first entry of a table whose pattern is found in the text, empty where none is."""
-    lowered = text.lower()
-    for pattern, meaning in words()[table]:
-        if re.search(pattern, lowered):
-            return str(meaning)
-    return ""
+    return next(iter(all_meant(table, text)), "")
 
 
-def all_meant(table: str, text: str) -> list[str]:
+def all_meant(table: Meanings, text: str) -> list[str]:
     """Every entry of a table whose pattern is found in the text, in the table's order."""
     lowered = text.lower()
-    return [str(meaning) for pattern, meaning in words()[table] if re.search(pattern, lowered)]
+    return [meaning for pattern, meaning in table if re.search(pattern, lowered)]
 
 
 def plain(text: str) -> str:

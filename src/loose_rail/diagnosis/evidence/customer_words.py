@@ -40,7 +40,7 @@ def proposals(text: str) -> list[Proposal]:
     """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
     lowered = " ".join(text.lower().replace("’", "'").split())
     found: dict[str, Proposal] = {}
-    for pattern, kind in vocabulary()["phrases"]:
+    for pattern, kind in vocabulary().phrases:
         match = plain_match(pattern, lowered)
         if match and kind not in found and not _is_covered(kind, found):
             hertz = _rate(lowered) if kind == TICKS else None
@@ -75,7 +75,7 @@ def _is_covered(kind: str, found: dict[str, Proposal]) -> bool:
 
 
 def _rate(text: str) -> float | None:
-    for pattern, power in vocabulary()["rates"]:
+    for pattern, power in vocabulary().rates:
         match = re.search(pattern, text)
         if match:
             number = float(match[1].replace(",", ".")) if match.groups() else 1.0

@@ -9,8 +9,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
-from typing import Any
 
 import msgspec
 import numpy as np
@@ -27,6 +25,7 @@ from loose_rail.diagnosis.evidence.symptoms import (
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.kernel.negation import plain_match
+from loose_rail.kernel.tables import shipped_table
 
 Floats = NDArray[np.float64]
 
@@ -87,20 +86,33 @@ def history_clue(table: PredictionTable, fact: str) -> Clue:
     """A fact of the history as a clue. Raises KeyError for an unknown one."""
     log = np.log(history_times(table, fact))
     entry = history_facts()[fact]
-    return Clue(f"history:{fact}", f"history:{fact}", history_words(fact), entry["reason"], log)
+    return Clue(f"history:{fact}", f"history:{fact}", history_words(fact), entry.reason, log)
+
+
+class SeenOnPart(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """What can be seen on a part: the kinds that show it (any where empty), its chance by failure
+    mode, and on a sound part."""
+
+    words: str
+    kinds: frozenset[str]
+    bad: dict[str, float]
+    sound: float
+
+
+class _Findings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    source: str
+    seen: dict[str, SeenOnPart]
+    words: tuple[tuple[str, str], ...]
 
 
 @cache
-def _seen() -> dict[str, Any]:
-    data = resources.files("loose_rail.diagnosis").joinpath("data/findings.json").read_bytes()
-    decoded: dict[str, Any] = msgspec.json.decode(data)
-    return decoded
+def _seen() -> _Findings:
+    return shipped_table("diagnosis", "findings", _Findings)
 
 
-def findings() -> dict[str, dict[str, Any]]:
+def findings() -> dict[str, SeenOnPart]:
     """Everything that can be seen on a part, by key."""
-    found: dict[str, dict[str, Any]] = _seen()["seen"]
-    return found
+    return _seen().seen
 
 
 def finding_key(words: str) -> str:
@@ -108,9 +120,9 @@ def finding_key(words: str) -> str:
     lowered = words.strip().lower().replace(" ", "_")
     if lowered in findings():
         return lowered
-    for pattern, key in _seen()["words"]:
+    for pattern, key in _seen().words:
         if plain_match(pattern, words.lower()):
-            return str(key)
+            return key
     return ""
 
 
@@ -122,8 +134,7 @@ def finding_clue(table: PredictionTable, part: str, seen: str) -> Clue:
     entry = findings()[seen]
     if part:
         table.board.component(part)
-    bad = {str(mode): float(chance) for mode, chance in entry["bad"]}
-    sound = float(entry["sound"])
+    bad, sound = entry.bad, entry.sound
     likely = np.array([_chance(row, part, bad, sound) for row in table.rows])
     outside = np.isnan(table.low[:, 0])
     likely[outside] = max(sound, SEEN_ON_OUTSIDE)
@@ -131,11 +142,11 @@ def finding_clue(table: PredictionTable, part: str, seen: str) -> Clue:
     if not part and seen == "nothing_seen":
         likely[outside] = 0.8
     elif part:
-        where = f"{part}: {entry['words']}"
+        where = f"{part}: {entry.words}"
     reason = (
         "flat and clean clears little" if seen == "nothing_seen" else "seen more often on bad parts"
     )
-    words = where if part else f"{where}: {entry['words']}"
+    words = where if part else f"{where}: {entry.words}"
     return Clue(f"finding:{part}:{seen}", f"finding:{part}", words, reason, np.log(likely))
 
 

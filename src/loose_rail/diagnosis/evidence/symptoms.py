@@ -9,8 +9,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
-from typing import Any
 
 import msgspec
 import numpy as np
@@ -18,6 +16,7 @@ from numpy.typing import NDArray
 
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.model.symptom_predicates import features_of
+from loose_rail.kernel.tables import shipped_table
 
 Floats = NDArray[np.float64]
 
@@ -35,36 +34,60 @@ class Symptom:
     hertz: float | None = None
 
 
+class SymptomKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A kind of symptom: how likely it is seen under each condition, the first that holds counts.
+
+    `ask` is the question about it where its words do not do; `rate` and `seconds` say what may be
+    counted with it; `outside` is its chance where the fault lies elsewhere.
+    """
+
+    family: str
+    words: str
+    chances: tuple[tuple[str, float], ...]
+    outside: float
+    reason: str
+    ask: str = ""
+    rate: bool = False
+    seconds: bool = False
+
+
+class Vocabulary(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """The table of symptoms: its kinds, and what free words mean (patterns and kinds; patterns of
+    a rate and their hertz)."""
+
+    source: str
+    kinds: dict[str, SymptomKind]
+    phrases: tuple[tuple[str, str], ...]
+    rates: tuple[tuple[str, float], ...]
+
+
 @cache
-def vocabulary() -> dict[str, Any]:
-    """The table of symptoms: kinds with their chances, phrases, rates."""
-    data = resources.files("loose_rail.diagnosis").joinpath("data/symptoms.json").read_bytes()
-    decoded: dict[str, Any] = msgspec.json.decode(data)
-    return decoded
+def vocabulary() -> Vocabulary:
+    """The table of symptoms."""
+    return shipped_table("diagnosis", "symptoms", Vocabulary)
 
 
-def kinds() -> dict[str, dict[str, Any]]:
+def kinds() -> dict[str, SymptomKind]:
     """Every kind of symptom by its key."""
-    found: dict[str, dict[str, Any]] = vocabulary()["kinds"]
-    return found
+    return vocabulary().kinds
 
 
 def symptom_words(kind: str) -> str:
     """A kind in plain words. Raises ValueError for a kind that is not in the vocabulary."""
-    return str(_entry(kind)["words"])
+    return _entry(kind).words
 
 
 def family_of(kind: str) -> str:
     """The family that a kind belongs to: symptoms of one family say nearly the same thing."""
-    return str(_entry(kind)["family"])
+    return _entry(kind).family
 
 
 def reason_of(kind: str) -> str:
     """Why a symptom tells anything."""
-    return str(_entry(kind)["reason"])
+    return _entry(kind).reason
 
 
-def _entry(kind: str) -> dict[str, Any]:
+def _entry(kind: str) -> SymptomKind:
     entry = kinds().get(kind)
     if entry is None:
         raise ValueError(f"“{kind}” is not in the vocabulary of symptoms")
@@ -76,12 +99,12 @@ def symptom_likelihood(table: PredictionTable, symptom: Symptom) -> Floats:
     that is not in the vocabulary."""
     entry = _entry(symptom.kind)
     features = features_of(table)
-    chance = features.first_of(entry["chances"])
-    if entry.get("rate") and symptom.hertz is not None:
+    chance = features.first_of(entry.chances)
+    if entry.rate and symptom.hertz is not None:
         ticks = features.masks["ticking"]
         ratio = np.log(np.where(ticks, features.hertz, 1.0) / symptom.hertz) / RATE_SPREAD_LOG
         chance = np.where(ticks, chance * np.exp(-0.5 * ratio**2), 0.0)
     chance = table.mixed(chance)
     outside = np.isnan(table.low[:, 0])
     likely = MISTAKEN + (1.0 - 2 * MISTAKEN) * chance
-    return np.where(outside, float(entry["outside"]), likely)
+    return np.where(outside, entry.outside, likely)

@@ -45,12 +45,7 @@ class Reason:
 
 def suspect_rows(table: PredictionTable, suspect: str) -> Mask:
     """Rows in which the suspect's fault is there, as cause or as consequence."""
-    return np.array(
-        [
-            row.suspect == suspect or any(f.suspect == suspect for f in row.faults)
-            for row in table.rows
-        ]
-    )
+    return table.rows_with[suspect]
 
 
 def log_odds(table: PredictionTable, suspect: str, logs: Sequence[Floats]) -> list[float]:
@@ -65,11 +60,12 @@ def log_odds(table: PredictionTable, suspect: str, logs: Sequence[Floats]) -> li
 
 
 def reading_weights(
-    table: PredictionTable, suspect: str, evidence: Sequence[Evidence]
-) -> dict[int, float]:
-    """Log-odds of each reading for a suspect, by the reading's number."""
-    weights = log_odds(table, suspect, list(log_likelihoods(table, evidence)))
-    return {item.number: weight for item, weight in zip(evidence, weights, strict=True)}
+    table: PredictionTable, suspects: Sequence[str], evidence: Sequence[Evidence]
+) -> list[dict[int, float]]:
+    """Log-odds of each reading for each suspect, by the reading's number."""
+    logs = list(log_likelihoods(table, evidence))
+    numbers = [item.number for item in evidence]
+    return [dict(zip(numbers, log_odds(table, one, logs), strict=True)) for one in suspects]
 
 
 def reasons_for(

@@ -29,7 +29,7 @@ class Suspect:
 
 def log_prior(table: PredictionTable) -> Floats:
     """Logarithms of the prior probabilities, `(n_rows,)`."""
-    return np.asarray(np.log(np.array([row.prior for row in table.rows])))
+    return table.log_prior
 
 
 def log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
@@ -83,11 +83,8 @@ def leading(
 
 def bad_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str, float]:
     """Probability that each part is bad, as cause or as consequence; they sum to more than 1."""
-    sums: dict[str, float] = {}
-    for row, probability in zip(table.rows, probabilities, strict=True):
-        for ref in {fault.ref for fault in row.faults}:
-            sums[ref] = sums.get(ref, 0.0) + float(probability)
-    return sums
+    refs, bad = table.bad_parts
+    return dict(zip(refs, (bad @ probabilities).tolist(), strict=True))
 
 
 def part_probabilities(table: PredictionTable, probabilities: Floats) -> dict[str, float]:

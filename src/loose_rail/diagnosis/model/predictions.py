@@ -98,6 +98,15 @@ class PredictionTable:
 
     def alike(self, row: int) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` that no reading tells from this one: within a hundredth everywhere."""
+        if row not in self._alike:
+            self._alike[row] = self._like(row)
+        return self._alike[row]
+
+    @cached_property
+    def _alike(self) -> dict[int, NDArray[np.bool_]]:
+        return {}
+
+    def _like(self, row: int) -> NDArray[np.bool_]:
         with np.errstate(invalid="ignore"):
             near = np.ones(len(self.rows), dtype=bool)
             for values in (self.low, self.high, self.hertz):
@@ -128,6 +137,46 @@ class PredictionTable:
         lifted to tell."""
         lifted = {c.probe.part for c in self.candidates if c.probe.lifted}
         return {ref: bool(in_parallel(self.board, ref)) for ref in lifted}
+
+    @cached_property
+    def cause_marks(self) -> tuple[frozenset[str], ...]:
+        """By what a table of rates may name the cause of each row: any, kind:…, mode:…, role:…;
+        nothing for rows without a part."""
+        jobs: dict[str, set[str]] = {}
+        for role, refs in self.board.roles.items():
+            for ref in refs:
+                jobs.setdefault(ref, set()).add(f"role:{role.rpartition('.')[2]}")
+        found: list[frozenset[str]] = []
+        for row in self.rows:
+            if not row.part:
+                found.append(frozenset())
+                continue
+            cause = row.faults[0]
+            own = {"any", f"kind:{self.board.component(cause.ref).kind}", f"mode:{cause.mode}"}
+            found.append(frozenset(own | jobs.get(cause.ref, set())))
+        return tuple(found)
+
+    @cached_property
+    def log_prior(self) -> Floats:
+        """Logarithms of the prior probabilities, `(n_rows,)`."""
+        return np.asarray(np.log(np.array([row.prior for row in self.rows])))
+
+    @cached_property
+    def rows_with(self) -> dict[str, NDArray[np.bool_]]:
+        """Rows `(n_rows,)` in which a suspect's fault is there, as cause or as consequence, by the
+        suspect's key."""
+        found: dict[str, NDArray[np.bool_]] = {}
+        for number, row in enumerate(self.rows):
+            for key in {row.suspect, *(fault.suspect for fault in row.faults)}:
+                found.setdefault(key, np.zeros(len(self.rows), dtype=bool))[number] = True
+        return found
+
+    @cached_property
+    def bad_parts(self) -> tuple[tuple[str, ...], NDArray[np.float64]]:
+        """Parts with a fault in some row, and in which rows each is bad `(n_parts, n_rows)`."""
+        rows = [{fault.ref for fault in row.faults} for row in self.rows]
+        refs = tuple(dict.fromkeys(ref for row in self.rows for ref in (f.ref for f in row.faults)))
+        return refs, np.array([[float(ref in bad) for bad in rows] for ref in refs])
 
     @cached_property
     def prepared(self) -> dict[int, Any]:

@@ -6,7 +6,7 @@ stands, ticks or is missing, whether the outputs and the lamps run. Symptoms are
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -41,13 +41,13 @@ class Features:
     masks: dict[str, Mask]
     hertz: Floats
 
-    def first_of(self, chances: list[list[str | float]]) -> Floats:
+    def first_of(self, chances: Sequence[tuple[str, float]]) -> Floats:
         """For every row the chance behind the first condition that holds, 0 where none does."""
         found = np.zeros(len(self.hertz))
         free = np.ones(len(self.hertz), dtype=bool)
         for name, chance in chances:
-            here = free & self.masks[str(name)]
-            found[here] = float(chance)
+            here = free & self.masks[name]
+            found[here] = chance
             free &= ~here
         return found
 

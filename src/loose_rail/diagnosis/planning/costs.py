@@ -47,16 +47,13 @@ class Costs:
     def minutes(self, facts: SafetyFacts, taken: Mapping[str, int]) -> Floats:
         """Minutes `(n_candidates,)` from the board as it is; a leg that has been lifted once is
         lifted already."""
-        ways: dict[tuple[int, int], float] = {}
         charged = np.array([_still_charged(beside, facts) for beside in self._beside])
-        of_candidate = charged[self._of_part]
-        found = self._own.copy()
-        for number, (state, count) in enumerate(
-            zip(self.of_state.tolist(), of_candidate.tolist(), strict=True)
-        ):
-            if (state, count) not in ways:
-                ways[state, count] = self._way(facts.state, self.states[state], count)
-            found[number] += ways[state, count]
+        most = int(charged.max(initial=0)) + 1
+        kinds, of_kind = np.unique(
+            self.of_state * most + charged[self._of_part], return_inverse=True
+        )
+        ways = [self._way(facts.state, self.states[k // most], k % most) for k in kinds.tolist()]
+        found: Floats = self._own + np.array(ways)[of_kind]
         for key in taken:
             if key in self._lifted:
                 found[self._lifted[key]] -= LIFT_MINUTES

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import csr_array
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
@@ -116,13 +117,20 @@ class Planner:
         sizes = np.diff(np.r_[starts, len(rows)])
         mass = np.add.reduceat(weights, starts)
         alone = np.repeat(sizes == 1, sizes)
-        total = weights.astype(np.float32) @ self._sorted[rows]
-        given = weights[alone] @ self._entropies[rows[alone]]
+        spread = np.zeros(len(self._sorted))
+        spread[rows] = weights
+        total = spread.astype(np.float32) @ self._sorted
+        spread[rows[~alone]] = 0.0
+        given = spread @ self._entropies
         if not alone.all():
             some = rows[~alone]
-            joint = self._sorted[some] * weights[~alone, None].astype(np.float32)
             inner = np.flatnonzero(np.r_[True, np.diff(self._groups[some]) > 0])
-            several = np.add.reduceat(joint, inner, axis=0).reshape(self._shape)
+            ends = np.r_[inner, len(some)]
+            gather = csr_array(
+                (weights[~alone].astype(np.float32), some, ends),
+                shape=(len(inner), len(self._sorted)),
+            )
+            several = (gather @ self._sorted).reshape(self._shape)
             given = given + _plogp(mass[sizes > 1]).sum()
             given = given - _plogp(several).sum(axis=(0, 2), dtype=np.float64)
         of_outcomes = -_plogp(total.reshape(self._shape[1:])).sum(axis=1, dtype=np.float64)

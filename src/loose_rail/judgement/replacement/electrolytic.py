@@ -11,8 +11,6 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
-from importlib import resources
-from typing import Any
 
 import msgspec
 
@@ -22,6 +20,7 @@ from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import part_esr_ohms, part_volts
 from loose_rail.boards.worst_volts import least_rating, worst_volts
 from loose_rail.kernel.quantities import component_value, engineering
+from loose_rail.kernel.tables import shipped_table
 
 
 class Fit(StrEnum):
@@ -75,11 +74,29 @@ class ReplacementCheck:
         return [f"{check.name}: {check.words}" for check in self.checks if check.fit is not Fit.OK]
 
 
+class _Rule(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Windows of a place as times of the original; `esr_times` is the most ESR."""
+
+    title: str
+    capacitance: tuple[float, float]
+    voltage: tuple[float, float]
+    esr_times: float
+    why: str
+
+
+class _Rules(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    source: str
+    roles: dict[str, _Rule]
+    esr_scatter: float
+    pitch_tolerance_mm: float
+    size_slack_mm: float
+    too_low_esr_share: float
+    least_celsius: float
+
+
 @cache
-def _rules() -> dict[str, Any]:
-    data = resources.files("loose_rail.judgement").joinpath("data/electrolytic_roles.json")
-    decoded: dict[str, Any] = msgspec.json.decode(data.read_bytes())
-    return decoded
+def _rules() -> _Rules:
+    return shipped_table("judgement", "electrolytic_roles", _Rules)
 
 
 def original_of(part: Component) -> Candidate:
@@ -106,7 +123,7 @@ def original_of(part: Component) -> Candidate:
 def role_of(board: Board, ref: str) -> str:
     """The role whose rules apply to a part."""
     for role, refs in board.roles.items():
-        if ref in refs and role in _rules()["roles"]:
+        if ref in refs and role in _rules().roles:
             return role
     return "default"
 
@@ -118,7 +135,7 @@ def check_replacement(board: Board, ref: str, candidate: Candidate) -> Replaceme
     """
     original = original_of(board.component(ref))
     rules = _rules()
-    rule = rules["roles"][role_of(board, ref)]
+    rule = rules.roles[role_of(board, ref)]
     checks: tuple[AttributeCheck, ...] = (
         _capacitance(rule, original, candidate),
         _voltage(rule, original, candidate, _Place.of(board, ref)),
@@ -133,15 +150,15 @@ def check_replacement(board: Board, ref: str, candidate: Candidate) -> Replaceme
             _pitch(rules, original, candidate),
         )
     worst = max(checks, key=lambda check: list(Fit).index(check.fit)).fit
-    return ReplacementCheck(worst, rule["title"], rule["why"], checks)
+    return ReplacementCheck(worst, rule.title, rule.why, checks)
 
 
-def _capacitance(rule: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
-    low, high = (share * original.farads for share in rule["capacitance"])
+def _capacitance(rule: _Rule, original: Candidate, new: Candidate) -> AttributeCheck:
+    low, high = (share * original.farads for share in rule.capacitance)
     times = new.farads / original.farads
-    if times < rule["capacitance"][0] - 1e-9:
-        fit, words = Fit.NO, f"too small for a {rule['title']} place: more ripple"
-    elif times > rule["capacitance"][1] + 1e-9:
+    if times < rule.capacitance[0] - 1e-9:
+        fit, words = Fit.NO, f"too small for a {rule.title} place: more ripple"
+    elif times > rule.capacitance[1] + 1e-9:
         fit, words = Fit.NO, "too large: slow start, strained converter"
     elif times > 1.5:
         fit, words = Fit.NOTE, "within the window; the start takes longer"
@@ -171,12 +188,10 @@ class _Place:
         return cls(worst_volts(board, ref) or 0.0, least_rating(board, ref) or 0.0)
 
 
-def _voltage(
-    rule: dict[str, Any], original: Candidate, new: Candidate, place: _Place
-) -> AttributeCheck:
+def _voltage(rule: _Rule, original: Candidate, new: Candidate, place: _Place) -> AttributeCheck:
     """Never below the old part, and never below what the place asks for: the old one may have been
     too low itself."""
-    low, high = (share * original.volts for share in rule["voltage"])
+    low, high = (share * original.volts for share in rule.voltage)
     low = max(low, place.least_volts)
     high = max(high, low)
     if new.volts < place.least_volts - 1e-9:
@@ -202,11 +217,11 @@ def _voltage(
     )
 
 
-def _temperature(rules: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
+def _temperature(rules: _Rules, original: Candidate, new: Candidate) -> AttributeCheck:
     low = max(original.celsius, 0.0)
     if new.celsius < original.celsius:
         fit, words = Fit.NO, "lower temperature class: halves the life for every 10 K"
-    elif new.celsius < rules["least_celsius"]:
+    elif new.celsius < rules.least_celsius:
         fit, words = Fit.NOTE, "as the original; 105 °C would last about four times as long"
     else:
         fit, words = Fit.OK, "temperature class kept"
@@ -222,17 +237,15 @@ def _temperature(rules: dict[str, Any], original: Candidate, new: Candidate) -> 
     )
 
 
-def _esr(
-    rules: dict[str, Any], rule: dict[str, Any], original: Candidate, new: Candidate
-) -> AttributeCheck:
-    usual = rule["esr_times"] * original.esr_ohms
-    high = usual * rules["esr_scatter"]
+def _esr(rules: _Rules, rule: _Rule, original: Candidate, new: Candidate) -> AttributeCheck:
+    usual = rule.esr_times * original.esr_ohms
+    high = usual * rules.esr_scatter
     shown = engineering(usual, "Ω", 2)
     if new.esr_ohms > high:
         fit, words = Fit.NO, f"not low-impedance: fresh ones here read about {shown}"
     elif new.esr_ohms > usual * 1.2:
         fit, words = Fit.NOTE, f"usable, above the usual {shown}: measure before fitting"
-    elif new.esr_ohms < rules["too_low_esr_share"] * original.esr_ohms:
+    elif new.esr_ohms < rules.too_low_esr_share * original.esr_ohms:
         fit, words = Fit.NOTE, "very low (polymer?): check the rail for ringing"
     else:
         fit, words = Fit.OK, "low-impedance, as switching outputs need"
@@ -248,8 +261,8 @@ def _esr(
     )
 
 
-def _size(name: str, old: float, new: float, rules: dict[str, Any]) -> AttributeCheck:
-    slack = rules["size_slack_mm"]
+def _size(name: str, old: float, new: float, rules: _Rules) -> AttributeCheck:
+    slack = rules.size_slack_mm
     if new <= old + slack:
         fit, words = Fit.OK, "fits"
     elif new <= old * 1.25:
@@ -268,8 +281,8 @@ def _size(name: str, old: float, new: float, rules: dict[str, Any]) -> Attribute
     )
 
 
-def _pitch(rules: dict[str, Any], original: Candidate, new: Candidate) -> AttributeCheck:
-    slack = rules["pitch_tolerance_mm"]
+def _pitch(rules: _Rules, original: Candidate, new: Candidate) -> AttributeCheck:
+    slack = rules.pitch_tolerance_mm
     old = original.pitch_mm
     if abs(new.pitch_mm - old) <= slack:
         fit, words = Fit.OK, "fits the holes"

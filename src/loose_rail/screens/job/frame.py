@@ -60,6 +60,8 @@ class StageTrack(QWidget):
 
     def show_state(self, dots: tuple[StageDot, ...]) -> None:
         """Show the track."""
+        if dots == self._dots:
+            return
         self._dots = dots
         current = next((dot.title for dot in dots if dot.status == "current"), "")
         self.setAccessibleDescription(f"Now at {current}")

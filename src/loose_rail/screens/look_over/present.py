@@ -29,7 +29,7 @@ def survey_state(session: JobSession, selected: int) -> SurveyState:
         SurveyRow(
             ref=one.ref,
             words=one.duty or kind_words(one.kind),
-            seen=str(findings()[seen[one.ref]]["words"]) if one.ref in seen else "",
+            seen=findings()[seen[one.ref]].words if one.ref in seen else "",
             share=bad.get(one.ref, 0.0),
             odd=seen.get(one.ref, NOTHING_SEEN) != NOTHING_SEEN,
         )

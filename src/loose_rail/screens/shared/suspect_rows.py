@@ -21,14 +21,16 @@ def suspect_rows(review: Review | None) -> tuple[SuspectRow, ...]:
         return ()
     names = Names(review.table.board)
     suspects = review.assessment.suspects
+    first = suspects[:MOST_SUSPECTS]
+    weighed = reading_weights(review.table, [s.key for s in first], review.dossier.evidence)
     rows = [
         SuspectRow(
             percent=percent(one.probability).removesuffix(" %"),
             title=names.title(one.title),
-            why=suspect_why(review, one),
+            why=_why(review, one, weights),
             share=one.probability,
         )
-        for one in suspects[:MOST_SUSPECTS]
+        for one, weights in zip(first, weighed, strict=True)
     ]
     rest = suspects[MOST_SUSPECTS:]
     share = sum(one.probability for one in rest)
@@ -39,7 +41,11 @@ def suspect_rows(review: Review | None) -> tuple[SuspectRow, ...]:
 
 def suspect_why(review: Review, suspect: Suspect) -> str:
     """What speaks for a suspect, by the numbers of the readings."""
-    weights = reading_weights(review.table, suspect.key, review.dossier.evidence)
+    (weights,) = reading_weights(review.table, [suspect.key], review.dossier.evidence)
+    return _why(review, suspect, weights)
+
+
+def _why(review: Review, suspect: Suspect, weights: dict[int, float]) -> str:
     speaks = [str(number) for number, weight in weights.items() if weight > TELLING_LOG_ODDS]
     against = [str(number) for number, weight in weights.items() if weight < -TELLING_LOG_ODDS]
     words = []

@@ -31,6 +31,8 @@ class SuspectList(QWidget):
 
     def show_state(self, title: str, rows: tuple[SuspectRow, ...]) -> None:
         """Show these suspects."""
+        if (title, rows) == (self._title, self._rows):
+            return
         self._title, self._rows = title, rows
         self.setAccessibleDescription("; ".join(f"{r.title} {r.percent} %" for r in rows))
         self.update()

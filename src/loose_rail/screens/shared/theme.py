@@ -6,6 +6,7 @@ Contrast of text roles on their grounds is at least 4.5:1 (tested).
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QSize, Qt
@@ -108,7 +109,12 @@ def use(theme: Theme) -> None:
 
 def color(role: str) -> QColor:
     """The colour of a role in the current theme."""
-    return QColor(getattr(current(), role))
+    return QColor(_parsed(getattr(current(), role)))
+
+
+@cache
+def _parsed(value: str) -> QColor:
+    return QColor(value)
 
 
 def load_fonts() -> None:
@@ -120,6 +126,11 @@ def load_fonts() -> None:
 
 def font(size: str, bold: bool = False) -> QFont:
     """The application's font in one of its sizes (pixels at 96 dpi)."""
+    return QFont(_font(size, bold))
+
+
+@cache
+def _font(size: str, bold: bool) -> QFont:
     made = QFont(FAMILY)
     made.setPixelSize(round(SIZES[size]))
     made.setBold(bold)

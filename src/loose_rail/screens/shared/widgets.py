@@ -88,9 +88,13 @@ class Pages(QStackedWidget):
         self.currentChanged.connect(lambda _: self.updateGeometry())
 
     def minimumSizeHint(self) -> QSize:
-        """Of the page in front."""
+        """Of the page in front, its wrapped words counted at the width that it has: a layout's own
+        least size takes every label at its narrowest and tallest."""
         page = self.currentWidget()
-        return page.minimumSizeHint() if page is not None else QSize()
+        if page is None:
+            return QSize()
+        least = page.minimumSizeHint()
+        return QSize(least.width(), self.heightForWidth(max(self.width(), least.width())))
 
     def sizeHint(self) -> QSize:
         """Of the page in front."""

@@ -72,11 +72,14 @@ class ShelfRows(QWidget):
             self.opened.emit(self._rows[number].job)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Draw the rows."""
+        """Draw the rows that are in sight."""
+        assert event is not None
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.color("panel"))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for number, row in enumerate(self._rows):
+        first = max(0, int(event.rect().top() // (ROW + GAP)))
+        last = int(event.rect().bottom() // (ROW + GAP)) + 1
+        for number, row in enumerate(self._rows[first:last], start=first):
             self._row(painter, row, number)
         painter.end()
 

@@ -64,7 +64,7 @@ def noted_items(session: JobSession) -> tuple[NotedItem, ...]:
         )
     for one in session.state.history:
         if one.fact not in OF_CHECKS:
-            reason = str(history_facts()[one.fact]["reason"])
+            reason = history_facts()[one.fact].reason
             found.append(
                 NotedItem(
                     key=f"history:{one.fact}",

@@ -19,7 +19,7 @@ from loose_rail.app.outcome import Echo
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.card.state import CardState
 from loose_rail.screens.shared.keys import keys_of
-from loose_rail.screens.shared.widgets import button, clear_layout, label, set_role
+from loose_rail.screens.shared.widgets import button, label, set_role
 from loose_rail.vocabulary.phase import Phase
 
 HELD = {
@@ -77,6 +77,42 @@ class EntryLine(QLineEdit):
         return super().event(event)
 
 
+class Leads(QWidget):
+    """Where red and black go, and what the meter is set to. Its labels stay: to make them anew for
+    every card took five passes over the page."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(3)
+        self._swatches = {"disagrees": QLabel(), "ink": QLabel()}
+        self._words = [label(), label()]
+        for swatch, words in zip(self._swatches.values(), self._words, strict=True):
+            swatch.setFixedSize(18, 6)
+            row = QHBoxLayout()
+            row.setSpacing(8)
+            row.addWidget(swatch)
+            row.addWidget(words, 1)
+            column.addLayout(row)
+        self._setting = label(role="quiet")
+        column.addWidget(self._setting)
+        self._theme = ""
+
+    def show_leads(self, red: str, black: str, setting: str) -> None:
+        """Show them; nothing where no reading is asked for."""
+        self.setVisible(bool(red))
+        for shown, words in zip(self._words, (red, black), strict=True):
+            shown.setText(words)
+        self._setting.setText(f"meter on {setting}")
+        used = theme.current()
+        if self._theme != used.name:
+            self._theme = used.name
+            for role, swatch in self._swatches.items():
+                colour = getattr(used, role)
+                swatch.setStyleSheet(f"background: {colour}; border-radius: 3px;")
+
+
 class NextProbeCard(QFrame):
     """Draws a `CardState` and takes the entry; every key it gets is passed on as a command."""
 
@@ -94,9 +130,8 @@ class NextProbeCard(QFrame):
         self._title = label(role="title", wrap=True)
         layout.addWidget(self._header)
         layout.addWidget(self._title)
-        self._leads = QVBoxLayout()
-        self._leads.setSpacing(3)
-        layout.addLayout(self._leads)
+        self._leads = Leads()
+        layout.addWidget(self._leads)
         self._todo = label(role="strong", wrap=True)
         self._caution = label(role="hot", wrap=True)
         layout.addWidget(self._todo)
@@ -187,7 +222,7 @@ class NextProbeCard(QFrame):
         self._title.setText(state.title)
         set_role(self._header, "alarm" if state.alarm else "quiet")
         set_role(self._title, "alarmTitle" if state.alarm else "title")
-        self._show_leads(state)
+        self._leads.show_leads(state.red, state.black, state.setting)
         self._todo.setText(_todo_text(state))
         self._todo.setVisible(bool(state.todo))
         self._caution.setText(state.caution)
@@ -214,17 +249,6 @@ class NextProbeCard(QFrame):
         self._meter.setVisible(asks and has_meter and state.phase is not Phase.LAMP)
         self._skip.setVisible(state.phase in (Phase.READING, Phase.STATE))
         self._other.setVisible(state.phase in (Phase.READING, Phase.STATE, Phase.NOTHING))
-
-    def _show_leads(self, state: CardState) -> None:
-        clear_layout(self._leads)
-        if state.red:
-            for role, words in (("disagrees", state.red), ("ink", state.black)):
-                row = QHBoxLayout()
-                row.setSpacing(8)
-                row.addWidget(_swatch(role))
-                row.addWidget(label(words), 1)
-                self._leads.addLayout(row)
-            self._leads.addWidget(label(f"meter on {state.setting}", "quiet"))
 
     def show_echo(self, echo: Echo) -> None:
         """What was understood so far."""
@@ -305,10 +329,3 @@ def _todo_text(state: CardState) -> str:
         return "\n".join(state.todo)
     first = "" if state.phase is Phase.ACKNOWLEDGE else "First: "
     return f"{first}{'; '.join(state.todo)}."
-
-
-def _swatch(role: str) -> QLabel:
-    made = QLabel()
-    made.setFixedSize(18, 6)
-    made.setStyleSheet(f"background: {getattr(theme.current(), role)}; border-radius: 3px;")
-    return made

@@ -38,6 +38,8 @@ class RailMap(QWidget):
 
     def show_state(self, state: RailMapState) -> None:
         """Draw another state."""
+        if state == self._state:
+            return
         self._state = state
         self.setAccessibleDescription(state.summary)
         self.update()
