@@ -137,8 +137,8 @@ class Workplace:
         return found_state(self.shelf(), text.strip(), hits)
 
     def new_job(self) -> NewJob:
-        """The form for a set that comes in; tickets have four digits."""
-        return NewJob(self.book, self.store, SystemClock(), lambda number: f"{number:04d}")
+        """The form for a set that comes in."""
+        return NewJob(self.book, self.store, SystemClock())
 
     def open_job(self, job: int) -> JobPresenter:
         """Open a job; its predictions are set later with `engine_for`."""

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.diagnosis.model.predictions import live_states
-from loose_rail.judgement.judge import Verdict, absurd, judge, sound_reading
+from loose_rail.judgement.judge import Sound, Verdict, absurd, judge, sound_reading
 from loose_rail.judgement.limits import limits
 from loose_rail.judgement.proof import LEVELS, level_of
 from loose_rail.judgement.safety import (
@@ -104,6 +104,14 @@ class Judging(unittest.TestCase):
         far = judge(item, read_entry(f"{abs(further)}", "V").observation, sound).verdict
         if abs(volts - 4.99) > 0.21:
             self.assertGreaterEqual(order.index(far), order.index(near))
+
+    def test_only_a_fuse_is_called_whole_whatever_the_others_are_named(self) -> None:
+        """A bead marked F2 is no fuse, and a fuse may be marked otherwise."""
+        for name, whole in (("F1.ohms", True), ("L5.ohms", False)):
+            item = replace(probe(name), part="F2" if name[0] == "L" else "X2")
+            found = judge(item, read_entry("0.2", "Ω").observation, Sound(0.2, 0.05))
+            self.assertIs(found.verdict, Verdict.AGREES)
+            self.assertEqual(found.reason == "fuse whole", whole, name)
 
     def test_absurd_values_are_asked_about(self) -> None:
         item = probe("live.5vs")

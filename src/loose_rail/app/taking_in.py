@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
@@ -28,7 +28,7 @@ from loose_rail.boards.by_pinout import TypedPin, by_pinout
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.summary import find_texts, summary_of
+from loose_rail.jobs.summary import Summary, find_texts, summary_of
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.quantities import parse_quantity
 
@@ -59,13 +59,10 @@ class Book(Protocol):
 class NewJob:
     """The form for a set that comes in."""
 
-    def __init__(
-        self, book: Book, store: Store, clock: Clock, ticket_of: Callable[[int], str] = str
-    ) -> None:
+    def __init__(self, book: Book, store: Store, clock: Clock) -> None:
         self._book = book
         self._store = store
         self._clock = clock
-        self._ticket_of = ticket_of
 
     def knows(self, numbers: str) -> bool:
         """Whether the board book has a board with one of these numbers."""
@@ -131,7 +128,7 @@ class NewJob:
 
     def _records(self, form: Form, board: Board, number: int, limit: float) -> list[ev.Record]:
         opened = ev.JobOpened(
-            ticket=self._ticket_of(number),
+            ticket=next_ticket(self._store.jobs()),
             set_name=form.set_name.strip(),
             board_id=board.id,
             complaint=form.complaint.strip(),
@@ -188,6 +185,13 @@ def own_board(case: CaseBoard, typed: str) -> Board:
 def numbers_of(text: str) -> list[str]:
     """The numbers typed, parted by commas, the one for ordering first."""
     return [part.strip() for part in re.split(r"[,;]", text) if part.strip()]
+
+
+def next_ticket(jobs: Iterable[Summary]) -> str:
+    """The number above the highest ticket of the shop, in four digits; tickets that are no numbers
+    do not count."""
+    numbers = [int(job.ticket) for job in jobs if job.ticket.isdecimal()]
+    return f"{max(numbers, default=0) + 1:04d}"
 
 
 def _limit(text: str) -> float | None:

@@ -40,6 +40,8 @@ class Probe:
     observable: str = ""
     lifted: bool = False
     meter: bool = True
+    good: str = ""
+    """What is said where it reads as on a sound board; empty: the ordinary words."""
 
     @property
     def live(self) -> bool:
@@ -100,6 +102,7 @@ def _cold(board: Board, part: Component, probe: ColdProbe, title: str) -> Probe:
         part=part.ref,
         title=title,
         mode=probe.mode,
+        good=probe.good,
         plus=part.pins[probe.red],
         minus=part.pins[probe.black],
         plus_words=_pin_words(part, probe.red),

@@ -176,8 +176,8 @@ def _reason(probe: Probe, observation: Observation, sound: Sound, verdict: Verdi
 
 
 def _sound_words(probe: Probe, observation: Observation) -> str:
-    if probe.part.startswith("F") and probe.mode is MeterMode.OHMS:
-        return "fuse whole"
+    if probe.good:
+        return probe.good
     if probe.live:
         return "there and still"
     if probe.mode is MeterMode.ESR:

@@ -229,7 +229,7 @@ class ASetComesIn(unittest.TestCase):
     def test_the_job_opens_with_what_the_words_say(self) -> None:
         store = MemoryStore(demo_records())
         with tempfile.TemporaryDirectory() as folder:
-            new = NewJob(BoardBook(Path(folder)), store, FakeClock(), lambda n: f"{n:04d}")
+            new = NewJob(BoardBook(Path(folder)), store, FakeClock())
             number = new.create(
                 self.form(
                     set_name="Fernlea",
@@ -241,6 +241,7 @@ class ASetComesIn(unittest.TestCase):
             self.assertIsInstance(number, int)
             events = [record.event for record in store.logs[int(number)]]  # type: ignore[arg-type]
             self.assertEqual(events[0].board_id, "PB-4310-2")  # type: ignore[union-attr]
+            self.assertEqual(events[0].ticket, "0413")  # type: ignore[union-attr]
             self.assertEqual(events[0].spending_limit, 12.5)  # type: ignore[union-attr]
             kinds = {getattr(e, "symptom", getattr(e, "fact", "")) for e in events[1:]}
             self.assertLessEqual({"ticks", "old"}, kinds)

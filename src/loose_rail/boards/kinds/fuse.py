@@ -17,7 +17,7 @@ KIND = ComponentKind(
     name="fuse",
     words="fuse",
     body=resistor,
-    probes=(ColdProbe("ohms", MeterMode.OHMS, "1", "2", "ohms in place"),),
+    probes=(ColdProbe("ohms", MeterMode.OHMS, "1", "2", "ohms in place", "fuse whole"),),
     faults=(
         FaultMode(
             mode="open",

@@ -94,13 +94,15 @@ class FaultMode:
 
 @dataclass(frozen=True, slots=True)
 class ColdProbe:
-    """A reading on the dead board: its name, setting, red and black pin, and what it is."""
+    """A reading on the dead board: its name, setting, red and black pin, what it is, and what is
+    said of the part where it reads as a sound one (`good`; empty: the ordinary words)."""
 
     name: str
     mode: MeterMode
     red: str
     black: str
     what: str
+    good: str = ""
 
 
 @dataclass(frozen=True, slots=True)

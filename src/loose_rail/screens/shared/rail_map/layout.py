@@ -20,6 +20,9 @@ BOTTOM = 92.0
 STOP_UNITS = 0.85
 BLOCK_UNITS = 1.75
 CONNECTOR_WIDTH = 104.0
+MOST_CONNECTOR_WIDTH = 140.0
+PIN_LETTER_WIDTH = 6.9
+"""A letter of a pin's line, on average, in pixels."""
 BLOCK_HEIGHT = 46.0
 LANE_AIR = 6.0
 COMPACT_BELOW = 85.0
@@ -67,12 +70,14 @@ class MapLayout:
 def lay_out(state: RailMapState, width: float, height: float) -> MapLayout:
     """Place a map in a field of this size (pixels)."""
     barrier_left = HOT_SHARE * width
+    letters = max((len(pin) for pin in state.connector.pins), default=0)
+    wide = min(max(CONNECTOR_WIDTH, PIN_LETTER_WIDTH * letters + 20), MOST_CONNECTOR_WIDTH)
     layout = MapLayout(
         width,
         height,
         barrier_left,
         barrier_left + BARRIER,
-        QRectF(width - CONNECTOR_WIDTH - 12, 74, CONNECTOR_WIDTH, height - 74 - 44),
+        QRectF(width - wide - 12, 74, wide, height - 74 - 44),
     )
     _place_rails(layout, state)
     _place_hot_side(layout, state)

@@ -12,9 +12,11 @@ from loose_rail.screens.shared.rail_map.state import BlockView, RailMapState, Ra
 from loose_rail.screens.shared.widgets import draw_mark, fill_round
 
 FLAG_RISE, FLAG_RISE_CLOSE = 82.0, 52.0
+"""How far above its stop the flag stands; close rails leave room for no more."""
+FLAG_SHIFTS = (0.0, 7.0, 14.0, 21.0, 28.0, -8.0, -16.0)
+"""How much lower it may stand where it would hide a word."""
 TITLE_RISE = 26
 READING_AIR = 6.0
-"""How far above its stop the flag stands; close rails leave room for no more."""
 TWO_LINES = 40.0
 LEGEND = (
     "disc agrees · diamond disagrees · triangle doubtful",
@@ -28,6 +30,8 @@ class RailMap(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._state: RailMapState | None = None
+        self._words: list[QRectF] = []
+        """Where words stand in the present drawing."""
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(560, 330)
         self.setAccessibleName("Rail map")
@@ -51,6 +55,7 @@ class RailMap(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         layout = lay_out(self._state, float(self.width()), float(self.height()))
+        self._words.clear()
         self._grounds(painter, layout)
         self._hot_side(painter, layout)
         for rail, place in zip(self._state.rails, layout.rails, strict=True):
@@ -109,7 +114,7 @@ class RailMap(QWidget):
             self._stop(painter, stop, point, above=row % 2 == 0)
 
     def _block(self, painter: QPainter, block: BlockView, box: QRectF) -> None:
-        self._halo(painter, box.center(), 0.62 * max(box.width(), box.height()), block.suspicion)
+        self._frame_halo(painter, box, block.suspicion)
         line = theme.color("action" if block.is_next else "ink")
         fill_round(painter, box, theme.color("card"), line, 2.6 if block.is_next else 1.6)
         if box.height() < TWO_LINES:
@@ -198,9 +203,7 @@ class RailMap(QWidget):
         draw_mark(painter, point, 7.5, stop.verdict)
         self._text(painter, point + QPointF(0, 34), stop.label, "quiet", "centre")
         if stop.reading:
-            drop = 62 if lower else 48
-            role = _verdict_role(stop.verdict)
-            self._text(painter, point + QPointF(0, drop), stop.reading, role, "centre")
+            self._reading(painter, stop, point, (62, 48) if lower else (48, 62))
 
     def _stop(self, painter: QPainter, stop: StopView, point: QPointF, above: bool) -> None:
         self._halo(painter, point, 18, stop.suspicion)
@@ -209,29 +212,27 @@ class RailMap(QWidget):
         draw_mark(painter, point, 7.5, stop.verdict)
         self._text(painter, point + QPointF(0, -32), stop.label, "ink", "centre")
         if stop.reading:
-            drop = 44 if above else 60
-            role = _verdict_role(stop.verdict)
-            self._text(painter, point + QPointF(0, drop), stop.reading, role, "centre")
+            drops = (44, 60, 28) if above else (60, 44, 28)
+            self._reading(painter, stop, point, drops)
 
     def _connector(self, painter: QPainter, layout: MapLayout) -> None:
         assert self._state is not None
         connector, box = self._state.connector, layout.connector
-        if connector.suspicion > 0.02:
-            pen = QPen(_halo_colour(), 3 + 12 * connector.suspicion)
-            painter.setPen(pen)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(box.adjusted(-5, -5, 5, 5), 6, 6)
+        self._frame_halo(painter, box, connector.suspicion)
         line = theme.color("action" if connector.is_next else "ink")
         fill_round(painter, box, theme.color("card"), line, 2.6 if connector.is_next else 1.6)
         centre = box.center().x()
         self._text(painter, QPointF(centre, box.top() + 20), connector.ref, "ink", "centre", True)
-        point = QPointF(centre, box.top() + 36)
-        title = _elided(connector.title, "small", box.width() - 8)
-        self._text(painter, point, title, "quiet", "centre", size="small")
-        step = min(24.0, (box.height() - 56) / max(len(connector.pins), 1))
+        y = box.top() + 20
+        for title in _wrapped(connector.title, "small", box.width() - 8):
+            y += 16
+            self._text(painter, QPointF(centre, y), title, "quiet", "centre", size="small")
+        y += 24
+        step = min(24.0, (box.bottom() - y) / max(len(connector.pins), 1))
         for number, pin in enumerate(connector.pins):
-            place = QPointF(box.left() + 10, box.top() + 60 + number * step)
-            self._text(painter, place, pin, "ink", size="small")
+            place = QPointF(box.left() + 10, y + number * step)
+            words = _elided(pin, "small", box.width() - 14)
+            self._text(painter, place, words, "ink", size="small")
 
     # ---- pieces ----------------------------------------------------------------------------
 
@@ -244,12 +245,24 @@ class RailMap(QWidget):
         anchor = layout.flag_at
         left = min(max(anchor.x() - width / 2, 6.0), layout.width - width - 6)
         rise = FLAG_RISE_CLOSE if layout.compact else FLAG_RISE
-        box = QRectF(left, max(anchor.y() - rise, 28.0), width, 26)
+        aside = width / 2 - 14  # its stem still meets it
+        lefts = [min(max(left + by, 6.0), layout.width - width - 6) for by in (0, -aside, aside)]
+        places = [
+            QRectF(x, max(anchor.y() - rise + shift, 28.0), width, 26)
+            for x in lefts
+            for shift in FLAG_SHIFTS
+        ]
+        box = min(places, key=self._hidden)  # the first of those that hide least
         self._stem(painter, layout, anchor, box.bottom())
         fill_round(painter, box, theme.color("action"), theme.color("action"), 1)
         painter.setFont(theme.font("text", True))
         painter.setPen(theme.color("on_action"))
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, self._state.next_label)
+
+    def _hidden(self, box: QRectF) -> float:
+        """Square pixels of words under a box."""
+        under = (box.intersected(words) for words in self._words)
+        return sum(one.width() * one.height() for one in under if not one.isEmpty())
 
     def _stem(self, painter: QPainter, layout: MapLayout, anchor: QPointF, top: float) -> None:
         """From the flag down to its stop, broken where it would cross the rail's title."""
@@ -279,6 +292,29 @@ class RailMap(QWidget):
         painter.setPen(QPen(_halo_colour(), 1.5 + 9.0 * suspicion))
         painter.drawEllipse(point, radius + 4, radius + 4)
 
+    def _frame_halo(self, painter: QPainter, box: QRectF, suspicion: float) -> None:
+        """The halo of a block follows its edge: a circle round a wide one would cross words."""
+        if suspicion < 0.02:
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(_halo_colour(), 1.5 + 9.0 * suspicion))
+        painter.drawRoundedRect(box.adjusted(-5, -5, 5, 5), 8, 8)
+
+    def _reading(
+        self, painter: QPainter, stop: StopView, point: QPointF, drops: tuple[int, ...]
+    ) -> None:
+        """A reading under its stop, in the first of these rows in which it hides nothing."""
+        metrics = QFontMetricsF(theme.font("text"))
+        width = metrics.horizontalAdvance(stop.reading)
+
+        def hidden(drop: int) -> float:
+            place = QRectF(point.x() - width / 2, point.y() + drop - 11, width, 12)
+            return self._hidden(place)
+
+        drop = min(drops, key=hidden)
+        role = _verdict_role(stop.verdict)
+        self._text(painter, point + QPointF(0, drop), stop.reading, role, "centre")
+
     def _text(
         self,
         painter: QPainter,
@@ -297,6 +333,20 @@ class RailMap(QWidget):
         shift = {"left": 0.0, "centre": width / 2, "right": width}[align]
         x = min(max(point.x() - shift, 3.0), self.width() - width - 3.0)
         painter.drawText(QPointF(x, point.y()), text)
+        self._words.append(QRectF(x, point.y() - 11, width, 13))
+
+
+def _wrapped(text: str, size: str, width: float) -> list[str]:
+    """Words in as many lines as they need, each cut only where a single word is too wide."""
+    metrics = QFontMetricsF(theme.font(size))
+    lines: list[str] = []
+    for word in text.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and metrics.horizontalAdvance(longer) <= width:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return [_elided(line, size, width) for line in lines]
 
 
 def _elided(text: str, size: str, width: float, bold: bool = False) -> str:
