@@ -11,12 +11,13 @@ from collections import Counter
 from dataclasses import fields
 from pathlib import Path
 
-from PyQt6.QtCore import QPointF, QRectF
+from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QColor, QKeySequence
 from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit
 
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
+from loose_rail.screens.main_window import fitting
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.keys import IN_A_JOB, KEYS, SCOPES
 from loose_rail.screens.shared.rail_map.layout import lay_out
@@ -128,14 +129,17 @@ class Screens(unittest.TestCase):
                 self.assertTrue(item.accessibleName())
 
     def test_at_half_again_the_size_no_page_of_the_work_needs_to_scroll(self) -> None:
-        """1280 × 720 is a full-HD screen at 150 %: what a probe needs stays in sight."""
-        self.window.resize(1280, 720)
+        """1280 × 720 is a full-HD screen at 150 %, less a title bar: what a probe needs stays in
+        sight, and the window fits."""
+        self.assertEqual(fitting(1280, 690), QSize(1280, 690))
+        self.assertEqual(fitting(2560, 1400), QSize(1280, 800))
+        self.window.resize(1280, 690)
         for stage in ("take_in", "strip_down", "cold_checks", "verdict", "power_up"):
             the(self.job).go(stage)
             settle()
             room = the(self.job).pages.parentWidget()
             assert room is not None
-            self.assertEqual(self.window.height(), 720, stage)
+            self.assertEqual(self.window.height(), 690, stage)
             self.assertLessEqual(the(self.job).pages.height(), room.height(), stage)
 
     def test_both_themes_and_help_draw(self) -> None:

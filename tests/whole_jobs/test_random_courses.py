@@ -15,15 +15,20 @@ from dataclasses import dataclass, field
 from typing import Any
 from unittest import mock
 
+import numpy as np
+
 from loose_rail.app.guides.tests import TestGuide
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.explain.unproved import unproved
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import value
 from loose_rail.screens.bench.present import _others
 from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.shared.card.present import card_for
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.fakes.clock import FakeClock
@@ -209,6 +214,27 @@ class Course:
             self.counts[type(event).__name__] += 1
         self.seen = len(self.store.logs[1])
 
+    def compare(self) -> None:
+        """Opened again, the job gives the same answer and shows the same card, but that what was
+        measured empty in this sitting is measured again."""
+        again = JobSession(JobLog(self.store, 1), self.session.board, self.clock)
+        again.set_engine(engine(self.books.board))
+        here, there = self.session.reviewed, again.reviewed
+        self.counts["opened again"] += 1
+        for name in ("task", "proof", "readings", "out_of_reach", "finding"):
+            if getattr(here, name) != getattr(there, name):
+                raise AssertionError(f"opened again, another {name}")
+        if not np.array_equal(here.assessment.probabilities, there.assessment.probabilities):
+            raise AssertionError("opened again, other suspects")
+        if unproved(here, Names(here.table.board)) != unproved(there, Names(here.table.board)):
+            raise AssertionError("opened again, something else is unproved")
+        if there.reservoir is None or here.reservoir == there.reservoir:
+            self.counts["same card"] += 1
+            if card_for(self.session) != card_for(again):
+                raise AssertionError(
+                    f"opened again, another card: {card_for(self.session)} {card_for(again)}"
+                )
+
     # ---- what a person does ----------------------------------------------------------------
 
     def value(self) -> str:
@@ -316,6 +342,8 @@ class Course:
                 raise AssertionError("a refusal left the card") from error
             self.counts["refused"] += 1
         self.check()
+        if self.rng.random() < 0.2:
+            self.compare()
 
 
 def no_way(*_: Any) -> tuple[()]:
@@ -335,6 +363,7 @@ class Courses(unittest.TestCase):
                     for _ in range(SHORT if number % ONE_LONG_IN else LONG):
                         course.step()
         self.assertGreater(counts["ReadingTaken"], COURSES // 2, counts)
+        self.assertGreater(counts["same card"], COURSES // 4, counts)
         for kind in ("StateConfirmed", "BulkMeasured", "LampSeen", "PartFitted", "refused"):
             self.assertGreater(counts[kind], COURSES // 200, counts)
         if os.environ.get("LOOSE_RAIL_TELL"):

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
     QStackedWidget,
+    QStyle,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -42,6 +43,11 @@ PHOTO_SECONDS = 20.0
 HOUR_MILLISECONDS = 3_600_000
 
 
+def fitting(width: int, height: int) -> QSize:
+    """The size in which the window starts in a room of this many pixels."""
+    return QSize(min(START_SIZE[0], width), min(START_SIZE[1], height))
+
+
 class MainWindow(QMainWindow):
     """Owns the views; the workplace comes later, when it has been imported and opened."""
 
@@ -50,7 +56,7 @@ class MainWindow(QMainWindow):
         self.siblings = [] if siblings is None else siblings
         self.siblings.append(self)
         self.setWindowTitle("Loose Rail")
-        self.resize(*START_SIZE)
+        self._fit_screen()
         self._dispatcher = dispatcher
         self.workplace: Workplace | None = None
         self._leaving = 0
@@ -73,6 +79,15 @@ class MainWindow(QMainWindow):
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
         self._shortcuts()
+
+    def _fit_screen(self) -> None:
+        """As large as it starts, or as the desktop leaves room: its bars and this window's own
+        title bar are counted."""
+        screen, style = self.screen(), self.style()
+        assert screen is not None and style is not None
+        room = screen.availableGeometry()
+        title = style.pixelMetric(QStyle.PixelMetric.PM_TitleBarHeight)
+        self.resize(fitting(room.width(), room.height() - title))
 
     @cached_property
     def new_job(self) -> NewJobView:

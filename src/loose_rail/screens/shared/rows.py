@@ -21,10 +21,12 @@ class SuspectRow:
 
 def fitting(rows: tuple[SuspectRow, ...], room: int) -> tuple[SuspectRow, ...]:
     """The rows that there is room for; the others join the last one, so that what is shown adds
-    up."""
+    up. In room for one the leader stands by itself."""
     if len(rows) <= room or not rows:
         return rows
-    kept, folded = rows[: max(room - 1, 0)], rows[max(room - 1, 0) :]
+    if room < 2:
+        return rows[:1]
+    kept, folded = rows[: room - 1], rows[room - 1 :]
     share, count = sum(r.share for r in folded), sum(r.count for r in folded)
     words = percent(share).removesuffix(" %")
     return (*kept, SuspectRow(words, rows[-1].title, f"{count} more", share, count))

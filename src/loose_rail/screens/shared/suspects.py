@@ -23,7 +23,7 @@ class SuspectList(QWidget):
         self.setObjectName("suspects")
         self.setAccessibleName("Suspects")
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(110)
+        self.setMinimumHeight(80)
 
     def sizeHint(self) -> QSize:
         """Room for the usual six rows."""
