@@ -73,7 +73,7 @@ class Store(Folder):
         self.assertEqual(again.new_job_number(), numbers[-1] + 1)
         self.assertEqual(again.load(99), [])
 
-    def test_the_file_is_in_wal_and_fully_synchronous(self) -> None:
+    def test_the_file_is_in_wal_and_of_this_version(self) -> None:
         self.open()
         with closing(sqlite3.connect(self.path)) as raw:
             self.assertEqual(raw.execute("PRAGMA journal_mode").fetchone()[0], "wal")

@@ -172,14 +172,18 @@ class OwnShop(unittest.TestCase):
             press(Qt.Key.Key_Return)
 
     def test_each_job_opens_where_it_was_after_the_window_was_closed(self) -> None:
-        places = ("verdict", "parts", "take_in")
+        places, tracks = ("verdict", "parts", "take_in"), []
         for number, stage in enumerate(places):
             job = self.job(number)
             job.go(stage)
+            tracks.append([dot.status for dot in job.presenter.frame().stages])
         self.window.close()
         self.window = self.open()
         for number, stage in enumerate(places):
-            self.assertEqual(self.job(number).presenter.stage, stage)
+            job = self.job(number)
+            self.assertEqual(job.presenter.stage, stage)
+            self.assertIs(job.pages.currentWidget(), job.page(stage))
+            self.assertEqual([dot.status for dot in job.presenter.frame().stages], tracks[number])
 
     def test_every_page_of_every_board_keeps_its_words_whole(self) -> None:
         """Buttons are wide enough and labels are not cut, in both themes."""

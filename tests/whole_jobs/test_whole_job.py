@@ -93,7 +93,9 @@ class WholeJob(Window):
         self.prove(job)
         press(Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(job.presenter.stage, "hand_back")
-        self.assertIn("before 0", job.presenter.hand_back().html.lower().replace("<", " before 0 "))
+        told = job.presenter.hand_back().html
+        for words in ("C21 dried out", "4.99 V", "ticking", "<s"):  # one reading was taken back
+            self.assertIn(words, told)
         press(Qt.Key.Key_U)
         press(Qt.Key.Key_Return)
         self.assertIsNotNone(job.presenter.session.state.handed_back)

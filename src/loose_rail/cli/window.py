@@ -42,6 +42,7 @@ def run(demo: bool, data: Path | None, meter: str, second_meter: str = "") -> in
     app = make_application()
     dispatcher = Dispatcher()
     window = MainWindow(dispatcher)
+    window.fit_screen()
     sys.excepthook = said_in(window)
     window.show()
     failure: list[int] = []

@@ -56,7 +56,7 @@ class MainWindow(QMainWindow):
         self.siblings = [] if siblings is None else siblings
         self.siblings.append(self)
         self.setWindowTitle("Loose Rail")
-        self._fit_screen()
+        self.resize(*START_SIZE)
         self._dispatcher = dispatcher
         self.workplace: Workplace | None = None
         self._leaving = 0
@@ -80,9 +80,9 @@ class MainWindow(QMainWindow):
         self.setCentralWidget(holder)
         self._shortcuts()
 
-    def _fit_screen(self) -> None:
-        """As large as it starts, or as the desktop leaves room: its bars and this window's own
-        title bar are counted."""
+    def fit_screen(self) -> None:
+        """As large as it starts, or less where the desktop leaves less room; its bars and this
+        window's own title bar are counted."""
         screen, style = self.screen(), self.style()
         assert screen is not None and style is not None
         room = screen.availableGeometry()

@@ -258,14 +258,16 @@ class Slips(unittest.TestCase):
 
     def test_one_false_reading_never_locks_the_verdict(self) -> None:
         """A single direct reading that alone makes the verdict is asked for again."""
-        evidence = read(("R12.ohms", UNPLUGGED, "OL"))
-        found = engine().assess(evidence, [], DRAINED)
-        assert found.next_step is not None and found.finding is not None
-        if found.finding.part == "R12":
+        for probe, false, true in (("RV1.ohms", "1", "OL"), ("BD1.d1", "0", "0.55")):
+            part = probe.split(".")[0]
+            evidence = read((probe, UNPLUGGED, false))
+            found = engine().assess(evidence, [], DRAINED)
+            assert found.next_step is not None and found.finding is not None
+            self.assertEqual(found.finding.part, part)
             self.assertIs(found.next_step.purpose, Purpose.AGAIN)
-            self.assertEqual(found.next_step.offer.candidate.probe.id, "R12.ohms")
-        after = engine().assess([*evidence, *read(("R12.ohms", UNPLUGGED, "0.22"))], [], DRAINED)
-        self.assertLess(bad_probabilities(table(), after.probabilities)["R12"], 0.5)
+            self.assertEqual(found.next_step.offer.candidate.probe.id, probe)
+            after = engine().assess([*evidence, *read((probe, UNPLUGGED, true))], [], DRAINED)
+            self.assertLess(bad_probabilities(table(), after.probabilities)[part], 0.5)
 
 
 class PlansAndStops(unittest.TestCase):
