@@ -15,7 +15,7 @@ import numpy as np
 
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.diagnosis.evidence.symptoms import NO_LIGHT, TICKS, Symptom, symptom_likelihood
+from loose_rail.diagnosis.evidence.symptoms import TICKS, Symptom, symptom_likelihood
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.likelihood import Column
 from loose_rail.diagnosis.model.predictions import PredictionTable, predict
@@ -54,9 +54,9 @@ def complaint(table: PredictionTable, row: int) -> list[Symptom]:
     hertz = float(table.ticking_hertz[IN_USE][row])
     if 0 < hertz < 6:
         found.append(Symptom(TICKS, hertz))
-    dark = symptom_likelihood(table, Symptom(NO_LIGHT))[row] > 0.5
+    dark = symptom_likelihood(table, Symptom("no_light"))[row] > 0.5
     if dark:
-        found.append(Symptom(NO_LIGHT))
+        found.append(Symptom("no_light"))
     return found
 
 

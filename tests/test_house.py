@@ -1,5 +1,6 @@
 """House rules: error codes explained, contracts that can fail, the command line."""
 
+import ast
 import os
 import re
 import subprocess
@@ -89,13 +90,29 @@ class House(unittest.TestCase):
         for path in (ROOT / "src").rglob("*.py"):
             text = path.read_text("utf-8")
             self.assertTrue(text.startswith('"""'), path)
-            self.assertLess(len(text.splitlines()), 530, path)
+            self.assertLess(len(text.splitlines()), 460, path)
 
-    def test_no_addresses_in_build_files_and_no_bare_excepts(self) -> None:
+    def test_no_addresses_in_build_files(self) -> None:
         for name in ("pyproject.toml", "requirements.txt", "bin/setup", "bin/test", "bin/demo"):
             self.assertNotRegex((ROOT / name).read_text("utf-8"), r"https?://")
+
+    def test_no_except_swallows_in_silence_and_no_long_call_goes_by_position(self) -> None:
+        """A handler of nothing but `pass`, commented or not; eight and more arguments with no
+        names, but for the columns of a database table."""
+        handlers = calls = 0
         for path in (ROOT / "src").rglob("*.py"):
-            self.assertNotRegex(path.read_text("utf-8"), r"except[^\n]*:\s*\n?\s*pass\b")
+            for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+                if isinstance(node, ast.ExceptHandler):
+                    handlers += 1
+                    silent = all(isinstance(one, ast.Pass) for one in node.body)
+                    self.assertFalse(silent, f"{path}:{node.lineno}")
+                if isinstance(node, ast.Call):
+                    calls += 1
+                    by_place = [one for one in node.args if not isinstance(one, ast.Starred)]
+                    name = getattr(node.func, "id", "")
+                    self.assertTrue(len(by_place) < 8 or name == "Table", f"{path}:{node.lineno}")
+        self.assertGreater(handlers, 50)
+        self.assertGreater(calls, 5000)
 
     def test_every_benchmark_still_loads(self) -> None:
         """They run by hand: names that moved would be found only then."""

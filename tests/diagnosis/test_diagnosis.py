@@ -16,7 +16,6 @@ from hypothesis import strategies as st
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.symptoms import (
-    NO_LIGHT,
     TICKS,
     Symptom,
     symptom_likelihood,
@@ -43,7 +42,7 @@ from tests.shared import board, engine, table, the
 LAMP = BoardState(Power.STANDBY, False, 60)
 LAMP_CABLE = BoardState(Power.STANDBY, True, 60)
 DRAINED = SafetyFacts(UNPLUGGED, 1.4, False)
-COMPLAINT = [Symptom(TICKS, 1.0), Symptom(NO_LIGHT)]
+COMPLAINT = [Symptom(TICKS, 1.0), Symptom("no_light")]
 
 STORY = (
     ("live.5vs", LAMP_CABLE, "0..0.75@1"),

@@ -289,7 +289,7 @@ class FuseAlone(unittest.TestCase):
                 self.assertEqual(str(finding.standing), "open")
                 words = " ".join(presenter.verdict().unproved)
                 self.assertIn("What opened F101", words)
-                self.assertFalse(presenter.verdict().can_accept)
+                self.assertEqual(presenter.verdict().action, "Back to the bench")
             elif finding is not None and finding.part == "F101":
                 self.assertTrue(read >= CAUSES or str(finding.standing) == "open", read)
             if session.reviewed.step is None:

@@ -16,7 +16,7 @@ from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Side
-from loose_rail.diagnosis.evidence.symptoms import NO_LIGHT, TICKS
+from loose_rail.diagnosis.evidence.symptoms import TICKS
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.planning.engine import Engine
@@ -110,7 +110,7 @@ class Jobs(unittest.TestCase):
 
     def test_small_set_with_one_two_level_flyback(self) -> None:
         for key in ("Q201:short:0", "C203:short:0", "U401:dead:0"):
-            self.solve("PB-2408-1", key, ev.SymptomNoted(NO_LIGHT, "dark"))
+            self.solve("PB-2408-1", key, ev.SymptomNoted("no_light", "dark"))
 
     def test_monitor_with_its_inverter(self) -> None:
         for key in ("F101:open:0", "Q401:short:0", "D203:short:0"):

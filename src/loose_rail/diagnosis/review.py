@@ -9,8 +9,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-import numpy as np
-
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
 from loose_rail.diagnosis.inference.finding import Finding
@@ -172,15 +170,3 @@ def _out_of_reach(table: PredictionTable, job: JobState, bench: Bench) -> tuple[
         return job.skipped
     lacking = [c.probe.id for c in table.candidates if c.probe.mode in bench.lacks]
     return (*job.skipped, *dict.fromkeys(lacking))
-
-
-def same_answer(one: Review, other: Review) -> bool:
-    """Whether two reviews say the same: probabilities, step, phase and safety facts. For tests of
-    what must not hang on how a job was come by."""
-    return (
-        bool(np.array_equal(one.assessment.probabilities, other.assessment.probabilities))
-        and one.task == other.task
-        and one.phase is other.phase
-        and one.facts == other.facts
-        and one.proof == other.proof
-    )

@@ -21,7 +21,6 @@ from loose_rail.kernel.tables import shipped_table
 Floats = NDArray[np.float64]
 
 TICKS = "ticks"
-NO_LIGHT = "no_light"
 RATE_SPREAD_LOG = 0.5
 MISTAKEN = 0.05
 

@@ -39,12 +39,6 @@ def suspect_rows(review: Review | None) -> tuple[SuspectRow, ...]:
     return (*rows, others)
 
 
-def suspect_why(review: Review, suspect: Suspect) -> str:
-    """What speaks for a suspect, by the numbers of the readings."""
-    (weights,) = reading_weights(review.table, [suspect.key], review.dossier.evidence)
-    return _why(review, suspect, weights)
-
-
 def _why(review: Review, suspect: Suspect, weights: dict[int, float]) -> str:
     speaks = [str(number) for number, weight in weights.items() if weight > TELLING_LOG_ODDS]
     against = [str(number) for number, weight in weights.items() if weight < -TELLING_LOG_ODDS]

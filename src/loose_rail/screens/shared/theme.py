@@ -26,7 +26,6 @@ class Theme:
     """Colours by role."""
 
     name: str
-    paper: str
     panel: str
     card: str
     line: str
@@ -49,7 +48,6 @@ class Theme:
 
 DAYLIGHT = Theme(
     "daylight",
-    paper="#EFEBE1",
     panel="#FBFAF6",
     card="#FFFFFF",
     line="#D9D3C5",
@@ -72,7 +70,6 @@ DAYLIGHT = Theme(
 
 NIGHT = Theme(
     "night",
-    paper="#12181C",
     panel="#1A2227",
     card="#202A30",
     line="#3A474F",

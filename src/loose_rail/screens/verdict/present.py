@@ -34,7 +34,6 @@ def verdict_state(session: JobSession) -> VerdictState:
             covered=(),
             unproved=(),
             action="Wait",
-            can_accept=False,
             accepted=False,
         )
     finding = review.assessment.finding
@@ -49,7 +48,6 @@ def verdict_state(session: JobSession) -> VerdictState:
         covered=covered(review),
         unproved=unproved(review, Names(review.table.board)),
         action=action if ready or accepted else "Back to the bench",
-        can_accept=ready,
         accepted=accepted,
         reasoning=tuple(reasoning_blocks(session, review)),
         levels=level_words(review),

@@ -35,7 +35,7 @@ class RouteView:
 
 @dataclass(frozen=True, slots=True)
 class VerdictState:
-    """The verdict screen; `can_accept` is false while nothing leads clearly."""
+    """The verdict screen; `action` goes back to the bench while nothing leads clearly."""
 
     headline: str
     standing: str
@@ -43,7 +43,6 @@ class VerdictState:
     covered: tuple[str, ...]
     unproved: tuple[str, ...]
     action: str
-    can_accept: bool
     accepted: bool
     reasoning: tuple[tuple[str, str], ...] = ()
     levels: str = ""
