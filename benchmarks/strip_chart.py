@@ -62,6 +62,7 @@ def ledger_seconds() -> float:
     from loose_rail.cli.window import make_application
     from loose_rail.screens.shared.rows import LedgerRow
     from loose_rail.screens.shared.tables import Ledger
+    from loose_rail.vocabulary.mark import Mark
 
     app = make_application()
     ledger = Ledger()
@@ -74,7 +75,7 @@ def ledger_seconds() -> float:
             state="drained",
             reading="4.98 V",
             expected="4.74–5.24 V",
-            verdict="agrees",
+            verdict=Mark.AGREES,
             reason="",
             struck=False,
         )

@@ -21,6 +21,7 @@ from loose_rail.app.log import JobLog
 from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
+from loose_rail.app.settings import Settings
 from loose_rail.app.stream import MakeLoop, StreamLoop
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.profile import Board
@@ -47,7 +48,7 @@ from loose_rail.storage.board_book import BoardBook
 from loose_rail.storage.find import WORD, Finder
 from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.places import APP, STORE_NAME, default_store, places_of, take_over
-from loose_rail.storage.settings import Settings, SettingsFile
+from loose_rail.storage.settings import SettingsFile
 from loose_rail.storage.store import SqliteStore
 
 STREAM_MILLISECONDS = 3000
@@ -186,9 +187,10 @@ class Workplace:
             self._trouble(words)
         return found
 
-    def _put_setting(self, key: str, value: str | bool | tuple[str, ...]) -> None:
-        self.settings = msgspec.structs.replace(self.settings, **{key: value})
-        self._settings_file.write(self.settings)
+    def _write_settings(self, settings: Settings) -> None:
+        """Kept first, used then. Raises StoreReadOnlyError."""
+        self._settings_file.write(settings)
+        self.settings = settings
 
     def meter_desk(self) -> MeterDesk:
         """The page for finding and connecting meters."""
@@ -197,8 +199,8 @@ class Workplace:
                 ports=self._ports,
                 identify=lambda address: identify(address, self.profiles),
                 address_of=visa_address,
-                get=lambda key: getattr(self.settings, key),
-                put=self._put_setting,
+                read=lambda: self.settings,
+                write=self._write_settings,
                 profiles=[profile.name for profile in self.profiles],
             )
         )

@@ -28,7 +28,6 @@ from tests.shared import the
 TEXT_ON = {
     "panel": ("ink", "quiet", "hot", "agrees", "disagrees", "doubtful", "action", "cold"),
     "card": ("ink", "quiet", "hot", "agrees", "disagrees", "doubtful", "action"),
-    "paper": ("ink",),
     "hot_ground": ("ink", "hot", "disagrees", "doubtful"),
     "cold_ground": ("ink", "quiet", "cold", "disagrees", "doubtful"),
     "action": ("on_action",),

@@ -19,6 +19,7 @@ from pypdf import PdfReader
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
+from loose_rail.app.settings import CHOICES, Settings
 from loose_rail.bootstrap import Options, Workplace
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
@@ -36,7 +37,7 @@ from loose_rail.reports.pdf import write_pdf
 from loose_rail.storage.backup import KEPT_DAYS, back_up, daily_backup
 from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.places import places_of
-from loose_rail.storage.settings import Settings, SettingsFile
+from loose_rail.storage.settings import SettingsFile
 from loose_rail.storage.store import SqliteStore
 from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
 from tests.fakes.clock import FakeClock
@@ -351,7 +352,7 @@ class OthersFiles(Folder):
             target.write_bytes(data)
         place = Workplace(Options(False, self.path))
         self.assertEqual(place.problem, "")
-        place._put_setting("tones", False)
+        place.meter_desk().turn(CHOICES[0])
         place.close()
         for name, data in strangers.items():
             self.assertEqual((self.folder / name).read_bytes(), data, name)

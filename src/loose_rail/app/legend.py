@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from loose_rail.app.job_file.words import plain
 from loose_rail.boards.profile import Board, Rail
 from loose_rail.kernel.quantities import engineering
+from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.roles import BoardRole
 
 GROUND = re.compile(r"^(gnd|sgnd|agnd|dgnd|ground|0v|com)\d*$", re.IGNORECASE)
@@ -121,7 +122,7 @@ def rail_volts(board: Board, rail: Rail) -> tuple[str, str]:
     """What a rail reads asleep and awake, in words: its own volts, a share of them, or nothing."""
     awake = engineering(rail.volts, "V")
     point = next((p for p in board.live_points if p.rail == rail.id), None)
-    stage = board.stage(point.observable.split(".")[0]) if point else None
+    stage = board.stage(stage_of(point.observable)) if point else None
     share = 1.0
     seen: set[str] = set()
     while stage is not None and stage.id not in seen:

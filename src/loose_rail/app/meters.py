@@ -7,15 +7,11 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from loose_rail.app.outcome import Outcome
+from loose_rail.app.settings import Choice, Settings
 from loose_rail.kernel.errors import LooseRailError
 
 ROLES = (("meter", "A, in the hands"), ("second_meter", "B, stays clipped"))
-OPTIONAL = (("esr", "ESR"), ("capacitance", "capacitance"))
-"""Settings that not every bench has a meter for; the others every multimeter has."""
 NOBODY = "nobody answers"
-
-
-Setting = str | bool | tuple[str, ...]
 
 
 class Found(Protocol):
@@ -38,8 +34,8 @@ class MeterPlugs:
     ports: Callable[[], list[str]]
     identify: Callable[[str], Found]
     address_of: Callable[[str], str]
-    get: Callable[[str], Setting]
-    put: Callable[[str, Setting], None]
+    read: Callable[[], Settings]
+    write: Callable[[Settings], None]
     profiles: Sequence[str]
 
 
@@ -52,7 +48,7 @@ class MeterDesk:
 
     def search(self) -> list[Found]:
         """Ask every port and every address that is known (slow). Raises MeterError."""
-        known = [str(self._plugs.get(key)) for key, _ in ROLES]
+        known = [getattr(self.settings, key) for key, _ in ROLES]
         places = dict.fromkeys([*self._plugs.ports(), *filter(None, known)])
         return [self._plugs.identify(place) for place in places]
 
@@ -78,15 +74,16 @@ class MeterDesk:
             return Outcome.refused("Search first, or type an address.")
         place = places[number]
         try:
-            if self._plugs.get(role) == place.address:
-                self._plugs.put(role, "")
+            chosen = self.settings.with_value(role, place.address)
+            if chosen == self.settings:
+                self._plugs.write(self.settings.with_value(role, ""))
                 return Outcome(
                     f"Let go: {place.name or place.address}. Jobs opened now go without."
                 )
             other = next(key for key, _ in ROLES if key != role)
-            if self._plugs.get(other) == place.address:
-                self._plugs.put(other, "")
-            self._plugs.put(role, place.address)
+            if getattr(chosen, other) == place.address:
+                chosen = chosen.with_value(other, "")
+            self._plugs.write(chosen)
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
         words = dict(ROLES)[role]
@@ -94,42 +91,18 @@ class MeterDesk:
             f"{place.name or place.address} is meter {words}, for jobs opened from now on."
         )
 
-    def switch(self, key: str) -> Outcome:
-        """Tones or speech on or off."""
+    def turn(self, choice: Choice) -> Outcome:
+        """The next value of a setting."""
         try:
-            self._plugs.put(key, not self._plugs.get(key))
+            self._plugs.write(choice.turned(self.settings))
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
-        return Outcome(f"{key.capitalize()} {'on' if self._plugs.get(key) else 'off'}.")
-
-    @property
-    def _lacks(self) -> tuple[str, ...]:
-        lacks = self._plugs.get("lacks")
-        return lacks if isinstance(lacks, tuple) else ()
-
-    @property
-    def reads(self) -> str:
-        """What this bench reads of the settings that not every bench has."""
-        has = [words for mode, words in OPTIONAL if mode not in self._lacks]
-        return " and ".join(has) or "neither ESR nor capacitance"
-
-    def turn_bench(self) -> Outcome:
-        """The next choice of what this bench reads beside volts, ohms and diode test."""
-        modes = [mode for mode, _ in OPTIONAL]
-        choices = [(), *((mode,) for mode in modes), tuple(modes)]
-        lacks = tuple(mode for mode in modes if mode in self._lacks)
-        try:
-            self._plugs.put("lacks", choices[(choices.index(lacks) + 1) % len(choices)])
-        except LooseRailError as error:
-            return Outcome.refused(error.one_line())
-        return Outcome(
-            f"This bench reads {self.reads}. What it lacks is not offered; typed, it counts."
-        )
+        return Outcome(f"{choice.stands(self.settings)}. {choice.note}".strip())
 
     def set_foot(self, name: str) -> Outcome:
         """The key that the foot switch sends."""
         try:
-            self._plugs.put("foot_key", name)
+            self._plugs.write(self.settings.with_value("foot_key", name))
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
         return Outcome(f"The foot switch is the key {name}.")
@@ -144,6 +117,7 @@ class MeterDesk:
         """Names of the meter profiles that are known."""
         return tuple(self._plugs.profiles)
 
-    def setting(self, key: str) -> Setting:
-        """A setting as it stands."""
-        return self._plugs.get(key)
+    @property
+    def settings(self) -> Settings:
+        """The settings as they stand."""
+        return self._plugs.read()

@@ -19,6 +19,7 @@ from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a, kind_words
 from loose_rail.boards.profile import Board, Component, Connector, LivePoint, Net, Pin
 from loose_rail.boards.worst_volts import STANDARD_RATINGS_VOLTS, least_rating, underrated
+from loose_rail.vocabulary.keys import stage_of
 
 GROUND = "ground"
 KNOWN_BY = "pinout"
@@ -52,12 +53,12 @@ def by_pinout(board: Board, connector: str, pins: Mapping[int, TypedPin]) -> Boa
 def _at_own_volts(board: Board) -> Board:
     """Titles and duties that name a rail's volts, at the volts that its label prints."""
     replace = msgspec.structs.replace
-    stage_of = {p.rail: p.observable.split(".")[0] for p in board.live_points if p.rail}
-    volts = {stage_of.get(rail.id, rail.id): f"{rail.volts:g} V" for rail in board.rails}
+    stages = {p.rail: stage_of(p.observable) for p in board.live_points if p.rail}
+    volts = {stages.get(rail.id, rail.id): f"{rail.volts:g} V" for rail in board.rails}
     of_part = {
-        ref: volts[role.split(".")[0]]
+        ref: volts[stage_of(role)]
         for role, refs in board.roles.items()
-        if role.split(".")[0] in volts
+        if stage_of(role) in volts
         for ref in refs
     }
     return replace(

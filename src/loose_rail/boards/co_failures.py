@@ -14,6 +14,7 @@ import msgspec
 from loose_rail.boards.faults import find_faults
 from loose_rail.boards.profile import Board, CoFailure
 from loose_rail.kernel.tables import shipped_table
+from loose_rail.vocabulary.keys import job_of
 
 ANY_STAGE = "*"
 
@@ -93,7 +94,7 @@ def _batch(board: Board) -> Iterator[CoFailure]:
     refs = [
         ref
         for role, parts in board.roles.items()
-        if role.rpartition(".")[2] in entry.roles
+        if job_of(role) in entry.roles
         for ref in parts
         if board.component(ref).kind == entry.kind
     ]

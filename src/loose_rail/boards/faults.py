@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.boards.profile import Board, Component
+from loose_rail.vocabulary.keys import part_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +97,7 @@ def while_present(board: Board, faults: Sequence[Fault]) -> list[Fault]:
 
 def fault_from_key(board: Board, key: str) -> Fault:
     """The fault with a key such as `C21:dried:1`. Raises KeyError where there is none."""
-    ref = key.split(":", 1)[0]
+    ref = part_of(key)
     for fault in faults_of(board.component(ref)):
         if key in (fault.key, fault.suspect):
             return fault

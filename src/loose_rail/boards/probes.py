@@ -40,6 +40,8 @@ class Probe:
     observable: str = ""
     lifted: bool = False
     meter: bool = True
+    what: str = ""
+    """What is read at a part, without its name; empty for a live point."""
     good: str = ""
     """What is said where it reads as on a sound board; empty: the ordinary words."""
 
@@ -73,11 +75,18 @@ LIFT_MINUTES = 4.0
 
 def _lifted_probes(board: Board, part: Component) -> Iterator[Probe]:
     wanted = kind_of(part).lifted
-    for probe in _cold_probes(board, part):
-        if probe.id.split(".")[1] in wanted:
-            title = probe.title.replace(" in place", "") + ", one leg lifted"
-            minutes = probe.minutes + LIFT_MINUTES
-            yield replace(probe, id=f"{probe.id}.out", title=title, minutes=minutes, lifted=True)
+    for cold, probe in zip(kind_of(part).probes, _cold_probes(board, part), strict=True):
+        if cold.name in wanted:
+            what = f"{probe.what.replace(' in place', '')}, one leg lifted"
+            title = probe.title.removesuffix(probe.what) + what
+            yield replace(
+                probe,
+                id=f"{probe.id}.out",
+                title=title,
+                what=what,
+                minutes=probe.minutes + LIFT_MINUTES,
+                lifted=True,
+            )
 
 
 def _pin_words(part: Component, pin: str) -> str:
@@ -102,6 +111,7 @@ def _cold(board: Board, part: Component, probe: ColdProbe, title: str) -> Probe:
         part=part.ref,
         title=title,
         mode=probe.mode,
+        what=probe.what,
         good=probe.good,
         plus=part.pins[probe.red],
         minus=part.pins[probe.black],

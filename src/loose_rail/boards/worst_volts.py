@@ -18,6 +18,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component, Stage
 from loose_rail.boards.typical import part_volts
 from loose_rail.kernel.quantities import component_value
+from loose_rail.vocabulary.keys import job_of, stage_of
 from loose_rail.vocabulary.roles import BoardRole
 
 STANDARD_RATINGS_VOLTS = (6.3, 10, 16, 25, 35, 50, 63, 80, 100, 160, 200, 250, 315, 350, 400, 450)
@@ -85,7 +86,7 @@ def worst_volts(board: Board, ref: str) -> float | None:
         return bulk_volts(board)
     found: list[float] = []
     for role, refs in board.roles.items():
-        name, _, job = role.partition(".")
+        name, job = stage_of(role), job_of(role)
         stage = board.stage(name)
         if ref not in refs or stage is None:
             continue

@@ -34,6 +34,7 @@ from loose_rail.netlist.write import write_netlist
 from loose_rail.powered.record import run
 from loose_rail.powered.waveform import STEP_SECONDS, TRACE_EVERY
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
+from loose_rail.vocabulary.keys import part_of, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 CLIMB_SECONDS = (1.0, 5.0, 20.0)
@@ -99,7 +100,7 @@ def probe_named(board: Board, name: str) -> Probe:
     for probe in probes.values():
         if probe.rail and probe.rail == name:
             return probe
-    near = [key for key in probes if name.lower().split(".")[0] in key.lower()] or list(probes)
+    near = [key for key in probes if stage_of(name.lower()) in key.lower()] or list(probes)
     raise UsageError(f"{board.id} has no probe “{name}”.", f"There are {_some(near)}.")
 
 
@@ -119,7 +120,7 @@ def state_named(board: Board, name: str) -> BoardState:
 
 def fault_named(board: Board, name: str) -> Fault:
     """A fault such as C21:dried or C21:dried:1. Raises UsageError."""
-    ref = name.split(":")[0]
+    ref = part_of(name)
     known = {part.ref: part for part in board.components}
     if ref not in known:
         raise UsageError(f"{board.id} has no part “{ref}”.", f"There are {_some(list(known))}.")

@@ -17,6 +17,7 @@ from loose_rail.judgement.limits import limit
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.board_state import UNPLUGGED
+from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import Job, role
 
@@ -78,7 +79,7 @@ def most_volts(board: Board, probe: Probe) -> tuple[float, str]:
 
 def sense_parts(board: Board, probe: Probe) -> tuple[str, ...]:
     """The parts that set the voltage of a point: the divider or sense of the stage behind it."""
-    name = probe.observable.split(".")[0]
+    name = stage_of(probe.observable)
     stage = _boost(board) if name == "bulk" else board.stage(name)
     seen: set[str] = set()
     while stage is not None and stage.id not in seen:

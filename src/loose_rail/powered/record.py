@@ -18,6 +18,7 @@ from loose_rail.powered.maths import Value, anywhere, most, never, no, nothing, 
 from loose_rail.powered.plant import Plant
 from loose_rail.powered.settled_columns import resting, state_of, thinned
 from loose_rail.powered.simulate import Simulation
+from loose_rail.vocabulary.keys import stage_of
 
 Floats = NDArray[np.float64]
 Watch = Callable[[float], None]
@@ -61,7 +62,7 @@ class LiveRecord:
 
     def restarts(self, observable: str) -> Floats:
         """Restart rate in hertz that moves a point: its own converter's, else the standby's."""
-        own = self.hertz.get(observable.split(".")[0])
+        own = self.hertz.get(stage_of(observable))
         first = self.hertz.get(self.standby, np.zeros(len(self.lamp_glow)))
         return first if own is None else np.asarray(np.where(own > 0, own, first))
 

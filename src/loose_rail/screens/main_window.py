@@ -216,10 +216,7 @@ class MainWindow(QMainWindow):
 
     def _use_settings(self) -> None:
         if self.job is not None and self.workplace is not None:
-            settings = self.workplace.settings
-            self.job.use_settings(
-                settings.foot_key, settings.tones, settings.speech, settings.lacks
-            )
+            self.job.use_settings(self.workplace.settings)
 
     def show_job(self) -> None:
         """The open job."""

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Protocol
 
 from loose_rail.app.meters import MeterDesk
+from loose_rail.app.settings import Settings
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.planning.engine import Engine
@@ -17,26 +18,13 @@ EngineFor = Callable[[Board, Callable[[float, str], None]], Engine]
 """Works out the predictions of a board (slow), telling how far it is."""
 
 
-class WindowSettings(Protocol):
-    """What the window needs of the settings."""
-
-    @property
-    def foot_key(self) -> str: ...
-    @property
-    def tones(self) -> bool: ...
-    @property
-    def speech(self) -> bool: ...
-    @property
-    def lacks(self) -> tuple[str, ...]: ...
-
-
 class Workplace(Protocol):
     """A shop with its jobs, its meters and its settings. Methods raise LooseRailErrors."""
 
     @property
     def problem(self) -> str: ...
     @property
-    def settings(self) -> WindowSettings: ...
+    def settings(self) -> Settings: ...
     def shelf(self) -> ShelfState: ...
     def find(self, text: str) -> ShelfState: ...
     def new_job(self) -> NewJob: ...

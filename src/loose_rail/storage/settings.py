@@ -1,4 +1,4 @@
-"""What the person chose for this shop: meters, what they lack, foot switch, sounds. One JSON file.
+"""The settings of a shop in one JSON file.
 
 Written in one move; a damaged file is kept beside a fresh one and told, never silently replaced.
 """
@@ -9,23 +9,9 @@ from pathlib import Path
 
 import msgspec
 
+from loose_rail.app.settings import Settings
 from loose_rail.kernel.errors import StoreError, StoreReadOnlyError
 from loose_rail.kernel.files import make_private, write_durably
-
-SCHEMA = "loose-rail/settings/1"
-
-
-class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """`meter` and `second_meter` are VISA addresses; `foot_key` names a key such as F10; `lacks`
-    names the meter settings that nothing on this bench has."""
-
-    meter: str = ""
-    second_meter: str = ""
-    foot_key: str = "F10"
-    tones: bool = True
-    speech: bool = False
-    lacks: tuple[str, ...] = ()
-    schema: str = SCHEMA
 
 
 class SettingsFile:

@@ -12,6 +12,7 @@ from loose_rail.app.deciding import costs_of, decide, prices_of
 from loose_rail.app.legend import legend_of_board, numbered_labels, rail_volts
 from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.session import JobSession
+from loose_rail.app.settings import CHOICES, Settings
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import Options, Workplace
 from loose_rail.diagnosis.explain.routes import Prices, routes_of
@@ -22,7 +23,7 @@ from loose_rail.instruments.finder import FoundMeter
 from loose_rail.kernel.errors import StoreError
 from loose_rail.screens.meters.present import meters_state
 from loose_rail.storage.places import places_of
-from loose_rail.storage.settings import Settings, SettingsFile
+from loose_rail.storage.settings import SettingsFile
 from tests.shared import demo_session, table
 
 PRICE = st.floats(0.5, 300)
@@ -144,7 +145,7 @@ class Pages(unittest.TestCase):
             self.assertEqual(place.shelf().rows, ())
 
     def test_meters_are_found_chosen_swapped_and_let_go(self) -> None:
-        kept: dict[str, str | bool] = {"meter": "", "second_meter": "old", "tones": True}
+        kept = [Settings(second_meter="old")]
         answers = {
             "a": FoundMeter("a", "Bench one", "scpi-1999", ""),
             "b": FoundMeter("b", "", "", "No meter answers at b."),
@@ -154,8 +155,8 @@ class Pages(unittest.TestCase):
             lambda: ["a", "b"],
             answers.__getitem__,
             str.strip,
-            lambda key: kept.get(key, ""),
-            kept.__setitem__,  # type: ignore[arg-type]
+            lambda: kept[-1],
+            kept.append,
             ["scpi-1999"],
         )
         desk = MeterDesk(plugs)
@@ -166,13 +167,16 @@ class Pages(unittest.TestCase):
         self.assertEqual([row.address for row in rows], ["a", "b", "old"])
         self.assertEqual((rows[1].answers, rows[2].role), (False, "B, stays clipped"))
         desk.choose(0, "meter")
-        self.assertEqual(kept["meter"], "a")
+        self.assertEqual(kept[-1].meter, "a")
         desk.choose(0, "second_meter")
-        self.assertEqual((kept["meter"], kept["second_meter"]), ("", "a"))
+        self.assertEqual((kept[-1].meter, kept[-1].second_meter), ("", "a"))
         desk.choose(0, "second_meter")
-        self.assertEqual(kept["second_meter"], "")
-        desk.switch("tones")
-        self.assertFalse(kept["tones"])
+        self.assertEqual(kept[-1].second_meter, "")
+        for choice in CHOICES:  # turned through, each comes back to where it was
+            before = kept[-1]
+            seen = {choice.stands(kept[-1]) for _ in choice.values if desk.turn(choice).taken}
+            self.assertEqual(len(seen), len(choice.values), choice.setting)
+            self.assertEqual(kept[-1], before)
         self.assertIn("not installed", meters_state(desk, False).speech_words)
 
     def test_the_posterior_of_the_demo_job_is_what_the_routes_start_from(self) -> None:

@@ -22,6 +22,7 @@ from loose_rail.screens.shared.rail_map.state import (
     StopView,
 )
 from loose_rail.screens.shared.rail_map.view import RailMap
+from loose_rail.vocabulary.mark import Mark
 from tests.screens.helper import application, settle
 
 
@@ -118,7 +119,7 @@ class Workers(unittest.TestCase):
         self.assertFalse(dispatcher.busy)
 
 
-VERDICTS = st.sampled_from(["agrees", "disagrees", "doubtful", "unread"])
+VERDICTS = st.sampled_from([m for m in Mark if m is not Mark.STRUCK])
 READINGS = st.sampled_from(["", "5.0 V", "0–0.75 V ticking 1.0 Hz", "18 kΩ", "open (OL)"])
 
 
@@ -130,7 +131,7 @@ def maps(draw: st.DrawFn) -> RailMapState:
     def stop(name: str) -> StopView:
         return StopView(name, name, draw(READINGS), draw(VERDICTS), draw(st.floats(0, 1)), False)
 
-    blocks = [BlockView("in", "Fuse", "F101", 0, 0, 0.1, False, "", "unread", (stop("CN1"),))]
+    blocks = [BlockView("in", "Fuse", "F101", 0, 0, 0.1, False, "", Mark.UNREAD, (stop("CN1"),))]
     blocks.append(
         BlockView(
             "rect",
@@ -141,7 +142,7 @@ def maps(draw: st.DrawFn) -> RailMapState:
             0.0,
             False,
             "",
-            "unread",
+            Mark.UNREAD,
             (stop("BD1"),),
             (stop("C1"),),
             "in",
@@ -151,7 +152,7 @@ def maps(draw: st.DrawFn) -> RailMapState:
         title = ("Standby", "Main", "Sustain")[lane]
         blocks.append(
             BlockView(
-                f"c{lane}", title, "Q1", lane, 2, 0.2, False, "", "unread", (), (), "rect", True
+                f"c{lane}", title, "Q1", lane, 2, 0.2, False, "", Mark.UNREAD, (), (), "rect", True
             )
         )
     rails = []
@@ -159,8 +160,8 @@ def maps(draw: st.DrawFn) -> RailMapState:
     for number in range(count):
         lane = min(number, lanes - 1) if number < lanes else lanes - 1
         stops = tuple(stop(f"C{number}{k}") for k in range(draw(st.integers(1, 5))))
-        verdict = draw(st.sampled_from(["good", "wrong", "unread"]))
-        fails = draw(st.integers(0, len(stops) - 1)) if verdict == "wrong" else -1
+        verdict = draw(st.sampled_from([Mark.AGREES, Mark.DISAGREES, Mark.UNREAD]))
+        fails = draw(st.integers(0, len(stops) - 1)) if verdict is Mark.DISAGREES else -1
         rails.append(
             RailView(
                 f"r{number}",
@@ -170,7 +171,7 @@ def maps(draw: st.DrawFn) -> RailMapState:
                 stops,
                 fails,
                 draw(READINGS),
-                "agrees",
+                Mark.AGREES,
             )
         )
     pins = tuple(f"{k} PIN{k}" for k in range(1, draw(st.integers(3, 12))))

@@ -81,7 +81,7 @@ class TestGuide:
         shown = [
             f"{mode.replace('_', ' ')} {text}" for mode, text in list(bad.items())[:MOST_MODES]
         ]
-        how = probe.title.partition(": ")[2] or probe.mode.label
+        how = probe.what or probe.mode.label
         words = "; ".join(shown) if shown else "alike: this test can't tell"
         return how, expected_text(probe, sound), words
 

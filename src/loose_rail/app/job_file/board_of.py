@@ -16,6 +16,7 @@ from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.words import meant, plain, volts_in, words
 from loose_rail.boards.load import read_board, shipped_board, shipped_ids
 from loose_rail.boards.profile import Board, Rail
+from loose_rail.vocabulary.keys import stage_of
 
 WAKE_SENSES = ("high", "low", "none", "unknown")
 SAME_RAIL_SHARE = 0.35
@@ -165,7 +166,7 @@ def _rail_of(board: Board, label: str, role: str, named: set[str]) -> Rail | Non
 def _at_volts(board: Board, rail: Rail, volts: float) -> Board:
     """The board with a rail, its stage, its loads and what watches it at other volts."""
     points = [p.observable for p in board.live_points if p.rail == rail.id]
-    stage = points[0].split(".")[0] if points else rail.id
+    stage = stage_of(points[0]) if points else rail.id
     times = volts / rail.volts
     replace = msgspec.structs.replace
     return replace(

@@ -16,6 +16,7 @@ from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
+from loose_rail.vocabulary.keys import job_of, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import Job, role
 
@@ -88,9 +89,9 @@ def _of_role(board: Board, wanted_role: str, text: str) -> list[str]:
     if not wanted_role.startswith("*."):
         return list(board.roles.get(wanted_role, [])[:1])
     job = Job(wanted_role[2:])
-    stages = [name.rpartition(".")[0] for name in board.roles if name.endswith(f".{job}")]
+    stages = [stage_of(name) for name in board.roles if job_of(name) == job]
     if job is Job.RESERVOIR:
-        stages += [n.rpartition(".")[0] for n in board.roles if n.endswith(f".{Job.OUTPUT}")]
+        stages += [stage_of(n) for n in board.roles if job_of(n) == Job.OUTPUT]
     said = [stage for stage in all_meant(words().stages, text) if stage in stages]
     volts = volts_in(text)
     if volts is not None:

@@ -123,7 +123,7 @@ def way_lines(ways: Sequence[Branch], names: Names, depth: int = 0) -> list[str]
         else:
             candidate = way.step.candidate
             probe = candidate.probe
-            title = probe.title if probe.live else probe.title.split(":")[0]
+            title = probe.title.removesuffix(f": {probe.what}")
             setting = "" if probe.live else f", {probe.mode.label}"
             then = f"{names.text(title)}{setting} · {candidate.state.label}"
         lines.append(f"{'  ' * depth}{sign}: {then}")

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.vocabulary.keys import mode_of
 
 Floats = NDArray[np.float64]
 
@@ -104,6 +105,6 @@ def learned_clue(table: PredictionTable, jobs: Sequence[ClosedJob]) -> Clue | No
 
 def _same_job(board: Board, job: ClosedJob, known: dict[str, float]) -> list[str]:
     """The suspects here that do the job that failed there, in the same mode; one share for all."""
-    mode = job.suspect.rpartition(":")[2]
+    mode = mode_of(job.suspect)
     refs = board.roles.get(job.role, [])[:1]
     return [f"{ref}:{mode}" for ref in refs if f"{ref}:{mode}" in known]

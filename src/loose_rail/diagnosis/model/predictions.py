@@ -30,6 +30,7 @@ from loose_rail.judgement.spread import sigma
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.keys import job_of
 from loose_rail.vocabulary.roles import BoardRole, load_connector
 
 Floats = NDArray[np.float64]
@@ -145,7 +146,7 @@ class PredictionTable:
         jobs: dict[str, set[str]] = {}
         for role, refs in self.board.roles.items():
             for ref in refs:
-                jobs.setdefault(ref, set()).add(f"role:{role.rpartition('.')[2]}")
+                jobs.setdefault(ref, set()).add(f"role:{job_of(role)}")
         found: list[frozenset[str]] = []
         for row in self.rows:
             if not row.part:

@@ -244,7 +244,7 @@ class Engine:
         keys = [key for key in proof_keys(table.board) if key in self.keys]
         short = float(probabilities[table.primary_short].sum())
         left = [key for key in keys if key not in taken]
-        out_of_reach = any(key.split("@")[0] in skipped for key in left)
+        out_of_reach = any(table.candidates[table.index(key)].probe.id in skipped for key in left)
         if facts.bright_lamp:
             done = not left or out_of_reach or _still_tells(offers)
             return None if done else table.index(left[0])

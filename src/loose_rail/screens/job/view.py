@@ -6,7 +6,7 @@ where the focus goes.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TypeVar
@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
 from loose_rail.app.guides.registry import GUIDES
 from loose_rail.app.metered_entry import MeterRequest
 from loose_rail.app.outcome import Kind, Outcome
+from loose_rail.app.settings import Settings
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import Observation
 from loose_rail.screens.bench.view import BenchView
@@ -127,13 +128,11 @@ class JobView(QWidget):
         timer.timeout.connect(act)
         return timer
 
-    def use_settings(
-        self, foot_key: str, tones: bool, speech: bool, lacks: Sequence[str] = ()
-    ) -> None:
+    def use_settings(self, settings: Settings) -> None:
         """What the person chose on the meters page."""
-        self.presenter.session.use_bench(lacks)
-        self._foot_shortcut.setKey(QKeySequence(foot_key))
-        self.live.sounds.tones, self.live.sounds.speech = tones, speech
+        self.presenter.session.use_bench(settings.lacks)
+        self._foot_shortcut.setKey(QKeySequence(settings.foot_key))
+        self.live.sounds.tones, self.live.sounds.speech = settings.tones, settings.speech
 
     # ---- pages -----------------------------------------------------------------------------
 

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from loose_rail.app.meters import ROLES, MeterDesk
+from loose_rail.app.settings import CHOICES
 from loose_rail.screens.meters.state import MeterRow, MetersState
 
 
 def meters_state(desk: MeterDesk, can_speak: bool) -> MetersState:
     """The page as it stands."""
-    chosen = {str(desk.setting(key)): words for key, words in ROLES if desk.setting(key)}
+    settings = desk.settings
+    places = [(getattr(settings, key), words) for key, words in ROLES]
+    chosen = {address: words for address, words in places if address}
     rows = tuple(
         MeterRow(
             address=one.address,
@@ -20,11 +23,9 @@ def meters_state(desk: MeterDesk, can_speak: bool) -> MetersState:
     )
     return MetersState(
         rows=rows,
-        chosen=tuple((words, str(desk.setting(key)) or "none") for key, words in ROLES),
-        tones=bool(desk.setting("tones")),
-        speech=bool(desk.setting("speech")),
+        chosen=tuple((words, address or "none") for address, words in places),
+        choices={one.setting: one.stands(settings) for one in CHOICES},
         speech_words="" if can_speak else "speech-dispatcher is not installed",
-        foot_key=str(desk.setting("foot_key")),
+        foot_key=settings.foot_key,
         profiles=desk.profiles,
-        bench_reads=desk.reads,
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 
@@ -17,14 +18,11 @@ class MeterRow:
 
 @dataclass(frozen=True, slots=True)
 class MetersState:
-    """The page: places, the two roles, sound switches, the foot key, and what the bench reads of
-    the settings that not every bench has."""
+    """The page: places, the two roles, how each setting stands that a key turns, the foot key."""
 
     rows: tuple[MeterRow, ...]
     chosen: tuple[tuple[str, str], ...]
-    tones: bool
-    speech: bool
+    choices: Mapping[str, str]
     speech_words: str
     foot_key: str
     profiles: tuple[str, ...]
-    bench_reads: str

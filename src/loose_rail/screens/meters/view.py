@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
@@ -10,6 +11,7 @@ from PyQt6.QtWidgets import QListWidget, QProgressBar, QVBoxLayout
 
 from loose_rail.app.meters import Found, MeterDesk
 from loose_rail.app.outcome import Kind, Outcome
+from loose_rail.app.settings import CHOICES, Choice
 from loose_rail.screens.meters.present import meters_state
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.page import SidedPage
@@ -66,13 +68,11 @@ class MetersView(SidedPage):
                 "search": self.search,
                 "meter": lambda: self._choose("meter"),
                 "second_meter": lambda: self._choose("second_meter"),
-                "tones": lambda: self._switch("tones"),
-                "speech": lambda: self._switch("speech"),
-                "bench": self._turn_bench,
+                **{one.setting: partial(self._turn, one) for one in CHOICES},
             },
         )
         self._buttons = {}
-        for action in ("search", "meter", "second_meter", "tones", "speech", "bench"):
+        for action in ("search", "meter", "second_meter", *(one.setting for one in CHOICES)):
             self._buttons[action] = self._keys.button(action)
             self.side.addWidget(self._buttons[action])
         self._foot = button("Foot switch")
@@ -114,15 +114,13 @@ class MetersView(SidedPage):
         self._facts.addWidget(label(f"Profiles: {', '.join(state.profiles)}", "quiet", wrap=True))
         if state.speech_words:
             self._facts.addWidget(label(state.speech_words, "quiet", wrap=True))
-        tones, speech = self._buttons["tones"], self._buttons["speech"]
-        tones.setText(f"Tones are {'on' if state.tones else 'off'}   F9")
-        speech.setText(f"Speech is {'on' if state.speech else 'off'}   F4")
+        for one in CHOICES:
+            made = self._buttons[one.setting]
+            made.setText(f"{state.choices[one.setting]}   {one.key}")
+            made.setAccessibleName(made.text())
         words = "Press the foot switch now" if self._learns_foot else "Foot switch sends"
         self._foot.setText(words if self._learns_foot else f"{words} {state.foot_key}: change")
-        reads = self._buttons["bench"]
-        reads.setText(f"Bench reads: {state.bench_reads}   F6")
-        for made in (tones, speech, self._foot, reads):
-            made.setAccessibleName(made.text())
+        self._foot.setAccessibleName(self._foot.text())
 
     def _say(self, notice: Outcome) -> None:
         set_role(self._notice, "" if notice.kind is Kind.DONE else "bad")
@@ -156,12 +154,8 @@ class MetersView(SidedPage):
         self._say(self.desk.choose(self.rows.currentRow(), role))
         self.draw()
 
-    def _turn_bench(self) -> None:
-        self._say(self.desk.turn_bench())
-        self.draw()
-
-    def _switch(self, key: str) -> None:
-        self._say(self.desk.switch(key))
+    def _turn(self, choice: Choice) -> None:
+        self._say(self.desk.turn(choice))
         self.draw()
 
     def learn_foot(self) -> None:

@@ -12,6 +12,7 @@ from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import clear_layout, draw_mark, label
+from loose_rail.vocabulary.mark import Mark
 
 
 class PartDrawing(QWidget):
@@ -139,7 +140,7 @@ class StepMark(QWidget):
             painter.drawEllipse(QPointF(11, 11), 7, 7)
         else:
             done = self._status == "done"
-            draw_mark(painter, QPointF(11, 11), 6, "agrees" if done else "unread")
+            draw_mark(painter, QPointF(11, 11), 6, Mark.AGREES if done else Mark.UNREAD)
         painter.end()
 
 

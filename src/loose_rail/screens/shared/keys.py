@@ -9,6 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from loose_rail.app.guides.registry import GUIDES
+from loose_rail.app.settings import CHOICES
 from loose_rail.vocabulary.stage import Stage
 
 
@@ -99,9 +100,7 @@ KEYS = (
     Key("F5", "search", "Search the ports", "meters"),
     Key("F7", "meter", "Make it meter A", "meters"),
     Key("F8", "second_meter", "Make it meter B", "meters"),
-    Key("F9", "tones", "Tones", "meters"),
-    Key("F4", "speech", "Speech", "meters"),
-    Key("F6", "bench", "What this bench reads", "meters"),
+    *(Key(one.key, one.setting, one.title, "meters") for one in CHOICES),
     Key("F9", "around", "Count the pins the other way", "new_job"),
 )
 

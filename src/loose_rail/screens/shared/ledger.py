@@ -11,6 +11,7 @@ from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.screens.shared.rail_map.present import Shown
 from loose_rail.screens.shared.rows import LedgerRow
+from loose_rail.vocabulary.mark import Mark
 
 
 def ledger_rows(review: Review) -> tuple[LedgerRow, ...]:
@@ -34,7 +35,7 @@ def ledger_rows(review: Review) -> tuple[LedgerRow, ...]:
                 state=f"after: {state}" if reading.after_repair else state,
                 reading=reading.observation.text(),
                 expected=judgement.expected,
-                verdict=str(judgement.verdict),
+                verdict=Mark(judgement.verdict),
                 reason=reason,
                 struck=reading.voided,
             )

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.pairs import PairView
+from loose_rail.vocabulary.mark import Mark
 
 
 class PairLines(QWidget):
@@ -55,14 +56,14 @@ class PairLines(QWidget):
         def at(value: float) -> float:
             return left + (right - left) * min(max(value / most, 0.0), 1.0)
 
-        after = "agrees" if pair.good else "disagrees"
+        after = Mark.AGREES if pair.good else Mark.DISAGREES
         y = top + 27
         low, high = pair.expected_span
         painter.fillRect(QRectF(at(low), y - 8, at(high) - at(low), 16), theme.color("cold_ground"))
         painter.setPen(QPen(theme.color("line"), 2))
         painter.drawLine(QPointF(left, y), QPointF(right, y))
         for ends, role, width in (
-            (pair.before_span, "disagrees", 5),
+            (pair.before_span, Mark.DISAGREES, 5),
             (pair.after_span, after, 9),
         ):
             if ends[0] != ends[0] or abs(ends[1]) > 1e9:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from loose_rail.kernel.quantities import percent
+from loose_rail.vocabulary.mark import Mark
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +42,7 @@ class LedgerRow:
     state: str
     reading: str
     expected: str
-    verdict: str
+    verdict: Mark
     reason: str
     struck: bool
 

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.rows import LedgerRow
 from loose_rail.screens.shared.widgets import draw_mark
+from loose_rail.vocabulary.mark import Mark
 
 HEADERS = ("#", "Probe", "Board state", "Reading", "Sound", "Verdict")
 VERDICT_COLUMN = 5
@@ -78,10 +79,10 @@ class LedgerModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.ForegroundRole:
             if row.struck:
                 return theme.color("quiet")
-            if index.column() == VERDICT_COLUMN and row.verdict != "agrees":
+            if index.column() == VERDICT_COLUMN and row.verdict is not Mark.AGREES:
                 return theme.color(row.verdict)
         if role == Qt.ItemDataRole.UserRole:
-            return "struck" if row.struck else row.verdict
+            return Mark.STRUCK if row.struck else row.verdict
         return None
 
 
@@ -93,11 +94,11 @@ class MarkDelegate(QStyledItemDelegate):
     ) -> None:
         """Shape, then the text beside it."""
         assert painter is not None
-        verdict = index.data(Qt.ItemDataRole.UserRole)
+        verdict = Mark(index.data(Qt.ItemDataRole.UserRole))
         moved = QStyleOptionViewItem(option)
         moved.rect = option.rect.adjusted(20, 0, 0, 0)
         super().paint(painter, moved, index)
-        if verdict != "struck":
+        if verdict is not Mark.STRUCK:
             centre = QPointF(option.rect.left() + 11.0, option.rect.center().y() + 1.0)
             draw_mark(painter, centre, 4.6, verdict)
 

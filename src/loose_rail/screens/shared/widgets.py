@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.screens.shared import theme
+from loose_rail.vocabulary.mark import Mark
 
 
 class WordsLine(QLineEdit):
@@ -158,13 +159,13 @@ def clear_layout(layout: QLayout) -> None:
             clear_layout(inner)
 
 
-def draw_mark(painter: QPainter, centre: QPointF, radius: float, verdict: str) -> None:
+def draw_mark(painter: QPainter, centre: QPointF, radius: float, verdict: Mark) -> None:
     """A verdict by shape first: disc agrees, diamond disagrees, triangle doubtful, ring unread."""
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     ink = theme.color("ink")
     x, y, r = centre.x(), centre.y(), radius
-    if verdict == "unread":
+    if verdict is Mark.UNREAD:
         painter.setPen(QPen(theme.color("ink"), 1.6))
         painter.setBrush(theme.color("card"))
         painter.drawEllipse(centre, r, r)
@@ -172,9 +173,9 @@ def draw_mark(painter: QPainter, centre: QPointF, radius: float, verdict: str) -
         return
     painter.setPen(QPen(ink, 1.0))
     painter.setBrush(theme.color(verdict))
-    if verdict == "agrees":
+    if verdict is Mark.AGREES:
         painter.drawEllipse(centre, r, r)
-    elif verdict == "disagrees":
+    elif verdict is Mark.DISAGREES:
         s = r * 1.3
         points = [(x, y - s), (x + s, y), (x, y + s), (x - s, y)]
         painter.drawPolygon(QPolygonF([QPointF(a, b) for a, b in points]))

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 from PyQt6.QtCore import QPointF, QRectF
 
 from loose_rail.screens.shared.rail_map.state import BlockView, RailMapState, StopView
+from loose_rail.vocabulary.mark import Mark
 
 BARRIER = 24.0
 HOT_SHARE = 0.46
@@ -36,7 +37,7 @@ class HotLine:
     """A stretch of the hot side's line, coloured by the stop at its end."""
 
     points: list[QPointF]
-    verdict: str
+    verdict: Mark
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,8 +152,8 @@ def _block_height(layout: MapLayout, state: RailMapState) -> float:
     return min([BLOCK_HEIGHT, *(gap - LANE_AIR for gap in gaps)])
 
 
-def _reached(block: BlockView) -> str:
-    return block.before[-1].verdict if block.before else "unread"
+def _reached(block: BlockView) -> Mark:
+    return block.before[-1].verdict if block.before else Mark.UNREAD
 
 
 def _units_to(state: RailMapState) -> dict[str, float]:

@@ -18,6 +18,7 @@ from loose_rail.screens.shared.rail_map.state import (
     RailView,
     StopView,
 )
+from loose_rail.vocabulary.mark import Mark
 from loose_rail.vocabulary.roles import BoardRole
 
 
@@ -130,14 +131,14 @@ class MapBuilder:
             crosses=section.crosses,
         )
 
-    def _latest_of(self, refs: Sequence[str]) -> tuple[str, str]:
+    def _latest_of(self, refs: Sequence[str]) -> tuple[str, Mark]:
         """The most telling reading among parts drawn inside one block."""
         found = [(ref, self._latest[ref]) for ref in refs if ref in self._latest]
         if not found:
-            return "", "unread"
+            return "", Mark.UNREAD
         wrong = [item for item in found if item[1].judgement.verdict is Verdict.DISAGREES]
         ref, item = (wrong or found)[-1]
-        return f"{self._name(ref)} {item.observation.text(3)}", str(item.judgement.verdict)
+        return f"{self._name(ref)} {item.observation.text(3)}", Mark(item.judgement.verdict)
 
     def _stop(self, ref: str) -> StopView:
         item = self._latest.get(ref)
@@ -146,7 +147,7 @@ class MapBuilder:
             part=ref,
             label=self._name(ref),
             reading=item.observation.text(3) if item else "",
-            verdict=str(item.judgement.verdict) if item else "unread",
+            verdict=Mark(item.judgement.verdict) if item else Mark.UNREAD,
             suspicion=self._parts.get(ref, 0.0),
             is_next=is_next,
         )
@@ -154,14 +155,14 @@ class MapBuilder:
     def _rail(self, rail: Rail, lanes: Mapping[str, tuple[int, int]]) -> RailView:
         stops = tuple(self._stop(ref) for ref in rail.stops)
         pin = self._pins.get(rail.net)
-        pin_verdict = str(pin.judgement.verdict) if pin else "unread"
-        wrong = next((k for k, stop in enumerate(stops) if stop.verdict == "disagrees"), -1)
-        verdict = "unread"
-        if pin_verdict == "disagrees" or wrong >= 0:
-            verdict = "wrong"
-        elif pin_verdict == "agrees":
-            verdict = "good"
-        if verdict == "wrong" and wrong < 0:
+        pin_verdict = Mark(pin.judgement.verdict) if pin else Mark.UNREAD
+        wrong = next((k for k, stop in enumerate(stops) if stop.verdict is Mark.DISAGREES), -1)
+        verdict = Mark.UNREAD
+        if pin_verdict is Mark.DISAGREES or wrong >= 0:
+            verdict = Mark.DISAGREES
+        elif pin_verdict is Mark.AGREES:
+            verdict = Mark.AGREES
+        if verdict is Mark.DISAGREES and wrong < 0:
             wrong = self._most_suspected(stops)
         reading = pin.observation.text(3) if pin else ""
         lane = lanes.get(rail.section, (0, 0))[0]
@@ -196,7 +197,7 @@ class MapBuilder:
 
     def _summary(self, rails: Sequence[RailView]) -> str:
         """The map in words, for screen readers."""
-        words = {"good": "good", "wrong": "wrong", "unread": "not read"}
+        words = {Mark.AGREES: "good", Mark.DISAGREES: "wrong", Mark.UNREAD: "not read"}
         parts = [f"{rail.title}: {words[rail.verdict]}" for rail in rails]
         next_part = f". Look at {self._looked_at}" if self._looked_at else ""
         next_part = f". Next probe: {self._next.title}" if self._next else next_part

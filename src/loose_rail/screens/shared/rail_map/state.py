@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.vocabulary.mark import Mark
+
 
 @dataclass(frozen=True, slots=True)
 class StopView:
-    """A stop of the rail map; `verdict` is agrees, disagrees, doubtful or unread."""
+    """A stop of the rail map; `verdict` is that of its last reading."""
 
     part: str
     label: str
     reading: str
-    verdict: str
+    verdict: Mark
     suspicion: float
     is_next: bool
 
@@ -29,7 +31,7 @@ class BlockView:
     suspicion: float
     is_next: bool
     reading: str
-    verdict: str
+    verdict: Mark
     before: tuple[StopView, ...] = ()
     after: tuple[StopView, ...] = ()
     parent: str = ""
@@ -38,16 +40,17 @@ class BlockView:
 
 @dataclass(frozen=True, slots=True)
 class RailView:
-    """An output rail; `verdict` is good, wrong or unread, `fails_at` the stop where it breaks."""
+    """An output rail; `verdict` is that of its pin, or of a stop that is wrong, `fails_at` the stop
+    where it breaks."""
 
     id: str
     title: str
-    verdict: str
+    verdict: Mark
     source_lane: int
     stops: tuple[StopView, ...]
     fails_at: int
     pin_reading: str
-    pin_verdict: str
+    pin_verdict: Mark
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.rail_map.layout import MapLayout, RailPlace, lay_out
 from loose_rail.screens.shared.rail_map.state import BlockView, RailMapState, RailView, StopView
 from loose_rail.screens.shared.widgets import draw_mark, fill_round
+from loose_rail.vocabulary.mark import Mark
 
 FLAG_RISE, FLAG_RISE_CLOSE = 82.0, 52.0
 """How far above its stop the flag stands; close rails leave room for no more."""
@@ -101,9 +102,7 @@ class RailMap(QWidget):
 
     def _hot_side(self, painter: QPainter, layout: MapLayout) -> None:
         for line in layout.hot_lines:
-            good = line.verdict == "agrees"
-            role = "agrees" if good else "disagrees" if line.verdict == "disagrees" else "unread"
-            painter.setPen(_pen(role, 6 if good else 4))
+            painter.setPen(_pen(_line_role(line.verdict), 6 if line.verdict is Mark.AGREES else 4))
             painter.drawPolyline(QPolygonF(line.points))
         for start, end in layout.crossings:
             painter.setPen(QPen(theme.color("ink"), 1.6, Qt.PenStyle.DashLine))
@@ -138,15 +137,16 @@ class RailMap(QWidget):
     # ---- rails -----------------------------------------------------------------------------
 
     def _rail(self, painter: QPainter, rail: RailView, place: RailPlace, layout: MapLayout) -> None:
-        role = {"good": "agrees", "wrong": "disagrees"}.get(rail.verdict, "unread")
-        painter.setPen(_pen(role, 6 if rail.verdict == "good" else 5 if role != "unread" else 4))
-        if rail.verdict == "wrong":
+        width = {Mark.AGREES: 6, Mark.DISAGREES: 5}.get(rail.verdict, 4)
+        painter.setPen(_pen(_line_role(rail.verdict), width))
+        wrong = rail.verdict is Mark.DISAGREES
+        if wrong:
             self._broken_line(painter, rail, place, layout)
         else:
             painter.drawLine(QPointF(place.left, place.y), QPointF(place.right, place.y))
-        title_role = "disagrees" if rail.verdict == "wrong" else "ink"
+        title_role = "disagrees" if wrong else "ink"
         where = QPointF(place.left, place.y - (12 if layout.compact else TITLE_RISE))
-        size, bold = "small" if layout.compact else "text", rail.verdict != "unread"
+        size, bold = "small" if layout.compact else "text", rail.verdict is not Mark.UNREAD
         title = rail.title
         if layout.compact and rail.pin_reading:
             metrics = QFontMetricsF(theme.font("text", True))
@@ -271,7 +271,7 @@ class RailMap(QWidget):
         for rail, place in zip(self._state.rails, layout.rails, strict=True):
             if layout.compact or abs(place.y - anchor.y()) > 1:
                 continue
-            metrics = QFontMetricsF(theme.font("text", rail.verdict != "unread"))
+            metrics = QFontMetricsF(theme.font("text", rail.verdict is not Mark.UNREAD))
             title = place.y - TITLE_RISE
             if place.left - 3 < anchor.x() < place.left + metrics.horizontalAdvance(rail.title) + 3:
                 stretches = [(top, title - metrics.ascent()), (title + 5, anchor.y() - 17)]
@@ -367,5 +367,9 @@ def _halo_colour() -> QColor:
     return colour
 
 
-def _verdict_role(verdict: str) -> str:
-    return {"disagrees": "disagrees", "doubtful": "doubtful"}.get(verdict, "ink")
+def _verdict_role(verdict: Mark) -> str:
+    return verdict.value if verdict in (Mark.DISAGREES, Mark.DOUBTFUL) else "ink"
+
+
+def _line_role(verdict: Mark) -> str:
+    return verdict.value if verdict in (Mark.AGREES, Mark.DISAGREES) else "unread"

@@ -1,0 +1,80 @@
+"""What the person chose for this shop: every setting with its default, and what a key turns.
+
+A setting is a field here, a line in `CHOICES` where it has a few values to turn through (title, key
+and words are drawn from there), and the place that heeds it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import msgspec
+
+SETTINGS_SCHEMA = "loose-rail/settings/1"
+
+
+class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """`meter` and `second_meter` are VISA addresses; `foot_key` names a key such as F10; `lacks`
+    names the meter settings that nothing on this bench has."""
+
+    meter: str = ""
+    second_meter: str = ""
+    foot_key: str = "F10"
+    tones: bool = True
+    speech: bool = False
+    lacks: tuple[str, ...] = ()
+    schema: str = SETTINGS_SCHEMA
+
+    def with_value(self, setting: str, value: object) -> Settings:
+        """The settings with one of them at another value."""
+        changed: dict[str, Any] = {setting: value}
+        return msgspec.structs.replace(self, **changed)
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A setting that a key turns: its key and what that does, its values in turn with what each is
+    called, how the button says it, and what is said beside it once it is turned."""
+
+    setting: str
+    key: str
+    title: str
+    values: tuple[tuple[object, str], ...]
+    words: str
+    note: str = ""
+
+    def stands(self, settings: Settings) -> str:
+        """How it stands, in words."""
+        now = getattr(settings, self.setting)
+        return self.words.format(next((name for value, name in self.values if value == now), now))
+
+    def turned(self, settings: Settings) -> Settings:
+        """The settings with its next value; from one that is not in turn, the first."""
+        values = [value for value, _ in self.values]
+        now = getattr(settings, self.setting)
+        following = values[(values.index(now) + 1) % len(values)] if now in values else values[0]
+        return settings.with_value(self.setting, following)
+
+
+ON_OFF = ((True, "on"), (False, "off"))
+READS: tuple[tuple[object, str], ...] = (
+    ((), "ESR and capacitance"),
+    (("esr",), "capacitance"),
+    (("capacitance",), "ESR"),
+    (("esr", "capacitance"), "neither ESR nor capacitance"),
+)
+"""What a bench lacks of the settings that not every one has; volts, ohms and diode test are on
+every multimeter."""
+CHOICES = (
+    Choice("tones", "F9", "Tones on or off", ON_OFF, "Tones are {}"),
+    Choice("speech", "F4", "Speech on or off", ON_OFF, "Speech is {}"),
+    Choice(
+        setting="lacks",
+        key="F6",
+        title="What this bench reads",
+        values=READS,
+        words="Bench reads: {}",
+        note="What it lacks is not offered; typed, it counts.",
+    ),
+)
