@@ -2,6 +2,7 @@
 
 import unittest
 from collections.abc import Iterator
+from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
@@ -46,7 +47,7 @@ class Access(unittest.TestCase):
         yield "recording"
         self.job.front.leave()
         for name, show in (
-            ("meters", the(self.window).show_meters),  # type: ignore[attr-defined]
+            ("meters", partial(the(self.window).show_area, "meters")),  # type: ignore[attr-defined]
             ("new job", the(self.window).take_in),  # type: ignore[attr-defined]
             ("shelf", the(self.window).show_shelf),  # type: ignore[attr-defined]
         ):

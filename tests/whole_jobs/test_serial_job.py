@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.meters.view import MetersView
 from loose_rail.screens.shared.dispatch import Dispatcher
 from tests.fakes.qt_test import QTest
 from tests.fakes.serial_line import SerialLine
@@ -71,21 +72,27 @@ class SerialJob(unittest.TestCase):
         settle(self.window.isActiveWindow)
         self.addCleanup(close_window, self.window)
 
+    @property
+    def meters(self) -> MetersView:
+        page = self.window.area("meters")
+        assert isinstance(page, MetersView)
+        return page
+
     def connect(self) -> None:
         """Ctrl+M, the device's name, F7: it is meter A; and the foot switch is another key."""
         QTest.keyClick(self.window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
         QApplication.processEvents()
         write(self.bench.path)
-        settle(lambda: self.window.meters.rows.count() == 1)
-        self.assertIn("SERIAL 4", the(self.window.meters.rows.item(0)).text())
+        settle(lambda: self.meters.rows.count() == 1)
+        self.assertIn("SERIAL 4", the(self.meters.rows.item(0)).text())
         press(Qt.Key.Key_F7)
-        self.assertIn("meter A", self.window.meters._notice.text())
-        self.window.meters.learn_foot()
+        self.assertIn("meter A", self.meters._notice.text())
+        self.meters.learn_foot()
         press(Qt.Key.Key_A)
-        self.assertIn("needed for typing", self.window.meters._notice.text())
-        self.window.meters.learn_foot()
+        self.assertIn("needed for typing", self.meters._notice.text())
+        self.meters.learn_foot()
         press(Qt.Key.Key_Pause)
-        self.assertIn("Pause", self.window.meters._foot.text())
+        self.assertIn("Pause", self.meters._foot.text())
         press(Qt.Key.Key_Escape)
         self.assertIn("Pause", (self.folder / "shop.sqlite.d" / "settings.json").read_text())
 

@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from loose_rail.screens.job.view import JobView
     from loose_rail.screens.main_window import MainWindow
+    from loose_rail.screens.meters.view import MetersView
 
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
@@ -196,8 +197,10 @@ def _live(window: MainWindow, shoot: Callable[[str], None]) -> None:
     shoot("18-recording")
     job.front.leave()
     job.live.turn()
-    window.show_meters()
-    window.meters.search()
+    window.show_area("meters")
+    meters = window.area("meters")
+    assert isinstance(meters, MetersView)
+    meters.search()
     shoot("19-meters")
 
 

@@ -3,27 +3,27 @@
 from __future__ import annotations
 
 import sys
-from functools import cached_property
+from collections.abc import Callable
+from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtCore import QSize, QTimer
 from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
-    QFrame,
     QHBoxLayout,
     QMainWindow,
     QStackedWidget,
     QStyle,
-    QToolButton,
-    QVBoxLayout,
     QWidget,
 )
 
 from loose_rail.app.outcome import Kind
 from loose_rail.kernel.errors import LooseRailError
+from loose_rail.screens.area_bar import AreaBar
 from loose_rail.screens.live.stream import let_streams_end
 from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.areas import AREAS, BENCH, SHELF
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.keys import KEYS
 from loose_rail.screens.shared.keys_page import KeysPage
@@ -31,8 +31,8 @@ from loose_rail.screens.shelf.view import ShelfView
 
 if TYPE_CHECKING:
     from loose_rail.app.outcome import Outcome
+    from loose_rail.screens.area_page import AreaPage
     from loose_rail.screens.job.view import JobView
-    from loose_rail.screens.meters.view import MetersView
     from loose_rail.screens.new_job.view import NewJobView
     from loose_rail.screens.workplace import EngineFor, Predictions, Workplace
 
@@ -60,6 +60,8 @@ class MainWindow(QMainWindow):
         self._dispatcher = dispatcher
         self.workplace: Workplace | None = None
         self._leaving = 0
+        self._area = SHELF
+        self._pages: dict[str, AreaPage] = {}
         self._daily = QTimer(self)
         self._daily.setInterval(HOUR_MILLISECONDS)
         self._daily.timeout.connect(self._check_and_back_up)
@@ -69,7 +71,10 @@ class MainWindow(QMainWindow):
         row = QHBoxLayout(holder)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(self._areas())
+        self._bar = AreaBar()
+        self._bar.chosen.connect(self.show_area)
+        self._bar.help_asked.connect(self.show_help)
+        row.addWidget(self._bar)
         self.stack = QStackedWidget()
         self.shelf = ShelfView()
         self.shelf.opened.connect(self.open_job)
@@ -100,45 +105,24 @@ class MainWindow(QMainWindow):
         self.stack.addWidget(view)
         return view
 
-    @cached_property
-    def meters(self) -> MetersView:
-        """The meters page, made when it is first asked for."""
-        from loose_rail.screens.meters.view import MetersView  # the shelf is shown without it
+    def area(self, name: str) -> AreaPage:
+        """The page of an area of its own, made when it is first asked for."""
+        if name not in self._pages:
+            from loose_rail.screens.area_page import open_area  # the shelf is shown without it
 
-        view = MetersView(self._dispatcher)
-        view.left.connect(self._leave_meters)
-        view.foot_changed.connect(self._use_settings)
-        self.stack.addWidget(view)
-        return view
-
-    def _areas(self) -> QWidget:
-        frame = QFrame()
-        frame.setObjectName("areas")
-        frame.setFixedWidth(56)
-        column = QVBoxLayout(frame)
-        column.setContentsMargins(4, 8, 4, 8)
-        self._shelf_button = _area("Shelf", "F2", "archive")
-        self._job_button = _area("Bench", "", "gauge")
-        self._shelf_button.clicked.connect(self.show_shelf)
-        self._job_button.clicked.connect(self.show_job)
-        column.addWidget(self._shelf_button)
-        column.addWidget(self._job_button)
-        self._meters_button = _area("Meters", "Ctrl+M", "cable")
-        self._meters_button.clicked.connect(self.show_meters)
-        column.addWidget(self._meters_button)
-        column.addStretch(1)
-        help_button = _area("Keys", "F1", "book-open")
-        help_button.clicked.connect(self.show_help)
-        column.addWidget(help_button)
-        return frame
+            page = open_area(name, self._dispatcher)
+            page.left.connect(self._leave_area)
+            page.settings_changed.connect(self._use_settings)
+            self.stack.addWidget(page)
+            self._pages[name] = page
+        return self._pages[name]
 
     def _shortcuts(self) -> None:
-        actions = {
+        actions: dict[str, Callable[[], object]] = {
             "help": self.show_help,
-            "shelf": self.show_shelf,
+            **{area.name: partial(self.show_area, area.name) for area in AREAS},
             "take_in": self.take_in,
             "window": self.open_window,
-            "meters": self.show_meters,
             "full_screen": self.toggle_full_screen,
             "theme": self.toggle_theme,
             "quit": self.close,
@@ -168,8 +152,7 @@ class MainWindow(QMainWindow):
             self.shelf.show_state(self.workplace.shelf())
         except LooseRailError as error:
             self.shelf.show_problem(error.one_line(), "The shop can't be read")
-        self.stack.setCurrentWidget(self.shelf)
-        self._mark_area(self._shelf_button)
+        self._to_front(self.shelf, SHELF)
         self.shelf.rows.setFocus()
 
     def find_jobs(self, text: str) -> None:
@@ -186,8 +169,7 @@ class MainWindow(QMainWindow):
         if self.workplace is None:
             return
         self.new_job.begin(self.workplace.new_job())
-        self.stack.setCurrentWidget(self.new_job)
-        self._mark_area(self._shelf_button)
+        self._to_front(self.new_job, SHELF)
         self.new_job.focus_work()
 
     def open_window(self) -> MainWindow:
@@ -200,17 +182,25 @@ class MainWindow(QMainWindow):
             other.set_workplace(self.workplace, self._engine_for)
         return other
 
-    def show_meters(self) -> None:
-        """Ctrl+M: find and connect meters."""
+    def show_area(self, name: str) -> None:
+        """An area to the front."""
         if self.workplace is None:
             return
-        from loose_rail.screens.shared.sounds import Sounds  # looked for only here and at the bench
+        if name == SHELF:
+            self.show_shelf()
+        elif name == BENCH:
+            self.show_job()
+        else:
+            page = self.area(name)
+            page.begin(self.workplace)
+            self._to_front(page, name)
 
-        self.meters.begin(self.workplace.meter_desk(), Sounds().can_speak)
-        self.stack.setCurrentWidget(self.meters)
-        self._mark_area(self._meters_button)
+    def _to_front(self, page: QWidget, area: str) -> None:
+        self.stack.setCurrentWidget(page)
+        self._area = area
+        self._bar.mark(area, self.job is not None)
 
-    def _leave_meters(self) -> None:
+    def _leave_area(self) -> None:
         self._use_settings()
         self.show_job() if self.job is not None else self.show_shelf()
 
@@ -221,8 +211,7 @@ class MainWindow(QMainWindow):
     def show_job(self) -> None:
         """The open job."""
         if self.job is not None:
-            self.stack.setCurrentWidget(self.job)
-            self._mark_area(self._job_button)
+            self._to_front(self.job, BENCH)
             self.job.focus_work()
 
     def open_job(self, number: int) -> None:
@@ -356,13 +345,6 @@ class MainWindow(QMainWindow):
 
     # ---- window ----------------------------------------------------------------------------
 
-    def _mark_area(self, chosen: QToolButton) -> None:
-        for item in (self._shelf_button, self._job_button, self._meters_button):
-            item.setChecked(item is chosen)
-            role = "ink" if item is chosen else "on_strip"
-            item.setIcon(theme.icon(item.property("iconName"), role))
-        self._job_button.setEnabled(self.job is not None)
-
     def toggle_full_screen(self) -> None:
         """F11."""
         self.showNormal() if self.isFullScreen() else self.showFullScreen()
@@ -379,8 +361,7 @@ class MainWindow(QMainWindow):
 
     def restyle(self) -> None:
         """The theme changed."""
-        current = self.stack.currentWidget()
-        self._mark_area(self._job_button if current is self.job else self._shelf_button)
+        self._bar.mark(self._area, self.job is not None)
         if self.job is not None:
             self.job.restyle()
         self.update()
@@ -421,18 +402,3 @@ def _words_of(error: Exception) -> str:
         if isinstance(error, LooseRailError)
         else f"{type(error).__name__}: {error}"
     )
-
-
-def _area(words: str, key: str, icon_name: str) -> QToolButton:
-    made = QToolButton()
-    made.setText(words)
-    made.setToolTip(f"{words} ({key})" if key else words)
-    made.setAccessibleName(words)
-    made.setCheckable(True)
-    made.setProperty("iconName", icon_name)
-    made.setIcon(theme.icon(icon_name, "on_strip"))
-    made.setIconSize(QSize(20, 20))
-    made.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-    made.setFixedWidth(48)
-    made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-    return made

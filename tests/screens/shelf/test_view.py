@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QScrollArea
 from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.jobs import events as ev
 from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.meters.view import MetersView
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shelf.view import GAP, ROW
 from loose_rail.storage.places import places_of
@@ -135,20 +136,26 @@ class WhatTheBenchReads(unittest.TestCase):
         step = [found.next_step.offer] if found.next_step else []
         return {offer.candidate.probe.mode for offer in (*step, *found.others)}
 
+    @property
+    def meters(self) -> MetersView:
+        page = self.window.area("meters")
+        assert isinstance(page, MetersView)
+        return page
+
     def turn(self, times: int) -> str:
-        self.window.show_meters()
+        self.window.show_area("meters")
         for _ in range(times):
             press(Qt.Key.Key_F6)
-        said = self.window.meters._notice.text()
+        said = self.meters._notice.text()
         press(Qt.Key.Key_Escape)
         return str(said)
 
     def test_f6_takes_esr_out_of_the_plan_and_puts_it_back(self) -> None:
         self.assertIn(MeterMode.ESR, self.offered())
-        self.assertIn("reads capacitance.", self.turn(1))
+        self.assertIn("reads: capacitance.", self.turn(1))
         self.assertNotIn(MeterMode.ESR, self.offered())
         self.assertIn(MeterMode.CAPACITANCE, self.offered())
-        self.assertIn("reads ESR.", self.turn(1))
+        self.assertIn("reads: ESR.", self.turn(1))
         self.assertIn(MeterMode.ESR, self.offered())
         self.assertNotIn(MeterMode.CAPACITANCE, self.offered())
         self.assertIn("neither", self.turn(1))

@@ -5,18 +5,20 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QListWidget, QProgressBar, QVBoxLayout
 
 from loose_rail.app.meters import Found, MeterDesk
 from loose_rail.app.outcome import Kind, Outcome
 from loose_rail.app.settings import CHOICES, Choice
+from loose_rail.screens.area_page import AreaPage
 from loose_rail.screens.meters.present import meters_state
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.page_keys import PageKeys
+from loose_rail.screens.shared.sounds import Sounds
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
+from loose_rail.screens.workplace import Workplace
 
 TAKEN = (
     *("Return", "Enter", "Space", "Tab", "Backspace", "Del", "Left", "Right", "Up", "Down"),
@@ -30,11 +32,8 @@ CAUTION = (
 )
 
 
-class MetersView(SidedPage):
-    """`begin` brings it to the front; searching runs on a worker thread."""
-
-    left = pyqtSignal()
-    foot_changed = pyqtSignal()
+class MetersView(AreaPage):
+    """Searching runs on a worker thread."""
 
     def __init__(self, dispatcher: Dispatcher) -> None:
         super().__init__()
@@ -90,9 +89,9 @@ class MetersView(SidedPage):
         assert self._given is not None
         return self._given
 
-    def begin(self, desk: MeterDesk, can_speak: bool) -> None:
+    def begin(self, workplace: Workplace) -> None:
         """The page comes to the front."""
-        self._given, self._can_speak = desk, can_speak
+        self._given, self._can_speak = workplace.meter_desk(), Sounds().can_speak
         self._say(Outcome("F5 searches serial and USB ports; network meters are typed once."))
         self.draw()
         self.focus_work()
@@ -199,7 +198,7 @@ class MetersView(SidedPage):
                 self._say(Outcome.refused(words))
             else:
                 self._say(self.desk.set_foot(name))
-                self.foot_changed.emit()
+                self.settings_changed.emit()
         self.draw()
         return True
 

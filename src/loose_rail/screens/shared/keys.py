@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from loose_rail.app.guides.registry import GUIDES
 from loose_rail.app.settings import CHOICES
+from loose_rail.screens.shared.areas import AREAS
 from loose_rail.vocabulary.stage import Stage
 
 
@@ -53,10 +54,9 @@ IN_A_JOB = (
 
 KEYS = (
     Key("F1", "help", "These keys", "window"),
-    Key("F2", "shelf", "The shelf", "window"),
+    *(Key(area.key, area.name, area.words, "window") for area in AREAS if area.key),
     Key("F3", "take_in", "Take in a set", "window"),
     Key("Ctrl+Shift+N", "window", "One more window, for another job", "window"),
-    Key("Ctrl+M", "meters", "Meters, sounds, foot switch", "window"),
     Key("F11", "full_screen", "Full screen", "window"),
     Key("F12", "theme", "Daylight or night", "window"),
     Key("Ctrl+Q", "quit", "Close; everything is on disk already", "window"),
