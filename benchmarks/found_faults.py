@@ -61,7 +61,7 @@ def complaint(table: PredictionTable, row: int) -> list[Symptom]:
 
 
 def shows_anything(table: PredictionTable, row: int) -> bool:
-    """Whether the fault moves any live point away from a sound board's reading."""
+    """Whether the fault moves any live point away from a good board's reading."""
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live:
             column = Column(table, number)

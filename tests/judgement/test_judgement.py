@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.diagnosis.model.predictions import live_states
-from loose_rail.judgement.judge import Sound, Verdict, absurd, judge, sound_reading
+from loose_rail.judgement.judge import Expectation, Verdict, absurd, expected_reading, judge
 from loose_rail.judgement.limits import limits
 from loose_rail.judgement.proof import LEVELS, level_of
 from loose_rail.judgement.safety import (
@@ -44,7 +44,7 @@ def probe(probe_id: str) -> Probe:
 def verdict(probe_id: str, typed: str, state: BoardState = UNPLUGGED) -> Verdict:
     column = table().index(f"{probe_id}@{state.key}")
     item = table().candidates[column].probe
-    sound = sound_reading(board(), item, float(table().low[0, column]))
+    sound = expected_reading(board(), item, float(table().low[0, column]))
     return judge(item, read_entry(typed, item.unit).observation, sound).verdict
 
 
@@ -84,7 +84,7 @@ class Judging(unittest.TestCase):
 
     def test_reasons_are_in_the_words_of_the_bench(self) -> None:
         item = probe("live.5vs")
-        sound = sound_reading(board(), item, 4.99)
+        sound = expected_reading(board(), item, 4.99)
         said = [
             judge(item, read_entry(text, "V").observation, sound).reason
             for text in ("0.6..3.9@1.1", "0", "4.0", "5.0")
@@ -98,7 +98,7 @@ class Judging(unittest.TestCase):
     def test_verdicts_are_monotone_in_the_distance(self, volts: float) -> None:
         order = [Verdict.AGREES, Verdict.DOUBTFUL, Verdict.DISAGREES]
         item = probe("live.5vs")
-        sound = sound_reading(board(), item, 4.99)
+        sound = expected_reading(board(), item, 4.99)
         near = judge(item, read_entry(f"{volts}", "V").observation, sound).verdict
         further = volts + (0.2 if volts > 4.99 else -0.2)
         far = judge(item, read_entry(f"{abs(further)}", "V").observation, sound).verdict
@@ -109,7 +109,7 @@ class Judging(unittest.TestCase):
         """A bead marked F2 is no fuse, and a fuse may be marked otherwise."""
         for name, whole in (("F1.ohms", True), ("L5.ohms", False)):
             item = replace(probe(name), part="F2" if name[0] == "L" else "X2")
-            found = judge(item, read_entry("0.2", "Ω").observation, Sound(0.2, 0.05))
+            found = judge(item, read_entry("0.2", "Ω").observation, Expectation(0.2, 0.05))
             self.assertIs(found.verdict, Verdict.AGREES)
             self.assertEqual(found.reason == "fuse whole", whole, name)
 

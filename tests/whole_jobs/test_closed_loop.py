@@ -84,7 +84,7 @@ class SimulatedSets(unittest.TestCase):
         np.testing.assert_array_equal(first.low, second.low)
 
     def test_a_set_is_a_row_of_its_own(self) -> None:
-        """Its owner's view: a sound board, and what this very set does."""
+        """Its owner's view: a good board, and what this very set does."""
         by_key = {row.key: k for k, row in enumerate(table().rows)}
         dead = next(one for one in sets() if one.faults[0].key == "Q1:short:0")
         view = as_row(dead, table(), by_key["Q1:short:0"])

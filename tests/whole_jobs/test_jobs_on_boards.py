@@ -21,7 +21,7 @@ from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs import events as ev
-from loose_rail.judgement.judge import Verdict, judge, sound_reading
+from loose_rail.judgement.judge import Verdict, expected_reading, judge
 from loose_rail.kernel.observation import Observation, open_circuit, ticking, value
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
@@ -215,7 +215,7 @@ class Jobs(unittest.TestCase):
                 self.assertEqual(table.hertz[0, number], 0.0, f"{board_id} {candidate.key}")
                 unit = probe.unit
                 seen = open_circuit(unit) if math.isinf(low) else value(max(low, 0.0), unit)
-                judged = judge(probe, seen, sound_reading(table.board, probe, low))
+                judged = judge(probe, seen, expected_reading(table.board, probe, low))
                 message = f"{board_id} {candidate.key} {seen.text()} {judged}"
                 self.assertIs(judged.verdict, Verdict.AGREES, message)
 

@@ -14,7 +14,7 @@ from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.boards.reservoirs import bulk_of
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.judgement.judge import sound_band
+from loose_rail.judgement.judge import good_band
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.observation import Form, Observation
@@ -169,10 +169,10 @@ class MeteredEntry(EntryDesk):
         if phase is not Phase.READING or task is None or review is None:
             return None
         candidate = task.candidate
-        sound = column_of(review.table, review.table.index(candidate.key)).sound
-        nominal = sound.value if math.isfinite(sound.value) else None
+        good = column_of(review.table, review.table.index(candidate.key)).expectation
+        nominal = good.value if math.isfinite(good.value) else None
         probe = candidate.probe
-        return Wanted(candidate.key, probe.mode, probe.live, nominal, sound_band(probe, sound))
+        return Wanted(candidate.key, probe.mode, probe.live, nominal, good_band(probe, good))
 
     def coming_reading(self) -> MeterMode | None:
         """The setting for a point that is read once power has come: its first second is recorded

@@ -43,7 +43,7 @@ class Probe:
     what: str = ""
     """What is read at a part, without its name; empty for a live point."""
     good: str = ""
-    """What is said where it reads as on a sound board; empty: the ordinary words."""
+    """What is said where it reads as expected; empty: the ordinary words."""
 
     @property
     def live(self) -> bool:

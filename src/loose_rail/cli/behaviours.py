@@ -48,7 +48,7 @@ def _page() -> str:
 
 
 def _healthy() -> Iterator[str]:
-    yield "## Sound boards in every state"
+    yield "## Good boards in every state"
     yield ""
     for board_id in shipped_ids():
         board = shipped_board(board_id)

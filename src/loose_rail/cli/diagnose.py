@@ -91,7 +91,7 @@ def _step_words(step: dict[str, Any]) -> list[str]:
     lines = [
         f"Next: {step['title']} · {step['state_words']} · {step['minutes']:.0f} min",
         f"  {step['why']}; {step['setting']}, red on {step['red']}, black on {step['black']}",
-        f"  a sound board shows {step['expected_sound']}",
+        f"  a good board shows {step['expected_sound']}",
         f"  good: {step['if_good']}",
         f"  bad:  {step['if_bad']}",
     ]

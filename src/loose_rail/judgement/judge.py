@@ -1,6 +1,6 @@
-"""Judging one reading against what a sound board shows: agrees, disagrees or doubtful, and why.
+"""Judging one reading against what a good board shows: agrees, disagrees or doubtful, and why.
 
-Sound is not the same as expected: the suspects are another matter (see diagnosis). Shapes and words
+What a good board shows is not what the suspects expect (see diagnosis). Shapes and words
 stand for the verdict, colour comes second.
 """
 
@@ -31,9 +31,9 @@ class Verdict(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Sound:
-    """What a sound board shows at a probe: its value (SI, +inf for open) and standard deviation;
-    above `most` a voltage is too high for the parts there, however wide sound boards spread."""
+class Expectation:
+    """What a good board shows at a probe: its value (SI, +inf for open) and standard deviation;
+    above `most` a voltage is too high for the parts there, however wide good boards spread."""
 
     value: float
     sigma: float
@@ -49,80 +49,80 @@ class Judgement:
     expected: str
 
 
-def sound_reading(board: Board, probe: Probe, healthy: float) -> Sound:
-    """Prediction of the healthy board with the spread that sound boards have."""
+def expected_reading(board: Board, probe: Probe, healthy: float) -> Expectation:
+    """Prediction of the healthy board with the spread that good boards have."""
     most, _ = most_volts(board, probe)
-    return Sound(healthy, float(sigma(board, probe, healthy)), most)
+    return Expectation(healthy, float(sigma(board, probe, healthy)), most)
 
 
-def expected_text(probe: Probe, sound: Sound) -> str:
-    """The range in which a sound reading lies, in words: 0.03–0.12 Ω, > 1 MΩ, open."""
-    if math.isinf(sound.value):
+def expected_text(probe: Probe, good: Expectation) -> str:
+    """The range in which a good reading lies, in words: 0.03–0.12 Ω, > 1 MΩ, open."""
+    if math.isinf(good.value):
         return "open (OL)"
-    centre = float(scaled(sound.value, probe.mode))
-    width = limit("agrees_sigmas") * sound.sigma
+    centre = float(scaled(good.value, probe.mode))
+    width = limit("agrees_sigmas") * good.sigma
     low = float(unscaled(centre - width, probe.mode))
-    high = min(float(unscaled(centre + width, probe.mode)), sound.most)
+    high = min(float(unscaled(centre + width, probe.mode)), good.most)
     if probe.mode is MeterMode.ESR:
-        return f"< {engineering(esr_limits(sound.value)[0], 'Ω', 2)}"
-    if _only_low_is_wrong(probe, sound):
+        return f"< {engineering(esr_limits(good.value)[0], 'Ω', 2)}"
+    if _only_low_is_wrong(probe, good):
         return f"> {engineering(low, 'Ω', 1)}"
     if low < 0.1 * high:
         return f"< {engineering(max(high, 0.1), probe.unit, 2)}"
     return span(low, high, probe.unit, 3 if probe.unit == "V" else 2)
 
 
-def sound_band(probe: Probe, sound: Sound) -> tuple[float, float] | None:
-    """The range of a sound reading in SI units; None where sound is open."""
-    if math.isinf(sound.value):
+def good_band(probe: Probe, good: Expectation) -> tuple[float, float] | None:
+    """The range of a good reading in SI units; None where a good board reads open."""
+    if math.isinf(good.value):
         return None
-    centre = float(scaled(sound.value, probe.mode))
-    width = limit("agrees_sigmas") * sound.sigma
-    high = min(float(unscaled(centre + width, probe.mode)), sound.most)
+    centre = float(scaled(good.value, probe.mode))
+    width = limit("agrees_sigmas") * good.sigma
+    high = min(float(unscaled(centre + width, probe.mode)), good.most)
     return float(unscaled(centre - width, probe.mode)), high
 
 
-def judge(probe: Probe, observation: Observation, sound: Sound) -> Judgement:
-    """Judge a reading against what a sound board shows."""
-    expected = expected_text(probe, sound)
-    distance = _distance(probe, observation, sound)
+def judge(probe: Probe, observation: Observation, good: Expectation) -> Judgement:
+    """Judge a reading against what a good board shows."""
+    expected = expected_text(probe, good)
+    distance = _distance(probe, observation, good)
     if distance <= limit("agrees_sigmas"):
         verdict = Verdict.AGREES
     elif distance >= limit("disagrees_sigmas"):
         verdict = Verdict.DISAGREES
     else:
         verdict = Verdict.DOUBTFUL
-    return Judgement(verdict, _reason(probe, observation, sound, verdict), expected)
+    return Judgement(verdict, _reason(probe, observation, good, verdict), expected)
 
 
-def _distance(probe: Probe, observation: Observation, sound: Sound) -> float:
-    """How many standard deviations a reading lies from the sound value; one-sided where it is."""
+def _distance(probe: Probe, observation: Observation, good: Expectation) -> float:
+    """How many standard deviations a reading lies from a good board's; one-sided where it is."""
     far = 2 * limit("disagrees_sigmas")
     form = observation.form
     if form is Form.TICKING or (form is Form.RANGE and _wanders(observation)):
         return far
     if form is Form.OPEN:
         full = FULL_SCALE.get(probe.mode, math.inf)
-        near = math.isinf(sound.value) or sound.value > 0.2 * full
+        near = math.isinf(good.value) or good.value > 0.2 * full
         return 0.0 if near else far
-    if math.isinf(sound.value):
+    if math.isinf(good.value):
         high_enough = form in (Form.ABOVE, Form.RISING) or observation.centre > 1e6
         return 0.0 if high_enough else far
     if form is Form.FALLING or (form is Form.RISING and math.isnan(observation.low)):
         return 0.0 if probe.mode.needs_dead_board else 3.0
-    return _plain_distance(probe, observation, sound)
+    return _plain_distance(probe, observation, good)
 
 
-def _plain_distance(probe: Probe, observation: Observation, sound: Sound) -> float:
+def _plain_distance(probe: Probe, observation: Observation, good: Expectation) -> float:
     number = abs(observation.centre) if probe.unit == "V" else observation.centre
-    if number > sound.most:
+    if number > good.most:
         return 2 * limit("disagrees_sigmas")
-    z = float(scaled(number, probe.mode) - scaled(sound.value, probe.mode)) / sound.sigma
+    z = float(scaled(number, probe.mode) - scaled(good.value, probe.mode)) / good.sigma
     if observation.form in (Form.ABOVE, Form.RISING) and z < 0:
         return 0.0 if z > -3.0 else 2.5
     if probe.mode is MeterMode.ESR:
-        return _esr_distance(number, sound)
-    if z > 0 and _only_low_is_wrong(probe, sound):
+        return _esr_distance(number, good)
+    if z > 0 and _only_low_is_wrong(probe, good):
         return 0.0
     return abs(z)
 
@@ -130,11 +130,11 @@ def _plain_distance(probe: Probe, observation: Observation, sound: Sound) -> flo
 HIGH_OHMS, KNOWN_SIGMA = 5e4, 0.1
 
 
-def _only_low_is_wrong(probe: Probe, sound: Sound) -> bool:
+def _only_low_is_wrong(probe: Probe, good: Expectation) -> bool:
     """High ohms through junctions and leakage: more is no fault. A resistor by itself is known
     closely (`sigma` in logarithms), and there too much is as wrong as too little."""
     ohms = probe.mode is MeterMode.OHMS
-    return ohms and sound.value > HIGH_OHMS and sound.sigma > KNOWN_SIGMA
+    return ohms and good.value > HIGH_OHMS and good.sigma > KNOWN_SIGMA
 
 
 def esr_limits(fresh_ohms: float) -> tuple[float, float]:
@@ -145,10 +145,10 @@ def esr_limits(fresh_ohms: float) -> tuple[float, float]:
     return limit("esr_good_times") * whole - floor, limit("esr_reject_times") * whole - floor
 
 
-def _esr_distance(ohms: float, sound: Sound) -> float:
+def _esr_distance(ohms: float, good: Expectation) -> float:
     """ESR is good up to twice the fresh value and rejected above three times; low is no fault."""
-    good, reject = esr_limits(sound.value)
-    if ohms <= good:
+    highest_good, reject = esr_limits(good.value)
+    if ohms <= highest_good:
         return 0.0
     return limit("disagrees_sigmas") if ohms > reject else 3.0
 
@@ -158,9 +158,9 @@ def _wanders(observation: Observation) -> bool:
     return (observation.high - observation.low) / middle > 0.05
 
 
-def _reason(probe: Probe, observation: Observation, sound: Sound, verdict: Verdict) -> str:
+def _reason(probe: Probe, observation: Observation, good: Expectation, verdict: Verdict) -> str:
     if verdict is Verdict.AGREES:
-        return _sound_words(probe, observation)
+        return _good_words(probe, observation)
     if observation.form is Form.TICKING:
         if observation.hertz is None:
             return "restarts again and again"
@@ -169,13 +169,13 @@ def _reason(probe: Probe, observation: Observation, sound: Sound, verdict: Verdi
         return "wanders: a good rail is still"
     if observation.form in (Form.OPEN, Form.SHORT):
         return "reads open" if observation.form is Form.OPEN else "reads short"
-    if probe.mode is MeterMode.ESR and sound.value > 0:
-        times = observation.centre / sound.value
+    if probe.mode is MeterMode.ESR and good.value > 0:
+        times = observation.centre / good.value
         return f"{fixed(times, 2)} times the fresh value"
-    return _deviation_words(probe, observation.centre, sound.value)
+    return _deviation_words(probe, observation.centre, good.value)
 
 
-def _sound_words(probe: Probe, observation: Observation) -> str:
+def _good_words(probe: Probe, observation: Observation) -> str:
     if probe.good:
         return probe.good
     if probe.live:
@@ -184,23 +184,23 @@ def _sound_words(probe: Probe, observation: Observation) -> str:
         return "as good as fresh"
     if probe.id.endswith(".ohms") and not math.isfinite(observation.high):
         return "no short"
-    return "as on a sound board"
+    return "as expected"
 
 
-def _deviation_words(probe: Probe, number: float, sound: float) -> str:
-    if math.isinf(sound):
+def _deviation_words(probe: Probe, number: float, good: float) -> str:
+    if math.isinf(good):
         return "conducts where it should be open"
     if probe.live:
         magnitude = abs(number)
-        if magnitude < max(0.05 * abs(sound), 0.1):
+        if magnitude < max(0.05 * abs(good), 0.1):
             return "nothing there"
-        if abs(sound) < 0.5:
+        if abs(good) < 0.5:
             return "present where nothing should be"
-        share = 100 * (magnitude - abs(sound)) / abs(sound)
+        share = 100 * (magnitude - abs(good)) / abs(good)
         return f"{'high' if share > 0 else 'low'} by {abs(share):.0f} %"
-    if number <= 0 or (probe.mode is MeterMode.OHMS and number < limit("short_ohms") < 0.1 * sound):
+    if number <= 0 or (probe.mode is MeterMode.OHMS and number < limit("short_ohms") < 0.1 * good):
         return "a short"
-    ratio = number / sound if sound > 0 else np.inf
+    ratio = number / good if good > 0 else np.inf
     if 0.7 < ratio < 1.4:
         return "a little high" if ratio > 1 else "a little low"
     if ratio > 1:

@@ -118,7 +118,7 @@ def _story(content: ReportContent, missing: dict[str, None]) -> list[Flowable]:
         set_in("Before and after", head),
     ]
     if content.pairs:
-        rows = [["point", "state", "before", "after", "a sound board"]]
+        rows = [["point", "state", "before", "after", "a good board"]]
         rows += [[p.probe, p.state, p.before, p.after, p.expected] for p in content.pairs]
         story.append(_table(set_in, rows, (130, 95, 110, 90, 75), bold_column=3))
     else:

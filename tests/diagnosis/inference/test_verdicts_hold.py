@@ -44,7 +44,7 @@ def seen_at(column: Column, row: int, rng: np.random.Generator) -> Observation:
 
 
 def loud_rows(table: PredictionTable) -> list[int]:
-    """Single faults that move a live point well away from a sound board's reading."""
+    """Single faults that move a live point well away from a good board's reading."""
     live = [k for k, c in enumerate(table.candidates) if c.probe.live]
     found = []
     for number, row in enumerate(table.rows):
@@ -112,7 +112,7 @@ class Verdicts(unittest.TestCase):
         self.assertGreaterEqual(right / total, 0.8, f"{right} of {total}")
 
     def test_one_slip_in_a_job_costs_readings_not_the_verdict(self) -> None:
-        """One reading shows a sound board where the faulty one would show itself."""
+        """One reading shows a good board where the faulty one would show itself."""
         right = total = 0
         wrong: list[str] = []
         for found in (engine("PB-2408-1"), demo_engine()):

@@ -109,7 +109,7 @@ class EveryKind(unittest.TestCase):
         self.assertIn("nothing was seen running", sheet)
 
     def prove(self, presenter: JobPresenter) -> None:
-        """Read what is asked for as a sound board would read; the lamp stays dark."""
+        """Read what is asked for as a good board would read; the lamp stays dark."""
         table = the(presenter.session.engine).table
         for _ in range(20):
             card = presenter.power_up().card

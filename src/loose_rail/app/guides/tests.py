@@ -69,13 +69,13 @@ class TestGuide:
         table, probe = self._table, candidate.probe
         assert table is not None
         column = table.index(candidate.key)
-        sound = column_of(table, column).sound
+        good = column_of(table, column).expectation
         bad: dict[str, str] = {}
         for number, row in enumerate(table.rows):
             if len(row.faults) != 1 or row.faults[0].ref != self.part:
                 continue
             value = float(table.low[number, column])
-            if not _told_apart(value, sound.value):
+            if not _told_apart(value, good.value):
                 continue
             bad.setdefault(row.faults[0].mode, _text(value, probe.unit))
         shown = [
@@ -83,7 +83,7 @@ class TestGuide:
         ]
         how = probe.what or probe.mode.label
         words = "; ".join(shown) if shown else "alike: this test can't tell"
-        return how, expected_text(probe, sound), words
+        return how, expected_text(probe, good), words
 
     def choose(self, number: int) -> Outcome:
         """Ask for this test next."""
@@ -114,12 +114,12 @@ def _part_in_front(session: JobSession) -> str:
     return probed or leading or session.board.components[0].ref
 
 
-def _told_apart(value: float, sound: float) -> bool:
+def _told_apart(value: float, good: float) -> bool:
     if math.isnan(value):
         return False
-    if math.isinf(value) or math.isinf(sound):
-        return math.isinf(value) != math.isinf(sound)
-    return abs(value - sound) > SAME_SHARE * max(abs(sound), 1e-12)
+    if math.isinf(value) or math.isinf(good):
+        return math.isinf(value) != math.isinf(good)
+    return abs(value - good) > SAME_SHARE * max(abs(good), 1e-12)
 
 
 def _text(value: float, unit: str) -> str:

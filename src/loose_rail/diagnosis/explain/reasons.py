@@ -140,7 +140,7 @@ def _distance(column: Column, first: int, second: int) -> float:
 
 
 def would_clear(table: PredictionTable, row: int, usable: Sequence[int]) -> Contrast | None:
-    """The reading that would clear a suspect: where it predicts furthest from a sound board."""
+    """The reading that would clear a suspect: where it predicts furthest from a good board."""
     return contrast(table, row, 0, usable)
 
 

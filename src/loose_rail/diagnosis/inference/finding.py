@@ -25,7 +25,7 @@ from loose_rail.diagnosis.inference.posterior import (
     suspects_of,
 )
 from loose_rail.diagnosis.model.predictions import PredictionTable
-from loose_rail.judgement.judge import Verdict, judge, sound_reading
+from loose_rail.judgement.judge import Verdict, expected_reading, judge
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.meter_mode import MeterMode
 
@@ -156,7 +156,7 @@ def _twins(
 ) -> tuple[tuple[str, ...], float]:
     """Parts that read like this one everywhere, and their probability together with it.
 
-    None where a sound board reads so too: a fault that nothing shows is no finding.
+    None where a good board reads so too: a fault that nothing shows is no finding.
     """
     own = np.array([row.part == part for row in table.rows])
     leader = int(np.argmax(np.where(own, probabilities, -1.0)))
@@ -170,7 +170,7 @@ def _twins(
 def direct_confirmations(
     table: PredictionTable, part: str, evidence: Sequence[Evidence]
 ) -> tuple[int, ...]:
-    """Numbers of the cold readings at the part itself that disagree with a sound board.
+    """Numbers of the cold readings at the part itself that disagree with a good board.
 
     A low reading in place proves nothing where a part beside it would read the same; lifted does.
     For a board behind a connector the pair of readings with its cable on and off takes that place.
@@ -180,7 +180,7 @@ def direct_confirmations(
         column = column_of(table, table.index(item.candidate))
         if column.probe.part != part or column.probe.live:
             continue
-        sound = sound_reading(table.board, column.probe, float(column.low[0]))
+        sound = expected_reading(table.board, column.probe, float(column.low[0]))
         if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:
             continue
         lower = item.observation.centre < float(column.low[0])
@@ -199,7 +199,7 @@ def _pair_confirmation(
         candidate = table.candidates[table.index(item.candidate)]
         if candidate.probe.live and candidate.probe.rail:
             column = column_of(table, table.index(item.candidate))
-            sound = sound_reading(table.board, column.probe, float(column.low[0]))
+            sound = expected_reading(table.board, column.probe, float(column.low[0]))
             good = judge(column.probe, item.observation, sound).verdict is Verdict.AGREES
             seen[candidate.probe.id, candidate.state.main_cable] = (item.number, good)
     for (probe, cable), (number, good) in seen.items():

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.predictions import PredictionTable
-from loose_rail.judgement.judge import Judgement, Sound, judge, sound_reading
+from loose_rail.judgement.judge import Expectation, Judgement, expected_reading, judge
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import (
     FULL_SCALE,
@@ -99,16 +99,16 @@ class Column:
         return np.asarray(~self.odd & ~self.outside)
 
     @cached_property
-    def sound(self) -> Sound:
+    def expectation(self) -> Expectation:
         """What a good board reads here."""
-        return sound_reading(self.board, self.probe, float(self.low[0]))
+        return expected_reading(self.board, self.probe, float(self.low[0]))
 
     def judged(self, observation: Observation) -> Judgement:
         """A reading here against a good board."""
         if observation not in self._judged:
             if len(self._judged) >= MOST_KNOWN:
                 self._judged.clear()
-            self._judged[observation] = judge(self.probe, observation, self.sound)
+            self._judged[observation] = judge(self.probe, observation, self.expectation)
         return self._judged[observation]
 
     def _scale_range(self) -> float:

@@ -16,7 +16,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.predictions import PredictionTable
-from loose_rail.judgement.judge import Verdict, judge, sound_reading
+from loose_rail.judgement.judge import Verdict, expected_reading, judge
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from loose_rail.vocabulary.roles import BoardRole
@@ -82,5 +82,5 @@ def reads_no_short(table: PredictionTable, evidence: Sequence[Evidence]) -> bool
 
 def _reads_good(table: PredictionTable, item: Evidence) -> bool:
     column = column_of(table, table.index(item.candidate))
-    sound = sound_reading(table.board, column.probe, float(column.low[0]))
+    sound = expected_reading(table.board, column.probe, float(column.low[0]))
     return judge(column.probe, item.observation, sound).verdict is Verdict.AGREES

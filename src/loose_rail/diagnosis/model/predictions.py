@@ -119,7 +119,7 @@ class PredictionTable:
     @cached_property
     def disturbed(self) -> NDArray[np.bool_]:
         """Where a row's fault moves the powered board, `(n_rows, n_candidates)`: all readings of a
-        state in which any point is away from a sound board's."""
+        state in which any point is away from a good board's."""
         found = np.zeros(self.low.shape, dtype=bool)
         columns: dict[BoardState, list[int]] = {}
         for number, candidate in enumerate(self.candidates):
@@ -308,7 +308,7 @@ def as_noticed(table: PredictionTable) -> PredictionTable:
 
 
 def noticed(table: PredictionTable) -> NDArray[np.bool_]:
-    """Rows `(n_rows,)` that move a live point away from a sound board's in use or in standby."""
+    """Rows `(n_rows,)` that move a live point away from a good board's in use or in standby."""
     found = np.zeros(len(table.rows), dtype=bool)
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
@@ -317,7 +317,7 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
 
 
 def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:
-    """Rows `(n_rows,)` that read away from a sound board at a live candidate."""
+    """Rows `(n_rows,)` that read away from a good board at a live candidate."""
     low, high = table.low[:, number], table.high[:, number]
     width = sigmas * float(sigma(table.board, table.candidates[number].probe, low[0]))
     return np.asarray((np.abs(low - low[0]) > width) | (np.abs(high - high[0]) > width))

@@ -48,8 +48,8 @@ def pairs_of(table: PredictionTable, job: JobState) -> tuple[Pair, ...]:
             continue
         same = [r for r in earlier if r.state == after.state]
         column = column_of(table, table.index(after.candidate))
-        width = limit("agrees_sigmas") * column.sound.sigma
-        ends = (column.sound.value - width, column.sound.value + width)
+        width = limit("agrees_sigmas") * column.expectation.sigma
+        ends = (column.expectation.value - width, column.expectation.value + width)
         judgement = column.judged(after.observation)
         found.append(Pair(column.probe, (same or earlier)[-1], after, judgement, ends))
     return tuple(found)

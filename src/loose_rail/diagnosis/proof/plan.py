@@ -92,7 +92,7 @@ def telling_points(table: PredictionTable, state: BoardState) -> list[Candidate]
         probe = candidate.probe
         if not (probe.live and probe.meter and probe.rail and candidate.state == state):
             continue
-        if dead_reads_the_same(probe, column_of(table, number).sound):
+        if dead_reads_the_same(probe, column_of(table, number).expectation):
             continue
         if probe.rail not in best or probe.stop in connectors:
             best[probe.rail] = candidate

@@ -14,7 +14,7 @@ from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.jobs.fold import JobState, Reading
-from loose_rail.judgement.judge import Judgement, Sound, Verdict, judge
+from loose_rail.judgement.judge import Expectation, Judgement, Verdict, judge
 from loose_rail.judgement.over_voltage import (
     OverVoltage,
     divider_probes,
@@ -79,20 +79,20 @@ def _last_of_each(readings: Sequence[Reading]) -> list[Reading]:
     return list({reading.candidate: reading for reading in readings}.values())
 
 
-def dead_reads_the_same(probe: Probe, sound: Sound) -> bool:
+def dead_reads_the_same(probe: Probe, expectation: Expectation) -> bool:
     """Whether a board without any supply would give a good reading here too: 0 V where 0 V is
     right tells nothing of a repair."""
-    return judge(probe, value(0.0, probe.unit), sound).verdict is not Verdict.DISAGREES
+    return judge(probe, value(0.0, probe.unit), expectation).verdict is not Verdict.DISAGREES
 
 
 def _shows_life(table: PredictionTable, reading: Reading) -> bool:
-    probe, sound, judged = _judged(table, reading)
-    return judged.verdict is Verdict.AGREES and not dead_reads_the_same(probe, sound)
+    probe, expectation, judged = _judged(table, reading)
+    return judged.verdict is Verdict.AGREES and not dead_reads_the_same(probe, expectation)
 
 
-def _judged(table: PredictionTable, reading: Reading) -> tuple[Probe, Sound, Judgement]:
+def _judged(table: PredictionTable, reading: Reading) -> tuple[Probe, Expectation, Judgement]:
     column = column_of(table, table.index(reading.candidate))
-    return column.probe, column.sound, column.judged(reading.observation)
+    return column.probe, column.expectation, column.judged(reading.observation)
 
 
 def standing_over_voltage(

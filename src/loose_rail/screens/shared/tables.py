@@ -19,7 +19,7 @@ from loose_rail.screens.shared.rows import LedgerRow
 from loose_rail.screens.shared.widgets import draw_mark
 from loose_rail.vocabulary.mark import Mark
 
-HEADERS = ("#", "Probe", "Board state", "Reading", "Sound", "Verdict")
+HEADERS = ("#", "Probe", "Board state", "Reading", "Expected", "Verdict")
 VERDICT_COLUMN = 5
 ROOM_COLUMNS = (2, 4)
 READING_COLUMN = 3
@@ -128,7 +128,7 @@ class Ledger(QTableView):
         self.setColumnWidth(VERDICT_COLUMN, 192)
 
     def make_room(self, narrow: bool) -> None:
-        """Without the columns for state and sound value, or with them again."""
+        """Without the columns for state and expected value, or with them again."""
         for column in ROOM_COLUMNS:
             self.setColumnHidden(column, narrow)
         self.setColumnWidth(READING_COLUMN, 128 if narrow else 172)

@@ -288,6 +288,6 @@ def _expectation(review: Review, task: Task) -> tuple[str, str]:
     column = column_of(review.table, review.table.index(task.candidate.key))
     replace = ""
     if column.probe.mode is MeterMode.ESR:
-        above = engineering(esr_limits(column.sound.value)[1], "Ω", 2)
+        above = engineering(esr_limits(column.expectation.value)[1], "Ω", 2)
         replace = f"replace above {above}"
-    return f"expect {expected_text(column.probe, column.sound)}", replace
+    return f"expect {expected_text(column.probe, column.expectation)}", replace
