@@ -126,7 +126,7 @@ MUTANTS = (
     Mutant(
         "dead_proves",
         "diagnosis/proof/standing.py",
-        "return judged.verdict is Verdict.AGREES and not dead_reads_the_same(probe, sound)",
+        "return judged.verdict is Verdict.AGREES and not dead_reads_the_same(probe, expectation)",
         "return judged.verdict is Verdict.AGREES",
         "tests.judgement.test_stop_first",
     ),

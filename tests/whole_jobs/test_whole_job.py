@@ -94,7 +94,7 @@ class WholeJob(Window):
         press(Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
         self.assertEqual(job.presenter.stage, "hand_back")
         told = job.presenter.hand_back().html
-        for words in ("C21 dried out", "4.99 V", "ticking", "<s"):  # one reading was taken back
+        for words in ("C21 dried out", "4.99 V", "pulsing", "<s"):  # one reading was taken back
             self.assertIn(words, told)
         press(Qt.Key.Key_U)
         press(Qt.Key.Key_Return)
@@ -131,7 +131,7 @@ class WholeJob(Window):
         write("4.99")
         pairs = job.presenter.power_up().pairs
         self.assertEqual(len(pairs), 1)
-        self.assertIn("ticking", pairs[0].before)
+        self.assertIn("pulsing", pairs[0].before)
         self.assertEqual(pairs[0].after, "4.99 V")
 
     def test_the_simulated_meter_is_one_key_away(self) -> None:

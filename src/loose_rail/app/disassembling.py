@@ -60,7 +60,7 @@ def _put_back(session: JobSession, text: str) -> Outcome:
         except BadEntryError as error:
             return Outcome.refused(f"{error.message} {error.hint}")
         session.record(ev.LeftOver(item.count, item.kind_words))
-        return Outcome(f"Left over: {item.count} {item.kind_words}.")
+        return Outcome(f"Surplus: {item.count} {item.kind_words}.")
     step = next_step(session.state.steps)
     if step is None:
         return Outcome("Every step has been played back.")
@@ -69,7 +69,7 @@ def _put_back(session: JobSession, text: str) -> Outcome:
     count = int(words) if words else step.event.count
     if count > step.event.count:
         return Outcome.refused(
-            f"Only {step.event.count} came off at step {step.number}: left over elsewhere?"
+            f"Only {step.event.count} came off at step {step.number}: surplus elsewhere?"
         )
     session.record(ev.PutBack(step.number, count))
     short = step.event.count - count

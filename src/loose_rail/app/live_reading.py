@@ -67,9 +67,9 @@ class LiveDesk:
         if not self.on:
             self.meter, self.watch = LiveMeter(), LiveMeter()
             self.wanted = None
-            return Outcome("The live meter is off: type readings, or Space for one.")
+            return Outcome("Continuous reading is off: type readings, or Space for one.")
         words = " Meter B watches the bulk." if self.has_second else ""
-        return Outcome(f"Live: a reading is taken when it has settled.{words}")
+        return Outcome(f"Continuous reading: each is taken when it has settled.{words}")
 
     def asked(self) -> tuple[str, MeterMode] | None:
         """What meter A is to read now; moves on when the card does."""

@@ -11,7 +11,7 @@ from loose_rail.app.settings import Choice, Settings
 from loose_rail.kernel.errors import LooseRailError
 
 ROLES = (("meter", "A, in the hands"), ("second_meter", "B, stays clipped"))
-NOBODY = "nobody answers"
+NOBODY = "no reply"
 
 
 class Found(Protocol):

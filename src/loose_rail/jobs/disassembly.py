@@ -2,7 +2,7 @@
 
 A line such as `4 long M4 stand` is read as count, kind and place; latch, key pin and wire colours
 are picked out of the rest. At reassembly every step is played back from the last to the first, and
-what is missing or left over is named.
+what is missing or surplus is named.
 """
 
 from __future__ import annotations
@@ -148,7 +148,7 @@ def totals_of(steps: Sequence[Step]) -> list[tuple[str, int]]:
 
 
 def account_of(steps: Sequence[Step], left_over: Sequence[ev.LeftOver]) -> list[str]:
-    """What is missing or left over, in words; a left-over one of a missing kind is told so."""
+    """What is missing or surplus, in words; a left-over one of a missing kind is told so."""
     said = [
         f"{step.missing} {step.event.kind_words} missing at step {step.number}"
         + (f", {step.event.place}" if step.event.place else "")
@@ -159,5 +159,5 @@ def account_of(steps: Sequence[Step], left_over: Sequence[ev.LeftOver]) -> list[
     for item in left_over:
         match = missing.get(item.kind_words.lower())
         where = f": it belongs to step {match.number}" if match else ": no step misses one"
-        said.append(f"{item.count} {item.kind_words} left over{where}")
+        said.append(f"{item.count} {item.kind_words} surplus{where}")
     return said

@@ -79,7 +79,7 @@ def _watched(state: JobState) -> Iterator[str]:
     """Notes at the strip-down, hidden leads and glued boards, and what was left over."""
     yield from (step.words for step in state.steps if step.event.group in WATCHED_GROUPS)
     yield from (text.rstrip(".") for stage, text, _ in state.notes if stage == "strip_down")
-    yield from (f"left over: {item.count} {item.kind_words}" for item in state.left_over)
+    yield from (f"surplus: {item.count} {item.kind_words}" for item in state.left_over)
 
 
 def find_texts(records: Sequence[ev.Record]) -> tuple[str, ...]:

@@ -217,15 +217,15 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
                 Refusal(
                     "unproved_pins",
                     "This board is known by its printed pinout alone: no jumper on a guess.",
-                    "Wake it with the main board, or by the set's own key.",
+                    "Switch it on with the main board, or by the set's own key.",
                 )
             )
         if board.wake.sense == "unknown":
             refusals.append(
                 Refusal(
                     "unknown_wake",
-                    "How this board is woken is not known: a wrong jumper does harm.",
-                    "Find the sense of the start pin first.",
+                    "The sense of its power-on signal (PS-ON) is not known: a wrong jumper does harm.",
+                    "Find the sense of PS-ON first (W).",
                 )
             )
     forcing = {facts.state.power, target.power} & {Power.FORCED}

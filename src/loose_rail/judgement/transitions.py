@@ -119,7 +119,7 @@ def _plug_in(board: Board, target: BoardState) -> Instruction:
             "The hot side is live: nothing touches it but the probes. The lamp gets hot.",
         )
     return Instruction(
-        "Plug in, straight on the mains",
+        "Plug in, directly on the mains",
         0.4,
         "The hot side is live: isolation transformer or residual-current device, one hand.",
     )

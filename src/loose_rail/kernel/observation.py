@@ -64,8 +64,8 @@ class Observation:
         if self.form is Form.RANGE:
             return f"{words} wandering"
         if self.hertz is None:
-            return f"{words} ticking"
-        return f"{words} ticking {engineering(self.hertz, 'Hz', 2)}"
+            return f"{words} pulsing"
+        return f"{words} pulsing {engineering(self.hertz, 'Hz', 2)}"
 
     def _trend_text(self, digits: int) -> str:
         word = str(self.form)

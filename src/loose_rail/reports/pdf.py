@@ -24,7 +24,7 @@ from loose_rail.reports.content import ReportContent
 ALARM = HexColor("#B3261E")
 INK, QUIET, LINE = HexColor("#22303A"), HexColor("#5B6770"), HexColor("#D9D3C5")
 MARGIN_POINTS = 48
-_PLAIN_MARKS = {"●": "agrees", "◆": "DISAGREES", "▲": "doubtful"}
+_PLAIN_MARKS = {"●": "in range", "◆": "OUT OF RANGE", "▲": "borderline"}
 
 
 FONTS = (

@@ -120,7 +120,7 @@ class Workers(unittest.TestCase):
 
 
 VERDICTS = st.sampled_from([m for m in Mark if m is not Mark.STRUCK])
-READINGS = st.sampled_from(["", "5.0 V", "0–0.75 V ticking 1.0 Hz", "18 kΩ", "open (OL)"])
+READINGS = st.sampled_from(["", "5.0 V", "0–0.75 V pulsing 1.0 Hz", "18 kΩ", "open (OL)"])
 
 
 @st.composite

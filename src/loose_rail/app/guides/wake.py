@@ -52,8 +52,8 @@ class WakeGuide:
         second = [s.id for s in self._session.board.signals[1:]]
         if second:
             intro.append(
-                f"Further enables: {', '.join(second)}. Each wakes its own stage; forcing the "
-                "start pin leaves them asleep, and their rails at zero are right then."
+                f"Further enables: {', '.join(second)}. Each starts its own stage; forcing "
+                "PS-ON leaves them off, and their rails at zero are right then."
             )
         return GuideState(
             title="Power-on signal (PS-ON)",
@@ -91,8 +91,8 @@ class WakeGuide:
             )
         self._session.record(ev.WakeFound(sense, asleep, awake))
         if self._session.board.known_by == "pinout":
-            return Outcome(f"Woken by a {sense} level. Kept; no jumper on a board of typed pins.")
-        return Outcome(f"Woken by a {sense} level. Open the job again to be offered forced states.")
+            return Outcome(f"PS-ON is active {sense}. Kept; no jumper on a board of typed pins.")
+        return Outcome(f"PS-ON is active {sense}. Open the job again to be offered forced states.")
 
     def _typed_pin(self, sense: str) -> str:
         """The start pin of a board that is known by its printed pinout alone."""

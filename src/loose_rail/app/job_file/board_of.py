@@ -211,7 +211,7 @@ def _with_wake(board: Board, given: Mapping[str, object], notes: Notes) -> Board
     if board.wake.sense == "none":
         return board
     if sense == "unknown":
-        notes.warn("How this board is woken is not known: never jumper its start pin on a guess.")
+        notes.warn("The sense of its power-on signal (PS-ON) is not known: never jumper it on a guess.")
     replace = msgspec.structs.replace
     signals = board.signals
     if sense in ("high", "low"):

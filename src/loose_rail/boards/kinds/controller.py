@@ -46,7 +46,7 @@ KIND = ComponentKind(
         title="Controller chip",
         steps=(
             "Supply pin to ground: kilohms. A beep: the chip or its reservoir.",
-            "Under power: its supply between its start and stop volts, still or ticking.",
+            "Under power: its supply between its start and stop volts, still or pulsing.",
             "The driver pin to ground, compared with a good board's: a dead switch often kills it.",
         ),
         caution="Hot side: black on bulk minus, not chassis.",

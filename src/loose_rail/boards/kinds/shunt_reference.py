@@ -49,7 +49,7 @@ KIND = ComponentKind(
         ),
     ),
     test=ComponentTest(
-        title="Shunt reference",
+        title="Shunt regulator (431 type)",
         steps=(
             "Cathode to anode: a drop one way as of a diode, high ohms the other.",
             "Under power: 2.5 V (or 1.24 V) at its reference pin when the rail is right.",

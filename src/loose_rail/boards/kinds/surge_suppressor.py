@@ -42,7 +42,7 @@ KIND = ComponentKind(
     ),
     traits=frozenset({Trait.BURSTS}),
     test=ComponentTest(
-        title="Surge suppressor",
+        title="Varistor (MOV)",
         steps=(
             "Ohms across: open. Anything else: it has done its work, replace it.",
             "Cracked or blackened: replace even when it reads open.",

@@ -102,7 +102,7 @@ def predicted_words(table: PredictionTable, row: int, column: int) -> str:
     if np.isinf(low):
         return "open (OL)"
     if hertz > 0:
-        return f"{span(low, high, unit, 2)} ticking"
+        return f"{span(low, high, unit, 2)} pulsing"
     return engineering(low, unit) if low else f"0 {unit}"
 
 

@@ -92,7 +92,7 @@ def state_tokens(
             tokens.append(Token("on its adapter", "plain"))
         else:
             lamp = f"{now.lamp_watts} W lamp in line"
-            tokens.append(Token(lamp if now.lamp_watts else "straight on the mains", "warn"))
+            tokens.append(Token(lamp if now.lamp_watts else "directly on the mains", "warn"))
         tokens.append(Token("main cable on" if now.main_cable else "main cable off", "plain"))
         if now.without:
             tokens.append(Token(f"{now.without} unplugged", "plain"))

@@ -20,7 +20,7 @@ class LegendView(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Connector legend")
+        self.setAccessibleName("Pinout as printed")
         self._state = LegendState("", (), "")
 
     def sizeHint(self) -> QSize:

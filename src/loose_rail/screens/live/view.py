@@ -18,7 +18,7 @@ class LivePanel(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("live")
-        self.setAccessibleName("Live meter")
+        self.setAccessibleName("Continuous reading")
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 4, 10, 4)
         column.setSpacing(1)

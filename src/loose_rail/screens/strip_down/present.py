@@ -34,7 +34,7 @@ def strip_state(
     account = account_of(steps, session.state.left_over)
     complete = back and bool(steps) and done == len(steps) and not account
     if complete:
-        account = ["Everything is back: nothing missing, nothing left over."]
+        account = ["Everything is back: nothing missing, nothing surplus."]
     caution = CAUTIONS.get(current.event.group, "") if current else ""
     counts = f"{done} of {len(steps)} put back" if back else f"{len(steps)} steps"
     return StripState(

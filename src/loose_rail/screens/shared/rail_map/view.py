@@ -20,7 +20,7 @@ TITLE_RISE = 26
 READING_AIR = 6.0
 TWO_LINES = 40.0
 LEGEND = (
-    "disc agrees · diamond disagrees · triangle doubtful",
+    "disc in range · diamond out of range · triangle borderline",
     "ring not read · grey halo: suspicion",
 )
 
