@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+from importlib import import_module
 
 from loose_rail.kernel.errors import LooseRailError
 
@@ -18,30 +19,10 @@ def main(arguments: list[str] | None = None) -> int:
         options = cli.parse(sys.argv[1:] if arguments is None else arguments)
         if options.command == "check-board":
             return cli.check_board(options.file)
-        if options.command == "solve":
-            from loose_rail.cli.solve import solve
-
-            return solve(options)
-        if options.command == "read":
-            from loose_rail.cli.read import read
-
-            return read(options)
-        if options.command == "diagnose":
-            from loose_rail.cli.diagnose import diagnose
-
-            return diagnose(options)
-        if options.command == "backup":
-            from loose_rail.cli.backup import backup
-
-            return backup(options)
-        if options.command == "learned":
-            from loose_rail.cli.learned import learned
-
-            return learned(options)
-        if options.command == "behaviours":
-            from loose_rail.cli.behaviours import behaviours
-
-            return behaviours(options)
+        if options.runs:  # each command is a module of its own, imported when it is asked for
+            module = import_module(f"loose_rail.cli.{options.runs}")
+            code: int = getattr(module, options.runs)(options)
+            return code
         if options.command == "screenshots":
             from loose_rail.cli.screenshots import render_all
 

@@ -15,7 +15,7 @@ from loose_rail.__main__ import main
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.powered_board import plant_of, simulation_of
-from loose_rail.cli import behaviours
+from loose_rail.cli import model_report
 from loose_rail.powered.contacts import BAD_SECONDS, GOOD_SECONDS, Intermittent
 from loose_rail.powered.plant import Plant
 from loose_rail.powered.simulate import Simulation
@@ -135,8 +135,8 @@ class Docs(unittest.TestCase):
         chosen = ("PB-2211-1", "PB-1905-2")
         with tempfile.TemporaryDirectory() as folder:
             made = Path(folder) / "behaviours.md"
-            with mock.patch.object(behaviours, "shipped_ids", lambda: chosen):
-                self.assertEqual(main(["behaviours", "--out", str(made)]), 0)
+            with mock.patch.object(model_report, "shipped_ids", lambda: chosen):
+                self.assertEqual(main(["model-report", "--out", str(made)]), 0)
             lines = [line for line in made.read_text().splitlines() if line]
         self.assertGreater(len(lines), 30)
         self.assertLessEqual(set(lines), set(page.splitlines()))

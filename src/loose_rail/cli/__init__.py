@@ -44,6 +44,7 @@ def parser() -> argparse.ArgumentParser:
         metavar="PERCENT",
         help="size of everything in the window, 75 to 200",
     )
+    root.set_defaults(runs="")
     commands = root.add_subparsers(dest="command", metavar="COMMAND")
     demo = commands.add_parser("demo", help="open a made-up shop on a copy of its data")
     demo.add_argument(
@@ -58,15 +59,23 @@ def parser() -> argparse.ArgumentParser:
     _add_solve(commands)
     _add_read(commands)
     asked = commands.add_parser("diagnose", help="suspects and next probes for a job file")
+    asked.set_defaults(runs="diagnose")
     asked.add_argument("file", type=Path, metavar="JOB.json")
     asked.add_argument("--json", action="store_true", help="print JSON")
     asked.add_argument("--steps", type=int, default=3, metavar="N", help="probes to list (3)")
-    taught = commands.add_parser("learned", help="what the shop's closed jobs teach")
+    taught = commands.add_parser(
+        "history", aliases=["learned"], help="what the shop's closed jobs teach"
+    )
+    taught.set_defaults(runs="history")
     taught.add_argument("--forget", default="", metavar="TICKET", help="leave one job out")
     taught.add_argument("--json", action="store_true", help="print JSON")
-    told = commands.add_parser("behaviours", help="what the live model does, as a table")
+    told = commands.add_parser(
+        "model-report", aliases=["behaviours"], help="what the live model does, as a table"
+    )
+    told.set_defaults(runs="model_report")
     told.add_argument("--out", type=Path, metavar="FILE", help="write it to a file")
     backup = commands.add_parser("backup", help="copy the shop into a file, also while it is open")
+    backup.set_defaults(runs="backup")
     backup.add_argument("file", type=Path, metavar="FILE")
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
@@ -75,6 +84,7 @@ def parser() -> argparse.ArgumentParser:
 
 def _add_read(commands: _Commands) -> None:
     read = commands.add_parser("read", help="what a meter shows on a board profile")
+    read.set_defaults(runs="read")
     read.add_argument("board", metavar="BOARD", help="profile file or number in the board book")
     read.add_argument("--probe", required=True, metavar="P", help="probe, such as C21.esr")
     read.add_argument("--state", required=True, metavar="S", help="such as unplugged or standby")
@@ -105,6 +115,7 @@ def _add_read(commands: _Commands) -> None:
 
 def _add_solve(commands: _Commands) -> None:
     solve = commands.add_parser("solve", help="solve a SPICE netlist, or put a meter on it")
+    solve.set_defaults(runs="solve")
     solve.add_argument("file", type=Path, metavar="FILE")
     solve.add_argument("--plus", required=True, metavar="NET", help="net of the red probe")
     solve.add_argument("--minus", required=True, metavar="NET", help="net of the black probe")

@@ -224,7 +224,8 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
             refusals.append(
                 Refusal(
                     "unknown_wake",
-                    "The sense of its power-on signal (PS-ON) is not known: a wrong jumper does harm.",
+                    "The sense of its power-on signal (PS-ON) is not known: a wrong jumper does "
+                    "harm.",
                     "Find the sense of PS-ON first (W).",
                 )
             )

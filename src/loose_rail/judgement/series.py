@@ -28,7 +28,7 @@ class Character(StrEnum):
     OPEN = "open"
     FROZEN = "frozen"
     STEADY = "steady"
-    TICKING = "ticking"
+    TICKING = "pulsing"
     RIPPLING = "rippling"
     RISING = "slow rise"
     SAGGING = "sagging"

@@ -97,7 +97,7 @@ class Desk(unittest.TestCase):
             self.at += PERIOD
             self.desk.sample("a", self.at, 4.6 if (number * PERIOD * 1.1) % 1 < 0.5 else 3.0)
         state = live_state(self.desk)
-        self.assertIn("ticking, 1.1 a second", state.character)
+        self.assertIn("pulsing, 1.1 a second", state.character)
         self.assertIn("min 3.000 V · max 4.600 V", state.statistics)
         self.desk.troubled("gone")
         self.assertEqual(live_state(self.desk).trouble, "gone")

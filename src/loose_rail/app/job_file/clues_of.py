@@ -203,7 +203,7 @@ def _finding(case: CaseBoard, table: PredictionTable, entry: object, notes: Note
     where, seen = _where_and_what(entry, PART_KEYS, SEEN_KEYS)
     key = finding_key(seen)
     if not key:
-        notes.leave(entry, "what was seen is not understood: bulging, leaked, burnt, blown, cracked ring…")
+        notes.leave(entry, "not understood; known are bulging, leaked, burnt, blown, cracked ring…")
         return []
     parts = parts_of(case, where) or _of_letter(case, where)
     if parts:

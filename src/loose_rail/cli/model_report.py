@@ -1,4 +1,4 @@
-"""`loose-rail behaviours`: what the live model does, as a table for docs/behaviours.md."""
+"""`loose-rail model-report`: what the live model does, as a table for docs/behaviours.md."""
 
 from __future__ import annotations
 
@@ -23,12 +23,12 @@ TRACE_EVERY = 10
 SECONDS = 8.0
 HEAD = """# What the live model does
 
-Made by `loose-rail behaviours --out docs/behaviours.md`; not written by hand. Values are those of
+Made by `loose-rail model-report --out docs/behaviours.md`; not written by hand. Values are those of
 the shipped example boards at their nominal mains.
 """
 
 
-def behaviours(options: argparse.Namespace) -> int:
+def model_report(options: argparse.Namespace) -> int:
     """Print the table, or write it to a file. Raises UsageError."""
     if options.out is None:
         sys.stdout.write(_page())

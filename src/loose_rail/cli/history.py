@@ -1,4 +1,4 @@
-"""`loose-rail learned`: what the shop's own closed jobs teach, and forgetting one of them."""
+"""`loose-rail history`: what the shop's own closed jobs teach, and forgetting one of them."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import StoreError, UsageError
 
 
-def learned(options: argparse.Namespace) -> int:
+def history(options: argparse.Namespace) -> int:
     """Print the counts by board, or forget one job. Raises UsageError and StoreError."""
     store, book = shop_files(options.data)
     try:
