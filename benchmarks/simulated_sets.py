@@ -95,7 +95,7 @@ def simulated_sets(
 def as_row(simulated: SimulatedSet, table: PredictionTable, row: int) -> PredictionTable:
     """A table of two or three rows: a good board as predicted; this very set, its faults away if
     they come and go; and the set while they are there. Row 1 is what its owner lives with."""
-    there = int(table.present[row])
+    there = int(table.index_when_present[row])
     goes = there != row
     rows = [0, row, there] if goes else [0, row]
     order = [1, 0] if goes else [0]

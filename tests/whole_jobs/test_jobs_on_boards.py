@@ -191,7 +191,9 @@ class Jobs(unittest.TestCase):
             self.assertTrue(any("read alike" in words for words in verdict.unproved))
             table = the(presenter.session.engine).table
             for number, row in enumerate(table.rows):
-                self.assertTrue(table.alike(number)[number] or row.suspect == "outside")
+                self.assertTrue(
+                    table.indistinguishable_from(number)[number] or row.suspect == "outside"
+                )
 
     def test_what_is_offered_names_both_hands_and_keeps_the_sides_apart(self) -> None:
         for board_id in ("PB-2408-1", "PB-1905-2", "PB-2211-1", "PB-3206-1"):

@@ -26,50 +26,50 @@ def where(flag: Flag, then: Value, other: Value) -> Value:
     return np.where(flag, then, other)
 
 
-def anywhere(flag: Flag) -> bool:
+def any_of(flag: Flag) -> bool:
     """Whether a flag holds in any column."""
     return bool(flag.any()) if isinstance(flag, np.ndarray) else bool(flag)
 
 
-def no(flag: Flag) -> Flag:
+def logical_not(flag: Flag) -> Flag:
     """The flag turned round."""
     if flag is True or flag is False:
         return not flag
     return ~flag
 
 
-def least(a: Value, b: Value) -> Value:
+def minimum(a: Value, b: Value) -> Value:
     """The smaller of two."""
     if isinstance(a, np.ndarray) or isinstance(b, np.ndarray):
         return np.minimum(a, b)
     return a if a < b else b
 
 
-def most(a: Value, b: Value) -> Value:
+def maximum(a: Value, b: Value) -> Value:
     """The larger of two."""
     if isinstance(a, np.ndarray) or isinstance(b, np.ndarray):
         return np.maximum(a, b)
     return a if a > b else b
 
 
-def between(value: Value, low: Value, high: Value) -> Value:
+def clip(value: Value, low: Value, high: Value) -> Value:
     """The value, kept within two limits."""
     if isinstance(value, np.ndarray):
         return np.minimum(np.maximum(value, low), high)
-    return least(most(value, low), high)
+    return minimum(maximum(value, low), high)
 
 
-def root(value: Value) -> Value:
+def sqrt(value: Value) -> Value:
     """Square root."""
     return np.sqrt(value) if isinstance(value, np.ndarray) else math.sqrt(value)
 
 
-def arcsine(value: Value) -> Value:
+def arcsin(value: Value) -> Value:
     """Arc sine, in radians."""
     return np.arcsin(value) if isinstance(value, np.ndarray) else math.asin(value)
 
 
-def sine(value: Value) -> Value:
+def sin(value: Value) -> Value:
     """Sine of radians."""
     return np.sin(value) if isinstance(value, np.ndarray) else math.sin(value)
 
@@ -79,16 +79,16 @@ def finite(value: Value) -> Flag:
     return np.isfinite(value) if isinstance(value, np.ndarray) else math.isfinite(value)
 
 
-def nothing(like: Value) -> Value:
+def zeros(like: Value) -> Value:
     """Zero in the shape of another value."""
     return np.zeros_like(like, dtype=float) if isinstance(like, np.ndarray) else 0.0
 
 
-def never(like: Value) -> Flag:
+def all_false(like: Value) -> Flag:
     """A flag that nowhere holds, in the shape of a value."""
     return np.zeros_like(like, dtype=bool) if isinstance(like, np.ndarray) else False
 
 
-def always(like: Value) -> Flag:
+def all_true(like: Value) -> Flag:
     """A flag that holds everywhere, in the shape of a value."""
     return np.ones_like(like, dtype=bool) if isinstance(like, np.ndarray) else True

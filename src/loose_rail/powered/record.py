@@ -14,7 +14,7 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.powered.maths import Value, anywhere, most, never, no, nothing, where
+from loose_rail.powered.maths import Value, all_false, any_of, logical_not, maximum, where, zeros
 from loose_rail.powered.plant import Plant
 from loose_rail.powered.settled_columns import resting, state_of, thinned
 from loose_rail.powered.simulate import Simulation
@@ -75,13 +75,13 @@ class _Restarts:
         self.least = least
         self.step_seconds = step_seconds
         self.last_count = 1.0 * converter.starts
-        self.seen = nothing(self.last_count)
-        self.first = nothing(self.last_count)
-        self.last = nothing(self.last_count)
+        self.seen = zeros(self.last_count)
+        self.first = zeros(self.last_count)
+        self.last = zeros(self.last_count)
 
     def add(self, seconds: float) -> None:
         new = self.converter.starts > self.last_count
-        if not anywhere(new):
+        if not any_of(new):
             return
         self.first = where(new & (self.seen == 0), seconds, self.first)
         self.last = where(new, seconds, self.last)
@@ -90,7 +90,7 @@ class _Restarts:
 
     @property
     def hertz(self) -> Value:
-        spread = most(self.last - self.first, self.step_seconds)
+        spread = maximum(self.last - self.first, self.step_seconds)
         return where(self.seen >= self.least, (self.seen - 1) / spread, 0.0)
 
 
@@ -98,22 +98,22 @@ class _Lamp:
     """Mean glow over the record and the length of the first flash."""
 
     def __init__(self, like: Value) -> None:
-        self.glow = nothing(like)
-        self.flash = nothing(like)
-        self.dark = never(like)
+        self.glow = zeros(like)
+        self.flash = zeros(like)
+        self.dark = all_false(like)
         self._glowed = False
 
     def add(self, lit: Value, recorded: float, seconds: Value) -> None:
         """Count a brightness that lasts `seconds`, of which `recorded` belong to the record."""
         glows = lit > 0
-        if not anywhere(glows):
+        if not any_of(glows):
             if self._glowed:
                 self.dark = self.dark | (self.flash > 0)
                 self._glowed = False
             return
         self._glowed = True
-        self.dark = self.dark | (no(glows) & (self.flash > 0))
-        self.flash = self.flash + (glows & no(self.dark)) * seconds
+        self.dark = self.dark | (logical_not(glows) & (self.flash > 0))
+        self.flash = self.flash + (glows & logical_not(self.dark)) * seconds
         self.glow = self.glow + lit * recorded
 
 

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.powered.maths import Flag, Value, always, finite, nothing, where
+from loose_rail.powered.maths import Flag, Value, all_true, finite, where, zeros
 from loose_rail.powered.plant import LoadParameters, Plant
 from loose_rail.powered.stages.boost import Boost
 from loose_rail.powered.stages.converter import Converter
@@ -49,8 +49,8 @@ class Simulation:
             if not converter.supply:
                 self._hung.setdefault(converter.fed_by, []).append(self.feeds[converter.id])
         self._loads = _by_rail(plant.loads)
-        self._nothing = nothing(plant.input.mains_volts)
-        self._always = always(plant.input.mains_volts)
+        self._nothing = zeros(plant.input.mains_volts)
+        self._always = all_true(plant.input.mains_volts)
         self._fed: tuple[Regulator | LedDriver | Inverter, ...] = (
             *self.regulators.values(),
             *self.leds.values(),

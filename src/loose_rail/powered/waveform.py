@@ -11,7 +11,7 @@ import math
 
 import numpy as np
 
-from loose_rail.powered.maths import Value, most, nothing, sine, where
+from loose_rail.powered.maths import Value, maximum, sin, where, zeros
 from loose_rail.powered.plant import InputParameters, Plant
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.powered.simulate import Simulation
@@ -33,9 +33,9 @@ class WaveformHotSide(HotSide):
     def __init__(self, plant: InputParameters) -> None:
         super().__init__(plant)
         self.seconds = 0.0
-        self.line_volts = nothing(plant.mains_volts)
-        self.line_amps = nothing(plant.mains_volts)
-        self._charge = nothing(plant.mains_volts)
+        self.line_volts = zeros(plant.mains_volts)
+        self.line_amps = zeros(plant.mains_volts)
+        self._charge = zeros(plant.mains_volts)
 
     def step(self, dt: float, load_watts: Value, boost_watts: Value = 0.0) -> None:
         """Advance by `dt` seconds; energy and meaning as in the averaged model."""
@@ -44,27 +44,27 @@ class WaveformHotSide(HotSide):
         if self._fixed.parameters is not plant:
             self._prepare()
         lamp, ohms, alive = self.lamp_ohms, self._line_ohms, self._fixed.alive
-        wave = self._fixed.peak * sine(2 * math.pi * plant.mains_hertz * self.seconds)
+        wave = self._fixed.peak * sin(2 * math.pi * plant.mains_hertz * self.seconds)
         self.line_volts = wave
         both = (plant.bridge_arms > 0.75) | (wave > 0)
         source = abs(wave) - BRIDGE_DROP_VOLTS
         shorted = plant.input_short_siemens
-        esr = most(plant.bulk_esr_ohms, LEAST_ESR_OHMS)
-        drain = (load_watts - alive * boost_watts) / most(self.bulk, LEAST_BULK_VOLTS)
+        esr = maximum(plant.bulk_esr_ohms, LEAST_ESR_OHMS)
+        drain = (load_watts - alive * boost_watts) / maximum(self.bulk, LEAST_BULK_VOLTS)
         leak = self._fixed.leak
         inner = 1.0 / (esr + dt / plant.bulk_farads)
         idle = (inner * self._charge - drain) / (inner + leak)
         conducts = both & (source > idle) & (alive > 0)
         g = where(conducts, 1.0 / ohms, 0.0)
-        self.bulk = most((inner * self._charge - drain + g * source) / (inner + leak + g), 0.0)
+        self.bulk = maximum((inner * self._charge - drain + g * source) / (inner + leak + g), 0.0)
         self._charge = self._charge + dt / plant.bulk_farads * (self.bulk - self._charge) * inner
-        rectified = g * most(source - self.bulk, 0.0)
-        boost = alive * boost_watts * abs(wave) / most(self.board_volts**2, 400.0)
+        rectified = g * maximum(source - self.bulk, 0.0)
+        boost = alive * boost_watts * abs(wave) / maximum(self.board_volts**2, 400.0)
         through = abs(wave) * shorted / (1.0 + shorted * ohms)
         self.line_amps = rectified + boost + through
         self._fuse(dt, self.line_amps**2)
         if self._fixed.any_lamp:
-            self.board_volts = most(plant.mains_volts - self.line_amps * lamp, 0.0)
+            self.board_volts = maximum(plant.mains_volts - self.line_amps * lamp, 0.0)
             self._filament(dt, self.line_amps**2 * lamp)
         self.valley = self.bulk
 

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from loose_rail.boards.faults import faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.powered_board import plant_of
-from loose_rail.powered.maths import between, least, most, no, nothing, where
+from loose_rail.powered.maths import clip, logical_not, maximum, minimum, where, zeros
 from loose_rail.powered.plant import (
     BoostParameters,
     ConverterParameters,
@@ -362,12 +362,12 @@ class Arithmetic(unittest.TestCase):
     def test_floats_and_arrays_obey_the_same_words(self, a: float, b: float, flag: bool) -> None:
         x, y, f = np.array([a]), np.array([b]), np.array([flag])
         self.assertEqual(where(flag, a, b), where(f, x, y)[0])
-        self.assertEqual(least(a, b), least(x, y)[0])
-        self.assertEqual(most(a, b), most(x, y)[0])
-        self.assertEqual(no(flag), no(f)[0])
-        self.assertEqual(nothing(a), nothing(x)[0])
+        self.assertEqual(minimum(a, b), minimum(x, y)[0])
+        self.assertEqual(maximum(a, b), maximum(x, y)[0])
+        self.assertEqual(logical_not(flag), logical_not(f)[0])
+        self.assertEqual(zeros(a), zeros(x)[0])
         low, high = min(a, b), max(a, b)
-        self.assertEqual(between(0.5, low, high), min(max(0.5, low), high))
+        self.assertEqual(clip(0.5, low, high), min(max(0.5, low), high))
 
     def test_stacked_boards_leave_no_number_of_one_for_all(self) -> None:
         """Every number of every board and fault is a column of its own, whole numbers too."""

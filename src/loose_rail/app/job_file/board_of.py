@@ -211,7 +211,9 @@ def _with_wake(board: Board, given: Mapping[str, object], notes: Notes) -> Board
     if board.wake.sense == "none":
         return board
     if sense == "unknown":
-        notes.warn("The sense of its power-on signal (PS-ON) is not known: never jumper it on a guess.")
+        notes.warn(
+            "The sense of its power-on signal (PS-ON) is not known: never jumper it on a guess."
+        )
     replace = msgspec.structs.replace
     signals = board.signals
     if sense in ("high", "low"):

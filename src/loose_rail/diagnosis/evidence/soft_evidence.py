@@ -166,7 +166,7 @@ def lamp_clue(table: PredictionTable, state: str, pattern: str) -> Clue:
     likely = np.where((glow >= low) & (glow <= high), 1.0, 0.0)
     if pattern == "pulses":
         likely = np.where(table.ticking_hertz[state] > 0, 1.0, 0.3 * likely)
-    likely = LAMP_MISTAKEN + (1.0 - 2 * LAMP_MISTAKEN) * table.mixed(likely)
+    likely = LAMP_MISTAKEN + (1.0 - 2 * LAMP_MISTAKEN) * table.blend_intermittent(likely)
     likely = np.where(np.isnan(table.low[:, 0]), 0.4, likely)
     words = f"lamp in line: {pattern.replace('_', ', then ')}"
     reason = "its light is the current that the board takes"

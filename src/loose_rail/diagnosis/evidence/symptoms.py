@@ -103,7 +103,7 @@ def symptom_likelihood(table: PredictionTable, symptom: Symptom) -> Floats:
         ticks = features.masks["ticking"]
         ratio = np.log(np.where(ticks, features.hertz, 1.0) / symptom.hertz) / RATE_SPREAD_LOG
         chance = np.where(ticks, chance * np.exp(-0.5 * ratio**2), 0.0)
-    chance = table.mixed(chance)
+    chance = table.blend_intermittent(chance)
     outside = np.isnan(table.low[:, 0])
     likely = MISTAKEN + (1.0 - 2 * MISTAKEN) * chance
     return np.where(outside, entry.outside, likely)

@@ -160,7 +160,7 @@ def _twins(
     """
     own = np.array([row.part == part for row in table.rows])
     leader = int(np.argmax(np.where(own, probabilities, -1.0)))
-    alike = table.alike(leader)
+    alike = table.indistinguishable_from(leader)
     if alike[0]:
         return (), 0.0
     parts = {table.rows[k].part for k in np.flatnonzero(alike)} - {part, ""}
@@ -184,7 +184,7 @@ def direct_confirmations(
         if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:
             continue
         lower = item.observation.centre < float(column.low[0])
-        if not (lower and table.hidden.get(part, False) and not column.probe.lifted):
+        if not (lower and table.masked_by_parallel.get(part, False) and not column.probe.lifted):
             found.append(item.number)
     return tuple(found) or _pair_confirmation(table, part, evidence)
 

@@ -138,7 +138,7 @@ class Column:
 
     def _likelihood(self, observation: Observation) -> Floats:
         inside, flat = self._inside(observation)
-        mixed = self.table.mixed((1.0 - self.gross) * inside + self.gross * flat)
+        mixed = self.table.blend_intermittent((1.0 - self.gross) * inside + self.gross * flat)
         if observation.form in (Form.TICKING, Form.RANGE):
             gross = limit("gross_error")
             wandering = (1.0 - gross) * self._wandering(observation) + gross * flat
@@ -147,8 +147,8 @@ class Column:
 
     def _wandering(self, observation: Observation) -> Floats:
         """Density of a point that moves between sound and faulty, by the best of its two ends."""
-        other_high = self.high[self.table.present]
-        other_low = self.low[self.table.present]
+        other_high = self.high[self.table.index_when_present]
+        other_low = self.low[self.table.index_when_present]
         with np.errstate(invalid="ignore"):
             top = np.maximum(self.high, other_high)
             bottom = np.minimum(self.low, other_low)

@@ -69,7 +69,7 @@ class PredictionTable:
 
     `primary_short` `(n_rows,)` marks rows with a short across the mains or the bulk, whether or
     not a fuse has opened in front of it. Rows whose fault comes and goes hold what is read while it
-    is away; `mixed` brings in what is read while it is there.
+    is away; `blend_intermittent` brings in what is read while it is there.
     """
 
     board: Board
@@ -88,16 +88,16 @@ class PredictionTable:
         return np.array([row.share for row in self.rows])
 
     @cached_property
-    def present(self) -> NDArray[np.intp]:
+    def index_when_present(self) -> NDArray[np.intp]:
         """The row that each row is like while its fault is there, `(n_rows,)`."""
         return while_present_rows(self.rows)
 
-    def mixed(self, values: Floats) -> Floats:
+    def blend_intermittent(self, values: Floats) -> Floats:
         """Chances per row `(n_rows, ...)`, those that come and go between being there and not."""
         there = self.shares.reshape(-1, *[1] * (values.ndim - 1))
-        return there * values[self.present] + (1.0 - there) * values
+        return there * values[self.index_when_present] + (1.0 - there) * values
 
-    def alike(self, row: int) -> NDArray[np.bool_]:
+    def indistinguishable_from(self, row: int) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` that no reading tells from this one: within a hundredth everywhere."""
         if row not in self._alike:
             self._alike[row] = self._like(row)
@@ -133,7 +133,7 @@ class PredictionTable:
         return found
 
     @cached_property
-    def hidden(self) -> dict[str, bool]:
+    def masked_by_parallel(self) -> dict[str, bool]:
         """Parts whose short can't be told in place from one in a part beside them, and which can be
         lifted to tell."""
         lifted = {c.probe.part for c in self.candidates if c.probe.lifted}
@@ -313,7 +313,7 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
             found |= _moved(table, number, NOTICED_SIGMAS)
-    return found[table.present] | found
+    return found[table.index_when_present] | found
 
 
 def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:

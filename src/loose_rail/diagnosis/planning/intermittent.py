@@ -82,7 +82,7 @@ def soak_plan(table: PredictionTable, probabilities: Floats) -> SoakPlan | None:
 
 def _most_telling(table: PredictionTable, row: int) -> str:
     """The live point that moves most, relative to sound, when the fault is there."""
-    there = int(table.present[row])
+    there = int(table.index_when_present[row])
     best, title = 0.0, table.candidates[0].probe.title
     for number, candidate in enumerate(table.candidates):
         if not candidate.probe.live or not candidate.probe.rail:

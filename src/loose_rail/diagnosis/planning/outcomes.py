@@ -39,7 +39,7 @@ def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:
         likely = (1.0 - gross) * likely + gross / n
         likely[column.outside] = 1.0 / n
         chances[:, number, :n] = likely
-    return table.mixed(chances)
+    return table.blend_intermittent(chances)
 
 
 def _distances_to_centres(column: Column, order: NDArray[np.intp]) -> Floats:

@@ -7,7 +7,7 @@ resistance (a quarter of V²/R, maximum power transfer). Textbook; settling time
 
 from __future__ import annotations
 
-from loose_rail.powered.maths import Flag, Value, between, least, nothing
+from loose_rail.powered.maths import Flag, Value, clip, minimum, zeros
 from loose_rail.powered.plant import BoostParameters
 
 SETTLE_SECONDS = 0.08
@@ -19,7 +19,7 @@ class Boost:
 
     def __init__(self, parameters: BoostParameters) -> None:
         self.parameters = parameters
-        self.watts = nothing(parameters.path)
+        self.watts = zeros(parameters.path)
 
     def step(
         self,
@@ -32,6 +32,6 @@ class Boost:
         """Watts into the bulk now."""
         p = self.parameters
         wanted = load_watts + farads * bulk * (p.set_volts - bulk) / SETTLE_SECONDS
-        most = least(p.limit_watts, LINE_SHARE * available_watts)
-        self.watts = between(wanted, 0.0, most) * (enabled & (p.path > 0))
+        most = minimum(p.limit_watts, LINE_SHARE * available_watts)
+        self.watts = clip(wanted, 0.0, most) * (enabled & (p.path > 0))
         return self.watts

@@ -14,14 +14,14 @@ from dataclasses import dataclass
 from loose_rail.powered.maths import (
     Flag,
     Value,
-    anywhere,
-    between,
+    all_false,
+    any_of,
+    clip,
     finite,
-    least,
-    never,
-    no,
-    nothing,
+    logical_not,
+    minimum,
     where,
+    zeros,
 )
 from loose_rail.powered.plant import ConverterParameters
 
@@ -35,7 +35,7 @@ EFFICIENCY = 0.82
 
 
 @dataclass(frozen=True, slots=True)
-class _Fixed:
+class _Coefficients:
     """What follows from the parameters and the step alone, worked out once.
 
     `charge` is volts per amp that the step adds to the reservoir, `node` the same with its ESR;
@@ -58,11 +58,11 @@ class _Fixed:
     any_blocked: bool
 
     @staticmethod
-    def of(p: ConverterParameters, seconds: float) -> _Fixed:
+    def of(p: ConverterParameters, seconds: float) -> _Coefficients:
         """Prepare steps of some seconds."""
-        lost, blocked = no(finite(p.choke_ohms)), p.rectifier_path == 0.0
+        lost, blocked = logical_not(finite(p.choke_ohms)), p.rectifier_path == 0.0
         charge = seconds / p.output_farads
-        return _Fixed(
+        return _Coefficients(
             parameters=p,
             seconds=seconds,
             soft_share=seconds / p.soft_start_seconds,
@@ -74,9 +74,9 @@ class _Fixed:
             ripple_ohms=PEAK_OVER_MEAN * p.ripple_ohms,
             lost=lost,
             blocked=blocked,
-            two_level=anywhere(p.standby_share != 1.0),
-            any_lost=anywhere(lost),
-            any_blocked=anywhere(blocked),
+            two_level=any_of(p.standby_share != 1.0),
+            any_lost=any_of(lost),
+            any_blocked=any_of(blocked),
         )
 
 
@@ -86,16 +86,16 @@ class Converter:
     def __init__(self, parameters: ConverterParameters) -> None:
         like = parameters.limit_amps
         self.parameters = parameters
-        self.capacitor = nothing(like)
-        self.volts = nothing(like)
-        self.amps = nothing(like)
-        self.integral = nothing(like)
-        self.ramp = nothing(like)
-        self.overload = nothing(like)
-        self.running = never(like)
-        self.starts = nothing(like)
-        self._drive = nothing(like)
-        self._fixed = _Fixed.of(parameters, 1.0)
+        self.capacitor = zeros(like)
+        self.volts = zeros(like)
+        self.amps = zeros(like)
+        self.integral = zeros(like)
+        self.ramp = zeros(like)
+        self.overload = zeros(like)
+        self.running = all_false(like)
+        self.starts = zeros(like)
+        self._drive = zeros(like)
+        self._fixed = _Coefficients.of(parameters, 1.0)
 
     def step(self, dt: float, allowed: Flag, awake: Flag, bulk: Value, load_siemens: Value) -> Flag:
         """Advance by `dt`; returns where a protection trips in this step.
@@ -105,24 +105,24 @@ class Converter:
         """
         p, fixed = self.parameters, self._fixed
         if fixed.parameters is not p or fixed.seconds != dt:
-            fixed = self._fixed = _Fixed.of(p, dt)
-        fresh = allowed & no(self.running)
+            fixed = self._fixed = _Coefficients.of(p, dt)
+        fresh = allowed & logical_not(self.running)
         self.running = allowed
-        self.ramp = least(self.ramp + fixed.soft_share, 1.0) * allowed
-        if anywhere(fresh):
+        self.ramp = minimum(self.ramp + fixed.soft_share, 1.0) * allowed
+        if any_of(fresh):
             self.starts = self.starts + fresh
             self.ramp = where(fresh, 0.0, self.ramp)
             self.integral = where(fresh, 0.0, self.integral)
             self.overload = where(fresh, 0.0, self.overload)
         level = where(awake, p.set_volts, fixed.low_volts) if fixed.two_level else p.set_volts
-        headroom = between((bulk - p.least_bulk_volts) * fixed.per_bulk_volt, 0.0, 1.0)
-        ceiling = least(p.limit_amps, fixed.full_amp_volts / (self.volts + p.diode_volts))
+        headroom = clip((bulk - p.least_bulk_volts) * fixed.per_bulk_volt, 0.0, 1.0)
+        ceiling = minimum(p.limit_amps, fixed.full_amp_volts / (self.volts + p.diode_volts))
         ceiling = ceiling * headroom * (p.rectifier_path * allowed)
         self._solve_output(fixed, ceiling, level * self.ramp, load_siemens)
         return self._protections(fixed)
 
     def _solve_output(
-        self, fixed: _Fixed, ceiling: Value, reference: Value, load_siemens: Value
+        self, fixed: _Coefficients, ceiling: Value, reference: Value, load_siemens: Value
     ) -> None:
         siemens = self.parameters.output_siemens
         if fixed.any_lost:
@@ -133,18 +133,18 @@ class Converter:
         open_loop = 1.0 + fixed.node * siemens
         push = fixed.node * ceiling
         regulated = (self.capacitor + push * bias) / (open_loop + PROPORTIONAL_PER_VOLT * push)
-        drive = between(bias - PROPORTIONAL_PER_VOLT * regulated, 0.0, 1.0)
+        drive = clip(bias - PROPORTIONAL_PER_VOLT * regulated, 0.0, 1.0)
         if fixed.any_lost:
-            drive = where(fixed.lost, least(reference, 1.0), drive)
+            drive = where(fixed.lost, minimum(reference, 1.0), drive)
         self.amps = ceiling * drive
         self.volts = (self.capacitor + fixed.node * self.amps) / open_loop
         self.capacitor = self.capacitor + fixed.charge * (self.amps - siemens * self.volts)
         free = (drive > 0.0) & (drive < 1.0)
         gained = INTEGRAL_PER_VOLT_SECOND * fixed.seconds * (reference - self.volts)
-        self.integral = between(self.integral + gained * free, -0.5, 1.0)
+        self.integral = clip(self.integral + gained * free, -0.5, 1.0)
         self._drive = drive
 
-    def _protections(self, fixed: _Fixed) -> Flag:
+    def _protections(self, fixed: _Coefficients) -> Flag:
         straining = self.running & (self._drive > 0.98)
         self.overload = (self.overload + fixed.seconds) * straining
         trips = self.running & (self.peak_volts > self.parameters.over_volts)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.powered.maths import Flag, Value, anywhere, most, nothing, where
+from loose_rail.powered.maths import Flag, Value, any_of, maximum, where, zeros
 from loose_rail.powered.plant import ConverterParameters
 
 PASS_DROP_VOLTS = 0.3
@@ -18,7 +18,7 @@ SWITCH_OHMS = 100.0
 
 
 @dataclass(frozen=True, slots=True)
-class _Fixed:
+class _Coefficients:
     parameters: ConverterParameters
     whole: Flag
     stuck: Flag
@@ -33,41 +33,41 @@ class Feed:
     `drawn_siemens` is what a short there takes from the other supply."""
 
     def __init__(self, parameters: ConverterParameters) -> None:
-        self.volts = nothing(parameters.path)
-        self.drawn_siemens = nothing(parameters.path)
-        self._wait = nothing(parameters.path)
+        self.volts = zeros(parameters.path)
+        self.drawn_siemens = zeros(parameters.path)
+        self._wait = zeros(parameters.path)
         self._fixed = self._prepared(parameters)
 
     @staticmethod
-    def _prepared(p: ConverterParameters) -> _Fixed:
+    def _prepared(p: ConverterParameters) -> _Coefficients:
         share = 1.0 / (1.0 + SWITCH_OHMS * p.vcc_siemens)
         drawn = p.vcc_siemens * share
         stuck = p.stuck > 0
-        return _Fixed(
+        return _Coefficients(
             parameters=p,
             whole=p.path > 0,
             stuck=stuck,
-            any_stuck=anywhere(stuck),
+            any_stuck=any_of(stuck),
             share=share,
             drawn=drawn,
-            any_drawn=anywhere(drawn > 0),
+            any_drawn=any_of(drawn > 0),
         )
 
     def step(self, dt: float, p: ConverterParameters, given: Flag, parent_volts: Value) -> Flag:
         """Advance by `dt`; returns where the converter may switch."""
         if self._fixed.parameters is not p:
             self._fixed = self._prepared(p)
-            self.drawn_siemens = nothing(p.path)  # a short that is gone draws no more
+            self.drawn_siemens = zeros(p.path)  # a short that is gone draws no more
         fixed = self._fixed
         fed = given | fixed.stuck if fixed.any_stuck else given
-        self.volts = most(parent_volts - PASS_DROP_VOLTS, 0.0) * fed
+        self.volts = maximum(parent_volts - PASS_DROP_VOLTS, 0.0) * fed
         if fixed.any_drawn:
             self.drawn_siemens = fixed.drawn * fed
             self.volts = self.volts * fixed.share
-        self._wait = most(self._wait - dt, 0.0) * fed
+        self._wait = maximum(self._wait - dt, 0.0) * fed
         return (self.volts > OFF_VOLTS) & fixed.whole & (self._wait <= 0.0)
 
     def trip(self, trips: Flag) -> None:
         """Hold the drive for the restart time."""
-        if anywhere(trips):
+        if any_of(trips):
             self._wait = where(trips, self._fixed.parameters.restart_seconds, self._wait)

@@ -9,7 +9,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.powered.maths import Flag, Value, anywhere, least, most, never, no, nothing, where
+from loose_rail.powered.maths import (
+    Flag,
+    Value,
+    all_false,
+    any_of,
+    logical_not,
+    maximum,
+    minimum,
+    where,
+    zeros,
+)
 from loose_rail.powered.plant import InverterParameters, LedParameters
 
 PASS_DROP_VOLTS = 0.5
@@ -27,7 +37,7 @@ STRIKE_SECONDS = 0.1
 
 
 @dataclass(frozen=True, slots=True)
-class _Fixed:
+class _Coefficients:
     """What follows from the parameters alone; `top` is where the driver lets its output rise."""
 
     parameters: LedParameters
@@ -39,16 +49,16 @@ class _Fixed:
     fall_seconds: Value
 
     @staticmethod
-    def of(p: LedParameters) -> _Fixed:
+    def of(p: LedParameters) -> _Coefficients:
         shorted = p.short_siemens >= SHORT_SIEMENS
-        lit = (p.strings_path > 0) & no(shorted)
-        top = where(lit, least(p.string_volts, p.clamp_volts), p.clamp_volts)
-        return _Fixed(
+        lit = (p.strings_path > 0) & logical_not(shorted)
+        top = where(lit, minimum(p.string_volts, p.clamp_volts), p.clamp_volts)
+        return _Coefficients(
             parameters=p,
             whole=p.path > 0,
             lit=lit,
             shorted=shorted,
-            any_shorted=anywhere(shorted),
+            any_shorted=any_of(shorted),
             top=top,
             fall_seconds=p.farads * 2e4,
         )
@@ -60,38 +70,38 @@ class LedDriver:
     def __init__(self, parameters: LedParameters) -> None:
         like = parameters.path
         self.parameters = parameters
-        self.volts = nothing(like)
-        self.amps = nothing(like)
-        self.drawn_siemens = nothing(like)
-        self._held = nothing(like)
-        self._strain = nothing(like)
-        self.starts = nothing(like)
+        self.volts = zeros(like)
+        self.amps = zeros(like)
+        self.drawn_siemens = zeros(like)
+        self._held = zeros(like)
+        self._strain = zeros(like)
+        self.starts = zeros(like)
         """How often it has tried again after a shut-down: what probes an open string by pulses."""
-        self._fixed = _Fixed.of(parameters)
+        self._fixed = _Coefficients.of(parameters)
 
     def step(self, dt: float, source: Value, signal: Flag) -> None:
         """Advance by `dt` with the feed and the lamp signal as they are."""
         p = self.parameters
         if self._fixed.parameters is not p:
-            self._fixed = _Fixed.of(p)
+            self._fixed = _Coefficients.of(p)
         fixed = self._fixed
         was_held = self._held > 0
-        self._held = most(self._held - dt, 0.0) * signal
+        self._held = maximum(self._held - dt, 0.0) * signal
         able = signal & fixed.whole & (source > LEAST_FEED_VOLTS)
         running = able & (self._held <= 0)
         self.starts = self.starts + (running & was_held)
-        through = most(source - PASS_DROP_VOLTS, 0.0) * p.passes
+        through = maximum(source - PASS_DROP_VOLTS, 0.0) * p.passes
         top = where(fixed.shorted, 0.5 * through, fixed.top) if fixed.any_shorted else fixed.top
-        target = where(running, most(top, through), through)
+        target = where(running, maximum(top, through), through)
         rate = where(target > self.volts, RISE_SECONDS, fixed.fall_seconds)
         self.volts = self.volts + (target - self.volts) * dt / (dt + rate)
         self.amps = p.amps * (running & fixed.lit & (self.volts > TOP_SHARE * p.string_volts))
         wrong = running & ((self.volts > TOP_SHARE * p.clamp_volts) | fixed.shorted)
         self._strain = (self._strain + dt) * wrong
         given_up = self._strain > CLAMP_SECONDS
-        if anywhere(given_up):
+        if any_of(given_up):
             self._held = where(given_up, p.retry_seconds, self._held)
-        above = most(source, LEAST_SOURCE_VOLTS)
+        above = maximum(source, LEAST_SOURCE_VOLTS)
         self.drawn_siemens = self.amps * self.volts / DRIVER_EFFICIENCY / (above * above)
 
 
@@ -101,21 +111,21 @@ class Inverter:
     def __init__(self, parameters: InverterParameters) -> None:
         like = parameters.path
         self.parameters = parameters
-        self.volts = nothing(like)
-        self.feed_volts = nothing(like)
-        self.drawn_siemens = nothing(like)
-        self._on = nothing(like)
-        self._shut = never(like)
+        self.volts = zeros(like)
+        self.feed_volts = zeros(like)
+        self.drawn_siemens = zeros(like)
+        self._on = zeros(like)
+        self._shut = all_false(like)
 
     def step(self, dt: float, source: Value, signal: Flag) -> None:
         """Advance by `dt` with the feed and the lamp signal as they are."""
         p = self.parameters
         self.feed_volts = source * p.fuse_path
         self._shut &= signal
-        running = signal & (p.path > 0) & no(self._shut) & (source > LEAST_FEED_VOLTS)
-        self._on = where(running, least(self._on + dt, p.patience_seconds + STRIKE_SECONDS), 0.0)
+        running = signal & (p.path > 0) & logical_not(self._shut) & (source > LEAST_FEED_VOLTS)
+        self._on = where(running, minimum(self._on + dt, p.patience_seconds + STRIKE_SECONDS), 0.0)
         struck = running & (self._on > STRIKE_SECONDS)
         self.volts = where(struck, TUBE_SENSE_VOLTS * p.tubes, 0.0)
         self._shut |= running & (p.tubes < 1.0) & (self._on > p.patience_seconds)
-        watts = where(struck, p.watts * most(p.tubes, 0.4), 0.0)
-        self.drawn_siemens = watts / most(source, LEAST_SOURCE_VOLTS) ** 2
+        watts = where(struck, p.watts * maximum(p.tubes, 0.4), 0.0)
+        self.drawn_siemens = watts / maximum(source, LEAST_SOURCE_VOLTS) ** 2

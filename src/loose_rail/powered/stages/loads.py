@@ -13,13 +13,13 @@ from dataclasses import dataclass
 from loose_rail.powered.maths import (
     Flag,
     Value,
-    always,
-    anywhere,
-    least,
-    most,
-    never,
-    nothing,
+    all_false,
+    all_true,
+    any_of,
+    maximum,
+    minimum,
     where,
+    zeros,
 )
 from loose_rail.powered.plant import LoadParameters, SignalParameters
 
@@ -34,7 +34,7 @@ DONE_SECONDS = 0.01
 
 
 @dataclass(frozen=True, slots=True)
-class _Fixed:
+class _Coefficients:
     parameters: SignalParameters
     asks: Flag
     forced: Flag
@@ -42,9 +42,9 @@ class _Fixed:
     any_forced: bool
 
     @staticmethod
-    def of(p: SignalParameters) -> _Fixed:
+    def of(p: SignalParameters) -> _Coefficients:
         forced = p.forced > 0
-        return _Fixed(p, p.asks > 0, forced, p.wire_path > 0, anywhere(forced))
+        return _Coefficients(p, p.asks > 0, forced, p.wire_path > 0, any_of(forced))
 
 
 class SignalLine:
@@ -53,12 +53,12 @@ class SignalLine:
     def __init__(self, parameters: SignalParameters) -> None:
         like = parameters.asks
         self.parameters = parameters
-        self.given = always(like) if parameters.sense == "none" else never(like)
-        self._good = nothing(like)
-        self._rail = nothing(like)
-        self._asks = never(like)
-        self._active = never(like)
-        self._fixed = _Fixed.of(parameters)
+        self.given = all_true(like) if parameters.sense == "none" else all_false(like)
+        self._good = zeros(like)
+        self._rail = zeros(like)
+        self._asks = all_false(like)
+        self._active = all_false(like)
+        self._fixed = _Coefficients.of(parameters)
 
     def step(self, dt: float, rail: Value, needed: Flag) -> None:
         """Watch the standby rail's valley and the rails that must be there first."""
@@ -66,10 +66,10 @@ class SignalLine:
         if p.sense == "none":
             return
         if self._fixed.parameters is not p:
-            self._fixed = _Fixed.of(p)
+            self._fixed = _Coefficients.of(p)
         fixed = self._fixed
         fine = (rail > p.good_volts) & needed
-        self._good = least(self._good + dt, p.after_seconds + DONE_SECONDS) * fine
+        self._good = minimum(self._good + dt, p.after_seconds + DONE_SECONDS) * fine
         self._rail = rail
         self._asks = self._active = (self._good > p.after_seconds) & fixed.asks
         if fixed.any_forced:
@@ -80,10 +80,10 @@ class SignalLine:
     def volts(self) -> Value:
         """What stands on the line; 0 where there is none."""
         if self.parameters.sense == "none":
-            return nothing(self.parameters.asks)
+            return zeros(self.parameters.asks)
         if self.parameters.sense == "low":
-            idle = most(self._rail, 0.0)
-            return where(self._active, least(PULLED_LOW_VOLTS, idle), idle)
+            idle = maximum(self._rail, 0.0)
+            return where(self._active, minimum(PULLED_LOW_VOLTS, idle), idle)
         high = where(self._asks, SIGNAL_VOLTS, FORCED_SHARE * self._rail)
         return where(self._active, high, 0.0)
 

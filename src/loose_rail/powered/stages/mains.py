@@ -14,16 +14,16 @@ from dataclasses import dataclass
 from loose_rail.powered.maths import (
     Flag,
     Value,
-    anywhere,
-    arcsine,
-    between,
+    any_of,
+    arcsin,
+    clip,
     finite,
-    least,
-    most,
-    no,
-    nothing,
-    root,
+    logical_not,
+    maximum,
+    minimum,
+    sqrt,
     where,
+    zeros,
 )
 from loose_rail.powered.plant import InputParameters
 
@@ -50,7 +50,7 @@ ADAPTER_REST_SECONDS = 0.9
 
 
 @dataclass(frozen=True, slots=True)
-class _Fixed:
+class _Coefficients:
     """What follows from the parameters alone. `alive` is 0 where a short before the bridge leaves
     nothing for it."""
 
@@ -68,22 +68,22 @@ class _Fixed:
     any_short: bool
 
     @staticmethod
-    def of(p: InputParameters) -> _Fixed:
+    def of(p: InputParameters) -> _Coefficients:
         has_lamp = p.lamp_watts > 0
         watts = where(has_lamp, p.lamp_watts, 1.0)
-        return _Fixed(
+        return _Coefficients(
             parameters=p,
             has_lamp=has_lamp,
             lamp_watts=watts,
             hot_ohms=p.lamp_volts**2 / watts,
             mass=FILAMENT_JOULE_PER_KELVIN_WATT * watts,
-            peak=root(2.0) * p.mains_volts,
+            peak=sqrt(2.0) * p.mains_volts,
             alive=where(p.input_short_siemens > SHORT_SIEMENS, 0.0, 1.0),
             leak=p.bulk_short_siemens + p.bulk_leak_siemens,
             fuse_holds=(FUSE_HOLDS_TIMES * p.fuse_amps) ** 2,
             fuse_limit=FUSE_PRE_ARC_SECONDS * p.fuse_amps**2,
-            any_lamp=anywhere(has_lamp),
-            any_short=anywhere(p.input_short_siemens > 0),
+            any_lamp=any_of(has_lamp),
+            any_short=any_of(p.input_short_siemens > 0),
         )
 
 
@@ -98,14 +98,14 @@ class HotSide:
     def __init__(self, plant: InputParameters) -> None:
         like = plant.mains_volts
         self.plant = plant
-        self.bulk = nothing(like)
-        self.valley = nothing(like)
-        self.kelvin = nothing(like) + FILAMENT_COLD_KELVIN
-        self.fuse_heat = nothing(like)
+        self.bulk = zeros(like)
+        self.valley = zeros(like)
+        self.kelvin = zeros(like) + FILAMENT_COLD_KELVIN
+        self.fuse_heat = zeros(like)
         self.fuse_whole = finite(plant.fuse_ohms)
         self.board_volts = plant.mains_volts
         self._age = 0.0
-        self._dark = nothing(like)
+        self._dark = zeros(like)
         self._prepare()
 
     def adopt(self, plant: InputParameters) -> None:
@@ -117,7 +117,7 @@ class HotSide:
     def _prepare(self) -> None:
         """Work out what changes only with the parameters and the fuse."""
         plant = self.plant
-        self._fixed = _Fixed.of(plant)
+        self._fixed = _Coefficients.of(plant)
         self._path = self.fuse_whole & finite(plant.line_ohms)
         self._cold_ohms = where(self._path, plant.line_ohms + plant.fuse_ohms, OPEN_OHMS)
         self._arms = where(self._path, plant.bridge_arms, 0.0)
@@ -153,59 +153,59 @@ class HotSide:
     def _advance(self, dt: float, load_watts: Value, boost_watts: Value) -> None:
         plant, fixed = self.plant, self._fixed
         ohms = self._line_ohms
-        a = least((self.bulk + BRIDGE_DROP_VOLTS) / fixed.peak, 1.0)
-        free = 0.5 * math.pi - arcsine(a)
-        cosine_ = root(1.0 - a * a)
+        a = minimum((self.bulk + BRIDGE_DROP_VOLTS) / fixed.peak, 1.0)
+        free = 0.5 * math.pi - arcsin(a)
+        cosine_ = sqrt(1.0 - a * a)
         slope = self._arms * free / (0.5 * math.pi * ohms)
         peak_amps = fixed.peak / ohms
         charge = self._arms * cosine_ * peak_amps / (0.5 * math.pi) - slope * a * fixed.peak
         spread = free - 3.0 * a * cosine_ + 2.0 * a * a * free
         mean_square = self._arms * peak_amps * peak_amps / math.pi * spread
-        held = most(self.bulk, LEAST_BULK_VOLTS)
+        held = maximum(self.bulk, LEAST_BULK_VOLTS)
         lift: Value = 0.0
         boosted: Value = 0.0
         if self._boosts(boost_watts):
             boosting = fixed.alive * self._path * boost_watts
-            boosted = (boosting / most(self.board_volts, LEAST_BULK_VOLTS)) ** 2
+            boosted = (boosting / maximum(self.board_volts, LEAST_BULK_VOLTS)) ** 2
             lift = boosting / held
-        amps_squared = fixed.alive * most(mean_square, 0.0) + boosted
+        amps_squared = fixed.alive * maximum(mean_square, 0.0) + boosted
         if fixed.any_short:
             shorted = self._path * plant.input_short_siemens
             amps_squared = (
                 amps_squared + (plant.mains_volts * shorted / (1.0 + shorted * ohms)) ** 2
             )
         if fixed.any_lamp:
-            drop = root(amps_squared) * self.lamp_ohms
-            self.board_volts = most(plant.mains_volts - drop, 0.0)
+            drop = sqrt(amps_squared) * self.lamp_ohms
+            self.board_volts = maximum(plant.mains_volts - drop, 0.0)
             self._filament(dt, amps_squared * self.lamp_ohms)
         self._fuse(dt, amps_squared)
         net = charge * fixed.alive + lift - load_watts / held - fixed.leak * self.bulk
         bulk = self.bulk + net / (plant.bulk_farads / dt + slope + fixed.leak)
-        self.bulk = most(bulk, 0.0)
+        self.bulk = maximum(bulk, 0.0)
         foot = load_watts / (
-            2 * plant.mains_hertz * plant.bulk_farads * most(self.bulk, LEAST_BULK_VOLTS)
+            2 * plant.mains_hertz * plant.bulk_farads * maximum(self.bulk, LEAST_BULK_VOLTS)
         )
-        self.valley = self.bulk - 0.5 * least(foot, self.bulk)
+        self.valley = self.bulk - 0.5 * minimum(foot, self.bulk)
 
     @staticmethod
     def _boosts(boost_watts: Value) -> bool:
-        return anywhere(boost_watts > 0.0)
+        return any_of(boost_watts > 0.0)
 
     def _filament(self, dt: float, watts: Value) -> None:
         fixed = self._fixed
         share = self.kelvin / FILAMENT_HOT_KELVIN
         squared = share * share
         heated = self.kelvin + dt * (watts - fixed.lamp_watts * (squared * squared)) / fixed.mass
-        self.kelvin = between(heated, FILAMENT_COLD_KELVIN, 3200.0)
+        self.kelvin = clip(heated, FILAMENT_COLD_KELVIN, 3200.0)
         self.lamp_ohms = self._filament_ohms()
 
     def _fuse(self, dt: float, amps_squared: Value) -> None:
         over = amps_squared - self._fixed.fuse_holds
-        if anywhere(over > 0.0):
-            self.fuse_heat = self.fuse_heat + dt * most(over, 0.0)
+        if any_of(over > 0.0):
+            self.fuse_heat = self.fuse_heat + dt * maximum(over, 0.0)
             blown = self.fuse_whole & (self.fuse_heat >= self._fixed.fuse_limit)
-            if anywhere(blown):
-                self.fuse_whole = self.fuse_whole & no(blown)
+            if any_of(blown):
+                self.fuse_whole = self.fuse_whole & logical_not(blown)
                 self._prepare()
 
     @property
@@ -214,9 +214,9 @@ class HotSide:
         if not self._fixed.any_lamp:
             return self._dark
         red = self._fixed.has_lamp & (self.kelvin > GLOW_KELVIN)
-        if not anywhere(red):
+        if not any_of(red):
             return self._dark
-        share = least(self.kelvin / FILAMENT_HOT_KELVIN, 1.1)
+        share = minimum(self.kelvin / FILAMENT_HOT_KELVIN, 1.1)
         return where(red, share**9, 0.0)
 
 
@@ -229,15 +229,15 @@ class AdapterSide:
     def __init__(self, plant: InputParameters) -> None:
         like = plant.mains_volts
         self.plant = plant
-        self.bulk = nothing(like)
-        self.valley = nothing(like)
-        self.fuse_heat = nothing(like)
+        self.bulk = zeros(like)
+        self.valley = zeros(like)
+        self.fuse_heat = zeros(like)
         self.fuse_whole = finite(plant.fuse_ohms)
-        self.board_volts = nothing(like)
-        self.lamp_glow = nothing(like)
+        self.board_volts = zeros(like)
+        self.lamp_glow = zeros(like)
         self.available_watts = plant.adapter_volts * plant.adapter_amps
-        self._strain = nothing(like)
-        self._rest = nothing(like)
+        self._strain = zeros(like)
+        self._rest = zeros(like)
 
     def adopt(self, plant: InputParameters) -> None:
         """Go on with other parameters: a contact opened or closed."""
@@ -253,17 +253,19 @@ class AdapterSide:
         live = self._rest <= 0
         before = plant.input_short_siemens
         source = where(live, plant.adapter_volts / (1.0 + ADAPTER_OHMS * before), 0.0)
-        drain = load_watts / most(self.bulk, 3.0)
+        drain = load_watts / maximum(self.bulk, 3.0)
         node = plant.bulk_farads / dt
         bulk = (node * self.bulk + source / ohms - drain) / (node + siemens + 1.0 / ohms)
-        self.bulk = most(bulk, 0.0)
-        amps = most(source - self.bulk, 0.0) / ohms + source * before
+        self.bulk = maximum(bulk, 0.0)
+        amps = maximum(source - self.bulk, 0.0) / ohms + source * before
         over = live & (amps > plant.adapter_amps)
         self._strain = where(over, self._strain + dt, 0.0)
         self._rest = where(
-            self._strain > ADAPTER_STRAIN_SECONDS, ADAPTER_REST_SECONDS, most(self._rest - dt, 0.0)
+            self._strain > ADAPTER_STRAIN_SECONDS,
+            ADAPTER_REST_SECONDS,
+            maximum(self._rest - dt, 0.0),
         )
-        self.fuse_heat += dt * most(
+        self.fuse_heat += dt * maximum(
             (amps - source * before) ** 2 - (FUSE_HOLDS_TIMES * plant.fuse_amps) ** 2, 0.0
         )
         self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * plant.fuse_amps**2

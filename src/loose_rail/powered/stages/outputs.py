@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.powered.maths import Flag, Value, between, least, most, nothing, where
+from loose_rail.powered.maths import Flag, Value, clip, maximum, minimum, where, zeros
 from loose_rail.powered.plant import RegulatorParameters, WindingParameters
 from loose_rail.powered.stages.converter import Converter
 
@@ -20,7 +20,7 @@ class Winding:
 
     def __init__(self, parameters: WindingParameters) -> None:
         self.parameters = parameters
-        self.volts = nothing(parameters.ratio)
+        self.volts = zeros(parameters.ratio)
 
     def reflected_siemens(self, load_siemens: Value) -> Value:
         """What the winding's load looks like at the converter's own output."""
@@ -40,7 +40,7 @@ class Winding:
 
 
 @dataclass(frozen=True, slots=True)
-class _Fixed:
+class _Coefficients:
     parameters: RegulatorParameters
     seconds: float
     whole: Flag
@@ -49,11 +49,11 @@ class _Fixed:
     per_efficiency: Value
 
     @staticmethod
-    def of(p: RegulatorParameters, seconds: float) -> _Fixed:
+    def of(p: RegulatorParameters, seconds: float) -> _Coefficients:
         """What follows from the parameters and the step alone."""
         linear = p.efficiency == 0
         share = seconds / (seconds + p.seconds)
-        return _Fixed(
+        return _Coefficients(
             parameters=p,
             seconds=seconds,
             whole=p.path > 0,
@@ -69,20 +69,20 @@ class Regulator:
     def __init__(self, parameters: RegulatorParameters) -> None:
         like = parameters.path
         self.parameters = parameters
-        self.volts = nothing(like)
-        self.drawn_siemens = nothing(like)
-        self._fixed = _Fixed.of(parameters, 1.0)
+        self.volts = zeros(like)
+        self.drawn_siemens = zeros(like)
+        self._fixed = _Coefficients.of(parameters, 1.0)
 
     def step(self, dt: float, source: Value, enabled: Flag, load_siemens: Value) -> None:
         """Advance by `dt`; `load_siemens` hangs on the output."""
         p, fixed = self.parameters, self._fixed
         if fixed.parameters is not p or fixed.seconds != dt:
-            fixed = self._fixed = _Fixed.of(p, dt)
+            fixed = self._fixed = _Coefficients.of(p, dt)
         siemens = p.siemens + load_siemens
         able = enabled & fixed.whole & (source > p.start_volts)
-        target = between(source - p.drop_volts, 0.0, p.set_volts) * able
-        limited = least(target, p.limit_amps / siemens)
+        target = clip(source - p.drop_volts, 0.0, p.set_volts) * able
+        limited = minimum(target, p.limit_amps / siemens)
         self.volts = self.volts + fixed.share * (limited - self.volts)
         drop = where(fixed.linear, source, self.volts * fixed.per_efficiency)
-        above = most(source, LEAST_SOURCE_VOLTS)
+        above = maximum(source, LEAST_SOURCE_VOLTS)
         self.drawn_siemens = self.volts * siemens * able * drop / (above * above)

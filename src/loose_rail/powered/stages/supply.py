@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.powered.maths import Flag, Value, anywhere, between, never, no, nothing, where
+from loose_rail.powered.maths import Flag, Value, all_false, any_of, clip, logical_not, where, zeros
 from loose_rail.powered.plant import SupplyParameters
 
 OFF_AMPS = 20e-6
@@ -20,7 +20,7 @@ CLAMP_VOLTS = 27.0
 
 
 @dataclass(frozen=True, slots=True)
-class _Fixed:
+class _Coefficients:
     """What follows from the parameters and the step alone, in siemens."""
 
     parameters: SupplyParameters
@@ -32,11 +32,11 @@ class _Fixed:
     whole: Flag
 
     @staticmethod
-    def of(p: SupplyParameters, seconds: float) -> _Fixed:
+    def of(p: SupplyParameters, seconds: float) -> _Coefficients:
         """Prepare steps of some seconds."""
         start, node = 1.0 / p.start_ohms, p.farads / seconds
         always = node + (start + p.leak_siemens)
-        return _Fixed(
+        return _Coefficients(
             parameters=p,
             seconds=seconds,
             start=start,
@@ -53,10 +53,10 @@ class ControllerSupply:
     def __init__(self, parameters: SupplyParameters) -> None:
         like = parameters.farads
         self.parameters = parameters
-        self.volts = nothing(like)
-        self.awake = never(like)
-        self.tripped = never(like)
-        self._fixed = _Fixed.of(parameters, 1.0)
+        self.volts = zeros(like)
+        self.awake = all_false(like)
+        self.tripped = all_false(like)
+        self._fixed = _Coefficients.of(parameters, 1.0)
 
     def step(
         self,
@@ -70,27 +70,27 @@ class ControllerSupply:
         `hung_siemens` is what other controllers draw beyond their own current."""
         p, fixed = self.parameters, self._fixed
         if fixed.parameters is not p or fixed.seconds != dt:
-            fixed = self._fixed = _Fixed.of(p, dt)
+            fixed = self._fixed = _Coefficients.of(p, dt)
         run = where(self.tripped, PROTECTED_AMPS, p.run_amps) if self._held else p.run_amps
         drawn = where(self.awake, run, OFF_AMPS)
         mirror = p.aux_ratio * output_volts
         aux = fixed.aux * (switching & (mirror > self.volts))
         target = fixed.start * bulk + aux * mirror - drawn
         volts = (fixed.node * self.volts + target) / (fixed.always + aux + hung_siemens)
-        self.volts = between(volts, 0.0, CLAMP_VOLTS)
-        wakes = no(self.awake) & (self.volts > p.on_volts) & fixed.whole
+        self.volts = clip(volts, 0.0, CLAMP_VOLTS)
+        wakes = logical_not(self.awake) & (self.volts > p.on_volts) & fixed.whole
         if self._held:
-            self.tripped = self.tripped & no(wakes)
+            self.tripped = self.tripped & logical_not(wakes)
         self.awake = (self.awake | wakes) & (self.volts >= p.off_volts)
 
     def trip(self, trips: Flag) -> None:
         """Hold the drive until the supply has fallen to its off level."""
-        if anywhere(trips):
+        if any_of(trips):
             self.tripped = self.tripped | (trips & self.awake)
 
     @property
     def _held(self) -> bool:
-        return anywhere(self.tripped)
+        return any_of(self.tripped)
 
     @property
     def over_voltage(self) -> Flag:
@@ -100,4 +100,4 @@ class ControllerSupply:
     @property
     def drives(self) -> Flag:
         """Where the converter is allowed to switch."""
-        return self.awake & no(self.tripped)
+        return self.awake & logical_not(self.tripped)
