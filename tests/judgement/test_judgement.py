@@ -105,6 +105,21 @@ class Judging(unittest.TestCase):
         if abs(volts - 4.99) > 0.21:
             self.assertGreaterEqual(order.index(far), order.index(near))
 
+    def test_esr_is_good_to_twice_the_fresh_value_and_rejected_above_three_times(self) -> None:
+        """Electrical reference section 6, less the ohms of the leads."""
+        item, fresh, leads = probe("C21.esr"), 0.2, 0.02
+        for times, verdict in (
+            (0.3, Verdict.AGREES),
+            (1.95, Verdict.AGREES),
+            (2.1, Verdict.DOUBTFUL),
+            (2.9, Verdict.DOUBTFUL),
+            (3.1, Verdict.DISAGREES),
+            (9.0, Verdict.DISAGREES),
+        ):
+            shown = times * (fresh + leads) - leads
+            reading = read_entry(f"{shown:.4f}", "Ω").observation
+            self.assertIs(judge(item, reading, Expectation(fresh, 0.45)).verdict, verdict, times)
+
     def test_only_a_fuse_is_called_whole_whatever_the_others_are_named(self) -> None:
         """A bead marked F2 is no fuse, and a fuse may be marked otherwise."""
         for name, whole in (("F1.ohms", True), ("L5.ohms", False)):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError, WrongUnitError
 from loose_rail.kernel.observation import Form
-from loose_rail.kernel.quantities import component_value, engineering, parse_quantity, span
+from loose_rail.kernel.quantities import component_value, engineering, parse_quantity, percent, span
 from tests.shared import the
 
 UNITS = st.sampled_from(["V", "Ω", "F", "Hz", "s", "W"])
@@ -50,6 +50,14 @@ class Quantities(unittest.TestCase):
             self.assertAlmostEqual(component_value(text) / value, 1.0, places=9, msg=text)
         for bad in ("", "abc", "4k7k", "1..2", "--3", "1e999", "0R22V", "3V3Ω"):
             self.assertIsNone(parse_quantity(bad), bad)
+
+    @given(st.floats(0.0, 1.0))
+    def test_no_share_is_written_as_certain(self, share: float) -> None:
+        text = percent(share)
+        self.assertEqual(text == "0 %", share == 0.0)
+        self.assertNotEqual(text, "100 %")
+        if text[0] not in "<>":
+            self.assertAlmostEqual(float(text.removesuffix(" %")) / 100, share, delta=0.0051)
 
     def test_no_more_digits_than_the_meter_had(self) -> None:
         self.assertEqual(engineering(4700, "Ω", 3), "4.70 kΩ")
