@@ -16,7 +16,6 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from loose_rail.screens.job.view import JobView
     from loose_rail.screens.main_window import MainWindow
-    from loose_rail.screens.meters.view import MetersView
 
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
@@ -165,7 +164,7 @@ def _photographs(window: MainWindow, shoot: Callable[[str], None]) -> None:
         job.photos.add_files(paths)
     job.front.show("photos")
     job.presenter.album.select(0)
-    job.presenter.album.mark(0.55, 0.25, "C21 domed")
+    job.presenter.album.mark(0.55, 0.25, "C21 bulging")
     job.photos.compare()
     shoot("15-photographs")
     job.front.leave()
@@ -198,6 +197,8 @@ def _live(window: MainWindow, shoot: Callable[[str], None]) -> None:
     job.front.leave()
     job.live.turn()
     window.show_area("meters")
+    from loose_rail.screens.meters.view import MetersView
+
     meters = window.area("meters")
     assert isinstance(meters, MetersView)
     meters.search()

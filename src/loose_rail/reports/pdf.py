@@ -131,7 +131,7 @@ def _story(content: ReportContent, missing: dict[str, None]) -> list[Flowable]:
     if content.price:
         story.append(set_in(f"Price: {content.price}", body))
     story.append(set_in("Readings", head))
-    rows = [["#", "probe", "board state", "reading", "sound", "", ""]]
+    rows = [["#", "probe", "board state", "reading", "expected", "", ""]]
     for line in content.lines:
         state = f"{line.state}, after" if line.after_repair else line.state
         rows.append(

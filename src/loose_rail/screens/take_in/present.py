@@ -18,7 +18,7 @@ CHECKS = (
         "Outlet, cord, plug fuse",
         (("outlet_tried", "others tried"), ("outlet_dead", "one was dead")),
     ),
-    ("Half a minute unplugged", (("reset_tried", "changed nothing"), ("reset_helped", "helped"))),
+    ("Unplugged for 30 s", (("reset_tried", "changed nothing"), ("reset_helped", "helped"))),
 )
 OF_CHECKS = frozenset(key for _, options in CHECKS for key, _ in options)
 
