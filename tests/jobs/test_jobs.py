@@ -81,6 +81,12 @@ class Codec(unittest.TestCase):
 
 
 class Fold(unittest.TestCase):
+    def test_what_the_lamp_did_before_a_repair_says_nothing_of_the_board_after_it(self) -> None:
+        before = [ev.LampSeen("bright"), ev.PartFitted("C21")]
+        state = fold(log(before))
+        self.assertEqual((state.lamp_seen, state.lamp_last, state.lamps), ("", "", ()))
+        self.assertEqual(fold(log(before[:1])).lamps[-1], "bright")
+
     @settings(max_examples=60)
     @given(st.lists(EVENTS, max_size=12))
     def test_folding_in_two_parts_is_folding_at_once(self, events: list[ev.AnyEvent]) -> None:

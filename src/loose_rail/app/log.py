@@ -68,8 +68,18 @@ class JobLog:
         except StoreConflictError:
             return self._merge()
         except StoreError as error:
-            self.problem = error.one_line()
+            self._keep_beside(error.one_line())
         return Saved()
+
+    def _keep_beside(self, problem: str) -> None:
+        """What can't be saved now goes to a file beside the shop at once: nothing that was accepted
+        is in memory alone."""
+        self.problem = problem
+        try:
+            self._store.set_aside(self.job, self.unsaved)
+            self._has_aside = True
+        except StoreError as error:
+            self.problem = f"{problem} Nor beside it: {error.one_line()}"
 
     def reload(self) -> bool:
         """Take in what others wrote; whether there was anything. Raises StoreError."""
@@ -101,7 +111,7 @@ class JobLog:
         refused: list[ev.Record] = []
         for _ in range(MOST_MERGES):
             try:
-                found = merged(self._store.load(self.job), known, self.unsaved)
+                found = merged(self._store.load(self.job), known, self.unsaved, self._has_aside)
                 refused += found.refused
                 self.records, self.unsaved = list(found.records), list(found.ours)
                 self.state = found.state
@@ -113,7 +123,7 @@ class JobLog:
             except StoreConflictError:
                 known = len(self.records) - len(self.unsaved)
             except StoreError as error:
-                self.problem = error.one_line()
+                self._keep_beside(error.one_line())
                 break
         return Saved(True, tuple(refused))
 
@@ -128,8 +138,11 @@ class JobLog:
             return
         self._has_aside = True
         known = min(min(one.sequence for one in waiting) - 1, len(self.records))
-        found = merged(self.records, known, waiting)
+        found = merged(self.records, known, waiting, aside=True)
         self.records, self.unsaved, self.state = list(found.records), list(found.ours), found.state
+        if not found.ours:  # another program took them up and saved them
+            self.save()
+            return
         count = len(found.ours)
         told = f"{count} unsaved entr{'y' if count == 1 else 'ies'} of the last sitting: taken up."
         self.conflict = found.words if found.refused else told

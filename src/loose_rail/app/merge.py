@@ -40,9 +40,12 @@ class Merged:
     words: str
 
 
-def merged(stored: Sequence[ev.Record], known: int, unsaved: Sequence[ev.Record]) -> Merged:
+def merged(
+    stored: Sequence[ev.Record], known: int, unsaved: Sequence[ev.Record], aside: bool = False
+) -> Merged:
     """Our unsaved records behind everything that is stored. `known` is how many records of the
-    store we had seen; what follows them was written by others."""
+    store we had seen; what follows them was written by others. `aside`: ours lie in a file beside
+    the shop as well."""
     others = stored[known:]
     records = list(stored)
     state = fold(records)
@@ -50,6 +53,8 @@ def merged(stored: Sequence[ev.Record], known: int, unsaved: Sequence[ev.Record]
     ours: list[ev.Record] = []
     refused: list[ev.Record] = []
     for record in unsaved:
+        if aside and any(_same(record, one) for one in others):
+            continue  # another program took it up and saved it
         event = _retargeted(record.event, moved)
         if _contradicts(event, state, others):
             refused.append(record)
@@ -66,6 +71,10 @@ def merged(stored: Sequence[ev.Record], known: int, unsaved: Sequence[ev.Record]
         refused=tuple(refused),
         words=_told(others, ours, refused),
     )
+
+
+def _same(one: ev.Record, other: ev.Record) -> bool:
+    return (one.at, one.bench, one.event) == (other.at, other.bench, other.event)
 
 
 def _retargeted(event: ev.AnyEvent, moved: dict[int, int]) -> ev.AnyEvent:

@@ -1,4 +1,4 @@
-"""Work that could not be written into the database before its window closed, in files beside it.
+"""Work that could not be written into the database, in files beside it, until it can.
 
 One file a job; it is taken up again when the job is opened next, and removed once it is saved.
 """
@@ -43,7 +43,9 @@ class AsideFolder:
         return self.folder / f"job-{job}.json"
 
     def keep(self, job: int, records: Sequence[ev.Record]) -> str:
-        """Keep what could not be saved; returns where. Raises StoreReadOnlyError."""
+        """Keep what could not be saved beside what is kept already; returns where. Raises
+        StoreReadOnlyError."""
+        records = [*self._others(job, records), *records]
         kept = [
             _Kept(
                 one.sequence,
@@ -63,6 +65,16 @@ class AsideFolder:
                 "Make room on the disk; the window stays open until the work is kept.",
             ) from error
         return str(self.path(job))
+
+    def _others(self, job: int, records: Sequence[ev.Record]) -> list[ev.Record]:
+        """What another program has kept of this job; a file that can't be read is kept under
+        another name."""
+        own = {(one.at, one.bench) for one in records}
+        try:
+            return [one for one in self.take(job) if (one.at, one.bench) not in own]
+        except StoreDamagedError:
+            self.path(job).replace(self.path(job).with_suffix(".damaged.json"))
+            return []
 
     def take(self, job: int) -> list[ev.Record]:
         """What was kept of a job, nothing where there is no such file. Raises StoreDamagedError;
