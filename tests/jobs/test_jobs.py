@@ -82,7 +82,7 @@ class Codec(unittest.TestCase):
 
 class Fold(unittest.TestCase):
     def test_what_the_lamp_did_before_a_repair_says_nothing_of_the_board_after_it(self) -> None:
-        before = [ev.LampSeen("bright"), ev.PartFitted("C21")]
+        before: list[ev.AnyEvent] = [ev.LampSeen("bright"), ev.PartFitted("C21")]
         state = fold(log(before))
         self.assertEqual((state.lamp_seen, state.lamp_last, state.lamps), ("", "", ()))
         self.assertEqual(fold(log(before[:1])).lamps[-1], "bright")

@@ -41,7 +41,7 @@ def proof(session: JobSession) -> Proof:
 
 def go_on(session: JobSession, choices: Choices) -> Outcome:
     """Do the action of the current stage and, where it is done, go to the next one."""
-    return _ACTIONS[Stage(session.state.stage)](session, choices)
+    return _ACTIONS.get(Stage(session.state.stage), _next)(session, choices)
 
 
 def _next(session: JobSession, choices: Choices) -> Outcome:
@@ -125,9 +125,7 @@ def _hand_back(session: JobSession, choices: Choices) -> Outcome:
 
 
 _ACTIONS: dict[Stage, Callable[[JobSession, Choices], Outcome]] = {
-    Stage.TAKE_IN: _next,
     Stage.STRIP_DOWN: _after_the_ledger,
-    Stage.LOOK_OVER: _next,
     Stage.COLD_CHECKS: _to_the_verdict,
     Stage.LIVE_CHECKS: _to_the_verdict,
     Stage.VERDICT: _accept,
@@ -136,3 +134,4 @@ _ACTIONS: dict[Stage, Callable[[JobSession, Choices], Outcome]] = {
     Stage.POWER_UP: _finish_power_up,
     Stage.HAND_BACK: _hand_back,
 }
+"""What Enter does beside going to the next stage."""
