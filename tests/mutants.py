@@ -306,11 +306,12 @@ MUTANTS = (
         "tests.screens.test_kept_work",
     ),
     Mutant(
-        "drain_1rc",
-        "screens/shared/card/present.py",
-        "5 * ohms * reservoir.farads",
-        "0.5 * ohms * reservoir.farads",
-        "tests.app.test_drained tests.app.test_gates tests.judgement.test_stop_first",
+        "pair_not_missed",
+        "diagnosis/explain/unproved.py",
+        "    if pair.bare is None:",
+        "    if False:",
+        "tests.screens.live.test_hands_free tests.diagnosis.explain.test_reasons "
+        "tests.app.job_file.test_answers tests.whole_jobs.test_whole_job",
     ),
     Mutant(
         "teaches_itself",
@@ -395,7 +396,7 @@ MUTANTS = (
         "jobs/fold.py",
         '        fitted_at=record.at,\n        lamp_seen="",\n        lamp_last="",',
         "        fitted_at=record.at,",
-        "tests.diagnosis.proof.test_repairs tests.app.test_gates",
+        "tests.diagnosis.proof.test_repairs tests.jobs.test_jobs",
     ),
     Mutant(
         "customer_found",

@@ -24,6 +24,20 @@ def run(*arguments: str) -> subprocess.CompletedProcess[str]:
     )
 
 
+def _is_number(node: ast.stmt) -> bool:
+    """Whether a statement gives a number a name in capitals."""
+    if not isinstance(node, ast.Assign) or not isinstance(node.targets[0], ast.Name):
+        return False
+    value = node.value.operand if isinstance(node.value, ast.UnaryOp) else node.value
+    number = isinstance(value, ast.Constant) and isinstance(value.value, int | float)
+    return number and node.targets[0].id.isupper()
+
+
+def _follows(one: ast.stmt, other: ast.stmt) -> bool:
+    """Whether another assignment stands on the very next line."""
+    return isinstance(other, ast.Assign) and other.lineno == (one.end_lineno or 0) + 1
+
+
 class CommandLine(unittest.TestCase):
     def refused(self, *arguments: str) -> str:
         done = run(*arguments)
@@ -113,6 +127,25 @@ class House(unittest.TestCase):
                     self.assertTrue(len(by_place) < 8 or name == "Table", f"{path}:{node.lineno}")
         self.assertGreater(handlers, 50)
         self.assertGreater(calls, 5000)
+
+    def test_every_number_of_the_model_says_what_it_is_right_after_it(self) -> None:
+        """A line of text after the constant, or after the block of constants that it stands in."""
+        seen = 0
+        for room in ("circuit", "powered", "boards", "netlist", "judgement", "diagnosis"):
+            for path in (ROOT / "src/loose_rail" / room).rglob("*.py"):
+                text = path.read_text("utf-8")
+                lines, body = text.splitlines(), ast.parse(text).body
+                for k, node in enumerate(body):
+                    if not _is_number(node):
+                        continue
+                    seen += 1
+                    last = k
+                    while last + 1 < len(body) and _follows(body[last], body[last + 1]):
+                        last += 1
+                    after = body[last + 1] if last + 1 < len(body) else None
+                    told = isinstance(after, ast.Expr) or "#" in lines[node.lineno - 1]
+                    self.assertTrue(told, f"{path}:{node.lineno}")
+        self.assertGreater(seen, 150)
 
     def test_every_benchmark_still_loads(self) -> None:
         """They run by hand: names that moved would be found only then."""

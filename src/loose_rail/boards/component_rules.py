@@ -12,15 +12,25 @@ from loose_rail.boards.worst_volts import STANDARD_RATINGS_VOLTS, place_share, r
 from loose_rail.kernel.quantities import component_value
 
 LEAST_CAPACITOR_VOLTS = 10
+"""The lowest rating that supplies are built with [P]."""
 SCHOTTKY_UP_TO_VOLTS = 15.0
+"""Output volts up to which the rectifier is a Schottky diode [P]."""
 LOWER_OHMS = 10e3
+"""The lower divider resistor that example boards have [E]."""
 SHUNT_VOLTS = 2.495
+"""Reference of the 431 type (its data sheets)."""
 STEP_DOWN_VOLTS = 0.8
+"""Feedback reference of a common step-down chip [P]."""
 REFLECTED_VOLTS = 100.0
+"""Output volts seen through the transformer while the switch is off [P]."""
 AUXILIARY_VOLTS = 14.4
+"""What the winding of the controller's supply gives [P]."""
 LED_AMPS = 4.5e-3
+"""Through the LED of an optocoupler at full feedback [P]."""
 LED_HEADROOM_VOLTS = 3.7
+"""LED and shunt regulator under the output: 1.2 and 2.5 V."""
 _DIGITS = 4
+"""Digits of a written value."""
 
 
 def value_text(value: float) -> str:

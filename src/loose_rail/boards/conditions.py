@@ -26,7 +26,9 @@ RIPPLE_SHARE = 0.8
 LONGEST_LIFE_HOURS = 15 * 8766.0
 """The seal's own life [P]."""
 LOSS_PER_LIFE = 0.2
+"""Share of the capacitance lost in one rated life (IEC 60384-4 end of life)."""
 LEAST_FARADS_SHARE = 0.1
+"""What a wholly dried one keeps [E]."""
 
 
 def esr_over_temperature(celsius: float, series: str = "GP") -> float:

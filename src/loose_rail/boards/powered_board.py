@@ -37,8 +37,11 @@ LINE_OHMS = 0.6
 ADAPTER_LINE_OHMS = 0.05
 """Plug and tracks of a board that an adapter feeds [E]."""
 BRIDGE_SHORT_SIEMENS = 1.0
+"""A shorted bridge behind the limiter [E]."""
 LEAST_BULK_FARADS = 1e-6
+"""What stray and film capacitors keep where the bulk is open [E]."""
 DRAG_TABLE_OHMS = 10.0
+"""The load that counts as one in the table of faults [E]."""
 CONVERTERS = ("flyback", "resonant")
 REGULATORS = ("buck", "ldo", "switch")
 KNOWN_STAGES = frozenset(

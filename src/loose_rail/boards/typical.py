@@ -66,7 +66,9 @@ def leakage_ohms(farads: float, volts: float) -> float:
 
 
 CLASS_TWO_FROM_FARADS = 1e-7
+"""From here on ceramics are class 2, which lose capacitance under bias [P]."""
 HALF_AT_RATING_SHARE = 0.6
+"""Share of the rating at which half of it is left [E]."""
 DEFAULT_CERAMIC_VOLTS = "25"
 
 

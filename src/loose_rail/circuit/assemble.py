@@ -34,6 +34,7 @@ DIRTY_BOARD_SIEMENS = 1e-10
 """Leakage of every net to the reference: 10 GΩ, a board that has been breathed on [E]."""
 
 REFERENCE_SIEMENS = 1.0
+"""Ties the reference net down; any value does, it carries no current."""
 
 FOLDED_SIEMENS = 1e-5
 """Conductance kept across each junction in the linear part; exact, because it is subtracted."""

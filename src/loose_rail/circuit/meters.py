@@ -28,11 +28,20 @@ OHMS_RANGES = (
     OhmsRange(40e6, 1e-8),
 )
 OHMS_CLAMP_VOLTS = 0.7
+"""At this, an ohms range of a DMM overloads on the way into a junction [P]."""
 DIODE_SOURCE_VOLTS = 3.0
+"""Open volts of the diode test [P]."""
 DIODE_SOURCE_OHMS = 2400.0
+"""Its source: about 1 mA into a junction [P]."""
 DIODE_OVERLOAD_VOLTS = 2.6
+"""Above this it shows OL [P]."""
 ESR_HERTZ = 100e3
+"""ESR is measured at 100 kHz (IEC 60384-4)."""
 CAPACITANCE_HERTZ = 120.0
+"""Large capacitance is measured at twice the mains frequency (IEC 60384-4)."""
 LCR_HERTZ = 1e3
+"""Inductance and small capacitance on an LCR meter [P]."""
 ESR_OVERLOAD_OHMS = 100.0
+"""Above this an ESR meter shows OL [P]."""
 CAPACITANCE_FULL_SCALE_FARADS = 40e-3
+"""Above this a capacitance range shows OL [P]."""

@@ -39,6 +39,7 @@ LEAST_KNEE_OHMS = 1e-3
 DEEPEST_SHARE = 1e-4
 """Most that one step may lower the current of a conducting junction, as a share of it."""
 THIN_OUT_SHARE = 0.2
+"""Share of rows that must be done before the rest is copied to a smaller system."""
 
 
 @dataclass(slots=True)

@@ -29,6 +29,7 @@ INVISIBLE_VOLTS = 1e-8
 INVISIBLE_SHARE = 1e-6
 """A fault that moves the reading by less than a millionth is not seen by the pair."""
 ROWS_AT_ONCE = 64
+"""Variants solved in one batch: bounds the memory."""
 
 
 class SolvedNetwork(Protocol):

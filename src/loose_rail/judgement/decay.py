@@ -20,7 +20,9 @@ ON_THE_WAY_SHARE, LEAST_ON_THE_WAY = 0.8, 2
 LAST_STEP_TIMES, LAST_STEP_SLACK = 2.5, 0.1
 """How much more, in logarithms, the step below the limit may fall than the one before it [E]."""
 NOISE_SHARE = 0.05
+"""What a falling voltage may rise between two samples and still fall [E]."""
 FLOOR_VOLTS = 0.1
+"""Below this a meter's own zero is read [P]."""
 
 
 def stands_low(values: Sequence[float]) -> bool:

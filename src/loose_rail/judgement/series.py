@@ -74,7 +74,9 @@ RICHER_BIC = 6.0
 TIME_CONSTANTS = tuple(0.03 * 1.2**k for k in range(22))
 """Of an exponential, as shares of the record, from a thirtieth to longer than all of it."""
 FROZEN_SECONDS = 3.0
+"""A display that stands to the last digit for this long is held or hung [E]."""
 OPEN_SHARE = 0.2
+"""Share of OL samples from which no number is made of a stream [E]."""
 
 
 def examine(

@@ -25,8 +25,11 @@ FULL_SCALE = {
     MeterMode.DIODE: 2.6,
 }
 _UNCERTAIN_ABOVE_OHMS = 2000.0
+"""From here on what stands in parallel in a real board is less and less known [E]."""
 _UNCERTAIN_DECADES = 2.0
+"""Decades over which that grows to its full size [E]."""
 _LEAST_FARADS = 1e-12
+"""What leads and fingers add [P]."""
 RESISTORS = ("resistor", "fusible_resistor")
 
 

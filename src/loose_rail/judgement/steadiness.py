@@ -12,6 +12,7 @@ from loose_rail.judgement.series import Character, examine
 from loose_rail.kernel.observation import Form, Observation, open_circuit, ticking, value
 
 STEADY_VOLTS = 0.03
+"""Movement of a steady rail on a meter's display [P]."""
 SINGLE = (Character.TOO_SHORT, Character.FROZEN, Character.STEADY)
 
 

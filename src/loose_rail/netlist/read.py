@@ -18,7 +18,9 @@ from loose_rail.kernel.errors import NetlistError
 from loose_rail.netlist.netlist import NOMINAL_CELSIUS, Coupling, DiodeModel, Netlist, Part
 
 MOST_LINES = 100_000
+"""Of a netlist that is read: bounds time and memory."""
 MOST_FREQUENCIES = 10_000
+"""Of an analysis that is asked for: bounds time and memory."""
 _SUFFIXES = (
     ("meg", 1e6),
     ("mil", 25.4e-6),

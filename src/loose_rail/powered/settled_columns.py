@@ -18,6 +18,7 @@ Numbers = NDArray[np.intp]
 REST_SHARE = 1e-5
 """Change over one look that counts as none: sixteen looks add up to far less than any spread."""
 REST_LEAST = 1e-9
+"""Smallest change that counts as movement, in the unit of each quantity."""
 
 
 def state_of(root: object) -> list[NDArray[Any]]:

@@ -23,8 +23,11 @@ from loose_rail.powered.stages.mains import (
 )
 
 STEP_SECONDS = 2e-4
+"""Hundred steps a mains period at 50 Hz."""
 TRACE_EVERY = 2
+"""Every how many steps a record keeps one."""
 LEAST_ESR_OHMS = 1e-3
+"""Keeps the ripple defined for an ideal capacitor."""
 
 
 class WaveformHotSide(HotSide):

@@ -46,6 +46,7 @@ LAMP_PATTERNS = {
     "pulses": (0.005, 0.4),
 }
 LAMP_MISTAKEN = 0.06
+"""Chance that the lamp's pattern is told wrongly [E]."""
 
 
 @dataclass(frozen=True)

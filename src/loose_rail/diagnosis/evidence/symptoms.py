@@ -22,7 +22,9 @@ Floats = NDArray[np.float64]
 
 TICKS = "ticks"
 RATE_SPREAD_LOG = 0.5
+"""How far a counted rate is off, as the logarithm of a ratio [E]."""
 MISTAKEN = 0.05
+"""Chance that an owner says what is not so, or misses what is [E]."""
 
 
 @dataclass(frozen=True, slots=True)

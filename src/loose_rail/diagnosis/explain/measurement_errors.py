@@ -32,10 +32,15 @@ FITS_TIMES = 12.0
 CONTRADICTS_SHARE = 0.6
 """More than this chance that the reading is a gross error: read it again [E]."""
 LEAST_OTHERS = 2
+"""Readings that must stand beside one before it is called a slip."""
 NOTHING_VOLTS = 0.3
+"""Below this a live point reads as if nothing were there [E]."""
 LIVE_SOUND_VOLTS = 1.0
+"""Above this it should be plain that something is there [E]."""
 SHORT_OHMS = 20.0
+"""Below this a beeper beeps [P]."""
 AC_ON_DC = 2.221
+"""What an averaging AC range shows of a DC volt: 2 · 1.1107 (textbook)."""
 DECADES = (10.0, 0.1, 1000.0, 0.001)
 
 

@@ -25,6 +25,7 @@ Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 
 TELLING_LOG_ODDS = 0.3
+"""Weight in nats below which a reason is not told: a third likelier [E]."""
 STRONG, SOME = 3.0, 1.0
 
 

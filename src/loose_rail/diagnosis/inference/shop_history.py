@@ -25,6 +25,7 @@ PRIOR_JOBS = 20.0
 TOPOLOGY_WEIGHT = 0.4
 """What a job on another board of the same topology counts, against one on this board [E]."""
 SMALL_SAMPLE = 10
+"""Jobs below which counts are told with a warning [E]."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -37,6 +37,7 @@ LEAST_UNLIKE_NATS = 0.25
 """Readings that must be so much likelier under a best match than on average before it may stand, as
 far as there are such [E]."""
 AT_ODDS_SIGMAS = 3.0
+"""Two readings of one point further apart contradict each other."""
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,9 @@ Floats = NDArray[np.float64]
 MEAN_HOURS = (0.5, 2.0, 8.0, 40.0)
 WEIGHTS = (0.4, 0.3, 0.2, 0.1)
 WORTH_A_SOAK = 0.08
+"""Probability of a fault that comes and goes from which a soak is planned [E]."""
 CATCH = 0.95
+"""Chance of seeing it that a soak aims at [E]."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,9 @@ from loose_rail.judgement.safety import SafetyFacts
 
 Floats = NDArray[np.float64]
 LEAST_BRANCH = 0.02
+"""A way on that is less likely is not shown [E]."""
 MOST_LEADERS = 3
+"""Suspects named at the end of a way."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,8 +17,11 @@ from loose_rail.judgement.limits import limit
 Floats = NDArray[np.float64]
 
 MOST_OUTCOMES = 14
+"""Outcomes of a reading that are told apart: more cost time and tell nothing."""
 SAME_OUTCOME_SIGMAS = 1.5
+"""Predictions nearer than this are one outcome [E]."""
 DIFFERENT_KIND = 36.0
+"""Squared distance between a number and an open or pulsing reading: six sigmas."""
 
 
 def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:

@@ -11,7 +11,9 @@ from loose_rail.powered.maths import Flag, Value, clip, minimum, zeros
 from loose_rail.powered.plant import BoostParameters
 
 SETTLE_SECONDS = 0.08
+"""From the start of the boost to its set point [P]."""
 LINE_SHARE = 0.9
+"""Share of what the mains can give that the boost takes at most [E]."""
 
 
 class Boost:

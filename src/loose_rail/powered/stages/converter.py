@@ -32,6 +32,7 @@ PEAK_OVER_MEAN = 5.0
 PEAK_SHARE, VALLEY_SHARE = 0.8, 0.2
 """Of the ripple, above and below the mean: the conduction pulse is short."""
 EFFICIENCY = 0.82
+"""Of a small converter at half load [P]."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -32,8 +32,11 @@ SHORT_SIEMENS = 0.01
 TOP_SHARE = 0.97
 """Of a voltage that is approached exponentially: near enough to be there."""
 LEAST_SOURCE_VOLTS = 1.0
+"""Keeps the division by the feed defined while there is none."""
 LEAST_FEED_VOLTS = 8.0
+"""Below this the driver's chip does not run [P]."""
 STRIKE_SECONDS = 0.1
+"""From the start to lit tubes [P]."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,9 @@ from loose_rail.powered.plant import RegulatorParameters, WindingParameters
 from loose_rail.powered.stages.converter import Converter
 
 WINDING_DIODE_VOLTS = 0.7
+"""Forward volts of a slave winding's rectifier [P]."""
 LEAST_SOURCE_VOLTS = 1.0
+"""Keeps the division by the source defined while there is none."""
 
 
 class Winding:

@@ -17,6 +17,7 @@ OFF_AMPS = 20e-6
 PROTECTED_AMPS = 1.0e-3
 """Controller held by a protection until it falls to its off level [E]."""
 CLAMP_VOLTS = 27.0
+"""A controller's own clamp on its supply pin [P]."""
 
 
 @dataclass(frozen=True, slots=True)
