@@ -174,7 +174,7 @@ class BadParts(unittest.TestCase):
             for one in faults_of(item):
                 if one.effect != "bridge" or one.ohms > 20:
                     continue
-                red, black = (item.pins[pin] for pin in one.pins)
+                red, black = (item.pins[pin] for pin in one.pairs[0])
                 shown = read(item, red, black, OHMS, one)
                 self.assertAlmostEqual(shown / one.ohms, 1.0, delta=0.02, msg=f"{item.kind}")
                 seen += 1

@@ -56,7 +56,7 @@ class AcrossRails(unittest.TestCase):
                 for fault in faults_of(part):
                     if fault.effect != "bridge" or fault.ohms > HARD_OHMS:
                         continue
-                    ends = {part.pins.get(pin, "") for pin in fault.pins}
+                    ends = {part.pins.get(pin, "") for pin in fault.pairs[0]}
                     hung = [nets[net] for net in ends if net in nets]
                     if hung and ends & grounds:
                         found.append((fault, hung[0]))

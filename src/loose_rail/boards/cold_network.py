@@ -55,7 +55,7 @@ def variant_of(board: Board, network: Network, faults: Sequence[Fault]) -> Varia
         if fault.effect is Effect.OPEN:
             replaced.update(dict.fromkeys(_names(network, fault)))
         elif fault.effect is Effect.BRIDGE:
-            added.append(Resistor(part.pins[fault.pins[0]], part.pins[fault.pins[1]], fault.ohms))
+            added += [Resistor(part.pins[a], part.pins[b], fault.ohms) for a, b in fault.pairs]
         elif fault.effect in (Effect.SCALE, Effect.TURNS):
             for name in _names(network, fault):
                 replaced[name] = _changed(network.elements[name], fault)
@@ -88,8 +88,10 @@ def gate_charged(board: Board, variant: Variant, ref: str) -> Variant:
 
 
 def _names(network: Network, fault: Fault) -> list[str]:
-    wanted = f"{fault.ref}.{fault.element}" if fault.element else fault.ref
-    return [n for n in network.elements if n == wanted or n.startswith(f"{wanted}.")]
+    wanted = [f"{fault.ref}.{name}" for name in fault.elements] or [fault.ref]
+    return [
+        n for n in network.elements if any(n == one or n.startswith(f"{one}.") for one in wanted)
+    ]
 
 
 def _changed(element: Element, fault: Fault) -> Element:

@@ -24,6 +24,7 @@ class Health:
 
     def __init__(self, board: Board, faults: Sequence[Fault]) -> None:
         self.board = board
+        self.faults = tuple(faults)
         self._faults: dict[str, list[Fault]] = {}
         for fault in faults:
             self._faults.setdefault(fault.ref, []).append(fault)

@@ -18,7 +18,11 @@ from loose_rail.vocabulary.keys import part_of
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One part in one fault mode at one severity; numbers as the table of kinds says."""
+    """One part in one fault mode at one severity; numbers as the table of kinds says.
+
+    `elements` are the parts of the part that fail, all of it where there are none; `pairs` the pins
+    between which it conducts.
+    """
 
     ref: str
     mode: str
@@ -26,8 +30,8 @@ class Fault:
     rate: float
     effect: Effect
     severity: int = 0
-    element: str = ""
-    pins: tuple[str, str] = ("", "")
+    elements: tuple[str, ...] = ()
+    pairs: tuple[tuple[str, str], ...] = ()
     ohms: float = 0.0
     value_scale: float = 1.0
     esr_scale: float = 1.0
@@ -67,8 +71,8 @@ def faults_of(part: Component) -> list[Fault]:
                     rate=mode.rate * part.stress * severity.weight,
                     effect=mode.effect,
                     severity=number,
-                    element=mode.element,
-                    pins=mode.pins if mode.pins[0] else _ends(part),
+                    elements=severity.elements or ((mode.element,) if mode.element else ()),
+                    pairs=severity.pairs or (mode.pins if mode.pins[0] else _ends(part),),
                     ohms=severity.ohms,
                     value_scale=severity.value,
                     esr_scale=severity.esr,

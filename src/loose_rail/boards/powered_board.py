@@ -11,9 +11,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
-from loose_rail.boards.effective_parts import Health
+from loose_rail.boards.bridge_state import bridge_state
+from loose_rail.boards.effective_parts import INTERRUPTS, Health
 from loose_rail.boards.faults import Fault, while_present
-from loose_rail.boards.kinds.kind import Effect
+from loose_rail.boards.kinds.kind import Effect, Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.powered_stages import (
     boost_parameters,
     converter_parameters,
@@ -24,20 +26,28 @@ from loose_rail.boards.powered_stages import (
 )
 from loose_rail.boards.profile import Board, LoadSpec, SignalSpec, Stage
 from loose_rail.boards.rail_shorts import rail_shorts
+from loose_rail.boards.start_pin import forced_volts
 from loose_rail.kernel.quantities import component_value
 from loose_rail.powered.contacts import Intermittent
 from loose_rail.powered.plant import InputParameters, LoadParameters, Plant, SignalParameters
 from loose_rail.powered.simulate import Simulation
 from loose_rail.powered.waveform import waveform_simulation
 from loose_rail.vocabulary.board_state import BoardState, Power
-from loose_rail.vocabulary.roles import BoardRole, Job, load_connector, role, signal_role
+from loose_rail.vocabulary.roles import (
+    MAIN_SIGNAL,
+    BoardRole,
+    Job,
+    load_connector,
+    role,
+    signal_role,
+)
 
 LINE_OHMS = 0.6
 """Mains wiring, contacts and the bridge's own resistance [E]."""
 ADAPTER_LINE_OHMS = 0.05
 """Plug and tracks of a board that an adapter feeds [E]."""
 BRIDGE_SHORT_SIEMENS = 1.0
-"""A shorted bridge behind the limiter [E]."""
+"""Two diodes of a bridge that broke through, from plus to minus [E]."""
 LEAST_BULK_FARADS = 1e-6
 """What stray and film capacitors keep where the bulk is open [E]."""
 DRAG_TABLE_OHMS = 10.0
@@ -125,7 +135,7 @@ def _input_stage(board: Board) -> Stage:
 
 def _input(health: Health, state: BoardState) -> InputParameters:
     board, stage = health.board, _input_stage(health.board)
-    bridge = health.failed(BoardRole.BRIDGE, "short")
+    bridge = bridge_state(health)
     farads, esr = health.capacitor(BoardRole.BULK)
     fuses = health.refs(BoardRole.INPUT_FUSE)
     amps = component_value(board.component(fuses[0]).params["amps"]) if fuses else math.inf
@@ -136,24 +146,38 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         mains_hertz=float(board.mains.hertz or 50.0),
         lamp_watts=float(state.lamp_watts),
         lamp_volts=float(volts),
+        inlet_path=float(not _inlet_open(health)),
         line_ohms=float(
             (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
             + health.series_ohms(BoardRole.INPUT_PATH)
         ),
         fuse_ohms=float(health.series_ohms(BoardRole.INPUT_FUSE)),
         fuse_amps=float(min(amps, 1e3)),
-        bridge_arms=float(0.5 if health.failed(BoardRole.BRIDGE, "open") else 1.0),
+        bridge_arms=bridge.charging,
+        bridge_short_share=bridge.shorting,
         input_short_siemens=float(
             health.bridged_siemens(BoardRole.INPUT_ACROSS)
             + health.bridged_siemens(BoardRole.BRIDGE_ACROSS)
-            + (BRIDGE_SHORT_SIEMENS if bridge else 0.0)
         ),
         bulk_farads=float(max(farads, LEAST_BULK_FARADS)),
         bulk_esr_ohms=float(esr),
-        bulk_short_siemens=float(_bulk_short(health)),
+        bulk_short_siemens=float(
+            _bulk_short(health) + (BRIDGE_SHORT_SIEMENS if bridge.bulk_shorted else 0.0)
+        ),
         bulk_leak_siemens=float(0.0 if math.isinf(bleed) else 1.0 / bleed),
         adapter_volts=float(stage.volts if stage.kind == "adapter" else 0.0),
         adapter_amps=float(component_value(stage.params.get("amps", "0"))),
+    )
+
+
+def _inlet_open(health: Health) -> bool:
+    """Whether a connector in the mains path is open: then nothing reaches the fuse."""
+    path = health.refs(BoardRole.INPUT_PATH)
+    return any(
+        fault.effect in INTERRUPTS
+        for ref in path
+        if is_a(health.board.component(ref), Trait.CONNECTOR)
+        for fault in health.faults_at(ref)
     )
 
 
@@ -231,6 +255,14 @@ def _forced(spec: SignalSpec, state: BoardState) -> float:
     return float(spec.id == "start" and state.power is Power.FORCED)
 
 
+def _forced_share(health: Health, spec: SignalSpec) -> float:
+    """Where a forced start pin stands, as a share of its rail."""
+    rail = health.board.stage(spec.rail)
+    if spec.id != MAIN_SIGNAL or rail is None or not rail.volts:
+        return 0.0
+    return forced_volts(health.board, health.faults) / rail.volts
+
+
 def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParameters:
     roles = [signal_role(spec.id, job) for job in (Job.PATH, Job.COUPLER, Job.SWITCH)]
     return SignalParameters(
@@ -242,5 +274,6 @@ def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParame
         after_seconds=float(spec.after_seconds),
         asks=_asks(health, spec, state),
         forced=_forced(spec, state),
+        forced_share=_forced_share(health, spec),
         wire_path=float(not any(map(health.is_open, roles))),
     )

@@ -28,8 +28,17 @@ from loose_rail.vocabulary.roles import MAIN_SIGNAL, Job, role, signal_role
 SWITCHING_HERTZ = 65e3
 REFERENCE_VOLTS = 2.495
 UNREGULATED_VOLTS = 60.0
-STUCK_LOW_REFERENCE_VOLTS = 1.4
-TURNS_SHARE = 0.03
+COUPLER_LED_VOLTS, SATURATED_REFERENCE_VOLTS = 1.1, 2.0
+"""Under a shunt regulator that is driven full on an output can't fall: its LED and itself [P]."""
+STEP_DOWN_REFERENCE_VOLTS = 0.8
+"""Where a step-down's lower divider is open, its output is its feedback pin [P]."""
+MOST_BOOSTED_VOLTS = 520.0
+"""Above this the capacitor vents or the switch breaks through: no bulk stays higher [E]."""
+SLAVE_OHMS = 0.25
+"""Winding and diode of a slave output [E]."""
+PULSED_ESR_TIMES = 2.0
+"""What a reservoir's ESR costs an output that is charged for a third of the period: the current of
+the other two thirds comes out of it, (1 − D)/D (circuit theory); 1.9 to 2.2 in ngspice [T]."""
 CLAMPED_SHARE = 0.3
 SNUBBED_SIEMENS = 0.1
 """A shorted clamp capacitor holds the primary at a diode's drop: next to nothing crosses."""
@@ -201,7 +210,8 @@ def _power_share(health: Health, stage: str) -> float:
     """Share of its power that a converter can deliver: 0 without drive or path.
 
     A resonant capacitor that has lost capacitance leaves the root of it (power goes as C·f, the
-    resonance as 1/√C); a shorted one lets the transformer saturate.
+    resonance as 1/√C); a shorted one lets the transformer saturate. Shorted turns and a shorted
+    clamp capacitor hold the winding at next to nothing: the controller trips in its blanking time.
     """
     chain = (Job.SWITCH, Job.DRIVE, Job.SENSE, Job.TRANSFORMER, Job.COIL)
     if any(health.is_open(role(stage, job)) for job in chain):
@@ -212,10 +222,10 @@ def _power_share(health: Health, stage: str) -> float:
     if health.failed(role(stage, Job.TRANSFORMER), "turns") or health.failed(
         role(stage, Job.COIL), "short"
     ):
-        share = TURNS_SHARE
+        return 0.0
     snubber = health.bridged_siemens(role(stage, Job.SNUBBER))
     if health.failed(role(stage, Job.CLAMP), "short") or snubber:
-        share = CLAMPED_SHARE if snubber < SNUBBED_SIEMENS else TURNS_SHARE
+        share = CLAMPED_SHARE if snubber < SNUBBED_SIEMENS else 0.0
     if not health.refs(role(stage, Job.SENSE)):
         return share
     drift = health.nominal_ohms(role(stage, Job.SENSE)) / health.series_ohms(role(stage, Job.SENSE))
@@ -243,7 +253,7 @@ def divider_volts(upper: float, lower: float) -> float:
     if math.isinf(upper):
         return UNREGULATED_VOLTS
     if math.isinf(lower):
-        return REFERENCE_VOLTS + STUCK_LOW_REFERENCE_VOLTS * 0.3
+        return COUPLER_LED_VOLTS + SATURATED_REFERENCE_VOLTS
     return REFERENCE_VOLTS * (1.0 + upper / lower)
 
 
@@ -252,7 +262,8 @@ def divider_volts(upper: float, lower: float) -> float:
 
 def boost_parameters(health: Health, stage: Stage) -> BoostParameters:
     """The power-factor boost: it stops where its path or its divider is broken, its controller has
-    no supply, or its diode or the bypass lets the bulk back into the choke."""
+    no supply, or its diode or the bypass lets the bulk back into the choke. A divider that drifts
+    is obeyed: its over-voltage sense looks at the same pin, and the bulk goes where it says."""
     name = stage.id
     chain = (
         Job.SWITCH,
@@ -276,11 +287,10 @@ def boost_parameters(health: Health, stage: Stage) -> BoostParameters:
             role(name, Job.LOWER)
         )
         scale = (1.0 + actual) / (1.0 + nominal)
-    over = scale > 1.0 + component_value(stage.params.get("over_share", "0.08"))
     return BoostParameters(
         signal=stage.signal,
-        path=float(whole and not over),
-        set_volts=float(stage.volts * scale),
+        path=float(whole),
+        set_volts=float(min(stage.volts * scale, MOST_BOOSTED_VOLTS)),
         limit_watts=float(_number(stage, "watts") * _power_share(health, name)),
     )
 
@@ -289,14 +299,15 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
     """A slave winding; its ratio follows from the two rails' nominal voltages."""
     parent = health.board.stage(stage.source)
     assert parent is not None
-    farads, _ = health.capacitor(role(stage.id, Job.RESERVOIR), 0.0, role(stage.id, Job.ACROSS))
+    farads, esr = health.capacitor(role(stage.id, Job.RESERVOIR), 0.0, role(stage.id, Job.ACROSS))
+    open_ = health.is_open(role(stage.id, Job.RECTIFIER))
     drop = float(parent.params.get("diode_volts", DEFAULTS["diode_volts"]))
     ratio = (stage.volts + 0.7) / (parent.volts + drop) * 0.99
     return WindingParameters(
         id=stage.id,
         source=stage.source,
         ratio=float(ratio),
-        ohms=float(OPEN_OHMS if health.is_open(role(stage.id, Job.RECTIFIER)) else 0.25),
+        ohms=float(OPEN_OHMS if open_ else SLAVE_OHMS + PULSED_ESR_TIMES * esr),
         farads=float(farads),
         siemens=float(
             1.0 / _number(stage, "bleed_ohms", "5600")
@@ -322,7 +333,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
             health.series_ohms(role(name, Job.LOWER)),
         )
         if math.isinf(upper) or math.isinf(lower):
-            volts = UNREGULATED_VOLTS if math.isinf(upper) else 0.3 * volts
+            volts = UNREGULATED_VOLTS if math.isinf(upper) else STEP_DOWN_REFERENCE_VOLTS
         else:
             volts = volts * (1.0 + upper / lower) / (1.0 + ratio)
     stuck = health.bridged_siemens(role(name, Job.PASS)) > 0
@@ -340,7 +351,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
     return RegulatorParameters(
         id=name,
         source=stage.source,
-        signal="" if stuck and stage.kind == "switch" else stage.signal,
+        signal=stage.signal,
         path=float(whole),
         set_volts=float(1e3 if passes_through else volts),
         start_volts=float(START_SHARE * stage.volts),
@@ -351,6 +362,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
             1.0 / 5e3 + health.bridged_siemens(role(name, Job.OUTPUT)) + rail_shorts(health, name)
         ),
         efficiency=float(efficiency),
+        stuck=float(stuck and stage.kind == "switch"),
     )
 
 
@@ -362,7 +374,9 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
     broken = any(health.is_open(role(name, job)) for job in chain)
     shorted = health.failed(role(name, Job.SWITCH), "short")
     passes = not (health.is_open(role(name, Job.COIL)) or health.is_open(role(name, Job.DIODE)))
-    farads, _ = health.capacitor(role(name, Job.OUTPUT))
+    farads, esr = health.capacitor(role(name, Job.OUTPUT))
+    source = health.board.stage(stage.source)
+    times = stage.volts / source.volts if source else 1.0
     strings = not (
         health.is_open(role(name, Job.STRIP)) or health.is_open(role(name, Job.CONNECTOR))
     )
@@ -389,6 +403,7 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
         amps=float(amps),
         clamp_volts=float(_number(stage, "clamp")),
         farads=float(farads),
+        ripple_volts=float(amps * esr * max(times - 1.0, 0.0)),
         short_siemens=float(shorts),
         passes=float(passes and not shorted),
         retry_seconds=float(min(_number(stage, "retry", "latch"), 1e6)),

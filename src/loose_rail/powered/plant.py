@@ -20,16 +20,22 @@ Floats = Value
 
 @dataclass(frozen=True, slots=True)
 class InputParameters:
-    """Mains, limiter, fuse, bridge and bulk; or an external adapter where `adapter_volts` > 0."""
+    """Mains, limiter, fuse, bridge and bulk; or an external adapter where `adapter_volts` > 0.
+
+    `bridge_arms` is the share of the half-cycles that charge the bulk, `bridge_short_share` that in
+    which the bridge itself shorts the mains: one shorted diode does so in every other one.
+    """
 
     mains_volts: Floats
     mains_hertz: Floats
     lamp_watts: Floats
     lamp_volts: Floats
+    inlet_path: Floats
     line_ohms: Floats
     fuse_ohms: Floats
     fuse_amps: Floats
     bridge_arms: Floats
+    bridge_short_share: Floats
     input_short_siemens: Floats
     bulk_farads: Floats
     bulk_esr_ohms: Floats
@@ -117,7 +123,8 @@ class WindingParameters:
 class RegulatorParameters:
     """What makes a rail out of another: step-down converter, linear regulator or switch.
 
-    `efficiency` 0 means linear (input current is output current).
+    `efficiency` 0 means linear (input current is output current). `stuck` is a switch that no
+    signal turns off.
     """
 
     id: str
@@ -131,11 +138,16 @@ class RegulatorParameters:
     seconds: Floats
     siemens: Floats
     efficiency: Floats
+    stuck: Floats
 
 
 @dataclass(frozen=True, slots=True)
 class LedParameters:
-    """A boost driver of LED strips: constant current, clamp at an open output, retry or latch."""
+    """A boost driver of LED strips: constant current, clamp at an open output, retry or latch.
+
+    `ripple_volts` is how far the crest of its output stands above the mean at full current: the
+    clamp sees the crest.
+    """
 
     id: str
     source: str
@@ -146,6 +158,7 @@ class LedParameters:
     amps: Floats
     clamp_volts: Floats
     farads: Floats
+    ripple_volts: Floats
     short_siemens: Floats
     passes: Floats
     retry_seconds: Floats
@@ -181,7 +194,8 @@ class LoadParameters:
 class SignalParameters:
     """A signal of the main board: given `after_seconds` of good `rail` (and of `needs`).
 
-    `wire_path` is the way to the board; `forced` ties it from outside; `stuck` is a short that
+    `wire_path` is the way to the board; `forced` ties it from outside, and it then stands at
+    `forced_share` of its rail; `stuck` is a short that
     wakes the board by itself. `sense` is high, low or none.
     """
 
@@ -193,6 +207,7 @@ class SignalParameters:
     after_seconds: Floats
     asks: Floats
     forced: Floats
+    forced_share: Floats
     wire_path: Floats
 
 

@@ -168,13 +168,13 @@ class Simulation:
     def observe(self) -> dict[str, Value]:
         """What stands at each point now, in volts (AC points: RMS)."""
         line = self.hot.board_volts
-        after = where(self.hot.fuse_whole, line, 0.0)
+        after = where(self.hot.fuse_whole & (self.plant.input.inlet_path > 0), line, 0.0)
         path = finite(self.plant.input.line_ohms)
         seen = {
             "mains": line,
             "after_fuse": after,
             "bridge_ac": where(path, after, 0.0),
-            BULK: self.hot.bulk,
+            BULK: self.hot.mean,
         }
         for name, converter in self.converters.items():
             supply = self.supplies.get(name)

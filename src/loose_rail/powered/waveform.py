@@ -11,12 +11,14 @@ import math
 
 import numpy as np
 
-from loose_rail.powered.maths import Value, maximum, sin, where, zeros
+from loose_rail.powered.maths import Value, logical_not, maximum, sin, where, zeros
 from loose_rail.powered.plant import InputParameters, Plant
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.powered.simulate import Simulation
 from loose_rail.powered.stages.mains import (
     BRIDGE_DROP_VOLTS,
+    BRIDGE_SHORT_DROP_VOLTS,
+    BRIDGE_SHORT_OHMS,
     LEAST_BULK_VOLTS,
     AdapterSide,
     HotSide,
@@ -49,7 +51,12 @@ class WaveformHotSide(HotSide):
         lamp, ohms, alive = self.lamp_ohms, self._line_ohms, self._fixed.alive
         wave = self._fixed.peak * sin(2 * math.pi * plant.mains_hertz * self.seconds)
         self.line_volts = wave
-        both = (plant.bridge_arms > 0.75) | (wave > 0)
+        shorts = (plant.bridge_short_share > 0.75) | (
+            (plant.bridge_short_share > 0.25) & (wave <= 0)
+        )
+        both = ((plant.bridge_arms > 0.75) | ((plant.bridge_arms > 0.25) & (wave > 0))) & (
+            logical_not(shorts)
+        )
         source = abs(wave) - BRIDGE_DROP_VOLTS
         shorted = plant.input_short_siemens
         esr = maximum(plant.bulk_esr_ohms, LEAST_ESR_OHMS)
@@ -64,12 +71,14 @@ class WaveformHotSide(HotSide):
         rectified = g * maximum(source - self.bulk, 0.0)
         boost = alive * boost_watts * abs(wave) / maximum(self.board_volts**2, 400.0)
         through = abs(wave) * shorted / (1.0 + shorted * ohms)
-        self.line_amps = rectified + boost + through
+        across = maximum(abs(wave) - BRIDGE_SHORT_DROP_VOLTS, 0.0)
+        bridge = where(shorts & (alive > 0), across / (ohms + BRIDGE_SHORT_OHMS), 0.0)
+        self.line_amps = rectified + boost + through + bridge
         self._fuse(dt, self.line_amps**2)
         if self._fixed.any_lamp:
             self.board_volts = maximum(plant.mains_volts - self.line_amps * lamp, 0.0)
             self._filament(dt, self.line_amps**2 * lamp)
-        self.valley = self.bulk
+        self.mean = self.valley = self.bulk
 
 
 def waveform_simulation(plant: Plant) -> Simulation:

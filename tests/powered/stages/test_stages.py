@@ -165,7 +165,7 @@ class Converters(unittest.TestCase):
 class Outputs(unittest.TestCase):
     def regulator(self, **changes: float) -> Regulator:
         base = RegulatorParameters(
-            "r", "s", "", 1.0, 5.0, 1.5, 0.4, 3.0, 0.002, 1e-4, efficiency=0.88
+            "r", "s", "", 1.0, 5.0, 1.5, 0.4, 3.0, 0.002, 1e-4, efficiency=0.88, stuck=0.0
         )
         return Regulator(replace(base, **changes))  # type: ignore[arg-type]
 
@@ -215,7 +215,7 @@ class Outputs(unittest.TestCase):
 
 class Lamps(unittest.TestCase):
     def driver(self, **changes: float) -> LedDriver:
-        base = LedParameters("l", "s", "", 1, 1, 60.0, 0.4, 80.0, 100e-6, 0.0, 1.0, 1e6)
+        base = LedParameters("l", "s", "", 1, 1, 60.0, 0.4, 80.0, 100e-6, 0.0, 0.0, 1.0, 1e6)
         return LedDriver(replace(base, **changes))  # type: ignore[arg-type]
 
     def run_driver(self, driver: LedDriver, seconds: float, signal: bool = True) -> list[float]:
@@ -317,7 +317,7 @@ class Inputs(unittest.TestCase):
 
 class Signals(unittest.TestCase):
     def line(self, sense: str, **changes: float) -> SignalLine:
-        base = SignalParameters("start", "standby", "", sense, 4.6, 0.3, 1.0, 0.0, 1.0)
+        base = SignalParameters("start", "standby", "", sense, 4.6, 0.3, 1.0, 0.0, 0.5, 1.0)
         return SignalLine(replace(base, **changes))  # type: ignore[arg-type]
 
     def given_after(self, line: SignalLine, volts: float, needed: bool = True) -> float | None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import combinations
+
 from loose_rail.boards.kinds.bodies import junction
 from loose_rail.boards.kinds.kind import (
     ColdProbe,
@@ -16,13 +18,19 @@ from loose_rail.boards.kinds.kind import (
 from loose_rail.boards.profile import Component
 from loose_rail.vocabulary.meter_mode import MeterMode
 
+ARMS = (("ac1", "plus"), ("ac2", "plus"), ("minus", "ac1"), ("minus", "ac2"))
+"""Anode and cathode of d1 to d4."""
+
+
+SHORT_OHMS = 0.05
+"""A diode that broke through [P]."""
+
 
 def _body(part: Component) -> Elements:
     p = part.pins
-    ends = (("ac1", "plus"), ("ac2", "plus"), ("minus", "ac1"), ("minus", "ac2"))
     return {
         f"{part.ref}.d{number}": junction(p[a], p[k], "silicon")
-        for number, (a, k) in enumerate(ends, start=1)
+        for number, (a, k) in enumerate(ARMS, start=1)
     }
 
 
@@ -40,17 +48,35 @@ KIND = ComponentKind(
         FaultMode(
             mode="short",
             title="one diode shorted",
-            rate=1.2,
+            rate=0.9,
             effect=Effect.BRIDGE,
-            severities=(Severity(ohms=0.05),),
-            pins=("ac1", "plus"),
+            severities=tuple(Severity(0.25, SHORT_OHMS, pairs=(arm,)) for arm in ARMS),
+        ),
+        FaultMode(
+            mode="short_pair",
+            title="two diodes shorted",
+            rate=0.3,
+            effect=Effect.BRIDGE,
+            severities=tuple(
+                Severity(1 / 6, SHORT_OHMS, pairs=pair) for pair in combinations(ARMS, 2)
+            ),
         ),
         FaultMode(
             mode="open",
             title="one diode open",
             rate=0.3,
             effect=Effect.OPEN,
-            element="d1",
+            severities=tuple(Severity(0.25, elements=(f"d{n}",)) for n in range(1, 5)),
+        ),
+        FaultMode(
+            mode="open_pair",
+            title="two diodes open",
+            rate=0.05,
+            effect=Effect.OPEN,
+            severities=tuple(
+                Severity(1 / 6, elements=(f"d{a}", f"d{b}"))
+                for a, b in combinations(range(1, 5), 2)
+            ),
         ),
     ),
     traits=frozenset({Trait.BURSTS}),

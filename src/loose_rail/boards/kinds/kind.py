@@ -68,12 +68,15 @@ class Trait(Enum):
 @dataclass(frozen=True, slots=True)
 class Severity:
     """One degree of a fault: its weight among them, ohms of what conducts, and what is left of the
-    part's value and ESR as factors."""
+    part's value and ESR as factors. Where a part has several of a thing, `elements` name those that
+    fail and `pairs` the pins that conduct, in place of the mode's own."""
 
     weight: float = 1.0
     ohms: float = 0.0
     value: float = 1.0
     esr: float = 1.0
+    elements: tuple[str, ...] = ()
+    pairs: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -326,7 +326,9 @@ def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.boo
 def has_primary_short(plant: Plant) -> bool:
     """Whether a board shorts the mains or the bulk: what blows fuses at full power."""
     return bool(
-        plant.input.input_short_siemens > 0 or plant.input.bulk_short_siemens > SHORT_SIEMENS
+        plant.input.input_short_siemens > 0
+        or plant.input.bridge_short_share > 0
+        or plant.input.bulk_short_siemens > SHORT_SIEMENS
     )
 
 

@@ -99,7 +99,10 @@ class LedDriver:
         rate = where(target > self.volts, RISE_SECONDS, fixed.fall_seconds)
         self.volts = self.volts + (target - self.volts) * dt / (dt + rate)
         self.amps = p.amps * (running & fixed.lit & (self.volts > TOP_SHARE * p.string_volts))
-        wrong = running & ((self.volts > TOP_SHARE * p.clamp_volts) | fixed.shorted)
+        crest = self.volts + p.ripple_volts * (self.amps > 0)
+        wrong = running & (
+            (self.volts > TOP_SHARE * p.clamp_volts) | (crest > p.clamp_volts) | fixed.shorted
+        )
         self._strain = (self._strain + dt) * wrong
         given_up = self._strain > CLAMP_SECONDS
         if any_of(given_up):

@@ -25,8 +25,6 @@ from loose_rail.powered.plant import LoadParameters, SignalParameters
 
 SIGNAL_VOLTS = 3.3
 PULLED_LOW_VOLTS = 0.15
-FORCED_SHARE = 0.75
-"""A start pin tied to the standby rail through the jumper's resistor [T]."""
 FORCED_LEAST_VOLTS = 1.0
 NEEDED_SHARE = 0.85
 DONE_SECONDS = 0.01
@@ -81,11 +79,12 @@ class SignalLine:
         """What stands on the line; 0 where there is none."""
         if self.parameters.sense == "none":
             return zeros(self.parameters.asks)
+        forced = self.parameters.forced_share * maximum(self._rail, 0.0)
         if self.parameters.sense == "low":
             idle = maximum(self._rail, 0.0)
-            return where(self._active, minimum(PULLED_LOW_VOLTS, idle), idle)
-        high = where(self._asks, SIGNAL_VOLTS, FORCED_SHARE * self._rail)
-        return where(self._active, high, 0.0)
+            low = where(self._asks, minimum(PULLED_LOW_VOLTS, idle), minimum(forced, idle))
+            return where(self._active, low, idle)
+        return where(self._active, where(self._asks, SIGNAL_VOLTS, forced), 0.0)
 
 
 @dataclass(frozen=True, slots=True)

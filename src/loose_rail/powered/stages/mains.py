@@ -26,6 +26,7 @@ from loose_rail.powered.maths import (
     zeros,
 )
 from loose_rail.powered.plant import InputParameters
+from loose_rail.powered.ripple import energy_share, mean_and_foot
 
 BRIDGE_DROP_VOLTS = 1.6
 FILAMENT_HOT_KELVIN = 2750.0
@@ -37,6 +38,10 @@ FUSE_PRE_ARC_SECONDS = 0.7
 FUSE_HOLDS_TIMES = 1.5
 GLOW_KELVIN = 850.0
 SHORT_SIEMENS = 0.05
+BRIDGE_SHORT_OHMS = 0.15
+BRIDGE_SHORT_DROP_VOLTS = 0.9
+"""A diode that broke through, and the one that carries its current, when the mains is behind them
+[E]."""
 OPEN_OHMS = 1e12
 LEAST_BULK_VOLTS = 20.0
 """Below this a load of constant power is taken for a constant current."""
@@ -60,12 +65,14 @@ class _Coefficients:
     hot_ohms: Value
     mass: Value
     peak: Value
+    crest: Value
     alive: Value
     leak: Value
     fuse_holds: Value
     fuse_limit: Value
     any_lamp: bool
     any_short: bool
+    any_bridge_short: bool
 
     @staticmethod
     def of(p: InputParameters) -> _Coefficients:
@@ -78,27 +85,30 @@ class _Coefficients:
             hot_ohms=p.lamp_volts**2 / watts,
             mass=FILAMENT_JOULE_PER_KELVIN_WATT * watts,
             peak=sqrt(2.0) * p.mains_volts,
+            crest=sqrt(2.0) * p.mains_volts - BRIDGE_DROP_VOLTS,
             alive=where(p.input_short_siemens > SHORT_SIEMENS, 0.0, 1.0),
             leak=p.bulk_short_siemens + p.bulk_leak_siemens,
             fuse_holds=(FUSE_HOLDS_TIMES * p.fuse_amps) ** 2,
             fuse_limit=FUSE_PRE_ARC_SECONDS * p.fuse_amps**2,
             any_lamp=any_of(has_lamp),
             any_short=any_of(p.input_short_siemens > 0),
+            any_bridge_short=any_of(p.bridge_short_share > 0),
         )
 
 
 class HotSide:
     """Bulk voltage, filament temperature and fuse of `n` boards, stepped together.
 
-    `valley` is the bulk at the foot of its ripple, P/(2·f·C·V) peak to peak: what the converters
-    must live on when the capacitor has dried. `lamp_ohms` is the filament's resistance now, 0 where
-    there is no lamp.
+    `bulk` is the level to which the charge balances; `mean` is what a meter shows and `valley` the
+    foot of the ripple, what the converters must live on when the capacitor has dried. `lamp_ohms`
+    is the filament's resistance now, 0 where there is no lamp.
     """
 
     def __init__(self, plant: InputParameters) -> None:
         like = plant.mains_volts
         self.plant = plant
         self.bulk = zeros(like)
+        self.mean = zeros(like)
         self.valley = zeros(like)
         self.kelvin = zeros(like) + FILAMENT_COLD_KELVIN
         self.fuse_heat = zeros(like)
@@ -174,18 +184,47 @@ class HotSide:
             amps_squared = (
                 amps_squared + (plant.mains_volts * shorted / (1.0 + shorted * ohms)) ** 2
             )
+        rectified = amps_squared
+        if fixed.any_bridge_short:
+            amps_squared = amps_squared + self._bridge_short(ohms)
+        if fixed.any_lamp or fixed.any_bridge_short:
+            self.board_volts = self._behind_the_line(rectified)
         if fixed.any_lamp:
-            drop = sqrt(amps_squared) * self.lamp_ohms
-            self.board_volts = maximum(plant.mains_volts - drop, 0.0)
             self._filament(dt, amps_squared * self.lamp_ohms)
         self._fuse(dt, amps_squared)
         net = charge * fixed.alive + lift - load_watts / held - fixed.leak * self.bulk
         bulk = self.bulk + net / (plant.bulk_farads / dt + slope + fixed.leak)
         self.bulk = maximum(bulk, 0.0)
-        foot = load_watts / (
-            2 * plant.mains_hertz * plant.bulk_farads * maximum(self.bulk, LEAST_BULK_VOLTS)
+        self._ripple(load_watts)
+
+    def _bridge_short(self, ohms: Value) -> Value:
+        """Mean square of the current through the bridge in the half-cycles that it shorts."""
+        volts = maximum(self.plant.mains_volts - BRIDGE_SHORT_DROP_VOLTS, 0.0)
+        amps = volts / (ohms + BRIDGE_SHORT_OHMS) * self._path
+        return self._fixed.alive * self.plant.bridge_short_share * amps * amps
+
+    def _behind_the_line(self, amps_squared: Value) -> Value:
+        """AC volts (RMS) at the board: less the lamp's drop while the bridge charges, next to
+        nothing while it shorts."""
+        whole = 1.0 - self.plant.bridge_short_share
+        drop = sqrt(amps_squared / maximum(whole, 0.5)) * self.lamp_ohms
+        charging = maximum(self.plant.mains_volts - drop, 0.0)
+        shorted = where(self._path, BRIDGE_SHORT_DROP_VOLTS, self.plant.mains_volts)
+        return sqrt(whole * charging**2 + (1.0 - whole) * shorted**2)
+
+    def _ripple(self, load_watts: Value) -> None:
+        """Mean and foot of the bulk: what it averages to, or, where the capacitor is too small for
+        its load, what the crests and the drain between them leave."""
+        plant, crest = self.plant, self._fixed.crest
+        share = energy_share(load_watts, plant.mains_hertz, plant.bulk_farads, crest)
+        mean, foot = mean_and_foot(share, plant.bridge_arms)
+        boosted = self.bulk > crest  # charged over the whole half-cycle, not at its crest
+        amps = load_watts / maximum(self.bulk, LEAST_BULK_VOLTS)
+        swing = amps / (4.0 * math.pi * plant.mains_hertz * plant.bulk_farads)
+        self.mean = where(boosted, self.bulk, minimum(self.bulk, mean * crest))
+        self.valley = where(
+            boosted, maximum(self.bulk - swing, crest * foot), minimum(self.mean, foot * crest)
         )
-        self.valley = self.bulk - 0.5 * minimum(foot, self.bulk)
 
     @staticmethod
     def _boosts(boost_watts: Value) -> bool:
@@ -230,6 +269,7 @@ class AdapterSide:
         like = plant.mains_volts
         self.plant = plant
         self.bulk = zeros(like)
+        self.mean = zeros(like)
         self.valley = zeros(like)
         self.fuse_heat = zeros(like)
         self.fuse_whole = finite(plant.fuse_ohms)
@@ -270,4 +310,4 @@ class AdapterSide:
         )
         self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * plant.fuse_amps**2
         self.board_volts = source
-        self.valley = self.bulk
+        self.mean = self.valley = self.bulk

@@ -48,6 +48,7 @@ class _Coefficients:
     whole: Flag
     share: Value
     linear: Flag
+    stuck: Flag
     per_efficiency: Value
 
     @staticmethod
@@ -61,6 +62,7 @@ class _Coefficients:
             whole=p.path > 0,
             share=share,
             linear=linear,
+            stuck=p.stuck > 0,
             per_efficiency=1.0 / where(linear, 1.0, p.efficiency),
         )
 
@@ -81,7 +83,7 @@ class Regulator:
         if fixed.parameters is not p or fixed.seconds != dt:
             fixed = self._fixed = _Coefficients.of(p, dt)
         siemens = p.siemens + load_siemens
-        able = enabled & fixed.whole & (source > p.start_volts)
+        able = (enabled | fixed.stuck) & fixed.whole & (source > p.start_volts)
         target = clip(source - p.drop_volts, 0.0, p.set_volts) * able
         limited = minimum(target, p.limit_amps / siemens)
         self.volts = self.volts + fixed.share * (limited - self.volts)

@@ -1,0 +1,90 @@
+"""What stands at the start pin while it is forced from outside, from the board's own parts.
+
+A jumper with its resistor goes from the standby pin (active high) or from ground (active low) to
+the start pin; behind the pin hang a pull resistor, a series resistor and the LED of an optocoupler
+or the base of a transistor. Their operating point is solved as a circuit (`netlist/nodal.py`).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from functools import lru_cache
+
+from loose_rail.boards.cold_network import cold_network, variant_of
+from loose_rail.boards.faults import Fault
+from loose_rail.boards.profile import Board, Pin
+from loose_rail.circuit.elements import Element, Network, Variant, nets_of
+from loose_rail.netlist.nodal import grounded
+from loose_rail.netlist.read import parse_netlist
+from loose_rail.netlist.write import TEMPERATURE, network_lines, node_names
+
+MOST_NETS = 12
+"""Nets behind the pin that are looked at: a start path is never longer [E]."""
+UNDRAWN_SHARE = 0.75
+"""Of the standby rail, where a profile draws nothing behind the pin [E]."""
+
+
+def forced_volts(board: Board, faults: Sequence[Fault]) -> float:
+    """Volts at the forced start pin with the standby rail at its nominal; 0 where the board has no
+    start signal whose sense is known, or its standby pin none."""
+    start, rail = _net(board, board.wake.pin), board.rail_of(board.standby_rail)
+    if board.wake.sense not in ("high", "low") or not start or rail is None:
+        return 0.0
+    near = _behind(board, start, rail.net)
+    if not any(start in nets_of(e) for e in cold_network(board).elements.values()):
+        return UNDRAWN_SHARE * rail.volts if board.wake.sense == "high" else 0.0
+    own = tuple(fault for fault in faults if near & set(board.component(fault.ref).pins.values()))
+    return _solved(board, own)
+
+
+@lru_cache(maxsize=256)
+def _solved(board: Board, faults: tuple[Fault, ...]) -> float:
+    start, jumper = _net(board, board.wake.pin), _net(board, board.wake.source_pin)
+    rail = board.rail_of(board.standby_rail)
+    assert rail is not None
+    whole = cold_network(board)
+    variant = variant_of(board, whole, faults)
+    allowed = _behind(board, start, rail.net) | {rail.net, board.cold_ground}
+    kept = {n: e for n, e in whole.elements.items() if _inside(e, allowed)}
+    network = Network(tuple(sorted(allowed)), kept, board.cold_ground)
+    replaced = {n: e for n, e in variant.replaced.items() if n in kept}
+    added = tuple(element for element in variant.added if _inside(element, allowed))
+    names = node_names(network)
+    lines = [
+        "start pin forced",
+        *network_lines(network, Variant(variant.name, replaced, added), names),
+        f"Vstandby {names[rail.net]} 0 {rail.volts:.6g}",
+        f"Rjumper {names[jumper]} {names[start]} {board.wake.series_ohms:.6g}",
+        TEMPERATURE,
+        ".op",
+        ".end",
+    ]
+    circuit = grounded(parse_netlist(lines), for_ac=False)
+    return float(circuit.between(circuit.operating_point(), names[start], "0").real)
+
+
+def _net(board: Board, pin: int) -> str:
+    connector = next((c for c in board.connectors if c.ref == board.wake.connector), None)
+    pins: Iterable[Pin] = connector.pins if connector else ()
+    return next((one.net for one in pins if one.number == pin), "")
+
+
+@lru_cache(maxsize=16)
+def _behind(board: Board, start: str, rail: str) -> set[str]:
+    """Nets that hang on the pin, not through the rail or ground."""
+    walls = {rail, board.cold_ground, board.hot_ground}
+    elements = list(cold_network(board).elements.values())
+    found, waiting = {start}, [start]
+    while waiting and len(found) < MOST_NETS:
+        here = waiting.pop()
+        for element in elements:
+            nets = set(nets_of(element))
+            if here in nets:
+                fresh = nets - walls - found
+                found |= fresh
+                waiting += fresh
+    return found
+
+
+def _inside(element: Element, nets: set[str]) -> bool:
+    return set(nets_of(element)) <= nets

@@ -1,0 +1,60 @@
+"""Mean and foot of the ripple on a bulk that is charged once or twice a period and drained between.
+
+From the crest at v = 1 the capacitor gives constant power until the next rise of the rectified sine
+overtakes it: v(τ) = max(√(1 − x·τ), |cos πτ|), τ in half periods and x = 2·P·T½/(C·V²) the share of
+its energy that the load would take in one half period. Charged in every other half-cycle alone, the
+second hump is missing. Exact for a stiff line; circuit theory (textbook). Tabulated once over x.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.powered.maths import Value
+
+Floats = NDArray[np.float64]
+
+FEWEST_WATTS = 1e-3
+"""Below this nothing is drained between two crests."""
+_SHARES: Floats = np.concatenate([[0.0], np.geomspace(1e-3, 1e3, 121)])
+"""Shares x at which the course is worked out; beyond the last the capacitor is as good as none."""
+_STEPS = 2001
+"""Points of a course."""
+
+
+def _course(hump_missing: bool) -> tuple[Floats, Floats]:
+    """Mean and lowest value over a period, of the crest, for every share."""
+    end = 2.0 if hump_missing else 1.0
+    tau = np.linspace(0.0, end, _STEPS)
+    cosine = np.cos(np.pi * tau)
+    source = np.maximum(cosine, 0.0) if hump_missing else np.abs(cosine)
+    held = np.sqrt(np.maximum(1.0 - _SHARES[:, None] * tau, 0.0))
+    course = np.maximum(held, source)
+    return np.asarray(course.mean(axis=1)), np.asarray(course.min(axis=1))
+
+
+_FULL_MEAN, _FULL_FOOT = _course(False)
+_HALF_MEAN, _HALF_FOOT = _course(True)
+
+
+def energy_share(watts: Value, hertz: Value, farads: Value, crest_volts: Value) -> Value:
+    """The share x of a capacitor's energy at the crest that a load takes in a half period."""
+    return watts / (hertz * farads * crest_volts * crest_volts)
+
+
+def mean_and_foot(share: Value, every_half: Value) -> tuple[Value, Value]:
+    """Mean and lowest volts, as shares of the crest; `every_half` is 1.0 where each half-cycle
+    charges the capacitor, less where every other does."""
+    if isinstance(share, np.ndarray):
+        full = np.asarray(every_half) > 0.75
+        mean = np.where(
+            full, np.interp(share, _SHARES, _FULL_MEAN), np.interp(share, _SHARES, _HALF_MEAN)
+        )
+        foot = np.where(
+            full, np.interp(share, _SHARES, _FULL_FOOT), np.interp(share, _SHARES, _HALF_FOOT)
+        )
+        return mean, foot
+    full_wave = every_half > 0.75
+    means, feet = (_FULL_MEAN, _FULL_FOOT) if full_wave else (_HALF_MEAN, _HALF_FOOT)
+    return float(np.interp(share, _SHARES, means)), float(np.interp(share, _SHARES, feet))
