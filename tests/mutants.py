@@ -189,8 +189,8 @@ MUTANTS = (
     Mutant(
         "hot_caution",
         "judgement/transitions.py",
-        '"The hot side is live: nothing touches it but the probes. The lamp gets hot.",',
-        '"",',
+        'no LED. The hot side is live: nothing "',
+        'no LED: nothing "',
         "tests.app.test_gates",
     ),
     Mutant(

@@ -272,7 +272,7 @@ class Transitions(unittest.TestCase):
                     self.assertIn("adapter", texts[board_id, state.key])
                     self.assertNotIn("mains", texts[board_id, state.key])
                 else:
-                    lamp = "60 W lamp" if state.lamp_watts else "directly on the mains"
+                    lamp = "60 W series lamp" if state.lamp_watts else "directly on the mains"
                     self.assertIn(lamp, texts[board_id, state.key])
         low = texts["PB-3206-1", "forced/bare/lamp60"]
         self.assertIn("CN7-1 to CN7-ground through 100 Ω", low)

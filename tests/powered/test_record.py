@@ -60,7 +60,8 @@ class Rectifier(unittest.TestCase):
             healthy.step(1e-3, 15.0)
             dried.step(1e-3, 15.0)
         ripple = 2 * (healthy.bulk - healthy.valley)
-        self.assertAlmostEqual(ripple, 15 / (120 * 150e-6 * healthy.bulk), delta=0.05 * ripple)
+        whole = 15 / (120 * 150e-6 * healthy.bulk)  # as if nothing came before the next crest
+        self.assertTrue(0.6 * whole < ripple < whole, ripple / whole)
         self.assertGreater((dried.bulk - dried.valley), 5 * ripple / 2)
 
     def test_lamp_glows_full_on_a_short_and_obeys_its_law(self) -> None:

@@ -29,7 +29,7 @@ MEANS = {
     "right; read the rail to be sure that it is alive.",
     LampPattern.FLASH_DARK: "A flash, then dark: the bulk has charged and nothing draws heavily. "
     "As expected.",
-    LampPattern.GLOWS: "A steady glow: something draws 20 to 30 W, a load, a leaky part or a "
+    LampPattern.GLOWS: "A steady glow: something draws 10 to 20 W, a load, a leaky part or a "
     "shorted bridge diode. Pull the plug and read the rails and the bridge for shorts. No full "
     "mains.",
     LampPattern.PULSES: "Pulsing: the supply starts and collapses, or is overloaded. No full "

@@ -114,9 +114,10 @@ def _plug_in(board: Board, target: BoardState) -> Instruction:
         )
     if target.lamp_watts:
         return Instruction(
-            f"Plug in through the {target.lamp_watts} W lamp",
+            f"Plug in through the {target.lamp_watts} W series lamp",
             0.5,
-            "The hot side is live: nothing touches it but the probes. The lamp gets hot.",
+            f"A filament lamp for {board.mains.volts:g} V, no LED. The hot side is live: nothing "
+            "touches it but the probes.",
         )
     return Instruction(
         "Plug in, directly on the mains",

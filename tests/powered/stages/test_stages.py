@@ -344,7 +344,7 @@ class Signals(unittest.TestCase):
             self.assertAlmostEqual(asking.volts, active)
         forced = self.line("high", asks=0.0, forced=1.0)
         self.assertEqual(self.given_after(forced, 5.0), 0.0)
-        self.assertAlmostEqual(forced.volts, 3.75)
+        self.assertAlmostEqual(forced.volts, 2.5)  # the share of its rail that it was given
 
     def test_loads_add_up_and_come_off_with_their_cable(self) -> None:
         on = self.line("high")

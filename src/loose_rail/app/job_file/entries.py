@@ -7,6 +7,7 @@ import re
 from collections.abc import Mapping
 
 from loose_rail.app.job_file.notes import Notes
+from loose_rail.app.job_file.words import words
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.predictions import live_states
 from loose_rail.kernel.entry import read_entry
@@ -77,7 +78,10 @@ def state_in(text: str, board: Board) -> BoardState | None:
 
 
 def _is_without(text: str, board: Board, load: str) -> bool:
-    names = f"({re.escape(board.component(load).duty.lower())}|{load.lower()})"
+    duty, levels = board.component(load).duty, words().levels
+    alike = [name for name, level in levels.items() if level == levels.get(duty)]
+    names = "|".join(re.escape(name.lower()) for name in (duty, load, *alike))
+    names = f"({names})"
     off = r"(off|out|unplugged|disconnected|removed)"
     return bool(re.search(rf"{names} (is |was )?{off}|without (the )?{names}", text))
 

@@ -62,7 +62,8 @@ KIND = ComponentKind(
             "Diode test forward, then backward in ohms.",
             "A choke or winding across it reads as a short: lift one leg where the predicted "
             "readings are alike.",
-            "A leaky one reads well on diode test and warms in use: backward in megohms, removed.",
+            "A leaky one reads well on diode test and warms in use. Removed and backward, silicon "
+            "reads megohms, a Schottky some ten kilohms and more: compare with what is expected.",
         ),
         caution="",
     ),

@@ -74,12 +74,13 @@ KIND = ComponentKind(
     test=ComponentTest(
         title="Electrolytic capacitor",
         steps=(
-            "ESR in place at 100 kHz: the first and best test, under half a volt, so that "
-            "junctions sleep.",
+            "ESR in place at 100 kHz: the first and best test, with under 0.2 V, so that "
+            "junctions sleep, Schottky diodes too.",
             "Ohms across: climbs while it charges. One that stays low: a short on the rail, "
             "not always this part.",
-            "Removed: capacitance within −20 %, ESR within twice a fresh one's, leakage at "
-            "rated volts through 10 kΩ under 0.01·C·V.",
+            "Removed: capacitance within −20 %, ESR within twice a fresh one's. Leakage at rated "
+            "volts through 10 kΩ, after 2 to 5 minutes, under 0.01·C·V; from 60 V up only with a "
+            "supply and leads for it, one hand, and drained after.",
         ),
         caution="Drained first, each time. Polarity before it is pulled, and again before it is "
         "fitted.",

@@ -66,7 +66,7 @@ KIND = ComponentKind(
         steps=(
             "Short gate to emitter first.",
             "Collector to emitter: open both ways without an inner diode, one drop with it.",
-            "Gate to emitter: megohms.",
+            "Gate to emitter: the resistor across it in place, megohms removed.",
         ),
         caution="On sustain boards: the rail is drained and measured first, each time.",
     ),

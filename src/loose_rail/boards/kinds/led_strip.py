@@ -37,8 +37,9 @@ KIND = ComponentKind(
         title="LED strip",
         steps=(
             "A strip tester with the current limited: all light, evenly.",
-            "Diode by diode: one that is open breaks its string, one that is short makes its "
-            "neighbours brighter.",
+            "Diode by diode: one that is open breaks its string, one that is short stays dark and "
+            "takes some 3 V off the string; the current is regulated, its neighbours stay as "
+            "they are.",
             "Without it the driver stands at its clamp: a third above its label is healthy.",
         ),
         caution="Up to 300 V at the driver: it stays charged for minutes.",

@@ -59,8 +59,8 @@ KIND = ComponentKind(
             "source.",
             "Ohms drain to source, then the body diode: a drop from source to drain, open the "
             "other way.",
-            "Gate to source and gate to drain: megohms. A beep there: the driver and its "
-            "resistor have had it too.",
+            "Gate to source in place: the resistor across it, often 10 kΩ; removed, megohms, as "
+            "gate to drain. A beep there: the driver and its resistor have had it too.",
             "Removed: charge the gate with the diode test, drain to source conducts; discharge"
             " it, it opens.",
         ),

@@ -64,9 +64,10 @@ KIND = ComponentKind(
     test=ComponentTest(
         title="Optocoupler",
         steps=(
-            "LED side: a drop of about 1 V one way, open the other.",
+            "LED side, removed: a drop of about 1 V one way, open the other. In place a resistor "
+            "of about 1 kΩ stands across it: less than that, both ways.",
             "Transistor side: open while the LED is dark.",
-            "Removed: 5 to 10 mA through the LED from a bench supply with 470 Ω, the other "
+            "Removed: 5 to 10 mA through the LED from a bench supply of 5 V with 470 Ω, the other "
             "side falls to a few hundred ohms.",
             "A weak one lets the rail rise: compare its transfer with a new one.",
         ),

@@ -44,7 +44,8 @@ KIND = ComponentKind(
     test=ComponentTest(
         title="Varistor (MOV)",
         steps=(
-            "Ohms across: open. Anything else: it has done its work, replace it.",
+            "Removed, ohms across: open. Anything else: it has done its work, replace it. In place "
+            "the discharge resistor stands across it, often 1 MΩ: compare with what is expected.",
             "Cracked or blackened: replace even when it reads open.",
         ),
         caution="The fuse in front of it was opened by it.",

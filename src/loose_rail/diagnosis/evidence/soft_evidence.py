@@ -39,12 +39,15 @@ UNCAPPED = ("removed:", "learned")
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
 """Chance that a part out of the board measures as it is, and as it is not [E]."""
 LAMP_PATTERNS = {
-    "dark": (0.0, 0.03),
-    "flash_dark": (0.0, 0.03),
-    "glows": (0.02, 0.35),
+    "dark": (0.0, 3e-4),
+    "flash_dark": (0.0, 3e-4),
+    "glows": (2e-5, 0.35),
     "bright": (0.3, 1.1),
     "pulses": (0.005, 0.4),
 }
+"""Share of its light (its temperature over 2750 K to the ninth) with which a pattern fits: a
+filament is seen red from about 850 K in the dark and from 1100 K in any room, long before it lights
+one."""
 LAMP_MISTAKEN = 0.06
 """Chance that the lamp's pattern is told wrongly [E]."""
 

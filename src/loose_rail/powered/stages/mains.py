@@ -222,9 +222,9 @@ class HotSide:
         amps = load_watts / maximum(self.bulk, LEAST_BULK_VOLTS)
         swing = amps / (4.0 * math.pi * plant.mains_hertz * plant.bulk_farads)
         self.mean = where(boosted, self.bulk, minimum(self.bulk, mean * crest))
-        self.valley = where(
-            boosted, maximum(self.bulk - swing, crest * foot), minimum(self.mean, foot * crest)
-        )
+        between = minimum(foot * crest, self.mean - 0.5 * (1.0 - foot) * crest)
+        self.valley = where(boosted, maximum(self.bulk - swing, crest * foot), between)
+        self.valley = maximum(self.valley, 0.0)
 
     @staticmethod
     def _boosts(boost_watts: Value) -> bool:

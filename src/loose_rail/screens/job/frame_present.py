@@ -91,7 +91,7 @@ def state_tokens(
         if board.adapter_fed:
             tokens.append(Token("on its adapter", "plain"))
         else:
-            lamp = f"{now.lamp_watts} W lamp in line"
+            lamp = f"{now.lamp_watts} W series lamp"
             tokens.append(Token(lamp if now.lamp_watts else "directly on the mains", "warn"))
         tokens.append(Token("main cable on" if now.main_cable else "main cable off", "plain"))
         if now.without:

@@ -33,7 +33,9 @@ def power_up_state(
     repair."""
     state, proved, first = session.state, proof(session), first_state(session)
     cable = "on" if first.main_cable else "off"
-    limiter = f"through a {first.lamp_watts} W lamp" if first.lamp_watts else "on its adapter"
+    limiter = (
+        f"through a {first.lamp_watts} W series lamp" if first.lamp_watts else "on its adapter"
+    )
     patterns = tuple((str(one), one.label, one == state.lamp_seen) for one in LampPattern)
     unfitted = "The part is not fitted yet: finish the rework first."
     found = PowerUpState(

@@ -105,9 +105,11 @@ class Pages(QStackedWidget):
     def heightForWidth(self, width: int) -> int:
         """The least height of the page in front, its wrapped words counted at this width."""
         page = self.currentWidget()
-        layout = page.layout() if page is not None else None
+        if page is None:
+            return 0
+        layout = page.layout()
         if layout is None or not layout.hasHeightForWidth():
-            return self.minimumSizeHint().height()
+            return page.minimumSizeHint().height()
         return layout.minimumHeightForWidth(width)
 
 

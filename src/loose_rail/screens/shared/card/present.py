@@ -224,7 +224,10 @@ def _reservoir_card(review: Review, task: Task, reservoir: Reservoir) -> CardSta
         red=f"red on {part.ref} +",
         black=f"black on {part.ref} − (striped side)",
         setting=MeterMode.DC_VOLTS.label,
-        todo=("Wait for the drain timer, or drain it through 2.2 kΩ, 10 W", "then measure"),
+        todo=(
+            "Wait for the drain timer, or drain it through 2.2 kΩ, 10 W, 500 V, insulated clips",
+            "then measure",
+        ),
         caution=caution,
         unit="V",
         expect=f"below {limit('drained_volts'):.0f} V to go on",
