@@ -56,7 +56,8 @@ def first_state(session: JobSession) -> BoardState:
     """The state of the first power-up: that of the first reading of the proof, always limited."""
     if session.review is None or not session.review.proof_plan:
         return first_power(session.board, session.state)
-    return session.review.proof_plan[0].candidate.state
+    powered = [one.candidate.state for one in session.review.proof_plan]
+    return next((state for state in powered if state.plugged), powered[0])
 
 
 def _wanted(session: JobSession) -> str:

@@ -10,6 +10,8 @@ from datetime import datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.barrier import reads_insulation
+from loose_rail.boards.probes import probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
@@ -55,7 +57,15 @@ def settled_facts(board: Board, job: JobState, bench: Bench) -> SafetyFacts:
         acknowledged=acknowledged,
         over_volts=None,
         bright_lamp=LampPattern.BRIGHT in job.lamps,
+        barrier_ohms=_barrier_ohms(board, job),
     )
+
+
+def _barrier_ohms(board: Board, job: JobState) -> float | None:
+    """The last reading across the barrier; an open one is as good as any."""
+    probes = {probe.id for probe in probes_of(board) if reads_insulation(board, probe)}
+    found = [r.observation.low for r in job.live_readings if r.probe in probes]
+    return found[-1] if found else None
 
 
 def with_predictions(

@@ -52,7 +52,16 @@ class Judgement:
 def expected_reading(board: Board, probe: Probe, healthy: float) -> Expectation:
     """Prediction of the healthy board with the spread that good boards have."""
     most, _ = most_volts(board, probe)
+    if is_given_signal(board, probe, healthy):
+        return Expectation(limit("signal_centre_volts"), limit("spread_signal_volts"), most)
     return Expectation(healthy, float(sigma(board, probe, healthy)), most)
+
+
+def is_given_signal(board: Board, probe: Probe, healthy: float) -> bool:
+    """Whether a point is an enable of the main board that a good one gives here: any logic level
+    will do, not one number."""
+    signals = {signal.id for signal in board.signals}
+    return probe.observable in signals and healthy > limit("signal_given_volts")
 
 
 def expected_text(probe: Probe, good: Expectation) -> str:

@@ -33,7 +33,8 @@ class SafetyFacts:
     `bulk_volts` is the last bulk reading since the plug was pulled, None where there is none or it
     no longer counts; `volts` the same of other reservoirs, by part. `over_volts` is a reading that
     forbids power until what sets that voltage has been read; `bright_lamp` a lamp that was full
-    bright, until the dead board has been read free of shorts.
+    bright, until the dead board has been read free of shorts; `barrier_ohms` the last reading
+    between hot and cold ground, None where there is none.
     """
 
     state: BoardState
@@ -44,6 +45,7 @@ class SafetyFacts:
     acknowledged: bool = True
     over_volts: OverVoltage | None = None
     bright_lamp: bool = False
+    barrier_ohms: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,6 +201,16 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
     if target.plugged and facts.over_volts is not None:
         stop = facts.over_volts
         refusals.append(Refusal("over_voltage", stop.sentence, stop.instead))
+    barrier = facts.barrier_ohms
+    if target.plugged and barrier is not None and barrier < limit("barrier_least_ohms"):
+        refusals.append(
+            Refusal(
+                "barrier",
+                f"Hot and cold side are joined by {engineering(barrier, 'Ω', 2)}: its outputs "
+                "would be at mains.",
+                "Find what bridges the barrier: Y capacitor, transformer, optocoupler, solder.",
+            )
+        )
     if target.plugged and facts.bright_lamp:
         refusals.append(Refusal("bright_lamp", BRIGHT_LAMP, BRIGHT_INSTEAD))
     unlimited = target.plugged and not target.lamp_watts and not board.adapter_fed

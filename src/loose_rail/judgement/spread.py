@@ -75,9 +75,11 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
         return np.full_like(finite, limit("spread_capacitance_log"))
     if probe.mode is MeterMode.DIODE:
         return np.full_like(finite, limit("spread_diode_volts"))
-    return np.asarray(
-        np.hypot(limit("spread_live_volts"), _live_share(board, probe) * np.abs(finite))
-    )
+    width = np.hypot(limit("spread_live_volts"), _live_share(board, probe) * np.abs(finite))
+    if any(probe.observable == signal.id for signal in board.signals):
+        given = finite > limit("signal_given_volts")
+        width = np.where(given, np.maximum(width, limit("spread_signal_volts")), width)
+    return np.asarray(width)
 
 
 def tick_sigma(predicted_high: Floats | float) -> Floats:

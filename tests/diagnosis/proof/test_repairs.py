@@ -9,10 +9,14 @@ import unittest
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
+from loose_rail.boards.barrier import reads_insulation
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.model.predictions import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
+from loose_rail.judgement.safety import state_refusals
+from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.screens.job.present import JobPresenter
@@ -133,6 +137,17 @@ class EveryKind(unittest.TestCase):
         measure_all(presenter)
         for _ in range(REWORK_STEPS + 1):
             presenter.go_on()
+        board = presenter.session.board
+        self.assertTrue(
+            reads_insulation(board, the(presenter.session.reviewed.task).candidate.probe)
+        )
+        presenter.submit("4k7")  # a bridged barrier puts the outputs at mains
+        refused = state_refusals(board, live_states(board)[0], presenter.session.facts)
+        self.assertEqual([one.code for one in refused], ["barrier"])
+        with self.assertRaisesRegex(UnsafeStepError, "joined by 4.7 kΩ"):
+            presenter.session.confirm_state(live_states(board)[0])
+        presenter.undo()
+        presenter.submit("OL")
         first = the(presenter.session.reviewed.task).candidate.state
         self.assertEqual(first.lamp_watts, 60)
         presenter.confirm_state()

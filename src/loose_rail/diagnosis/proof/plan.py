@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import dataclass
 
+from loose_rail.boards.barrier import on_the_hot_side, reads_insulation
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable, live_states
@@ -28,8 +29,9 @@ class ProofPoint:
 
 
 def proof_plan(table: PredictionTable, job: JobState) -> list[ProofPoint]:
-    """Points in order, each once: those that were wrong, the first rail of the board alone, then in
-    the set, asleep and switched on, every rail that is up there.
+    """Points in order, each once: the insulation of a mains side that was worked on, those that
+    were wrong, the first rail of the board alone, then in the set, asleep and switched on, every
+    rail that is up there.
 
     Only points are asked for where a dead board would read otherwise.
     """
@@ -47,6 +49,7 @@ def proof_plan(table: PredictionTable, job: JobState) -> list[ProofPoint]:
         if candidate.probe.rail not in asleep:
             why = "Switched on: a rail with its load, for the next level of proof."
             found.append(ProofPoint(candidate, why))
+    found = _insulation(table, job) + found
     first_of_each: dict[str, ProofPoint] = {}
     for one in found:
         first_of_each.setdefault(one.candidate.key, one)
@@ -65,6 +68,19 @@ def next_proof(
         if reachable(table.board, one.candidate.state, facts):
             return one
     return None
+
+
+def _insulation(table: PredictionTable, job: JobState) -> list[ProofPoint]:
+    """Hot to cold ground of the dead board, before the first power of a mains side that was worked
+    on: a bridge there puts the outputs at mains, and no rail shows it."""
+    board = table.board
+    refs = {part.ref for part in board.components}
+    fitted = [one.part for one in job.fits if one.round == job.round and one.part in refs]
+    if not any(on_the_hot_side(board, part) for part in fitted):
+        return []
+    points = [c for c in table.candidates if reads_insulation(board, c.probe)][:1]
+    why = "Hot to cold, before the first power: the insulation of what was worked on."
+    return [ProofPoint(candidate, why) for candidate in points]
 
 
 def _wrong_before(table: PredictionTable, job: JobState) -> list[ProofPoint]:
