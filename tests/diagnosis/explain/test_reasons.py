@@ -258,7 +258,7 @@ class Slips(unittest.TestCase):
 
     def test_one_false_reading_never_locks_the_verdict(self) -> None:
         """A single direct reading that alone makes the verdict is asked for again."""
-        for probe, false, true in (("RV1.ohms", "1", "OL"), ("BD1.d1", "0", "0.55")):
+        for probe, false, true in (("RV1.ohms", "1", "OL"), ("Q1.sd.out", "0", "0.5")):
             part = probe.split(".")[0]
             evidence = read((probe, UNPLUGGED, false))
             found = engine().assess(evidence, [], DRAINED)

@@ -42,7 +42,7 @@ LAMP_PATTERNS = {
     "dark": (0.0, 3e-4),
     "flash_dark": (0.0, 3e-4),
     "glows": (2e-5, 0.35),
-    "bright": (0.3, 1.1),
+    "bright": (0.2, 1.1),
     "pulses": (0.005, 0.4),
 }
 """Share of its light (its temperature over 2750 K to the ninth) with which a pattern fits: a

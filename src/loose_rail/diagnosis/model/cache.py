@@ -34,6 +34,7 @@ MODEL_PACKAGES = (
     "boards.kinds",
     "circuit",
     "kernel",
+    "netlist",
     "powered",
     "powered.stages",
     "vocabulary",
