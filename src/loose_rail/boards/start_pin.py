@@ -31,7 +31,9 @@ def forced_volts(board: Board, faults: Sequence[Fault]) -> float:
     if board.wake.sense not in ("high", "low") or not start or rail is None:
         return 0.0
     near = _behind(board, start, rail.net)
-    if not any(start in nets_of(e) for e in cold_network(board).elements.values()):
+    jumper = _net(board, board.wake.source_pin)
+    known = jumper in (rail.net, board.cold_ground)  # of a typed pinout it may not be
+    if not known or not any(start in nets_of(e) for e in cold_network(board).elements.values()):
         return UNDRAWN_SHARE * rail.volts if board.wake.sense == "high" else 0.0
     own = tuple(fault for fault in faults if near & set(board.component(fault.ref).pins.values()))
     return _solved(board, own)
