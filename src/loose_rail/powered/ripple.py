@@ -15,8 +15,6 @@ from loose_rail.powered.maths import Value
 
 Floats = NDArray[np.float64]
 
-FEWEST_WATTS = 1e-3
-"""Below this nothing is drained between two crests."""
 _SHARES: Floats = np.concatenate([[0.0], np.geomspace(1e-3, 1e3, 121)])
 """Shares x at which the course is worked out; beyond the last the capacitor is as good as none."""
 _STEPS = 2001
