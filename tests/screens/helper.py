@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import sys
 import tempfile
 import time
 import unittest
 from collections.abc import Callable
 from functools import cache
 from pathlib import Path
+from types import TracebackType
 
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QApplication, QWidget
@@ -32,9 +34,19 @@ STAGES = (
 )
 
 
+RAISED: list[BaseException] = []
+"""What was raised into the event loop (a paint, a slot, a timer) since the last window closed."""
+
+
+def _raised(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    RAISED.append(error)
+    sys.__excepthook__(kind, error, trace)
+
+
 @cache
 def application() -> QApplication:
     """The one application; kept, because PyQt destroys one that nobody holds."""
+    sys.excepthook = _raised
     return make_application()
 
 
@@ -66,11 +78,15 @@ def demo_job(case: unittest.TestCase, stage: str, at_once: bool = True) -> JobVi
 
 
 def close_window(window: MainWindow) -> None:
-    """Close it and let it be deleted, so that the next one can have the keys."""
+    """Close it and let it be deleted, so that the next one can have the keys. Raises AssertionError
+    where an error was raised into the event loop meanwhile."""
     window.close()
     window.deleteLater()
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     QApplication.processEvents()
+    raised, RAISED[:] = tuple(RAISED), ()
+    if raised:
+        raise AssertionError(f"raised into the event loop: {raised}")
 
 
 def settle(until: Callable[[], bool] = lambda: True, seconds: float = 20.0) -> None:

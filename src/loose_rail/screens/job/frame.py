@@ -88,8 +88,8 @@ class StageTrack(QWidget):
 
     def _dot(self, painter: QPainter, dot: StageDot, x: float, y: float) -> None:
         here = dot.status == "current"
-        role = {"done": "ink", "current": "action"}.get(dot.status, "panel")
-        edge = "action" if here else "ink" if dot.status == "done" else "unread"
+        role: theme.Role = "action" if here else "ink" if dot.status == "done" else "panel"
+        edge: theme.Role = "action" if here else "ink" if dot.status == "done" else "unread"
         painter.setPen(QPen(theme.color(edge), 2.4))
         painter.setBrush(theme.color(role))
         radius = 9.0 if here else 6.5

@@ -66,11 +66,15 @@ class LegendView(QWidget):
         square = QRectF(box.center().x() - PIN / 2, y, PIN, PIN)
         first = pin.number == 1
         painter.setPen(QPen(theme.color("ink"), 2 if first else 1))
-        painter.setBrush(theme.color("card") if pin.label else theme.color("paper"))
+        painter.setBrush(theme.color("card") if pin.label else theme.color("panel"))
         painter.drawRect(square)
         painter.setPen(theme.color("ink"))
         painter.drawText(square, Qt.AlignmentFlag.AlignCenter, str(pin.number))
-        lines = ((pin.label, "ink"), (pin.standby, "quiet"), (pin.awake, "cold"))
+        lines: tuple[tuple[str, theme.Role], ...] = (
+            (pin.label, "ink"),
+            (pin.standby, "quiet"),
+            (pin.awake, "cold"),
+        )
         start = box.top() if above else y + PIN + 3
         for number, (text, role) in enumerate(lines):
             painter.setPen(theme.color(role))

@@ -16,7 +16,7 @@ ROW = 66.0
 LEAST_ROW = 50
 NAME_WIDTH = 116.0
 WORDS_WIDTH = 250.0
-FIT_ROLES = {"ok": "agrees", "note": "doubtful", "no": "disagrees"}
+FIT_ROLES: dict[str, theme.Role] = {"ok": "agrees", "note": "doubtful", "no": "disagrees"}
 FIT_MARKS = {"ok": "fits", "note": "note", "no": "NO"}
 
 
@@ -87,7 +87,9 @@ class WindowLines(QWidget):
         painter.setPen(theme.color("quiet"))
         painter.drawText(QRectF(x - 60, y + 11, 120, 16), Qt.AlignmentFlag.AlignHCenter, text)
 
-    def _candidate(self, painter: QPainter, x: float, y: float, text: str, role: str) -> None:
+    def _candidate(
+        self, painter: QPainter, x: float, y: float, text: str, role: theme.Role
+    ) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.color(role))
         points = [QPointF(x, y - 2), QPointF(x - 7, y - 14), QPointF(x + 7, y - 14)]

@@ -134,7 +134,8 @@ class PhotoCanvas(QWidget):
     def _draw_cross(self, painter: QPainter, target: QRectF) -> None:
         x = target.x() + self.cross.x() * target.width()
         y = target.y() + self.cross.y() * target.height()
-        for width, role in ((4, "card"), (1.6, "action")):
+        strokes: tuple[tuple[float, theme.Role], ...] = ((4, "card"), (1.6, "action"))
+        for width, role in strokes:
             painter.setPen(QPen(theme.color(role), width))
             painter.drawLine(QPointF(x - CROSS, y), QPointF(x + CROSS, y))
             painter.drawLine(QPointF(x, y - CROSS), QPointF(x, y + CROSS))

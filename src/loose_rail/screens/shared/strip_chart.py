@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QWidget
 
 from loose_rail.screens.shared import theme
 
-CURVE_ROLES = ("ink", "hot", "cold", "action")
+CURVE_ROLES: tuple[theme.Role, ...] = ("ink", "hot", "cold", "action")
 BAND_ALPHA = 50
 FOLLOW_SECONDS = 12.0
 THIN_FROM = 5000

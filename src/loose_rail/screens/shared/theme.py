@@ -8,17 +8,45 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
+from typing import Literal
 
 from PyQt6.QtCore import QByteArray, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QIcon, QPainter, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
 
 import loose_rail
+from loose_rail.vocabulary.mark import Mark
 
 ASSETS = Path(loose_rail.__file__).parent / "assets"
 
 FAMILY = "B612"
 SIZES = {"small": 11.5, "text": 13.0, "strong": 15.0, "title": 21.0, "reading": 38.0}
+
+
+Role = (
+    Mark
+    | Literal[
+        "panel",
+        "card",
+        "line",
+        "ink",
+        "quiet",
+        "hot_ground",
+        "hot",
+        "cold_ground",
+        "cold",
+        "agrees",
+        "disagrees",
+        "doubtful",
+        "action",
+        "on_action",
+        "strip",
+        "on_strip",
+        "strip_quiet",
+        "unread",
+    ]
+)
+"""What a colour is for: a role of the theme, or how a reading stands."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,9 +132,9 @@ def use(theme: Theme) -> None:
     _current[0] = theme
 
 
-def color(role: str) -> QColor:
-    """The colour of a role in the current theme."""
-    return QColor(_parsed(getattr(current(), role)))
+def color(role: Role) -> QColor:
+    """The colour of a role, or of a reading's mark, in the current theme."""
+    return QColor(_parsed(getattr(current(), "quiet" if role is Mark.STRUCK else role)))
 
 
 @cache

@@ -118,7 +118,7 @@ class ShelfRows(QWidget):
             point = QPointF(left + step * number, y)
             here = number == row.position
             painter.setPen(QPen(theme.color("ink" if number <= row.position else "unread"), 2))
-            role = "action" if here else "ink" if number < row.position else "card"
+            role: theme.Role = "action" if here else "ink" if number < row.position else "card"
             painter.setBrush(theme.color(role))
             painter.drawEllipse(point, 7 if here else 5, 7 if here else 5)
 

@@ -75,7 +75,7 @@ class Balance(QWidget):
             )
             painter.drawText(QPointF(4, y + 4), words)
             share = max(-1.0, min(1.0, bar.log_odds / FULL_NATS))
-            role = "agrees" if share > 0 else "disagrees"
+            role: theme.Role = "agrees" if share > 0 else "disagrees"
             left_reach = 110.0
             length = share * (reach if share > 0 else left_reach)
             box = QRectF(min(middle, middle + length), y - 6, abs(length), 12)

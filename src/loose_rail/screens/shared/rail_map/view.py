@@ -69,7 +69,7 @@ class RailMap(QWidget):
 
     def _grounds(self, painter: QPainter, layout: MapLayout) -> None:
         mains = self._state is not None and self._state.mains_side
-        ground = "hot_ground" if mains else "panel"
+        ground: theme.Role = "hot_ground" if mains else "panel"
         painter.fillRect(QRectF(0, 0, layout.barrier_left, layout.height), theme.color(ground))
         cold = QRectF(layout.barrier_right, 0, layout.width, layout.height)
         painter.fillRect(cold, theme.color("cold_ground"))
@@ -144,7 +144,7 @@ class RailMap(QWidget):
             self._broken_line(painter, rail, place, layout)
         else:
             painter.drawLine(QPointF(place.left, place.y), QPointF(place.right, place.y))
-        title_role = "disagrees" if wrong else "ink"
+        title_role: theme.Role = "disagrees" if wrong else "ink"
         where = QPointF(place.left, place.y - (12 if layout.compact else TITLE_RISE))
         size, bold = "small" if layout.compact else "text", rail.verdict is not Mark.UNREAD
         title = rail.title
@@ -192,7 +192,7 @@ class RailMap(QWidget):
             self._next_ring(painter, point)
         draw_mark(painter, point, 6.5, stop.verdict)
         words = f"{stop.label} {stop.reading}".strip()
-        role = _verdict_role(stop.verdict) if stop.reading else "quiet"
+        role: theme.Role = _verdict_role(stop.verdict) if stop.reading else "quiet"
         drop = 30 if stop.is_next else 23  # clear of the dashed ring
         self._text(painter, point + QPointF(0, drop), words, role, "centre", size="small")
 
@@ -320,7 +320,7 @@ class RailMap(QWidget):
         painter: QPainter,
         point: QPointF,
         text: str,
-        role: str,
+        role: theme.Role,
         align: str = "left",
         bold: bool = False,
         size: str = "text",
@@ -354,7 +354,7 @@ def _elided(text: str, size: str, width: float, bold: bool = False) -> str:
     return metrics.elidedText(text, Qt.TextElideMode.ElideRight, width)
 
 
-def _pen(role: str, width: float) -> QPen:
+def _pen(role: theme.Role, width: float) -> QPen:
     pen = QPen(theme.color(role), width)
     pen.setCapStyle(Qt.PenCapStyle.RoundCap)
     pen.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
@@ -367,9 +367,9 @@ def _halo_colour() -> QColor:
     return colour
 
 
-def _verdict_role(verdict: Mark) -> str:
-    return verdict.value if verdict in (Mark.DISAGREES, Mark.DOUBTFUL) else "ink"
+def _verdict_role(verdict: Mark) -> theme.Role:
+    return verdict if verdict in (Mark.DISAGREES, Mark.DOUBTFUL) else "ink"
 
 
-def _line_role(verdict: Mark) -> str:
-    return verdict.value if verdict in (Mark.AGREES, Mark.DISAGREES) else "unread"
+def _line_role(verdict: Mark) -> theme.Role:
+    return verdict if verdict in (Mark.AGREES, Mark.DISAGREES) else "unread"
