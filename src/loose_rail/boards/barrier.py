@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from loose_rail.boards.probes import Probe
+from loose_rail.boards.probes import Probe, probes_at
 from loose_rail.boards.profile import Board, Side
 from loose_rail.vocabulary.meter_mode import MeterMode
 
@@ -13,6 +13,14 @@ def reads_insulation(board: Board, probe: Probe) -> bool:
     grounds = {board.hot_ground, board.cold_ground}
     ohms = probe.mode is MeterMode.OHMS and not probe.live and not probe.lifted
     return ohms and len(grounds) == 2 and {probe.plus, probe.minus} == grounds
+
+
+def insulation_probes(board: Board) -> frozenset[str]:
+    """The ids of those probes; only parts with a leg on each ground are asked."""
+    grounds = {board.hot_ground, board.cold_ground}
+    across = (part for part in board.components if grounds <= set(part.pins.values()))
+    probes = (probe for part in across for probe in probes_at(board, part))
+    return frozenset(probe.id for probe in probes if reads_insulation(board, probe))
 
 
 def on_the_hot_side(board: Board, part: str) -> bool:

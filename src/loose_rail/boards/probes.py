@@ -58,12 +58,13 @@ class Probe:
 
 def probes_of(board: Board) -> tuple[Probe, ...]:
     """All probes of a board, cold ones first, in the order of the profile."""
-    cold = [probe for part in board.components for probe in _cold_probes(board, part)]
+    cold = [probe for part in board.components for probe in probes_at(board, part)]
     lifted = [probe for part in board.components for probe in _lifted_probes(board, part)]
     return (*cold, *lifted, *(_live_probe(board, point) for point in board.live_points))
 
 
-def _cold_probes(board: Board, part: Component) -> Iterator[Probe]:
+def probes_at(board: Board, part: Component) -> Iterator[Probe]:
+    """The probes at one part of a dead board, in place."""
     name = f"{part.ref}, {part.duty}" if part.duty else part.ref
     for probe in kind_of(part).probes:
         yield _cold(board, part, probe, f"{name}: {probe.what}")
@@ -75,7 +76,7 @@ LIFT_MINUTES = 4.0
 
 def _lifted_probes(board: Board, part: Component) -> Iterator[Probe]:
     wanted = kind_of(part).lifted
-    for cold, probe in zip(kind_of(part).probes, _cold_probes(board, part), strict=True):
+    for cold, probe in zip(kind_of(part).probes, probes_at(board, part), strict=True):
         if cold.name in wanted:
             what = f"{probe.what.replace(' in place', '')}, one leg lifted"
             title = probe.title.removesuffix(probe.what) + what

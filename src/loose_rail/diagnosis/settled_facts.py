@@ -10,8 +10,7 @@ from datetime import datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.barrier import reads_insulation
-from loose_rail.boards.probes import probes_of
+from loose_rail.boards.barrier import insulation_probes
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
@@ -63,7 +62,7 @@ def settled_facts(board: Board, job: JobState, bench: Bench) -> SafetyFacts:
 
 def _barrier_ohms(board: Board, job: JobState) -> float | None:
     """The last reading across the barrier; an open one is as good as any."""
-    probes = {probe.id for probe in probes_of(board) if reads_insulation(board, probe)}
+    probes = insulation_probes(board)
     found = [r.observation.low for r in job.live_readings if r.probe in probes]
     return found[-1] if found else None
 
