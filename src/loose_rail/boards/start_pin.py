@@ -27,16 +27,27 @@ UNDRAWN_SHARE = 0.75
 def forced_volts(board: Board, faults: Sequence[Fault]) -> float:
     """Volts at the forced start pin with the standby rail at its nominal; 0 where the board has no
     start signal whose sense is known, or its standby pin none."""
-    start, rail = _net(board, board.wake.pin), board.rail_of(board.standby_rail)
-    if board.wake.sense not in ("high", "low") or not start or rail is None:
+    rail = board.rail_of(board.standby_rail)
+    if board.wake.sense not in ("high", "low") or not _net(board, board.wake.pin) or rail is None:
         return 0.0
-    near = _behind(board, start, rail.net)
-    jumper = _net(board, board.wake.source_pin)
-    known = jumper in (rail.net, board.cold_ground)  # of a typed pinout it may not be
-    if not known or not any(start in nets_of(e) for e in cold_network(board).elements.values()):
+    near = _drawn(board)
+    if not near:
         return UNDRAWN_SHARE * rail.volts if board.wake.sense == "high" else 0.0
     own = tuple(fault for fault in faults if near & set(board.component(fault.ref).pins.values()))
     return _solved(board, own)
+
+
+@lru_cache(maxsize=16)
+def _drawn(board: Board) -> frozenset[str]:
+    """Nets behind the start pin; none where the profile draws nothing there, or where the other
+    end of the jumper is not known (of a typed pinout)."""
+    start, jumper = _net(board, board.wake.pin), _net(board, board.wake.source_pin)
+    rail = board.rail_of(board.standby_rail)
+    if rail is None or jumper not in (rail.net, board.cold_ground):
+        return frozenset()
+    if not any(start in nets_of(element) for element in cold_network(board).elements.values()):
+        return frozenset()
+    return frozenset(_behind(board, start, rail.net))
 
 
 @lru_cache(maxsize=256)
@@ -46,7 +57,7 @@ def _solved(board: Board, faults: tuple[Fault, ...]) -> float:
     assert rail is not None
     whole = cold_network(board)
     variant = variant_of(board, whole, faults)
-    allowed = _behind(board, start, rail.net) | {rail.net, board.cold_ground}
+    allowed = _drawn(board) | {rail.net, board.cold_ground}
     kept = {n: e for n, e in whole.elements.items() if _inside(e, allowed)}
     network = Network(tuple(sorted(allowed)), kept, board.cold_ground)
     replaced = {n: e for n, e in variant.replaced.items() if n in kept}
@@ -71,7 +82,6 @@ def _net(board: Board, pin: int) -> str:
     return next((one.net for one in pins if one.number == pin), "")
 
 
-@lru_cache(maxsize=16)
 def _behind(board: Board, start: str, rail: str) -> set[str]:
     """Nets that hang on the pin, not through the rail or ground."""
     walls = {rail, board.cold_ground, board.hot_ground}
@@ -88,5 +98,5 @@ def _behind(board: Board, start: str, rail: str) -> set[str]:
     return found
 
 
-def _inside(element: Element, nets: set[str]) -> bool:
+def _inside(element: Element, nets: frozenset[str]) -> bool:
     return set(nets_of(element)) <= nets
