@@ -72,8 +72,9 @@ class LiveControl(QObject):
             self._streams.append(stream)
 
     def close(self) -> None:
-        """End the streams."""
+        """End the streams. What they still have under way is let go: the views may be gone."""
         self.sounds.close()
+        self._timer.stop()
         for stream in self._streams:
             stream.stop()
         self._streams.clear()
@@ -91,6 +92,8 @@ class LiveControl(QObject):
         self.show()
 
     def _sampled(self, key: str, seconds: float, value: float) -> None:
+        if not self._streams:
+            return
         outcome = self._desk.sample(key, seconds, value)
         if outcome is not None:
             self._held(outcome)
@@ -110,6 +113,8 @@ class LiveControl(QObject):
         self.sounds.play("held" if outcome.kind is Kind.DONE else "wrong")
 
     def _meter_troubled(self, words: str) -> None:
+        if not self._streams:
+            return
         if words and not self._desk.trouble:
             self.sounds.play("lost")
         self._desk.troubled(words)
