@@ -13,7 +13,13 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 TOP = Path(__file__).parent
-SLOW = ("test_random_courses", "test_other_boards", "test_closed_loop", "test_cases")
+SLOW = (
+    "test_random_courses",
+    "test_other_boards",
+    "test_before_probes",
+    "test_closed_loop",
+    "test_cases",
+)
 """Begun first, so that none of them runs alone at the end."""
 RAN = re.compile(r"^Ran (\d+) tests? in", re.MULTILINE)
 SKIPPED = re.compile(r"\(.*?skipped=(\d+)")

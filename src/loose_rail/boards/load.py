@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
@@ -63,8 +64,12 @@ def read_board(path: Path) -> Board:
     return decode_board(data, path.name)
 
 
+@cache
 def shipped_board(board_id: str) -> Board:
-    """A profile that ships with the application. Raises BoardFileError for an unknown id."""
+    """A profile that ships with the application; read once, and never changed in place.
+
+    Raises BoardFileError for an unknown id.
+    """
     for folder in ("data", "data/recipes"):
         place = resources.files("loose_rail.boards").joinpath(f"{folder}/{board_id}.json")
         if "/" not in board_id and place.is_file():
@@ -89,8 +94,9 @@ def board_named(name: str) -> Board:
     return shipped_board(name)
 
 
-def shipped_ids() -> list[str]:
+@cache
+def shipped_ids() -> tuple[str, ...]:
     """The numbers of the boards that ship with the application."""
     folder = resources.files("loose_rail.boards").joinpath("data")
     places = [*folder.iterdir(), *folder.joinpath("recipes").iterdir()]
-    return sorted(p.name[:-5] for p in places if p.name.startswith("PB-"))
+    return tuple(sorted(p.name[:-5] for p in places if p.name.startswith("PB-")))
