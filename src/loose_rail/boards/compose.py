@@ -3,7 +3,8 @@
 A block (data/blocks.json) is a piece of a topology as a template: parts, nets, roles, probe points,
 sections of the map, its stage of the live model. In its texts `$name` is a parameter, `#` the
 block's own id, `{C1}` the designator that its part gets, and `@rule` a value worked out from the
-rail voltage (see `component_rules`). Ports are the nets that the recipe joins to others.
+rail voltage (see `component_rules`). Ports are the nets that the recipe joins to others; `defaults`
+name the net of the block that a port is where the recipe leaves it out.
 """
 
 from __future__ import annotations
@@ -15,7 +16,12 @@ from typing import Any
 
 import msgspec
 
-from loose_rail.boards.component_rules import RULES, winding_henries
+from loose_rail.boards.component_rules import (
+    REFLECTED_VOLTS,
+    RESONANT_REFLECTED_VOLTS,
+    RULES,
+    winding_henries,
+)
 from loose_rail.boards.profile import Pin
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.quantities import component_value
@@ -148,21 +154,25 @@ class _Made:
             ref = fill.ref(part["ref"])
             pins = {pin: fill.net(net) for pin, net in part["pins"].items()}
             self.parts[ref] = {**part, "ref": ref, "pins": pins}
-        if "SECW" in fill.use.ports:
-            self._add_winding(fill)
+        for port in ("SECW", "SECX"):
+            if port in fill.use.ports:
+                self._add_winding(fill, port)
 
-    def _add_winding(self, fill: _Filler) -> None:
+    def _add_winding(self, fill: _Filler, port: str) -> None:
         """Another winding on the transformer of the converter that this block hangs on."""
-        ref = self.roles[f"{fill.params['from']}.transformer"][0]
+        parent = fill.params["from"]
+        ref = self.roles[f"{parent}.transformer"][0]
         transformer = self.parts[ref]
         number = len(transformer["pins"]) // 2
-        ground, pin = fill.net("GND"), fill.net("SECW")
+        ground, pin = fill.net("GND"), fill.net(port)
         transformer["pins"] |= {f"w{number}1": ground, f"w{number}2": pin}
         self.nets.setdefault(pin, {"name": pin, "side": "cold", "where": f"{ref} pin w{number}2"})
         primary = component_value(transformer["params"]["henries"].split()[0])
         volts = component_value(fill.params["volts"])
         transformer["params"]["ohms"] += " 0R04"
-        transformer["params"]["henries"] += f" {winding_henries(primary, volts)}"
+        resonant = any(s["id"] == parent and s["kind"] == "resonant" for s in self.stages)
+        reflected = RESONANT_REFLECTED_VOLTS if resonant else REFLECTED_VOLTS
+        transformer["params"]["henries"] += f" {winding_henries(primary, volts, reflected)}"
 
     def _add_rails(self, fill: _Filler, block: Json) -> None:
         for rail in fill(block.get("rails", [])):
@@ -308,6 +318,7 @@ class _Filler:
     def __init__(self, use: BlockUse, block: Json) -> None:
         self.use = use
         self.params: dict[str, str] = {**block["params"], **use.params}
+        self.defaults: dict[str, str] = block.get("defaults", {})
 
     def ref(self, local: str) -> str:
         """The designator of a part of the block; `F1!` is the fuse of the input."""
@@ -321,6 +332,8 @@ class _Filler:
         """The net that a local name stands for."""
         if local in self.use.ports:
             return self.use.ports[local]
+        if local in self.defaults:
+            return self.net(self.defaults[local])
         return local if local in SHARED_NETS else f"{local}_{self.use.number}"
 
     def __call__(self, item: Any) -> Any:

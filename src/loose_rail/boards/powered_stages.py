@@ -8,9 +8,11 @@ from __future__ import annotations
 
 import math
 
+from loose_rail.boards.bleeders import bleed_siemens
 from loose_rail.boards.effective_parts import Health
 from loose_rail.boards.faults import Fault
-from loose_rail.boards.kinds.kind import Effect
+from loose_rail.boards.kinds.kind import Effect, Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Stage
 from loose_rail.boards.rail_shorts import rail_shorts
 from loose_rail.kernel.quantities import component_value
@@ -32,6 +34,8 @@ COUPLER_LED_VOLTS, SATURATED_REFERENCE_VOLTS = 1.1, 2.0
 """Under a shunt regulator that is driven full on an output can't fall: its LED and itself [P]."""
 STEP_DOWN_REFERENCE_VOLTS = 0.8
 """Where a step-down's lower divider is open, its output is its feedback pin [P]."""
+MOST_VCC_DROP_VOLTS = 5.5
+"""From a supply of 14 V down to where a boost controller locks itself out [P]."""
 MOST_BOOSTED_VOLTS = 520.0
 """Above this the capacitor vents or the switch breaks through: no bulk stays higher [E]."""
 SLAVE_OHMS = 0.25
@@ -43,6 +47,21 @@ CLAMPED_SHARE = 0.3
 SNUBBED_SIEMENS = 0.1
 """A shorted clamp capacitor holds the primary at a diode's drop: next to nothing crosses."""
 OPEN_OHMS = 1e12
+LOOP_AMPS = 1e-3
+"""Through the LED of a feedback loop at light load [P]."""
+GATE_AMPS = 0.1
+"""What drawing a gate up takes out of the supply's capacitor, as far as its ESR makes the supply
+give way within the pulse [E]."""
+LEAST_BLEED_SIEMENS = 1e-8
+"""An output with no resistor across it keeps its charge for hours: the capacitor's own leak [E]."""
+BREAKDOWN_TIMES = 1.6
+"""An LED driver without its over-voltage sense rises until its switch breaks down: that far above
+the clamp it was built for [E]."""
+COIL_RIPPLE_SHARE = 0.3
+"""Peak to peak current of a step-down's choke as a share of what it can give [P]."""
+LDO_SOUND_OHMS, LDO_SWING_SHARE = 5.0, 0.08
+"""With more ESR than this behind it a linear regulator oscillates, by about this share of its
+output, peak to peak [E]."""
 VCC_SERIES_OHMS = 6.0
 WINDING_OHMS = 0.5
 PEAK_MARGIN = 1.6
@@ -65,7 +84,6 @@ DEFAULTS = {
     "vcc_off": "9",
     "vcc_over": "21.5",
     "run_amps": "4m",
-    "bleed_ohms": "2200",
     "standby_share": "1",
     "winding_ohms": "0.3",
     "fed_by": "standby",
@@ -86,7 +104,7 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
     own = _own_supply(health, stage)
     share = _power_share(health, name)
     half = health.open_share(role(name, Job.RECTIFIER))
-    farads, esr, ripple, choke = _output_filter(health, name)
+    farads, esr, ripple, choke, behind = _output_filter(health, name)
     shorts = health.bridged_siemens(role(name, Job.RESERVOIR)) + health.bridged_siemens(
         role(name, Job.POST)
     )
@@ -116,7 +134,7 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
         output_farads=float(farads),
         output_esr_ohms=float(esr),
         ripple_ohms=float(ripple * _number(stage, "ripple_share") * (1.0 + half)),
-        output_siemens=float(1.0 / _number(stage, "bleed_ohms") + shorts),
+        output_siemens=float(_idle_siemens(health, stage) + shorts),
         over_volts=float(stage.volts * _number(stage, "over_share")),
         soft_start_seconds=float(_number(stage, "soft_start")),
         overload_seconds=float(_number(stage, "overload")),
@@ -124,10 +142,42 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
         least_bulk_volts=float(_number(stage, "least_bulk")),
         full_bulk_volts=float(_number(stage, "full_bulk")),
         choke_ohms=float(choke),
+        pin_ripple_share=float(behind),
         path=float(not health.is_open(role(name, Job.CONTROLLER))),
         stuck=float(stuck),
         vcc_siemens=0.0 if own else float(_vcc_siemens(health, stage)),
+        vcc_drop_volts=0.0 if own else float(_vcc_drop_volts(health, name)),
     )
+
+
+def _preload_siemens(health: Health, role_name: str) -> float:
+    """What the resistors across a stage's output capacitor draw."""
+    refs = [r for r in health.refs(role_name) if is_a(health.board.component(r), Trait.CAPACITOR)]
+    if not refs:
+        return 0.0
+    pins = health.board.component(refs[0]).pins
+    first, second = list(pins.values())[:2]
+    return bleed_siemens(health.board, first, second)
+
+
+def _idle_siemens(health: Health, stage: Stage) -> float:
+    """What a sensed output carries with nothing on it: its resistors, and the LED of the loop where
+    it is fed from there."""
+    loop = [health.board.component(ref) for ref in health.refs(role(stage.id, Job.LED))]
+    nets = {
+        net
+        for ref in health.refs(role(stage.id, Job.RESERVOIR))
+        for net in health.board.component(ref).pins.values()
+    }
+    own = any(not nets.isdisjoint(part.pins.values()) for part in loop)
+    return _preload_siemens(health, role(stage.id, Job.RESERVOIR)) + own * LOOP_AMPS / stage.volts
+
+
+def _vcc_drop_volts(health: Health, name: str) -> float:
+    """How far a fed controller's supply gives way at each gate pulse."""
+    if not health.refs(role(name, Job.VCC)):
+        return 0.0
+    return GATE_AMPS * health.capacitor(role(name, Job.VCC))[1]
 
 
 def _vcc_siemens(health: Health, stage: Stage) -> float:
@@ -183,8 +233,9 @@ def _bridges(health: Health, role: str) -> list[Fault]:
     return [fault for fault in health.faults_in(role) if fault.effect is Effect.BRIDGE]
 
 
-def _output_filter(health: Health, name: str) -> tuple[float, float, float, float]:
-    """Capacitance, merged ESR, ripple impedance and choke resistance of an output.
+def _output_filter(health: Health, name: str) -> tuple[float, float, float, float, float]:
+    """Capacitance, merged ESR, ripple impedance and choke resistance of an output, and the share of
+    the ripple that is left behind the choke.
 
     With a choke and a capacitor behind it the ripple divides between them; an open choke leaves
     the pin without voltage and the feedback without signal.
@@ -194,16 +245,16 @@ def _output_filter(health: Health, name: str) -> tuple[float, float, float, floa
     farads, esr = health.capacitor(role(name, Job.RESERVOIR), bias, role(name, Job.ACROSS))
     chokes = health.refs(role(name, Job.CHOKE))
     if not chokes:
-        return farads, esr, esr, 0.01
+        return farads, esr, esr, 0.01, 1.0
     choke = health.series_ohms(role(name, Job.CHOKE))
     if math.isinf(choke):
-        return farads, esr, esr, choke
+        return farads, esr, esr, choke, 0.0
     post_farads, post_esr = health.capacitor(role(name, Job.POST))
     henries = component_value(health.board.component(chokes[0]).params["henries"])
     behind = math.hypot(2 * math.pi * SWITCHING_HERTZ * henries, post_esr)
     ripple = 1.0 / (1.0 / esr + 1.0 / behind)
     merged = 1.0 / (1.0 / esr + 1.0 / (post_esr + choke))
-    return farads + post_farads, merged, ripple, choke
+    return farads + post_farads, merged, ripple, choke, post_esr / behind
 
 
 def _power_share(health: Health, stage: str) -> float:
@@ -278,6 +329,7 @@ def boost_parameters(health: Health, stage: Stage) -> BoostParameters:
     whole = not any(health.is_open(role(name, job)) for job in chain)
     stops = (Job.SWITCH, Job.CONTROLLER, Job.VCC, Job.DIODE, Job.BYPASS)
     whole = whole and not any(health.bridged_siemens(role(name, job)) for job in stops)
+    whole = whole and _vcc_drop_volts(health, name) < MOST_VCC_DROP_VOLTS
     scale = 1.0
     if whole and health.refs(role(name, Job.UPPER)):
         nominal = health.nominal_ohms(role(name, Job.UPPER)) / health.nominal_ohms(
@@ -300,17 +352,24 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
     parent = health.board.stage(stage.source)
     assert parent is not None
     farads, esr = health.capacitor(role(stage.id, Job.RESERVOIR), 0.0, role(stage.id, Job.ACROSS))
-    open_ = health.is_open(role(stage.id, Job.RECTIFIER))
+    broken = health.open_share(role(stage.id, Job.RECTIFIER))
+    halves = len(health.refs(role(stage.id, Job.RECTIFIER)))
+    pulsed = PULSED_ESR_TIMES if halves < 2 else PULSED_ESR_TIMES / 2  # charged twice as often
+    own = SLAVE_OHMS / halves + pulsed * esr
+    bled = _preload_siemens(health, role(stage.id, Job.RESERVOIR))
+    if health.is_open(role(stage.id, Job.BLEEDER)):
+        bled = 0.0
     drop = float(parent.params.get("diode_volts", DEFAULTS["diode_volts"]))
     ratio = (stage.volts + 0.7) / (parent.volts + drop) * 0.99
     return WindingParameters(
         id=stage.id,
         source=stage.source,
         ratio=float(ratio),
-        ohms=float(OPEN_OHMS if open_ else SLAVE_OHMS + PULSED_ESR_TIMES * esr),
+        ohms=float(OPEN_OHMS if broken == 1.0 else own / (1.0 - broken)),
+        esr_ohms=float(esr),
         farads=float(farads),
         siemens=float(
-            1.0 / _number(stage, "bleed_ohms", "5600")
+            bled
             + health.bridged_siemens(role(stage.id, Job.RESERVOIR))
             + rail_shorts(health, stage.id)
         ),
@@ -347,7 +406,12 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
         stage.kind == "switch" or stuck or health.failed(role(name, Job.CHIP), "through")
     )
     efficiency = {"buck": 0.88}.get(stage.kind, 0.0)
-    farads, _ = health.capacitor(role(name, Job.OUTPUT), stage.volts)
+    farads, esr = health.capacitor(role(name, Job.OUTPUT), stage.volts)
+    swing = 0.0
+    if stage.kind == "buck":
+        swing = COIL_RIPPLE_SHARE * _number(stage, "amps", "4") * esr
+    elif stage.kind == "ldo" and esr > LDO_SOUND_OHMS:
+        swing = LDO_SWING_SHARE * stage.volts
     return RegulatorParameters(
         id=name,
         source=stage.source,
@@ -363,6 +427,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
         ),
         efficiency=float(efficiency),
         stuck=float(stuck and stage.kind == "switch"),
+        ripple_volts=float(min(swing, stage.volts)),
     )
 
 
@@ -401,13 +466,28 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
         strings_path=float(strings),
         string_volts=float(strings_volts),
         amps=float(amps),
-        clamp_volts=float(_number(stage, "clamp")),
+        clamp_volts=float(_number(stage, "clamp") * _clamp_share(health, name)),
         farads=float(farads),
+        bleed_siemens=float(
+            max(_preload_siemens(health, role(name, Job.OUTPUT)), LEAST_BLEED_SIEMENS)
+        ),
         ripple_volts=float(amps * esr * max(times - 1.0, 0.0)),
         short_siemens=float(shorts),
         passes=float(passes and not shorted),
         retry_seconds=float(min(_number(stage, "retry", "latch"), 1e6)),
     )
+
+
+def _clamp_share(health: Health, name: str) -> float:
+    """Where an LED driver's over-voltage sense stops it, as a share of where it should."""
+    upper, lower = role(name, Job.OVER_UPPER), role(name, Job.OVER_LOWER)
+    if not health.refs(upper):
+        return 1.0
+    if health.is_open(upper):
+        return BREAKDOWN_TIMES
+    nominal = 1.0 + health.nominal_ohms(upper) / health.nominal_ohms(lower)
+    actual = 1.0 + health.series_ohms(upper) / health.series_ohms(lower)
+    return min(actual / nominal, BREAKDOWN_TIMES)
 
 
 def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
@@ -418,14 +498,17 @@ def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
     whole = whole and not health.failed(role(name, Job.SWITCH), "short")
     whole = whole and not health.failed(role(name, Job.TRANSFORMER), "turns")
     whole = whole and not health.bridged_siemens(role(name, Job.CONTROLLER))
-    dark = health.is_open(role(name, Job.TUBES)) or health.is_open(role(name, Job.CURRENT))
-    dark = dark or bool(health.faults_in(role(name, Job.BALLAST)))
+    blind = health.is_open(role(name, Job.CURRENT)) or health.failed(
+        role(name, Job.CURRENT), "short"
+    )
+    dark = health.is_open(role(name, Job.TUBES)) or bool(health.faults_in(role(name, Job.BALLAST)))
+    count = _number(stage, "tubes", "2")
     return InverterParameters(
         id=name,
         source=stage.source,
         signal=stage.signal,
         path=float(whole),
-        tubes=0.5 if dark else 1.0,
+        tubes=0.0 if blind else 1.0 - 1.0 / count if dark else 1.0,
         fuse_path=float(not health.is_open(role(name, Job.FUSE))),
         watts=float(_number(stage, "watts", "16")),
         patience_seconds=float(_number(stage, "patience", "1.5")),

@@ -12,7 +12,10 @@ from dataclasses import dataclass, replace
 from loose_rail.boards.kinds.kind import ColdProbe
 from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.boards.profile import Board, Component, LivePoint, Side
+from loose_rail.vocabulary.keys import job_of, ripple_of, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
+
+BULK_POINT = "bulk"
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +63,8 @@ def probes_of(board: Board) -> tuple[Probe, ...]:
     """All probes of a board, cold ones first, in the order of the profile."""
     cold = [probe for part in board.components for probe in probes_at(board, part)]
     lifted = [probe for part in board.components for probe in _lifted_probes(board, part)]
-    return (*cold, *lifted, *(_live_probe(board, point) for point in board.live_points))
+    live = [_live_probe(board, point) for point in board.live_points]
+    return (*cold, *lifted, *live, *_ripple_probes(board, live))
 
 
 def probes_at(board: Board, part: Component) -> Iterator[Probe]:
@@ -122,6 +126,33 @@ def _cold(board: Board, part: Component, probe: ColdProbe, title: str) -> Probe:
         side=board.net(part.pins[probe.red]).side,
         stop=part.ref,
     )
+
+
+RIPPLE_MINUTES = 0.3
+"""The same two points with the meter on AC volts [E]."""
+
+
+def _ripple_probes(board: Board, live: list[Probe]) -> Iterator[Probe]:
+    """AC volts on the bulk and on each DC output, at the point where it is read, the last of
+    several. Not on strings or tubes: their drivers are judged by light and volts."""
+    at: dict[str, Probe] = {}
+    kinds = {stage.id: stage.kind for stage in board.stages}
+    for probe in live:
+        name, job = stage_of(probe.observable), job_of(probe.observable)
+        bulk = probe.observable == BULK_POINT and not board.adapter_fed
+        output = job in ("out", "reservoir") and kinds.get(name) not in ("led", "ccfl", "switch")
+        if probe.mode is MeterMode.DC_VOLTS and (bulk or output):
+            at[name] = probe
+    for name, probe in at.items():
+        yield replace(
+            probe,
+            id=f"{probe.id}.ripple",
+            title=f"Ripple on {probe.title[:1].lower()}{probe.title[1:]}",
+            mode=MeterMode.AC_VOLTS,
+            minutes=RIPPLE_MINUTES,
+            rail="",
+            observable=ripple_of(name),
+        )
 
 
 def _live_probe(board: Board, point: LivePoint) -> Probe:

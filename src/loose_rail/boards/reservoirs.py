@@ -1,7 +1,8 @@
-"""Where charge can stay on a board after the plug is out: each reservoir above 60 V in any state.
+"""Where charge can stay on a board after the plug is out: each reservoir that can stand above 60 V,
+or hold more than 0.2 J above 15 V, in any state.
 
-Bulk, sustain, address and backlight outputs. A reservoir is measured at its own leads before ohms,
-diode test, ESR or rework at or beside it: that the bulk is empty says nothing of the others.
+Bulk, sustain, address and backlight outputs and feeds. A reservoir is measured at its own leads
+before ohms, diode test, ESR or rework at or beside it: that the bulk is empty says nothing of it.
 """
 
 from __future__ import annotations
@@ -18,6 +19,8 @@ from loose_rail.vocabulary.roles import BoardRole
 
 HAZARD_VOLTS = 60.0
 """DC above this is a hazard to an ordinary person (IEC 62368-1 ES1) [S]."""
+HAZARD_JOULES, ENERGETIC_FROM_VOLTS = 0.2, 15.0
+"""What burns a probe tip, a junction or a meter's ohms range, though no hand feels it [E]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +36,12 @@ class Reservoir:
         """Energy at the highest volts, ½·C·V²."""
         return 0.5 * self.farads * self.most_volts**2
 
+    @property
+    def is_hazard(self) -> bool:
+        """Whether it is measured before hands, ohms and iron go near it."""
+        energetic = self.joules > HAZARD_JOULES and self.most_volts > ENERGETIC_FROM_VOLTS
+        return self.most_volts >= HAZARD_VOLTS or energetic
+
 
 def bulk_of(board: Board) -> Reservoir:
     """The bulk capacitor (an adapter board's input capacitor), asked for whatever it can hold."""
@@ -42,12 +51,12 @@ def bulk_of(board: Board) -> Reservoir:
 
 @lru_cache(maxsize=16)
 def reservoirs_of(board: Board) -> tuple[Reservoir, ...]:
-    """The bulk, then every other electrolytic that can stand above 60 V, in profile order."""
+    """The bulk, then every other electrolytic that is a hazard, in profile order."""
     bulk = bulk_of(board)
     others = [
         _reservoir(board, part) for part in board.components if is_a(part, Trait.ELECTROLYTIC)
     ]
-    high = [one for one in others if one.most_volts >= HAZARD_VOLTS and one.part != bulk.part]
+    high = [one for one in others if one.is_hazard and one.part != bulk.part]
     return (bulk, *high)
 
 

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.judgement.limits import limit
+from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -75,6 +76,10 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
         return np.full_like(finite, limit("spread_capacitance_log"))
     if probe.mode is MeterMode.DIODE:
         return np.full_like(finite, limit("spread_diode_volts"))
+    if is_ripple(probe.observable):
+        return np.asarray(
+            np.hypot(limit("spread_ripple_volts"), limit("spread_ripple_share") * np.abs(finite))
+        )
     width = np.hypot(limit("spread_live_volts"), _live_share(board, probe) * np.abs(finite))
     if any(probe.observable == signal.id for signal in board.signals):
         given = finite > limit("signal_given_volts")

@@ -102,19 +102,22 @@ class ConverterParameters:
     least_bulk_volts: Floats
     full_bulk_volts: Floats
     choke_ohms: Floats
+    pin_ripple_share: Floats
     path: Floats
     stuck: Floats
     vcc_siemens: Floats
+    vcc_drop_volts: Floats
 
 
 @dataclass(frozen=True, slots=True)
 class WindingParameters:
-    """A second output of a converter, regulated only by its turns."""
+    """A second output of a converter, regulated only by its turns; `esr_ohms` of its reservoir."""
 
     id: str
     source: str
     ratio: Floats
     ohms: Floats
+    esr_ohms: Floats
     farads: Floats
     siemens: Floats
 
@@ -124,7 +127,7 @@ class RegulatorParameters:
     """What makes a rail out of another: step-down converter, linear regulator or switch.
 
     `efficiency` 0 means linear (input current is output current). `stuck` is a switch that no
-    signal turns off.
+    signal turns off; `ripple_volts` what swings on the output, peak to peak.
     """
 
     id: str
@@ -139,6 +142,7 @@ class RegulatorParameters:
     siemens: Floats
     efficiency: Floats
     stuck: Floats
+    ripple_volts: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,6 +162,7 @@ class LedParameters:
     amps: Floats
     clamp_volts: Floats
     farads: Floats
+    bleed_siemens: Floats
     ripple_volts: Floats
     short_siemens: Floats
     passes: Floats

@@ -20,12 +20,18 @@ from loose_rail.powered.stages.loads import NEEDED_SHARE, RailLoads, SignalLine
 from loose_rail.powered.stages.mains import AdapterSide, HotSide
 from loose_rail.powered.stages.outputs import Regulator, Winding
 from loose_rail.powered.stages.supply import ControllerSupply
+from loose_rail.vocabulary.keys import ripple_of
 
 Floats = NDArray[np.float64]
 
 MIRRORED_VOLTS = 12.0
 """What the auxiliary winding mirrors where the output's rectifier is open: a limit of its own."""
 BULK = "bulk"
+TRIANGLE_RMS = 0.2887
+"""RMS of a triangle by its peak to peak value, 1/√12 (textbook; electrical reference section 2)."""
+METER_SHARE = 0.5
+"""What an ordinary AC range still shows at the switching frequency: they roll off between 1 and 100
+kHz [E]."""
 
 
 class Simulation:
@@ -187,8 +193,23 @@ class Simulation:
             seen[f"{stage.parameters.id}.out"] = stage.volts
         for name, inverter in self.inverters.items():
             seen[f"{name}.feed"] = inverter.feed_volts
+        seen |= self._ripples()
         for name, line_ in self.signals.items():
             seen[name] = line_.volts
+        return seen
+
+    def _ripples(self) -> dict[str, Value]:
+        """AC volts on the DC points, as a meter shows them: RMS of a triangle."""
+        seen = {ripple_of(BULK): TRIANGLE_RMS * self.hot.ripple_volts}
+        share = TRIANGLE_RMS * METER_SHARE
+        for name, converter in self.converters.items():
+            seen[ripple_of(name)] = share * converter.pin_ripple_volts
+        for winding in self.windings.values():
+            seen[ripple_of(winding.parameters.id)] = share * winding.ripple_volts
+        for regulator in self.regulators.values():
+            seen[ripple_of(regulator.parameters.id)] = share * regulator.ripple_volts
+        for led in self.leds.values():
+            seen[ripple_of(led.parameters.id)] = share * led.ripple_volts
         return seen
 
 

@@ -11,7 +11,7 @@ import math
 
 import numpy as np
 
-from loose_rail.powered.maths import Value, logical_not, maximum, sin, where, zeros
+from loose_rail.powered.maths import Value, logical_not, maximum, minimum, sin, where, zeros
 from loose_rail.powered.plant import InputParameters, Plant
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.powered.simulate import Simulation
@@ -41,6 +41,8 @@ class WaveformHotSide(HotSide):
         self.line_volts = zeros(plant.mains_volts)
         self.line_amps = zeros(plant.mains_volts)
         self._charge = zeros(plant.mains_volts)
+        self._period = 0
+        self._lowest, self._highest = zeros(plant.mains_volts), zeros(plant.mains_volts)
 
     def step(self, dt: float, load_watts: Value, boost_watts: Value = 0.0) -> None:
         """Advance by `dt` seconds; energy and meaning as in the averaged model."""
@@ -79,6 +81,16 @@ class WaveformHotSide(HotSide):
             self.board_volts = maximum(plant.mains_volts - self.line_amps * lamp, 0.0)
             self._filament(dt, self.line_amps**2 * lamp)
         self.mean = self.valley = self.bulk
+        self._swing()
+
+    def _swing(self) -> None:
+        """Peak to peak of the bulk over the last whole period of the mains."""
+        period = int(self.seconds * self.plant.mains_hertz)
+        if period != self._period:
+            self.ripple_volts = self._highest - self._lowest
+            self._period, self._lowest, self._highest = period, self.bulk, self.bulk
+        self._lowest = minimum(self._lowest, self.bulk)
+        self._highest = maximum(self._highest, self.bulk)
 
 
 def waveform_simulation(plant: Plant) -> Simulation:

@@ -6,10 +6,22 @@
 
 from __future__ import annotations
 
+RIPPLE = "ripple"
+
 
 def stage_of(point_or_role: str) -> str:
     """The stage of a point or a role; a point or role of the whole board is its own stage."""
     return point_or_role.partition(".")[0]
+
+
+def ripple_of(stage: str) -> str:
+    """The point of the AC volts on a stage's output."""
+    return f"{stage}.{RIPPLE}"
+
+
+def is_ripple(point: str) -> bool:
+    """Whether a point is AC volts on a DC output."""
+    return point.endswith(f".{RIPPLE}")
 
 
 def job_of(role: str) -> str:

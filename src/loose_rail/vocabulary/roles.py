@@ -39,6 +39,8 @@ class Job(StrEnum):
     """Input capacitors of what the rail feeds."""
     AUX = "aux"
     BALLAST = "ballast"
+    BLEEDER = "bleeder"
+    """What loads an output that no loop senses, and drains it."""
     BYPASS = "bypass"
     CHIP = "chip"
     CHOKE = "choke"
@@ -58,6 +60,9 @@ class Job(StrEnum):
     LED = "led"
     LOWER = "lower"
     OUTPUT = "output"
+    OVER_LOWER = "over_lower"
+    """Of the divider of an over-voltage sense."""
+    OVER_UPPER = "over_upper"
     PASS = "pass"
     PATH = "path"
     PEAK = "peak"
@@ -105,13 +110,13 @@ STAGE_JOBS: Mapping[str, StageJobs] = {
         frozenset({Job.SWITCH, Job.CONTROLLER, Job.DIODE, Job.COIL, Job.UPPER, Job.LOWER}),
         frozenset({Job.VCC, Job.FEED, Job.BYPASS, Job.SENSE, Job.DRIVE}),
     ),
-    "winding": StageJobs(frozenset({Job.RECTIFIER, Job.RESERVOIR})),
+    "winding": StageJobs(frozenset({Job.RECTIFIER, Job.RESERVOIR}), frozenset({Job.BLEEDER})),
     "buck": StageJobs(frozenset({Job.CHIP, Job.OUTPUT}), _REGULATOR),
     "ldo": StageJobs(frozenset({Job.CHIP, Job.OUTPUT}), _REGULATOR),
     "switch": StageJobs(frozenset({Job.PASS}), frozenset({Job.DRIVER, Job.PULL, Job.OUTPUT})),
     "led": StageJobs(
         frozenset({Job.COIL, Job.SWITCH, Job.DIODE, Job.OUTPUT, Job.CONTROLLER, Job.STRIP}),
-        frozenset({Job.DRIVE, Job.PEAK, Job.SENSE, Job.CONNECTOR}),
+        frozenset({Job.DRIVE, Job.PEAK, Job.SENSE, Job.CONNECTOR, Job.OVER_UPPER, Job.OVER_LOWER}),
     ),
     "ccfl": StageJobs(
         frozenset({Job.SWITCH, Job.TRANSFORMER, Job.CONTROLLER, Job.TUBES}),

@@ -165,7 +165,19 @@ class Converters(unittest.TestCase):
 class Outputs(unittest.TestCase):
     def regulator(self, **changes: float) -> Regulator:
         base = RegulatorParameters(
-            "r", "s", "", 1.0, 5.0, 1.5, 0.4, 3.0, 0.002, 1e-4, efficiency=0.88, stuck=0.0
+            id="r",
+            source="s",
+            signal="",
+            path=1.0,
+            set_volts=5.0,
+            start_volts=1.5,
+            drop_volts=0.4,
+            limit_amps=3.0,
+            seconds=0.002,
+            siemens=1e-4,
+            efficiency=0.88,
+            stuck=0.0,
+            ripple_volts=0.0,
         )
         return Regulator(replace(base, **changes))  # type: ignore[arg-type]
 
@@ -200,7 +212,7 @@ class Outputs(unittest.TestCase):
 
     def test_a_winding_follows_its_converter_by_its_turns(self) -> None:
         converter = Converter(replace(plant().converters[0], set_volts=5.0))
-        winding = Winding(WindingParameters("w", "standby", 2.5, 0.25, 470e-6, 1e-4))
+        winding = Winding(WindingParameters("w", "standby", 2.5, 0.25, 0.05, 470e-6, 1e-4))
         for _ in range(500):
             load = winding.reflected_siemens(0.01)
             converter.step(DT, True, True, 320.0, load)
@@ -215,7 +227,22 @@ class Outputs(unittest.TestCase):
 
 class Lamps(unittest.TestCase):
     def driver(self, **changes: float) -> LedDriver:
-        base = LedParameters("l", "s", "", 1, 1, 60.0, 0.4, 80.0, 100e-6, 0.0, 0.0, 1.0, 1e6)
+        base = LedParameters(
+            id="l",
+            source="s",
+            signal="",
+            path=1.0,
+            strings_path=1.0,
+            string_volts=60.0,
+            amps=0.4,
+            clamp_volts=80.0,
+            farads=100e-6,
+            bleed_siemens=5e-5,
+            ripple_volts=0.0,
+            short_siemens=0.0,
+            passes=1.0,
+            retry_seconds=1e6,
+        )
         return LedDriver(replace(base, **changes))  # type: ignore[arg-type]
 
     def run_driver(self, driver: LedDriver, seconds: float, signal: bool = True) -> list[float]:

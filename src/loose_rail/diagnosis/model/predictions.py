@@ -30,7 +30,7 @@ from loose_rail.judgement.spread import sigma
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
-from loose_rail.vocabulary.keys import job_of
+from loose_rail.vocabulary.keys import is_ripple, job_of
 from loose_rail.vocabulary.roles import BoardRole, load_connector
 
 Floats = NDArray[np.float64]
@@ -46,6 +46,11 @@ NOTICED_SIGMAS = 2.0
 DISTURBED_SIGMAS = 3.5
 """What is left of the prior of a fault that moves no rail by twice its scatter [E]."""
 LIVE_SHARE = 0.9
+RIPPLE_STATES = (
+    BoardState(Power.STANDBY, True, 0),
+    BoardState(Power.ON, True, 0),
+)
+"""Ripple is read under the load of the set: a rail that gives nothing has none."""
 TABLE_STEP_SECONDS = 2e-3
 """Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
 
@@ -246,7 +251,9 @@ def candidates_of(board: Board) -> tuple[Candidate, ...]:
     powered = live_states(board)
     for probe in probes_of(board):
         states = powered if probe.live else (UNPLUGGED,)
-        if not probe.rail:
+        if is_ripple(probe.observable):
+            states = RIPPLE_STATES
+        elif not probe.rail:
             states = tuple(state for state in states if not state.without)
         found += [Candidate(probe, state) for state in states]
     return tuple(found)

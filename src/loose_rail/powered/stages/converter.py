@@ -173,6 +173,11 @@ class Converter:
         """Mean voltage at the connector, behind the choke."""
         return self._at_pin(self.volts)
 
+    @property
+    def pin_ripple_volts(self) -> Value:
+        """What of the ripple is left behind the choke, peak to peak."""
+        return self.ripple_volts * self.parameters.pin_ripple_share
+
     def mirrored_volts(self, unloaded_volts: Value) -> Value:
         """What an auxiliary winding mirrors: output and diode; `unloaded_volts` where the rectifier
         is open."""

@@ -65,7 +65,8 @@ class Feed:
             self.drawn_siemens = fixed.drawn * fed
             self.volts = self.volts * fixed.share
         self._wait = maximum(self._wait - dt, 0.0) * fed
-        return (self.volts > OFF_VOLTS) & fixed.whole & (self._wait <= 0.0)
+        enough = self.volts - p.vcc_drop_volts > OFF_VOLTS
+        return enough & fixed.whole & (self._wait <= 0.0)
 
     def trip(self, trips: Flag) -> None:
         """Hold the drive for the restart time."""

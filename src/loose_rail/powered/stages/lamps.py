@@ -63,7 +63,7 @@ class _Coefficients:
             shorted=shorted,
             any_shorted=any_of(shorted),
             top=top,
-            fall_seconds=p.farads * 2e4,
+            fall_seconds=p.farads / p.bleed_siemens,
         )
 
 
@@ -75,6 +75,7 @@ class LedDriver:
         self.parameters = parameters
         self.volts = zeros(like)
         self.amps = zeros(like)
+        self.ripple_volts = zeros(like)
         self.drawn_siemens = zeros(like)
         self._held = zeros(like)
         self._strain = zeros(like)
@@ -99,7 +100,8 @@ class LedDriver:
         rate = where(target > self.volts, RISE_SECONDS, fixed.fall_seconds)
         self.volts = self.volts + (target - self.volts) * dt / (dt + rate)
         self.amps = p.amps * (running & fixed.lit & (self.volts > TOP_SHARE * p.string_volts))
-        crest = self.volts + p.ripple_volts * (self.amps > 0)
+        self.ripple_volts = p.ripple_volts * (self.amps > 0)
+        crest = self.volts + self.ripple_volts
         wrong = running & (
             (self.volts > TOP_SHARE * p.clamp_volts) | (crest > p.clamp_volts) | fixed.shorted
         )

@@ -110,6 +110,7 @@ class HotSide:
         self.bulk = zeros(like)
         self.mean = zeros(like)
         self.valley = zeros(like)
+        self.ripple_volts = zeros(like)
         self.kelvin = zeros(like) + FILAMENT_COLD_KELVIN
         self.fuse_heat = zeros(like)
         self.fuse_whole = finite(plant.fuse_ohms)
@@ -225,6 +226,7 @@ class HotSide:
         between = minimum(foot * crest, self.mean - 0.5 * (1.0 - foot) * crest)
         self.valley = where(boosted, maximum(self.bulk - swing, crest * foot), between)
         self.valley = maximum(self.valley, 0.0)
+        self.ripple_volts = where(boosted, 2.0 * swing, (1.0 - foot) * minimum(crest, self.bulk))
 
     @staticmethod
     def _boosts(boost_watts: Value) -> bool:
@@ -271,6 +273,7 @@ class AdapterSide:
         self.bulk = zeros(like)
         self.mean = zeros(like)
         self.valley = zeros(like)
+        self.ripple_volts = zeros(like)
         self.fuse_heat = zeros(like)
         self.fuse_whole = finite(plant.fuse_ohms)
         self.board_volts = zeros(like)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from loose_rail.powered.maths import Flag, Value, clip, maximum, minimum, where, zeros
 from loose_rail.powered.plant import RegulatorParameters, WindingParameters
-from loose_rail.powered.stages.converter import Converter
+from loose_rail.powered.stages.converter import PEAK_OVER_MEAN, Converter
 
 WINDING_DIODE_VOLTS = 0.7
 """Forward volts of a slave winding's rectifier [P]."""
@@ -23,6 +23,7 @@ class Winding:
     def __init__(self, parameters: WindingParameters) -> None:
         self.parameters = parameters
         self.volts = zeros(parameters.ratio)
+        self.ripple_volts = zeros(parameters.ratio)
 
     def reflected_siemens(self, load_siemens: Value) -> Value:
         """What the winding's load looks like at the converter's own output."""
@@ -37,8 +38,9 @@ class Winding:
         source = p.ratio * (converter.volts + drop) - WINDING_DIODE_VOLTS
         feed = (converter.running & (source > self.volts)) / p.ohms
         node = p.farads / dt
-        siemens = feed + p.siemens + load_siemens
-        self.volts = (node * self.volts + feed * source) / (node + siemens)
+        drawn = p.siemens + load_siemens
+        self.volts = (node * self.volts + feed * source) / (node + feed + drawn)
+        self.ripple_volts = PEAK_OVER_MEAN * p.esr_ohms * self.volts * drawn
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +76,7 @@ class Regulator:
         like = parameters.path
         self.parameters = parameters
         self.volts = zeros(like)
+        self.ripple_volts = zeros(like)
         self.drawn_siemens = zeros(like)
         self._fixed = _Coefficients.of(parameters, 1.0)
 
@@ -87,6 +90,7 @@ class Regulator:
         target = clip(source - p.drop_volts, 0.0, p.set_volts) * able
         limited = minimum(target, p.limit_amps / siemens)
         self.volts = self.volts + fixed.share * (limited - self.volts)
+        self.ripple_volts = minimum(p.ripple_volts, self.volts)
         drop = where(fixed.linear, source, self.volts * fixed.per_efficiency)
         above = maximum(source, LEAST_SOURCE_VOLTS)
         self.drawn_siemens = self.volts * siemens * able * drop / (above * above)

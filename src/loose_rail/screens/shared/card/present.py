@@ -11,7 +11,6 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from loose_rail.app.session import JobSession
-from loose_rail.boards.effective_parts import Health
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir, bulk_of, reservoirs_of
 from loose_rail.diagnosis.explain.names import Names
@@ -21,6 +20,7 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.review import Review
 from loose_rail.diagnosis.step import Task, state_to_confirm
 from loose_rail.jobs.events import StateConfirmed
+from loose_rail.judgement.drain import drain_seconds
 from loose_rail.judgement.judge import esr_limits, expected_text
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import BRIGHT_INSTEAD, BRIGHT_LAMP
@@ -30,7 +30,6 @@ from loose_rail.screens.shared.card.state import CardState
 from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.phase import Phase
-from loose_rail.vocabulary.roles import BoardRole
 
 CONFIRM_FIRST = "Do what the card says, then press B."
 
@@ -243,25 +242,20 @@ def reservoir_title(board: Board, reservoir: Reservoir) -> str:
     return f"{reservoir.part}, {duty}" if duty else reservoir.part
 
 
-def drain_wait(board: Board, reservoir: Reservoir) -> tuple[float, str]:
-    """Seconds for the board's own bleeder (5·R·C, at least 30 s) and the energy at the highest
-    volts the reservoir can have on this board, in words.
+MINUTES_FROM = 90
+"""Seconds from which a wait is told in minutes."""
 
-    Source: RC discharge (textbook); electrical reference section 11.
-    """
-    is_bulk = reservoir.part == board.roles[BoardRole.BULK][0]
-    ohms = Health(board, ()).series_ohms(BoardRole.BLEEDER) if is_bulk else math.inf
+
+def drain_wait(board: Board, reservoir: Reservoir) -> tuple[float, str]:
+    """Seconds until measuring a reservoir is worth while, and why, with its energy, in words."""
     holds = f"It may hold {reservoir.joules:.2g} J at {engineering(reservoir.most_volts, 'V')}"
-    if not math.isfinite(ohms) or not ohms:
+    seconds = drain_seconds(board, reservoir)
+    if seconds is None:
         words = f"{holds}; nothing on this board is sure to drain it."
         return limit("drain_unsure_seconds"), words
-    seconds = max(limit("drain_least_seconds"), 5 * ohms * reservoir.farads)
-    minutes = math.ceil(seconds / 60)
-    return (
-        seconds,
-        f"{holds}; the board's own bleeder needs about {minutes:.0f} min, and a bleeder can be "
-        "open.",
-    )
+    lasts = f"{math.ceil(seconds / 60):.0f} min" if seconds > MINUTES_FROM else f"{seconds:.0f} s"
+    words = f"{holds}; the resistors across it need about {lasts}, and one can be open."
+    return seconds, words
 
 
 def drain_left_words(session: JobSession) -> str:
