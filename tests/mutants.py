@@ -181,9 +181,9 @@ MUTANTS = (
     ),
     Mutant(
         "drain_1rc",
-        "screens/shared/card/present.py",
-        "5 * ohms * reservoir.farads",
-        "ohms * reservoir.farads",
+        "judgement/drain.py",
+        "reservoir.farads / siemens * math.log(share)",
+        "reservoir.farads / siemens",
         "tests.app.test_gates",
     ),
     Mutant(

@@ -36,14 +36,15 @@ CHARGED = {
     "PB-1905-2": ["C101"],
     "PB-2211-1": ["C101"],
     "PB-2408-1": ["C101", "C501"],
-    "PB-3206-1": ["C101"],
+    "PB-3206-1": ["C101", "C401"],
     "PB-3920-4": ["C101", "C701"],
     "PB-4270-1": ["C101", "C403", "C501"],
     "PB-4310-2": ["C3"],
     "PB-5012-3": ["C101", "C501"],
-    "PB-6530-2": ["C101", "C601", "C701"],
+    "PB-6530-2": ["C101", "C401", "C402", "C403", "C601", "C701"],
 }
-"""By hand from the profiles: bulk, then LED outputs, sustain and address reservoirs above 60 V."""
+"""By hand from the profiles: bulk, then LED outputs, sustain and address reservoirs above 60 V, and
+feeds of 24 V with 1000 µF (0.35 J at 26 V)."""
 
 
 @cache
@@ -150,7 +151,8 @@ class Charge(unittest.TestCase):
 
 
 class OverVoltage(unittest.TestCase):
-    """A sound bulk is 390 V here; C101 is rated 450 V, and R106 over R107 sets it."""
+    """A sound bulk is 390 V here; C101 is rated 450 V, and R106, R109 and R110 in series over R107
+    set it."""
 
     def at(self, volts: str) -> JobPresenter:
         presenter = job("PB-5012-3")
@@ -166,7 +168,7 @@ class OverVoltage(unittest.TestCase):
         presenter = self.at("455")
         session = presenter.session
         assert session.facts.over_volts is not None and session.reviewed.step is not None
-        self.assertEqual(session.facts.over_volts.parts, ("R106", "R107"))
+        self.assertEqual(session.facts.over_volts.parts, ("R106", "R109", "R110", "R107"))
         card = presenter.bench().card
         self.assertIn("Unplug now", card.caution)
         self.assertIn("R106", card.caution)
@@ -182,13 +184,14 @@ class OverVoltage(unittest.TestCase):
 
     def test_what_sets_the_voltage_read_good_gives_the_power_back_and_bad_does_not(self) -> None:
         presenter = self.at("455")
-        take(presenter, "R106.ohms.out@unplugged", "3.9M")
-        self.assertIsNotNone(presenter.session.facts.over_volts)
+        for part in ("R106", "R109", "R110"):
+            take(presenter, f"{part}.ohms.out@unplugged", "1.3M")
+            self.assertIsNotNone(presenter.session.facts.over_volts)
         take(presenter, "R107.ohms.out@unplugged", "25.2k")
         self.assertIsNone(presenter.session.facts.over_volts)
         presenter = self.at("455")
-        take(presenter, "R106.ohms.out@unplugged", "4.9M")
-        take(presenter, "R107.ohms.out@unplugged", "25.2k")
+        for part, ohms in (("R106", "1.3M"), ("R109", "1.8M"), ("R110", "1.3M"), ("R107", "25.2k")):
+            take(presenter, f"{part}.ohms.out@unplugged", ohms)
         self.assertIsNotNone(presenter.session.facts.over_volts)
 
     def test_390_volts_and_a_clamped_backlight_are_no_over_voltage(self) -> None:

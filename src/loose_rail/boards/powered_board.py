@@ -16,14 +16,13 @@ from loose_rail.boards.effective_parts import INTERRUPTS, Health
 from loose_rail.boards.faults import Fault, while_present
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.powered_stages import (
-    boost_parameters,
-    converter_parameters,
+from loose_rail.boards.powered_outputs import (
     inverter_parameters,
     led_parameters,
     regulator_parameters,
     winding_parameters,
 )
+from loose_rail.boards.powered_stages import boost_parameters, converter_parameters
 from loose_rail.boards.profile import Board, LoadSpec, SignalSpec, Stage
 from loose_rail.boards.rail_shorts import rail_shorts
 from loose_rail.boards.start_pin import forced_volts

@@ -128,8 +128,8 @@ def _cold(board: Board, part: Component, probe: ColdProbe, title: str) -> Probe:
     )
 
 
-RIPPLE_MINUTES = 0.3
-"""The same two points with the meter on AC volts [E]."""
+RIPPLE_MINUTES = 0.8
+"""At two points that are reached, with the meter on AC volts and its range chosen [E]."""
 
 
 def _ripple_probes(board: Board, live: list[Probe]) -> Iterator[Probe]:
@@ -147,7 +147,7 @@ def _ripple_probes(board: Board, live: list[Probe]) -> Iterator[Probe]:
         yield replace(
             probe,
             id=f"{probe.id}.ripple",
-            title=f"Ripple on {probe.title[:1].lower()}{probe.title[1:]}",
+            title=f"{probe.title}, ripple",
             mode=MeterMode.AC_VOLTS,
             minutes=RIPPLE_MINUTES,
             rail="",

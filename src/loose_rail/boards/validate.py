@@ -10,6 +10,7 @@ from loose_rail.boards.kinds.registry import KINDS, is_a
 from loose_rail.boards.powered_board import KNOWN_STAGES
 from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
+from loose_rail.vocabulary.keys import ripple_of
 from loose_rail.vocabulary.roles import known_roles, near_miss, needed_roles
 
 WAKE_SENSES = frozenset({"high", "low", "none", "unknown"})
@@ -67,7 +68,9 @@ def observables_of(board: Board) -> list[str]:
             found.append(f"{stage.id}.out")
         if stage.kind == "ccfl":
             found.append(f"{stage.id}.feed")
-    return found
+        else:
+            found.append(ripple_of(stage.id))
+    return [*found, ripple_of("bulk")]
 
 
 def _part_problems(part: Component, nets: set[str], sections: set[str]) -> list[str]:

@@ -78,7 +78,8 @@ class ConverterParameters:
     It starts on its own `supply`, or is fed from the supply of the converter `fed_by` while
     `signal` is given. `standby_share` below 1 is a two-level output: the share of its voltage that
     it holds while the signal is absent. `restart_seconds` infinite means a latch. `vcc_siemens` is
-    a short at the supply pin of a fed controller.
+    a short at the supply pin of a fed controller, `vcc_drop_volts` how far that supply gives way at
+    each pulse. `pulsed` is 1 for a flyback, 0 for a resonant converter's sines.
     """
 
     id: str
@@ -103,6 +104,7 @@ class ConverterParameters:
     full_bulk_volts: Floats
     choke_ohms: Floats
     pin_ripple_share: Floats
+    pulsed: Floats
     path: Floats
     stuck: Floats
     vcc_siemens: Floats

@@ -9,10 +9,12 @@ from dataclasses import dataclass
 
 from loose_rail.powered.maths import Flag, Value, clip, maximum, minimum, where, zeros
 from loose_rail.powered.plant import RegulatorParameters, WindingParameters
-from loose_rail.powered.stages.converter import PEAK_OVER_MEAN, Converter
+from loose_rail.powered.stages.converter import Converter
 
 WINDING_DIODE_VOLTS = 0.7
 """Forward volts of a slave winding's rectifier [P]."""
+PULSED_OVER_MEAN = 5.0
+"""Peak over mean of a slave winding's current: it takes its share of the pulse [T]."""
 LEAST_SOURCE_VOLTS = 1.0
 """Keeps the division by the source defined while there is none."""
 
@@ -40,7 +42,7 @@ class Winding:
         node = p.farads / dt
         drawn = p.siemens + load_siemens
         self.volts = (node * self.volts + feed * source) / (node + feed + drawn)
-        self.ripple_volts = PEAK_OVER_MEAN * p.esr_ohms * self.volts * drawn
+        self.ripple_volts = PULSED_OVER_MEAN * p.esr_ohms * self.volts * drawn
 
 
 @dataclass(frozen=True, slots=True)
