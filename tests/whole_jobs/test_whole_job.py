@@ -28,10 +28,10 @@ from tests.screens.helper import (
 from tests.shared import the
 
 ANSWERS = {
-    ("live.5vs", True): "0..0.75@1.0Hz",
-    ("live.5vs", False): "3.1..4.5@1Hz",
-    ("live.5va", True): "0..0.75@1.0Hz",
-    ("live.5va", False): "3.1..4.5@1Hz",
+    ("live.5vs", True): "0..0.5@1.0Hz",
+    ("live.5vs", False): "1.1..2.7@1Hz",
+    ("live.5va", True): "0..0.5@1.0Hz",
+    ("live.5va", False): "1.1..2.7@1Hz",
     ("C21.esr", False): "1.7",
 }
 

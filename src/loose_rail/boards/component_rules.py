@@ -35,8 +35,9 @@ LED_HEADROOM_VOLTS = 3.7
 CLAMPED_BIG_FROM_WATTS = 30.0
 """From here a flyback's clamp is one of a main supply: 33 kΩ with 10 nF holds the drain under 730 V
 at 110 W, where 100 kΩ with 2.2 nF lets it reach 950 V [T, ngspice]."""
-PRELOAD_WATTS = 0.1
-"""What keeps an output that no loop senses from drifting up without load [P]."""
+PRELOAD_WATTS, SMALL_PRELOAD_WATTS = 0.1, 0.025
+"""What keeps an output that no loop senses from drifting up without load, and what one that is
+sensed is loaded with so that its loop stays in hand [P]."""
 OVER_VOLTS = 2.5
 """Threshold of an LED driver's over-voltage pin [P]."""
 TANK_WATTS, TANK_FARADS = 160.0, 22e-9
@@ -140,6 +141,7 @@ RULES: dict[str, Callable[[Mapping[str, str]], str]] = {
     "clamp_ohms": lambda p: "33k" if _big(p) else "100k",
     "clamp_farads": lambda p: "10n" if _big(p) else "2n2",
     "preload": lambda p: value_text(nearest_e12(_volts(p) ** 2 / PRELOAD_WATTS)),
+    "small_preload": lambda p: value_text(nearest_e12(_volts(p) ** 2 / SMALL_PRELOAD_WATTS)),
     "over_upper": _over_upper,
     "tank_farads": lambda p: value_text(
         nearest_e12(TANK_FARADS * component_value(p["watts"]) / TANK_WATTS)

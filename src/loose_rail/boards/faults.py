@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.typical import HIGH_VOLTAGE, part_volts
 from loose_rail.vocabulary.keys import part_of
 
 
@@ -60,9 +61,12 @@ def faults_of(part: Component) -> list[Fault]:
     found: list[Fault] = []
     silent = part.params.get("signals") == "none"
     for mode in kind_of(part).faults:
-        if silent and mode.effect is Effect.MUTE:
+        if (silent and mode.effect is Effect.MUTE) or part.stress < mode.least_stress:
             continue
-        for number, severity in enumerate(mode.severities):
+        if mode.several and int(part.params.get(mode.several, "1")) < 2:
+            continue
+        high = mode.high_volts and part_volts(part) >= HIGH_VOLTAGE
+        for number, severity in enumerate(mode.high_volts if high else mode.severities):
             found.append(
                 Fault(
                     ref=part.ref,

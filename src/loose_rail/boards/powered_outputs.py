@@ -37,6 +37,9 @@ LEAST_BLEED_SIEMENS = 1e-8
 BREAKDOWN_TIMES = 1.6
 """An LED driver without its over-voltage sense rises until its switch breaks down: that far above
 the clamp it was built for [E]."""
+UNBALANCED_SHARE = 0.99
+"""A driver that finds one of its strings without current shuts down as it reaches the others'
+voltage [P]."""
 COIL_RIPPLE_SHARE = 0.3
 """Peak to peak current of a step-down's choke as a share of what it can give [P]."""
 LDO_SOUND_OHMS, LDO_SWING_SHARE = 5.0, 0.08
@@ -44,6 +47,9 @@ LDO_SOUND_OHMS, LDO_SWING_SHARE = 5.0, 0.08
 output, peak to peak [E]."""
 PEAK_MARGIN = 1.6
 """An LED driver's peak limit stands this much above what its full load needs [E]."""
+LEAST_STRIKING_SHARE = 0.6
+"""Tubes ask twice their running voltage to strike: an inverter with less drive never lights them
+[E]."""
 START_SHARE = 0.3
 """A regulator works down to this share of its output voltage at its input [E]."""
 
@@ -136,7 +142,9 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
     """A boost driver of LED strips."""
     name = stage.id
     chain = (Job.CONTROLLER, Job.SWITCH, Job.SENSE, Job.DRIVE)
-    dead = health.bridged_siemens(role(name, Job.CONTROLLER)) > 0
+    drive = min(1.0, health.lost_share(role(name, Job.CONTROLLER)))
+    dead = health.bridged_siemens(role(name, Job.CONTROLLER)) > 0 or drive == 0.0
+    dead = dead or health.failed(role(name, Job.SWITCH), "gate")
     broken = any(health.is_open(role(name, job)) for job in chain)
     shorted = health.failed(role(name, Job.SWITCH), "short")
     passes = not (health.is_open(role(name, Job.COIL)) or health.is_open(role(name, Job.DIODE)))
@@ -156,9 +164,12 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
         health.nominal_ohms(role(name, Job.SENSE)) if health.refs(role(name, Job.SENSE)) else 1.0
     )
     amps = number(stage, "amps", "0.4") * (nominal / drifted if drifted > 0 else 1.0)
-    amps *= min(1.0, PEAK_MARGIN / health.lost_share(role(name, Job.PEAK)))
+    amps *= min(1.0, PEAK_MARGIN * drive / health.lost_share(role(name, Job.PEAK)))
     contact = sum(health.contact_ohms(ref) for ref in health.refs(role(name, Job.CONNECTOR)))
     strings_volts = stage.volts * health.lost_share(role(name, Job.STRIP)) + amps * contact
+    clamp = number(stage, "clamp") * _clamp_share(health, name)
+    if health.failed(role(name, Job.STRIP), "string"):
+        clamp = min(clamp, UNBALANCED_SHARE * strings_volts)
     return LedParameters(
         id=name,
         source=stage.source,
@@ -167,7 +178,7 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
         strings_path=float(strings),
         string_volts=float(strings_volts),
         amps=float(amps),
-        clamp_volts=float(number(stage, "clamp") * _clamp_share(health, name)),
+        clamp_volts=float(clamp),
         farads=float(farads),
         bleed_siemens=float(
             max(preload_siemens(health, role(name, Job.OUTPUT)), LEAST_BLEED_SIEMENS)
@@ -196,8 +207,9 @@ def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
     name = stage.id
     chain = (Job.CONTROLLER, Job.SWITCH, Job.TRANSFORMER, Job.FUSE)
     whole = not any(health.is_open(role(name, job)) for job in chain)
-    whole = whole and not health.failed(role(name, Job.SWITCH), "short")
-    whole = whole and not health.failed(role(name, Job.TRANSFORMER), "turns")
+    lost = ((Job.SWITCH, "short"), (Job.SWITCH, "gate"), (Job.TRANSFORMER, "turns"))
+    whole = whole and not any(health.failed(role(name, job), mode) for job, mode in lost)
+    whole = whole and health.lost_share(role(name, Job.CONTROLLER)) > LEAST_STRIKING_SHARE
     whole = whole and not health.bridged_siemens(role(name, Job.CONTROLLER))
     blind = health.is_open(role(name, Job.CURRENT)) or health.failed(
         role(name, Job.CURRENT), "short"

@@ -39,13 +39,20 @@ MOST_BOOSTED_VOLTS = 520.0
 CLAMPED_SHARE = 0.3
 SNUBBED_SIEMENS = 0.1
 """A shorted clamp capacitor holds the primary at a diode's drop: next to nothing crosses."""
+FEEDBACK_AMPS = 1e-3
+"""What a controller's feedback pin wants to have drawn at light load, coupler at 100 %: a weak one
+asks for more than its series resistor gives until the output has risen [P]."""
 LOOP_AMPS = 1e-3
 """Through the LED of a feedback loop at light load [P]."""
 GATE_AMPS = 0.1
 """What drawing a gate up takes out of the supply's capacitor, as far as its ESR makes the supply
 give way within the pulse [E]."""
 VCC_SERIES_OHMS = 6.0
+"""Auxiliary rectifier and tracks to a controller's supply [E]."""
 WINDING_OHMS = 0.5
+"""Auxiliary winding [E]."""
+
+
 # ---- converters ----------------------------------------------------------------------------
 
 
@@ -209,9 +216,10 @@ def _power_share(health: Health, stage: str) -> float:
     chain = (Job.SWITCH, Job.DRIVE, Job.SENSE, Job.TRANSFORMER, Job.COIL)
     if any(health.is_open(role(stage, job)) for job in chain):
         return 0.0
-    if health.failed(role(stage, Job.SWITCH), "short"):
+    if any(health.failed(role(stage, Job.SWITCH), mode) for mode in ("short", "gate")):
         return 0.0
     share = math.sqrt(health.lost_share(role(stage, Job.COIL)))
+    share *= min(1.0, health.lost_share(role(stage, Job.CONTROLLER)))
     if health.failed(role(stage, Job.TRANSFORMER), "turns") or health.failed(
         role(stage, Job.COIL), "short"
     ):
@@ -236,9 +244,14 @@ def _set_volts(health: Health, stage: str, led_volts: float) -> float:
         return UNREGULATED_VOLTS
     if health.failed(role(stage, Job.REFERENCE), "short"):
         return led_volts
-    return divider_volts(
+    wanted = divider_volts(
         health.series_ohms(role(stage, Job.UPPER)), health.series_ohms(role(stage, Job.LOWER))
     )
+    weak = health.lost_share(role(stage, Job.COUPLER))
+    if weak == 1.0 or not health.refs(role(stage, Job.LED)):
+        return wanted
+    pushed = health.series_ohms(role(stage, Job.LED)) * FEEDBACK_AMPS / weak
+    return max(wanted, COUPLER_LED_VOLTS + SATURATED_REFERENCE_VOLTS + pushed)
 
 
 def divider_volts(upper: float, lower: float) -> float:

@@ -21,6 +21,8 @@ _SHARES: Floats = np.concatenate([[0.0], np.geomspace(1e-3, 1e3, 121)])
 """Shares x at which the course is worked out; beyond the last the capacitor is as good as none."""
 _STEPS = 2001
 """Points of a course."""
+LEAST_DRAWN_SHARE = 0.15
+"""Of the crest: below it no converter draws its full power any more [P]."""
 FULL_WAVE_SHARE = 0.75
 """Share of the half-cycles that charge, above which it is both of a period."""
 
@@ -31,7 +33,7 @@ def _course(hump_missing: bool) -> tuple[Floats, Floats]:
     tau = np.linspace(0.0, end, _STEPS)
     cosine = np.cos(np.pi * tau)
     source = np.maximum(cosine, 0.0) if hump_missing else np.abs(cosine)
-    held = np.sqrt(np.maximum(1.0 - _SHARES[:, None] * tau, 0.0))
+    held = np.sqrt(np.maximum(1.0 - _SHARES[:, None] * tau, LEAST_DRAWN_SHARE**2))
     course = np.maximum(held, source)
     return np.asarray(course.mean(axis=1)), np.asarray(course.min(axis=1))
 

@@ -1,7 +1,8 @@
 """What a cold meter sees of the kinds that conduct alike: values and junctions that several share.
 
 Source of the junction values: fitted to the diode-test bands of the electrical reference, section 5
-[P]; elements are named after the part: `R8`, `BD1.d1`, `Q1.ds`.
+[P], and to some megohms at no voltage, as sound silicon reads [T]; elements are named after the
+part: `R8`, `BD1.d1`, `Q1.ds`.
 """
 
 from __future__ import annotations
@@ -22,21 +23,21 @@ GATE_ESR_OHMS = 2.0
 GATE_LEAK_OHMS = 1e9
 """Across it, ohms [E]."""
 JUNCTIONS: Mapping[str, Mapping[str, float]] = {
-    "silicon": {"saturation_amps": 2e-08, "emission": 1.8, "series_ohms": 0.05},
+    "silicon": {"saturation_amps": 7e-09, "emission": 1.62, "series_ohms": 0.05},
     "small_signal": {"saturation_amps": 3e-09, "emission": 1.85, "series_ohms": 0.6},
-    "fast": {"saturation_amps": 4.5e-08, "emission": 1.8, "series_ohms": 0.05},
+    "fast": {"saturation_amps": 9e-09, "emission": 1.55, "series_ohms": 0.05},
     "schottky": {"saturation_amps": 1.3e-06, "emission": 1.08, "series_ohms": 0.02},
-    "body": {"saturation_amps": 3.5e-08, "emission": 1.8, "series_ohms": 0.05},
+    "body": {"saturation_amps": 7e-09, "emission": 1.55, "series_ohms": 0.05},
     "led": {"saturation_amps": 2.6e-13, "emission": 1.9, "series_ohms": 5.0},
     "base": {"saturation_amps": 1.2e-13, "emission": 1.1, "series_ohms": 2.0},
     "collector": {"saturation_amps": 1.6e-13, "emission": 1.1, "series_ohms": 2.0},
     "zener": {
-        "saturation_amps": 2e-08,
-        "emission": 1.8,
+        "saturation_amps": 7e-09,
+        "emission": 1.62,
         "series_ohms": 2.0,
         "breakdown_volts": 12.0,
     },
-    "chip": {"saturation_amps": 2e-08, "emission": 1.9, "series_ohms": 8.0},
+    "chip": {"saturation_amps": 7e-09, "emission": 1.73, "series_ohms": 8.0},
 }
 """Amperes, no unit, ohms, volts."""
 

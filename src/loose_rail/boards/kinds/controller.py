@@ -33,6 +33,20 @@ KIND = ComponentKind(
             effect=Effect.DEAD,
         ),
         FaultMode(
+            mode="no_drive",
+            title="runs, but holds the drive back (brown-in, over-voltage or feedback pin)",
+            rate=0.4,
+            effect=Effect.WEAK,
+            severities=(Severity(value=0.0),),
+        ),
+        FaultMode(
+            mode="weak_drive",
+            title="drives weakly",
+            rate=0.15,
+            effect=Effect.WEAK,
+            severities=(Severity(value=0.45),),
+        ),
+        FaultMode(
             mode="short",
             title="supply pin shorted",
             rate=0.8,

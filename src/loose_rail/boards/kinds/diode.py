@@ -37,6 +37,13 @@ KIND = ComponentKind(
             effect=Effect.OPEN,
         ),
         FaultMode(
+            mode="joint",
+            title="cracked joint",
+            rate=0.15,
+            effect=Effect.CONTACT,
+            least_stress=1.2,
+        ),
+        FaultMode(
             mode="short",
             title="shorted",
             rate=1.0,

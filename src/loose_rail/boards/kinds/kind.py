@@ -34,6 +34,8 @@ class Effect(StrEnum):
     """Loads its rail down."""
     MUTE = "mute"
     """Never requests power-on."""
+    WEAK = "weak"
+    """Does less than it should under power (`value` is what is left); a cold meter sees nothing."""
     INTERMITTENT = "intermittent"
     """Good for most of the time, and else in another mode."""
 
@@ -82,7 +84,10 @@ class Severity:
 @dataclass(frozen=True, slots=True)
 class FaultMode:
     """A way to fail. `rate` is relative to other modes and parts [E]; `element` or `pins` say which
-    part of a part; an intermittent one is in the mode `of` for a `share` of the time."""
+    part of a part; an intermittent one is in the mode `of` for a `share` of the time. `high_volts`
+    are the severities of a part for 160 V and more, where the others could not last; the mode is
+    met on parts of `least_stress` and above, and where the parameter `several` says more than one.
+    """
 
     mode: str
     title: str
@@ -93,6 +98,9 @@ class FaultMode:
     pins: tuple[str, str] = ("", "")
     of: str = ""
     share: float = 1.0
+    high_volts: tuple[Severity, ...] = ()
+    least_stress: float = 0.0
+    several: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -43,6 +43,20 @@ KIND = ComponentKind(
             pins=("D", "S"),
         ),
         FaultMode(
+            mode="gate",
+            title="gate shorted to source",
+            rate=0.3,
+            effect=Effect.BRIDGE,
+            severities=(Severity(ohms=5),),
+            pins=("G", "S"),
+        ),
+        FaultMode(
+            mode="joint",
+            title="cracked joint at the drain",
+            rate=0.15,
+            effect=Effect.CONTACT,
+        ),
+        FaultMode(
             mode="open",
             title="open",
             rate=0.3,

@@ -45,6 +45,13 @@ KIND = ComponentKind(
             element="led",
         ),
         FaultMode(
+            mode="weak",
+            title="aged, passes too little on",
+            rate=0.4,
+            effect=Effect.WEAK,
+            severities=(Severity(weight=0.6, value=0.4), Severity(weight=0.4, value=0.1)),
+        ),
+        FaultMode(
             mode="transistor_open",
             title="transistor side open",
             rate=0.3,
