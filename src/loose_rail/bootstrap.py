@@ -21,9 +21,10 @@ from loose_rail.app.log import JobLog
 from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
-from loose_rail.app.settings import Settings
+from loose_rail.app.settings import MAINS_DETAIL, Settings
 from loose_rail.app.stream import MakeLoop, StreamLoop
 from loose_rail.app.taking_in import NewJob
+from loose_rail.boards.mains import mains_in, on_mains
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.predictions import PredictionTable, Progress
@@ -146,7 +147,7 @@ class Workplace:
         log = JobLog(self.store, job)
         state = log.state
         earlier = [one for one in self.store.jobs() if one.job != job]
-        board = woken(self.book.board(state.board_id), state)
+        board = self.board_of(state)
         on_bench = self.options.demo and board.id == self._board_on_bench
         hands: Hands | None = self._hands if on_bench else None
         session = JobSession(
@@ -172,6 +173,12 @@ class Workplace:
             known_warnings=warnings_for(earlier, state),
             streams=self._streams(on_bench),
         )
+
+    def board_of(self, state: JobState) -> Board:
+        """The board of a job as it stands here: on the shop's mains or the set's own, woken as was
+        measured. Raises BoardFileError."""
+        mains = mains_in(state.detail(MAINS_DETAIL) or self.settings.mains)
+        return woken(on_mains(self.book.board(state.board_id), mains), state)
 
     def _read_settings(self) -> Settings:
         try:

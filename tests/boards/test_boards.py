@@ -140,7 +140,9 @@ class BadProfiles(unittest.TestCase):
 
 class Faults(unittest.TestCase):
     def test_every_mode_changes_the_network_or_the_live_plant(self) -> None:
-        """A fault mode that nothing can see would be decoration. Exceptions are named."""
+        """A fault mode that nothing can see would be decoration. Exceptions are named: a coupler at
+        40 % still gets current enough, and is there for the day on which it does not."""
+        still = {f"{ref}:weak:0" for ref in ("U2", "U5", "U6")} | {"U5:weak:1"}
         network = cold_network(board())
         sound = plant_of(board(), (), BoardState(Power.ON, True, 0))
         for item in board().components:
@@ -149,7 +151,7 @@ class Faults(unittest.TestCase):
                 variant = variant_of(board(), network, there)
                 cold = bool(variant.replaced or variant.added)
                 live = plant_of(board(), there, BoardState(Power.ON, True, 0)) != sound
-                self.assertTrue(cold or live, fault.key)
+                self.assertEqual(cold or live, fault.key not in still, fault.key)
 
     def test_keys_read_back(self) -> None:
         for item in board().components:

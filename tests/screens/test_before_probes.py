@@ -135,6 +135,32 @@ class BeforeTheProbes(unittest.TestCase):
             QTest.keyClick(job, Qt.Key.Key_Z, both)
         self.assertEqual(len(session.state.symptoms) + len(session.state.history), 2)
 
+    def test_a_set_of_elsewhere_and_a_bench_of_elsewhere_have_their_own_mains(self) -> None:
+        """Typed at Take in, or turned for the shop: bulk, lamp and card follow, and come back."""
+        self.window.open_job(1)
+        job = self.job()  # type: ignore[no-untyped-call]
+        session, first = job.presenter.session, job.presenter.first
+
+        def bulk() -> float:
+            settle(lambda: session.review is not None, 60)
+            table = session.reviewed.table
+            return float(table.low[0, table.index("live.bulk@standby/bare/direct")])
+
+        self.assertAlmostEqual(bulk(), 120 * 2**0.5, delta=4)
+        self.assertIn("is no mains", first.note_detail("mains", "12").text)
+        self.assertTrue(first.note_detail("mains", "230").taken)
+        self.assertAlmostEqual(bulk(), 230 * 2**0.5, delta=6)
+        self.assertEqual(session.board.mains.volts, 230)
+        first.note_detail("mains", "")
+        self.assertAlmostEqual(bulk(), 120 * 2**0.5, delta=4)
+        control = Qt.KeyboardModifier.ControlModifier
+        QTest.keyClick(self.window, Qt.Key.Key_M, control)
+        for _ in range(2):  # 100 V at 50 Hz, then at 60
+            QTest.keyClick(focus(), Qt.Key.Key_L, control)
+        self.assertEqual(the(self.window.workplace).settings.mains, "100/60")
+        press(Qt.Key.Key_Escape)
+        self.assertAlmostEqual(bulk(), 100 * 2**0.5, delta=4)
+
     def test_checks_before_opening_are_one_of_two_and_count(self) -> None:
         self.window.open_job(1)
         job = self.job()  # type: ignore[no-untyped-call]

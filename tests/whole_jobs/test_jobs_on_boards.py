@@ -31,7 +31,7 @@ from tests.fakes.store import MemoryStore
 from tests.shared import lamp_pattern, the
 
 MOST_STEPS = 60
-MOST_READINGS = 16
+MOST_READINGS = 18
 
 
 @cache

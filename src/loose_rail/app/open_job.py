@@ -124,6 +124,12 @@ class OpenJob:
         self._take()
         self.changed.emit(None)
 
+    def use_board(self, board: Board) -> None:
+        """The board stands otherwise now (another mains, a wake sense that was measured): what was
+        predicted for it no longer holds."""
+        self.board, self.engine, self._review = board, None, None
+        self.changed.emit(None)
+
     def use_bench(self, lacks: Sequence[str]) -> None:
         """Meter settings that nothing on the bench has: their probes are not offered."""
         if self._lacks != frozenset(lacks):

@@ -9,6 +9,8 @@ from __future__ import annotations
 from loose_rail.app.legend import legend_of_board
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.app.settings import MAINS_DETAIL
+from loose_rail.boards.mains import mains_in, takes
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.quantities import parse_quantity
 
@@ -22,6 +24,7 @@ FIELDS = (
     ("accessories", "Came with it"),
     ("customer", "Customer, if wanted"),
     ("price_set", "Value of the set"),
+    (MAINS_DETAIL, "Mains, if not ours"),
 )
 
 
@@ -40,6 +43,17 @@ def note_detail(session: JobSession, key: str, text: str) -> Outcome:
         if found is None or found.unit or found.value < 0:
             return Outcome.refused(f"“{words}” is no amount: type a number such as 150.")
         words = f"{found.value:g}"
+    if key == MAINS_DETAIL and words:
+        mains = mains_in(words)
+        if mains is None:
+            return Outcome.refused(f"“{words}” is no mains: type 120, 230 V or 100/50.")
+        if session.board.adapter_fed:
+            return Outcome.refused("An adapter feeds this board: the mains does not reach it.")
+        if not takes(session.board, mains):
+            return Outcome.refused(
+                f"The bulk capacitor of this board is not made for {mains.volts:g} V mains."
+            )
+        words = f"{mains.volts:g}/{mains.hertz:g}"
     if words == session.state.detail(key):
         return Outcome("")
     session.record(ev.DetailNoted(key, words))

@@ -11,12 +11,15 @@ from typing import Any
 
 import msgspec
 
+MAINS_DETAIL = "mains"
+"""The detail of a job in which the mains of its set stands, where it is not the shop's."""
 SETTINGS_SCHEMA = "loose-rail/settings/1"
 
 
 class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """`meter` and `second_meter` are VISA addresses; `foot_key` names a key such as F10; `lacks`
-    names the meter settings that nothing on this bench has."""
+    names the meter settings that nothing on this bench has; `mains` is what the sets stand on here,
+    such as 230/50, empty where each stands on its own."""
 
     meter: str = ""
     second_meter: str = ""
@@ -24,6 +27,7 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     tones: bool = True
     speech: bool = False
     lacks: tuple[str, ...] = ()
+    mains: str = ""
     schema: str = SETTINGS_SCHEMA
 
     def with_value(self, setting: str, value: object) -> Settings:
@@ -66,6 +70,16 @@ READS: tuple[tuple[object, str], ...] = (
 )
 """What a bench lacks of the settings that not every one has; volts, ohms and diode test are on
 every multimeter."""
+MAINS: tuple[tuple[object, str], ...] = (
+    ("", "as each board's own"),
+    ("100/50", "100 V, 50 Hz"),
+    ("100/60", "100 V, 60 Hz"),
+    ("120/60", "120 V, 60 Hz"),
+    ("220/60", "220 V, 60 Hz"),
+    ("230/50", "230 V, 50 Hz"),
+    ("240/50", "240 V, 50 Hz"),
+)
+"""Nominal mains of the world (IEC 60038 and national rules)."""
 CHOICES = (
     Choice("tones", "F9", "Tones on or off", ON_OFF, "Tones are {}"),
     Choice("speech", "F4", "Speech on or off", ON_OFF, "Speech is {}"),
@@ -76,5 +90,13 @@ CHOICES = (
         values=READS,
         words="Bench reads: {}",
         note="What it lacks is not offered; typed, it counts.",
+    ),
+    Choice(
+        setting="mains",
+        key="Ctrl+L",
+        title="Mains of this bench",
+        values=MAINS,
+        words="Mains here: {}",
+        note="Expectations, lamp and drain follow it. A set of elsewhere: its own line at Take in.",
     ),
 )

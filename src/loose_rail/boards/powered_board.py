@@ -243,8 +243,11 @@ def _lost_in_contact(health: Health, rail: str) -> float:
 
 
 def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
-    """1 where the main board asks by a signal."""
-    mute = spec.id == "start" and health.failed(BoardRole.MAIN_LOAD, "never_asserts")
+    """1 where the main board asks by a signal. One that never asks keeps its start signal back, or,
+    on a board that has none, all that it gives."""
+    first = next((s.id for s in health.board.signals if s.sense != "none"), "")
+    kept = spec.id == MAIN_SIGNAL or first != MAIN_SIGNAL
+    mute = kept and health.failed(BoardRole.MAIN_LOAD, "never_asserts")
     cable = state.main_cable and not health.is_open(BoardRole.CONNECTOR)
     return float(state.power is Power.ON and cable and not mute)
 

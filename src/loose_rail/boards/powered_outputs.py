@@ -16,6 +16,7 @@ from loose_rail.boards.stage_numbers import (
     UNREGULATED_VOLTS,
     number,
     preload_siemens,
+    with_reactance,
 )
 from loose_rail.powered.plant import (
     InverterParameters,
@@ -59,6 +60,7 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
     parent = health.board.stage(stage.source)
     assert parent is not None
     farads, esr = health.capacitor(role(stage.id, Job.RESERVOIR), 0.0, role(stage.id, Job.ACROSS))
+    esr = with_reactance(esr, farads)
     broken = health.open_share(role(stage.id, Job.RECTIFIER))
     halves = len(health.refs(role(stage.id, Job.RECTIFIER)))
     pulsed = PULSED_ESR_TIMES if halves < 2 else PULSED_ESR_TIMES / 2  # charged twice as often

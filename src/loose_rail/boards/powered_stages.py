@@ -16,9 +16,11 @@ from loose_rail.boards.rail_shorts import rail_shorts
 from loose_rail.boards.stage_numbers import (
     DEFAULTS,
     OPEN_OHMS,
+    SWITCHING_HERTZ,
     UNREGULATED_VOLTS,
     number,
     preload_siemens,
+    with_reactance,
 )
 from loose_rail.kernel.quantities import component_value
 from loose_rail.powered.plant import (
@@ -28,7 +30,6 @@ from loose_rail.powered.plant import (
 )
 from loose_rail.vocabulary.roles import MAIN_SIGNAL, Job, role, signal_role
 
-SWITCHING_HERTZ = 65e3
 REFERENCE_VOLTS = 2.495
 COUPLER_LED_VOLTS, SATURATED_REFERENCE_VOLTS = 1.1, 2.0
 """Under a shunt regulator that is driven full on an output can't fall: its LED and itself [P]."""
@@ -183,8 +184,8 @@ def _bridges(health: Health, role: str) -> list[Fault]:
 
 
 def _output_filter(health: Health, name: str) -> tuple[float, float, float, float, float]:
-    """Capacitance, merged ESR, ripple impedance and choke resistance of an output, and the share of
-    the ripple that is left behind the choke.
+    """Capacitance, merged impedance, ripple impedance and choke resistance of an output, and the
+    share of the ripple that is left behind the choke.
 
     With a choke and a capacitor behind it the ripple divides between them; an open choke leaves
     the pin without voltage and the feedback without signal.
@@ -192,6 +193,7 @@ def _output_filter(health: Health, name: str) -> tuple[float, float, float, floa
     stage = health.board.stage(name)
     bias = stage.volts if stage else 0.0
     farads, esr = health.capacitor(role(name, Job.RESERVOIR), bias, role(name, Job.ACROSS))
+    esr = with_reactance(esr, farads)
     chokes = health.refs(role(name, Job.CHOKE))
     if not chokes:
         return farads, esr, esr, 0.01, 1.0

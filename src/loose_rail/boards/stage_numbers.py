@@ -14,6 +14,8 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Stage
 from loose_rail.kernel.quantities import component_value
 
+SWITCHING_HERTZ = 65e3
+"""Of the usual converter [P]."""
 UNREGULATED_VOLTS = 60.0
 """Where a loop without its feedback would go, were nothing to trip [E]."""
 OPEN_OHMS = 1e12
@@ -43,6 +45,11 @@ DEFAULTS = {
 def number(stage: Stage, name: str, default: str = "") -> float:
     text = stage.params.get(name) or default or DEFAULTS[name]
     return math.inf if text == "latch" else component_value(text)
+
+
+def with_reactance(esr_ohms: float, farads: float) -> float:
+    """Impedance of a capacitor at the switching frequency, from its ESR and its reactance."""
+    return math.hypot(esr_ohms, 1.0 / (2.0 * math.pi * SWITCHING_HERTZ * farads))
 
 
 def preload_siemens(health: Health, role_name: str) -> float:

@@ -12,7 +12,8 @@ from loose_rail.boards.faults import Fault, fault_from_key
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.powered_board import CONVERTERS, plant_of
 from loose_rail.boards.profile import Board, Stage
-from loose_rail.diagnosis.model.predictions import live_states, meter_view
+from loose_rail.diagnosis.model.predictions import live_states, meter_view, predict
+from loose_rail.diagnosis.model.still_faults import still_lines
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, fixed, span
 from loose_rail.powered.record import LiveRecord, run
@@ -44,7 +45,19 @@ def model_report(options: argparse.Namespace) -> int:
 
 
 def _page() -> str:
-    return "\n".join([HEAD, *_healthy(), *_stories()]) + "\n"
+    return "\n".join([HEAD, *_healthy(), *_stories(), *_still()]) + "\n"
+
+
+def _still() -> Iterator[str]:
+    yield ""
+    yield "## What moves no live point, and why"
+    yield ""
+    yield "By twice its scatter, in any state. A fault that stands here is found on the dead board."
+    yield ""
+    yield "| board | faults | why it is right |"
+    yield "| --- | --- | --- |"
+    for board_id in shipped_ids():
+        yield from still_lines(predict(shipped_board(board_id)))
 
 
 def _healthy() -> Iterator[str]:

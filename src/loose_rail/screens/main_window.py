@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.app.outcome import Kind
+from loose_rail.app.settings import MAINS_DETAIL
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.area_bar import AreaBar
 from loose_rail.screens.live.stream import let_streams_end
@@ -60,6 +61,7 @@ class MainWindow(QMainWindow):
         self._dispatcher = dispatcher
         self.workplace: Workplace | None = None
         self._leaving = 0
+        self._fitted: tuple[object, ...] = ()
         self._area = SHELF
         self._pages: dict[str, AreaPage] = {}
         self._daily = QTimer(self)
@@ -207,6 +209,23 @@ class MainWindow(QMainWindow):
     def _use_settings(self) -> None:
         if self.job is not None and self.workplace is not None:
             self.job.use_settings(self.workplace.settings)
+            self._fit_board(self.job)
+
+    def _fit_board(self, job: JobView) -> None:
+        """Work the predictions out again where the board stands otherwise than they were made for:
+        on another mains, or with a wake sense that has been measured since."""
+        session = job.presenter.session
+        if self.workplace is None or job is not self.job:
+            return
+        wanted = (session.state.detail(MAINS_DETAIL), self.workplace.settings.mains)
+        now = (*wanted, session.state.wake)
+        if now == self._fitted:
+            return
+        self._fitted = now
+        board = self.workplace.board_of(session.state)
+        if (board.mains, board.wake) != (session.board.mains, session.board.wake):
+            session.use_board(board)
+            self._predict(job)
 
     def show_job(self) -> None:
         """The open job."""
@@ -248,6 +267,8 @@ class MainWindow(QMainWindow):
         self.job = job
         job.photos.late = self._tell_late
         job.predictions_asked.connect(lambda: self._predict(job))
+        self._fitted = ()
+        presenter.session.changed.subscribe(lambda _: self._fit_board(job))
         self.stack.addWidget(job)
         self._use_settings()
         job.refresh()
@@ -339,8 +360,9 @@ class MainWindow(QMainWindow):
         return self.job is not None and self.job.presenter.session.job == number
 
     def _engine_ready(self, job: JobView, engine: Predictions) -> None:
-        if job is self.job:
-            job.presenter.session.set_engine(engine)
+        session = job.presenter.session
+        if job is self.job and engine.table.board.mains == session.board.mains:
+            session.set_engine(engine)
             job.focus_work()
 
     # ---- window ----------------------------------------------------------------------------

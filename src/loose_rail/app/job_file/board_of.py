@@ -15,13 +15,13 @@ import msgspec
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.words import meant, plain, volts_in, words
 from loose_rail.boards.load import read_board, shipped_board, shipped_ids
+from loose_rail.boards.mains import LEAST_VOLTS, MOST_VOLTS, mains_of, on_mains, takes
 from loose_rail.boards.profile import Board, Rail
 from loose_rail.vocabulary.keys import stage_of
 
 WAKE_SENSES = ("high", "low", "none", "unknown")
 SAME_RAIL_SHARE = 0.35
 SAME_VOLTS_SHARE = 0.001
-MAINS_FROM, MAINS_TO = 85.0, 270.0
 
 
 @dataclass(frozen=True)
@@ -192,13 +192,13 @@ def _with_mains(board: Board, given: Mapping[str, object], notes: Notes) -> Boar
     if isinstance(mains, bool) or not isinstance(mains, int | float):
         notes.leave({"mains": mains}, "is no number of volts")
         return board
-    if not MAINS_FROM <= mains <= MAINS_TO:
-        notes.leave({"mains": mains}, f"mains is {MAINS_FROM:g} to {MAINS_TO:g} V")
+    known = mains_of(float(mains))
+    if known is None:
+        notes.leave({"mains": mains}, f"mains is {LEAST_VOLTS:g} to {MOST_VOLTS:g} V")
         return board
-    hertz = 60.0 if mains < 150 else 50.0
-    return msgspec.structs.replace(
-        board, mains=msgspec.structs.replace(board.mains, volts=float(mains), hertz=hertz)
-    )
+    if not takes(board, known):
+        notes.warn(f"The bulk capacitor of this board is not made for {mains:g} V mains.")
+    return on_mains(board, known)
 
 
 def _with_wake(board: Board, given: Mapping[str, object], notes: Notes) -> Board:

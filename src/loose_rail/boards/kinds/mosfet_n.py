@@ -32,6 +32,7 @@ KIND = ComponentKind(
     probes=(
         ColdProbe("ds", MeterMode.OHMS, "D", "S", "ohms D to S"),
         ColdProbe("sd", MeterMode.DIODE, "S", "D", "body diode"),
+        ColdProbe("gs", MeterMode.OHMS, "G", "S", "ohms G to S"),
     ),
     faults=(
         FaultMode(

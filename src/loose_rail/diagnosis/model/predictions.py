@@ -131,10 +131,10 @@ class PredictionTable:
             if candidate.probe.live:
                 columns.setdefault(candidate.state, []).append(number)
         for numbers in columns.values():
-            moved = np.zeros(len(self.rows), dtype=bool)
+            stirred = np.zeros(len(self.rows), dtype=bool)
             for number in numbers:
-                moved |= _moved(self, number, DISTURBED_SIGMAS)
-            found[:, numbers] = moved[:, None]
+                stirred |= moved(self, number, DISTURBED_SIGMAS)
+            found[:, numbers] = stirred[:, None]
         return found
 
     @cached_property
@@ -319,11 +319,11 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     found = np.zeros(len(table.rows), dtype=bool)
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
-            found |= _moved(table, number, NOTICED_SIGMAS)
+            found |= moved(table, number, NOTICED_SIGMAS)
     return found[table.index_when_present] | found
 
 
-def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:
+def moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:
     """Rows `(n_rows,)` that read away from a good board at a live candidate."""
     low, high = table.low[:, number], table.high[:, number]
     width = sigmas * float(sigma(table.board, table.candidates[number].probe, low[0]))

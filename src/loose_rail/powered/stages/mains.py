@@ -43,6 +43,8 @@ BRIDGE_SHORT_DROP_VOLTS = 0.9
 """A diode that broke through, and the one that carries its current, when the mains is behind them
 [E]."""
 OPEN_OHMS = 1e12
+HALF_WAVE = 0.5
+"""Share of the half-cycles that half a bridge lets through."""
 LEAST_BULK_VOLTS = 20.0
 """Below this a load of constant power is taken for a constant current."""
 INRUSH_SECONDS = 0.1
@@ -221,7 +223,8 @@ class HotSide:
         mean, foot = mean_and_foot(share, plant.bridge_arms)
         boosted = self.bulk > crest  # charged over the whole half-cycle, not at its crest
         amps = load_watts / maximum(self.bulk, LEAST_BULK_VOLTS)
-        swing = amps / (4.0 * math.pi * plant.mains_hertz * plant.bulk_farads)
+        both = maximum(plant.bridge_arms, HALF_WAVE)  # half a bridge charges half as often
+        swing = amps / (4.0 * math.pi * plant.mains_hertz * plant.bulk_farads * both)
         self.mean = where(boosted, self.bulk, minimum(self.bulk, mean * crest))
         between = minimum(foot * crest, self.mean - 0.5 * (1.0 - foot) * crest)
         self.valley = where(boosted, maximum(self.bulk - swing, crest * foot), between)

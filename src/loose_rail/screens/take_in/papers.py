@@ -13,6 +13,7 @@ HINTS = {
     "accessories": "remote, stand, screws in a bag, cable",
     "customer": "stays in this shop, on no sheet",
     "price_set": "working, as it is worth today: 150",
+    "mains": "of where the set comes from: 120, 100/50",
 }
 
 
