@@ -18,6 +18,7 @@ from loose_rail.boards.stage_numbers import (
     preload_siemens,
     with_reactance,
 )
+from loose_rail.kernel.quantities import component_value
 from loose_rail.powered.plant import (
     InverterParameters,
     LedParameters,
@@ -30,7 +31,7 @@ STEP_DOWN_REFERENCE_VOLTS = 0.8
 """Where a step-down's lower divider is open, its output is its feedback pin [P]."""
 SLAVE_OHMS = 0.25
 """Winding and diode of a slave output [E]."""
-PULSED_ESR_TIMES = 2.0
+PULSED_ESR_TIMES = 2.1
 """What a reservoir's ESR costs an output that is charged for a third of the period: the current of
 the other two thirds comes out of it, (1 − D)/D (circuit theory); 1.9 to 2.2 in ngspice [T]."""
 LEAST_BLEED_SIEMENS = 1e-8
@@ -38,6 +39,8 @@ LEAST_BLEED_SIEMENS = 1e-8
 BREAKDOWN_TIMES = 1.6
 """An LED driver without its over-voltage sense rises until its switch breaks down: that far above
 the clamp it was built for [E]."""
+LED_HERTZ = 100e3
+"""Of the usual LED driver [P]."""
 UNBALANCED_SHARE = 0.99
 """A driver that finds one of its strings without current shuts down as it reaches the others'
 voltage [P]."""
@@ -64,7 +67,7 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
     broken = health.open_share(role(stage.id, Job.RECTIFIER))
     halves = len(health.refs(role(stage.id, Job.RECTIFIER)))
     pulsed = PULSED_ESR_TIMES if halves < 2 else PULSED_ESR_TIMES / 2  # charged twice as often
-    own = SLAVE_OHMS / halves + pulsed * esr
+    own = SLAVE_OHMS / halves
     bled = preload_siemens(health, role(stage.id, Job.RESERVOIR))
     if health.is_open(role(stage.id, Job.BLEEDER)):
         bled = 0.0
@@ -76,6 +79,7 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
         ratio=float(ratio),
         ohms=float(OPEN_OHMS if broken == 1.0 else own / (1.0 - broken)),
         esr_ohms=float(esr),
+        esr_times=float(pulsed / (1.0 - broken) if broken < 1.0 else pulsed),
         farads=float(farads),
         siemens=float(
             bled
@@ -185,11 +189,23 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
         bleed_siemens=float(
             max(preload_siemens(health, role(name, Job.OUTPUT)), LEAST_BLEED_SIEMENS)
         ),
-        ripple_volts=float(amps * esr * max(times - 1.0, 0.0)),
+        ripple_volts=float(_boosted_crest_amps(health, stage, amps, times) * esr),
         short_siemens=float(shorts),
         passes=float(passes and not shorted),
         retry_seconds=float(min(number(stage, "retry", "latch"), 1e6)),
     )
+
+
+def _boosted_crest_amps(health: Health, stage: Stage, amps: float, times: float) -> float:
+    """How far the peak of a boost's diode current stands above what the strings take: its mean
+    while it flows, and half of the choke's ripple. Continuous conduction (textbook)."""
+    if times <= 1.0:
+        return 0.0
+    chokes = health.refs(role(stage.id, Job.COIL))
+    henries = component_value(health.board.component(chokes[0]).params["henries"])
+    duty = 1.0 - 1.0 / times
+    swing = stage.volts / times * duty / (henries * LED_HERTZ)
+    return amps * times + 0.5 * swing - amps
 
 
 def _clamp_share(health: Health, name: str) -> float:

@@ -113,13 +113,16 @@ class ConverterParameters:
 
 @dataclass(frozen=True, slots=True)
 class WindingParameters:
-    """A second output of a converter, regulated only by its turns; `esr_ohms` of its reservoir."""
+    """A second output of a converter, regulated only by its turns. `ohms` are winding and diode,
+    `esr_ohms` those of its reservoir, which count `esr_times`: once for the current of the load, and
+    for what the pulse leaves out."""
 
     id: str
     source: str
     ratio: Floats
     ohms: Floats
     esr_ohms: Floats
+    esr_times: Floats
     farads: Floats
     siemens: Floats
 

@@ -212,7 +212,7 @@ class Outputs(unittest.TestCase):
 
     def test_a_winding_follows_its_converter_by_its_turns(self) -> None:
         converter = Converter(replace(plant().converters[0], set_volts=5.0))
-        winding = Winding(WindingParameters("w", "standby", 2.5, 0.25, 0.05, 470e-6, 1e-4))
+        winding = Winding(WindingParameters("w", "standby", 2.5, 0.25, 0.0, 2.0, 470e-6, 1e-4))
         for _ in range(500):
             load = winding.reflected_siemens(0.01)
             converter.step(DT, True, True, 320.0, load)

@@ -13,6 +13,8 @@ from loose_rail.powered.stages.converter import Converter
 
 WINDING_DIODE_VOLTS = 0.7
 """Forward volts of a slave winding's rectifier [P]."""
+WIDENED_SHARE = 0.5
+"""Of the ESR over the load's resistance, by which the pulse is wider [T]."""
 PULSED_OVER_MEAN = 5.0
 """Peak over mean of a slave winding's current: it takes its share of the pulse [T]."""
 LEAST_SOURCE_VOLTS = 1.0
@@ -31,16 +33,22 @@ class Winding:
         """What the winding's load looks like at the converter's own output."""
         p = self.parameters
         behind = p.siemens + load_siemens
-        return p.ratio * p.ratio * behind / (1.0 + p.ohms * behind)
+        return p.ratio * p.ratio * behind / (1.0 + self._ohms(behind) * behind)
+
+    def _ohms(self, drawn_siemens: Value) -> Value:
+        """Source resistance: the pulse widens as the ESR grows against the load [T, ngspice]."""
+        p = self.parameters
+        widened = 1.0 + WIDENED_SHARE * p.esr_ohms * drawn_siemens
+        return p.ohms + p.esr_times * p.esr_ohms / widened
 
     def step(self, dt: float, converter: Converter, load_siemens: Value) -> None:
         """Advance by `dt` behind its converter."""
         p = self.parameters
         drop = converter.parameters.diode_volts
         source = p.ratio * (converter.volts + drop) - WINDING_DIODE_VOLTS
-        feed = (converter.running & (source > self.volts)) / p.ohms
-        node = p.farads / dt
         drawn = p.siemens + load_siemens
+        feed = (converter.running & (source > self.volts)) / self._ohms(drawn)
+        node = p.farads / dt
         self.volts = (node * self.volts + feed * source) / (node + feed + drawn)
         self.ripple_volts = PULSED_OVER_MEAN * p.esr_ohms * self.volts * drawn
 
