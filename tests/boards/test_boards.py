@@ -52,11 +52,13 @@ class GoodProfiles(unittest.TestCase):
         places += [ref for rail in board().rails for ref in rail.stops]
         self.assertEqual(len(places), len(set(places)))
 
-    def test_only_transformers_couplers_and_the_barrier_capacitor_cross(self) -> None:
+    def test_only_transformers_couplers_relays_and_the_barrier_capacitor_cross(self) -> None:
         for item in board().components:
             sides = {board().net(net).side for net in item.pins.values()}
             if len(sides) == 2:
-                self.assertIn(item.kind, ("transformer", "optocoupler", "ceramic"), item.ref)
+                self.assertIn(
+                    item.kind, ("transformer", "optocoupler", "y_capacitor", "relay"), item.ref
+                )
 
     def test_a_file_is_read_and_a_missing_one_is_said(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

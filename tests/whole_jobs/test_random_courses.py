@@ -44,12 +44,14 @@ DEAD = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR, MeterMode.CAPACITANCE)
 BULK = {"PB-4310-2": "C3"}
 CHARGED = {
     "PB-2408-1": {"C501": 60},
+    "PB-3206-1": {"C401": 26},
+    "PB-3705-6": {"C401": 26, "C601": 88},
     "PB-3920-4": {"C701": 95},
     "PB-4270-1": {"C403": 195, "C501": 65},
     "PB-5012-3": {"C501": 125},
-    "PB-6530-2": {"C601": 160, "C701": 160},
+    "PB-6530-2": {"C401": 26, "C402": 26, "C403": 26, "C601": 160, "C701": 160},
 }
-"""Reservoirs above 60 V beside the bulk: LED outputs at their clamps, sustain, address."""
+"""Reservoirs beside the bulk: LED outputs at their clamps, sustain, address, 1000 µF at 24 V."""
 ADAPTER_FED = {"PB-2211-1"}
 CHEAP = ("PB-2211-1", "PB-1905-2", "PB-2408-1", "PB-2211-1", "PB-3920-4", "PB-1905-2")
 """Boards with few suspects, worked through more often."""

@@ -127,7 +127,8 @@ class _Made:
                 section[side] = [fill.ref(name) for name in section.get(side, [])]
             for ref in refs:
                 self.parts[ref]["section"] = section["id"]
-            self.sections.append(section)
+            if not any(one["id"] == section["id"] for one in self.sections):
+                self.sections.append(section)
         for template, names in block["roles"].items():
             key = fill(template)
             refs = [fill.ref(name) for name in names]
@@ -142,7 +143,7 @@ class _Made:
                 }
             )
         self._add_rails(fill, block)
-        for stage in block.get("stages") or [block["stage"]]:
+        for stage in block["stages"] if "stages" in block else [block["stage"]]:
             filled = {"id": use.id, **fill(stage)}
             filled["volts"] = float(filled.get("volts") or 0)
             self.stages.append(filled)

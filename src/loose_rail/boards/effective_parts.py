@@ -15,6 +15,8 @@ from loose_rail.kernel.quantities import component_value
 OPEN_FARADS = 1e-7
 OPEN_ESR_OHMS = 100.0
 """What is left of a capacitor that has gone open."""
+GATE = "gate"
+"""The mode of a switch whose gate is shorted to its source."""
 INTERRUPTS = (Effect.OPEN, Effect.CONTACT, Effect.DEAD)
 """What breaks the path of its part."""
 
@@ -55,8 +57,9 @@ class Health:
         return role in self._touched and any(f.effect in INTERRUPTS for f in self.faults_in(role))
 
     def bridged_siemens(self, role: str, mode: str = "") -> float:
-        """Conductance of shorts and leaks across the parts of a role, or of one mode of them."""
-        faults = [f for f in self.faults_in(role) if f.effect is Effect.BRIDGE]
+        """Conductance of shorts and leaks across the parts of a role, or of one mode of them. A
+        shorted gate is none: it keeps a switch from conducting."""
+        faults = [f for f in self.faults_in(role) if f.effect is Effect.BRIDGE and f.mode != GATE]
         return sum(1.0 / f.ohms for f in faults if mode in ("", f.mode))
 
     def open_share(self, role: str) -> float:

@@ -149,6 +149,7 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         line_ohms=float(
             (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
             + health.series_ohms(BoardRole.INPUT_PATH)
+            - _bridged_limiter(health)
         ),
         fuse_ohms=float(health.series_ohms(BoardRole.INPUT_FUSE)),
         fuse_amps=float(min(amps, 1e3)),
@@ -167,6 +168,15 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         adapter_volts=float(stage.volts if stage.kind == "adapter" else 0.0),
         adapter_amps=float(component_value(stage.params.get("amps", "0"))),
     )
+
+
+def _bridged_limiter(health: Health) -> float:
+    """What a welded relay takes out of the mains path: the inrush limiter, at every start."""
+    if not health.failed(BoardRole.INPUT_BYPASS, "welded"):
+        return 0.0
+    parts = [health.board.component(ref) for ref in health.refs(BoardRole.INPUT_PATH)]
+    whole = not health.is_open(BoardRole.INPUT_PATH)
+    return sum(component_value(p.value) for p in parts if p.kind == "ntc" and whole)
 
 
 def _inlet_open(health: Health) -> bool:

@@ -114,7 +114,7 @@ class ConverterParameters:
 @dataclass(frozen=True, slots=True)
 class WindingParameters:
     """A second output of a converter, regulated only by its turns. `ohms` are winding and diode,
-    `esr_ohms` those of its reservoir, which count `esr_times`: once for the current of the load, and
+    `esr_ohms` those of its reservoir, which count `esr_times`: once for the load's own current, and
     for what the pulse leaves out."""
 
     id: str

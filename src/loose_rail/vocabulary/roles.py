@@ -24,6 +24,8 @@ class BoardRole(StrEnum):
     INPUT_PATH = "input.path"
     """In series from the inlet to the bridge."""
     INPUT_FUSE = "input.fuse"
+    INPUT_BYPASS = "input.bypass"
+    """The relay across the inrush limiter."""
     INPUT_ACROSS = "input.across"
     """Behind the fuse, from line to neutral."""
     CONNECTOR = "output.connector"

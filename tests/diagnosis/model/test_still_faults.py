@@ -33,6 +33,15 @@ NOTICED = {
 """Kind and mode of what nobody overlooks in a set that is switched on; written down beforehand."""
 
 
+HELPERS = {
+    "PB-3705-6": ("Q303", "U305"),  # a synchronous rectifier has its body diode left
+    "PB-4270-1": (
+        "U601",
+    ),  # the driver of the sustain switches: the rail stands, the panel is dark
+}
+"""Parts of those kinds that do another job: named by hand."""
+
+
 class Still(unittest.TestCase):
     def test_every_one_has_its_reason_and_none_would_be_noticed(self) -> None:
         for board_id in shipped_ids():
@@ -42,6 +51,8 @@ class Still(unittest.TestCase):
             for row in rows:
                 fault = row.faults[0]
                 self.assertTrue(why_still(table.board, row), f"{board_id} {fault.key}")
+                if fault.ref in HELPERS.get(board_id, ()):
+                    continue
                 kind = table.board.component(fault.ref).kind
                 self.assertNotIn((kind, fault.mode), NOTICED, f"{board_id} {fault.key}")
             self.assertTrue(all(line.count("|") == 4 for line in still_lines(table)))

@@ -42,7 +42,7 @@ class Papers(unittest.TestCase):
         job = self.open_demo()  # type: ignore[no-untyped-call]
         job.go("take_in")
         press(Qt.Key.Key_F4)
-        for text in ("BK-43-PSU", "4310-2 R2", "94V-0 77", "remote", "Ada Ferrow", "150"):
+        for text in ("BK-43-PSU", "4310-2 R2", "94V-0 77", "remote", "Ada Ferrow", "150", ""):
             type_line(text)
         state = job.presenter.session.state
         self.assertEqual(state.detail("number_etched"), "94V-0 77")

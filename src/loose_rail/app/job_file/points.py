@@ -117,7 +117,7 @@ def _rail_to_ground(case: CaseBoard, point: str, fitting: Sequence[Probe]) -> Pr
     live = _live_probe(case, point, [p for p in probes_of(case.board) if p.live])
     if live is None:
         return None
-    capacitors = ("electrolytic", "ceramic", "film")
+    capacitors = ("electrolytic", "ceramic", "film", "y_capacitor")
     at = [p for p in fitting if case.board.component(p.part).kind in capacitors and not p.lifted]
     for probe in at:
         if probe.plus == live.plus:

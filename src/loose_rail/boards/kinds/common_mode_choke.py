@@ -5,6 +5,7 @@ from __future__ import annotations
 from loose_rail.boards.kinds.kind import (
     ColdProbe,
     ComponentKind,
+    ComponentTest,
     Effect,
     Elements,
     FaultMode,
@@ -45,5 +46,13 @@ KIND = ComponentKind(
         ),
     ),
     traits=frozenset({Trait.JOINS}),
+    test=ComponentTest(
+        title="Mains choke",
+        steps=(
+            "Each winding end to end: tenths of an ohm. Open: a lead burnt off at its pin.",
+            "Winding to winding: open. Anything else stands across the mains.",
+        ),
+        caution="Like for like: its rating is that of the whole set.",
+    ),
     short="choke",
 )

@@ -6,6 +6,7 @@ from loose_rail.boards.kinds.bodies import resistor
 from loose_rail.boards.kinds.kind import (
     ColdProbe,
     ComponentKind,
+    ComponentTest,
     Effect,
     FaultMode,
     Severity,
@@ -34,6 +35,16 @@ KIND = ComponentKind(
         ),
     ),
     traits=frozenset({Trait.RESISTOR, Trait.FUSE}),
+    test=ComponentTest(
+        title="Fusible resistor",
+        steps=(
+            "Ohms in place: its printed value or a little less. Open: it did its work; find the "
+            "short behind it first.",
+            "Removed where something stands across it: within its tolerance.",
+        ),
+        caution="Replaced by a fusible one of the same value and watts, spaced off the board: an "
+        "ordinary one burns where this one opens.",
+    ),
     lifted=("ohms",),
     look="A fusible one opens without a mark: looks clear little.",
     letters=("R",),

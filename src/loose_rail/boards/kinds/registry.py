@@ -31,9 +31,11 @@ from loose_rail.boards.kinds.relay import KIND as RELAY
 from loose_rail.boards.kinds.resistor import KIND as RESISTOR
 from loose_rail.boards.kinds.shunt_reference import KIND as SHUNT_REFERENCE
 from loose_rail.boards.kinds.surge_suppressor import KIND as SURGE_SUPPRESSOR
+from loose_rail.boards.kinds.switcher import KIND as SWITCHER
 from loose_rail.boards.kinds.transformer import KIND as TRANSFORMER
 from loose_rail.boards.kinds.tubes import KIND as TUBES
 from loose_rail.boards.kinds.tvs import KIND as TVS
+from loose_rail.boards.kinds.y_capacitor import KIND as Y_CAPACITOR
 from loose_rail.boards.kinds.zener import KIND as ZENER
 from loose_rail.boards.profile import Component
 
@@ -47,6 +49,7 @@ KINDS: Mapping[str, ComponentKind] = {
         ELECTROLYTIC,
         FILM,
         CERAMIC,
+        Y_CAPACITOR,
         DIODE,
         BRIDGE,
         INDUCTOR,
@@ -58,6 +61,7 @@ KINDS: Mapping[str, ComponentKind] = {
         OPTOCOUPLER,
         SHUNT_REFERENCE,
         CONTROLLER,
+        SWITCHER,
         CONNECTOR,
         FUSIBLE_RESISTOR,
         ZENER,

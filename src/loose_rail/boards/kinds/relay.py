@@ -5,6 +5,7 @@ from __future__ import annotations
 from loose_rail.boards.kinds.kind import (
     ColdProbe,
     ComponentKind,
+    ComponentTest,
     Effect,
     Elements,
     FaultMode,
@@ -49,4 +50,14 @@ KIND = ComponentKind(
         ),
     ),
     traits=frozenset({Trait.JOINS}),
+    test=ComponentTest(
+        title="Relay",
+        steps=(
+            "Coil: its ohms, often 100 to 700 Ω, less what the diode across it passes one way.",
+            "Contact: open without coil current, below 0.1 Ω with it (bench supply at the coil's "
+            "volts, board unplugged).",
+            "It clicks and the contact still reads ohms: burnt. It never opens: welded.",
+        ),
+        caution="Its contact carries mains: unplugged and drained, or not at all.",
+    ),
 )

@@ -8,6 +8,7 @@ from loose_rail.boards.kinds.bodies import JUNCTIONS
 from loose_rail.boards.kinds.kind import (
     ColdProbe,
     ComponentKind,
+    ComponentTest,
     Effect,
     Elements,
     FaultMode,
@@ -65,4 +66,14 @@ KIND = ComponentKind(
     lifted=("fwd", "rev"),
     pins={"A": "anode", "K": "cathode (band)"},
     letters=("D",),
+    test=ComponentTest(
+        title="Zener diode",
+        steps=(
+            "Diode test forward: as silicon. Backward: open, as long as the meter's volts are "
+            "below its own.",
+            "Removed: a bench supply above its volts through 1 kΩ; what stands across it is its "
+            "voltage.",
+            "Shorted is its usual way to fail, and what it protected is then often whole.",
+        ),
+    ),
 )
