@@ -193,7 +193,7 @@ class Inputs(unittest.TestCase):
     def test_large_ceramics_lose_capacitance_at_their_working_voltage(self) -> None:
         board = shipped_board("PB-3920-4")
         large = next(p for p in board.components if p.kind == "ceramic" and p.value == "10u")
-        small = next(p for p in board.components if p.kind == "ceramic" and p.value == "2n2")
+        small = next(p for p in board.components if p.kind == "ceramic" and p.value == "10n")
         shares = [bias_share(large, volts) for volts in (0, 5, 12, 15, 25)]
         self.assertEqual(shares[0], 1.0)
         self.assertTrue(all(b < a for a, b in itertools.pairwise(shares)))

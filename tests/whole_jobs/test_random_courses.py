@@ -230,7 +230,7 @@ class Course:
             raise AssertionError("opened again, other suspects")
         if unproved(here, Names(here.table.board)) != unproved(there, Names(here.table.board)):
             raise AssertionError("opened again, something else is unproved")
-        if there.reservoir is None or here.reservoir == there.reservoir:
+        if there.reservoir is None or self.session.to_measure() == again.to_measure():
             self.counts["same card"] += 1
             if card_for(self.session) != card_for(again):
                 raise AssertionError(

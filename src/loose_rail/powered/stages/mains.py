@@ -103,8 +103,11 @@ class HotSide:
 
     `bulk` is the level to which the charge balances; `mean` is what a meter shows and `valley` the
     foot of the ripple, what the converters must live on when the capacitor has dried. `lamp_ohms`
-    is the filament's resistance now, 0 where there is no lamp.
+    is the filament's resistance now, 0 where there is no lamp. A dark filament cools for a minute
+    and moves nothing that a meter sees: it is watched while it is `red`.
     """
+
+    UNWATCHED = ("kelvin", "lamp_ohms")
 
     def __init__(self, plant: InputParameters) -> None:
         like = plant.mains_volts
@@ -114,6 +117,7 @@ class HotSide:
         self.valley = zeros(like)
         self.ripple_volts = zeros(like)
         self.kelvin = zeros(like) + FILAMENT_COLD_KELVIN
+        self.red = zeros(like)
         self.fuse_heat = zeros(like)
         self.fuse_whole = finite(plant.fuse_ohms)
         self.board_volts = plant.mains_volts
@@ -241,6 +245,7 @@ class HotSide:
         squared = share * share
         heated = self.kelvin + dt * (watts - fixed.lamp_watts * (squared * squared)) / fixed.mass
         self.kelvin = clip(heated, FILAMENT_COLD_KELVIN, 3200.0)
+        self.red = where(self.kelvin > GLOW_KELVIN, self.kelvin, 0.0)
         self.lamp_ohms = self._filament_ohms()
 
     def _fuse(self, dt: float, amps_squared: Value) -> None:
