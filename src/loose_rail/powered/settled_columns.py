@@ -16,8 +16,8 @@ from numpy.typing import NDArray
 Numbers = NDArray[np.intp]
 
 REST_SHARE = 1e-4
-"""Change over one look that counts as none: sixteen looks add up to a sixth of a per cent, where the
-narrowest spread is two."""
+"""Change over one look that counts as none: sixteen looks add up to a sixth of a per cent, where
+the narrowest spread is two."""
 REST_LEAST = 1e-9
 """Smallest change that counts as movement, in the unit of each quantity."""
 
