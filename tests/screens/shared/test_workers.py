@@ -81,7 +81,8 @@ class Workers(unittest.TestCase):
         task = self.dispatcher.run(
             work, self.answers.append, self.errors.append, lambda share, words: seen.append(share)
         )
-        self.assertTrue(started.wait(5))
+        self.assertFalse(started.is_set())  # the page that asks is drawn first
+        settle(started.is_set)
         settle(lambda: len(seen) > 3)
         task.cancel()
         self.assertTrue(stopped.wait(5))
@@ -99,17 +100,25 @@ class Workers(unittest.TestCase):
         self.assertEqual(self.answers, [])
 
     def test_stop_waits_for_what_is_running(self) -> None:
-        ended = threading.Event()
+        begun, ended = threading.Event(), threading.Event()
 
         def work(task: Task) -> None:
+            begun.set()
             while not task.cancelled:
                 time.sleep(0.005)
             ended.set()
 
         self.run_work(work)
-        time.sleep(0.05)
+        settle(begun.is_set)
         self.dispatcher.stop()
         self.assertTrue(ended.is_set())
+        self.run_work(work)  # not begun when all is stopped: never begun
+        begun.clear()
+        self.dispatcher.stop()
+        settle(lambda: not self.dispatcher.busy)
+        time.sleep(0.1)
+        QApplication.processEvents()
+        self.assertFalse(begun.is_set())
         self.assertFalse(self.dispatcher.busy)
 
     def test_at_once_runs_before_it_returns(self) -> None:

@@ -22,34 +22,44 @@ class FrontEntry:
     make: Callable[[JobHost], FrontPage]
 
 
-FRONT_PAGES = (
-    FrontEntry("photos", lambda host: PhotoView(host.desks.album, host.dispatcher)),
-    FrontEntry("trace", lambda host: TraceView(host.desks.trace, host.dispatcher)),
-    FrontEntry("guide", GuideView),
-)
+FRONT_PAGES = {
+    entry.action: entry
+    for entry in (
+        FrontEntry("photos", lambda host: PhotoView(host.desks.album, host.dispatcher)),
+        FrontEntry("trace", lambda host: TraceView(host.desks.trace, host.dispatcher)),
+        FrontEntry("guide", GuideView),
+    )
+}
 
 
 class FrontPages:
-    """Belongs to one job; Escape on any page goes back to the stage."""
+    """Belongs to one job; Escape on any page goes back to the stage. A page is made when it is
+    first asked for: charts take as long as the rest of the job."""
 
     def __init__(self, host: JobHost, stack: QStackedWidget, stage: Callable[[], str]) -> None:
         self._host = host
         self._stack = stack
         self._stage = stage
         self._over = ""
-        self._made = {entry.action: entry.make(host) for entry in FRONT_PAGES}
-        for page in self._made.values():
-            page.left.connect(self.leave)
-            page.said.connect(host.tell)
-            stack.addWidget(page)
+        self._made: dict[str, FrontPage] = {}
 
     def __getitem__(self, action: str) -> FrontPage:
+        if action not in self._made:
+            page = FRONT_PAGES[action].make(self._host)
+            page.left.connect(self.leave)
+            page.said.connect(self._host.tell)
+            self._stack.addWidget(page)
+            self._made[action] = page
         return self._made[action]
+
+    def made(self, action: str) -> FrontPage | None:
+        """A page where it has been asked for before."""
+        return self._made.get(action)
 
     @property
     def pages(self) -> tuple[FrontPage, ...]:
-        """Every page."""
-        return tuple(self._made.values())
+        """Every page, made where it is not yet."""
+        return tuple(self[action] for action in FRONT_PAGES)
 
     def stay(self) -> bool:
         """Whether one of them stays in front of the stage; it is drawn again then."""
@@ -62,7 +72,7 @@ class FrontPages:
 
     def show(self, action: str) -> None:
         """Bring a page to the front."""
-        page = self._made[action]
+        page = self[action]
         self._over = self._stage()
         self._stack.setCurrentWidget(page)
         page.draw_again()
@@ -70,7 +80,7 @@ class FrontPages:
 
     def show_guide(self, key: str) -> None:
         """A guide by its key."""
-        page = self._made["guide"]
+        page = self["guide"]
         assert isinstance(page, GuideView)
         page.open_guide(key)
         self.show("guide")

@@ -141,9 +141,11 @@ class JobView(QWidget):
         return self._by_stage[Stage(stage)]
 
     def page_of(self, kind: type[P]) -> P:
-        """The page of a view."""
-        pages = (*self._by_stage.values(), *self.front.pages)
-        return next(page for page in pages if isinstance(page, kind))
+        """The page of a view; one in front of the stages is made where it is not yet."""
+        for page in self._by_stage.values():
+            if isinstance(page, kind):
+                return page
+        return next(page for page in self.front.pages if isinstance(page, kind))
 
     @property
     def bench(self) -> BenchView:
@@ -153,12 +155,16 @@ class JobView(QWidget):
     @property
     def photos(self) -> PhotoView:
         """The album."""
-        return self.page_of(PhotoView)
+        page = self.front["photos"]
+        assert isinstance(page, PhotoView)
+        return page
 
     @property
     def trace(self) -> TraceView:
         """The recording of the meters."""
-        return self.page_of(TraceView)
+        page = self.front["trace"]
+        assert isinstance(page, TraceView)
+        return page
 
     @property
     def current(self) -> StagePage:
@@ -213,7 +219,8 @@ class JobView(QWidget):
         """The theme changed."""
         for page in self._by_stage.values():
             page.restyle()
-        self.trace.restyle()
+        if self.front.made("trace") is not None:
+            self.trace.restyle()
         self.refresh()
 
     def show_progress(self, share: float, words: str) -> None:
@@ -224,7 +231,7 @@ class JobView(QWidget):
         """What the meters show, beside the ledger and in the frame."""
         self.bench.show_live(state)
         self.state_strip.show_watched(state.watched)
-        if self.pages.currentWidget() is self.trace:
+        if self.pages.currentWidget() is self.front.made("trace"):
             self.trace.draw_again()
 
     def tell(self, outcome: Outcome) -> None:

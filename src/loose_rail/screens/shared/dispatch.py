@@ -11,7 +11,7 @@ import threading
 from collections.abc import Callable
 from typing import Any, TypeVar
 
-from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal
 
 from loose_rail.kernel.errors import LooseRailError
 
@@ -21,6 +21,10 @@ WORKER_SLICE_SECONDS = 0.0005
 """How long a computing worker may keep the interpreter from the window. Python's own 5 ms are taken
 at every call of the toolkit: a page beside a forecast took 1 s to draw, with this 0.14 s (measured
 with benchmarks/large_shop.py)."""
+
+
+HEAD_START_MILLISECONDS = 30
+"""What the window gets to draw the page that asks before a worker takes the interpreter away."""
 
 
 class CancelledError(Exception):
@@ -107,8 +111,12 @@ class Dispatcher(QObject):
         if self._at_once:
             task.execute()
         else:
-            self._pool.start(task.execute)
+            QTimer.singleShot(HEAD_START_MILLISECONDS, lambda: self._start(task))
         return task
+
+    def _start(self, task: Task) -> None:
+        if task in self._alive:
+            self._pool.start(task.execute)
 
     @property
     def busy(self) -> bool:
