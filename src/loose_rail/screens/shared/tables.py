@@ -69,8 +69,8 @@ class LedgerModel(QAbstractTableModel):
     def data(self, index: QModelIndex, role: int = 0) -> Any:
         """Text, strike-through and colour of a cell."""
         row = self._rows[index.row()]
-        texts = (row.number, row.probe, row.state, row.reading, row.expected, row.reason)
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            texts = (row.number, row.probe, row.state, row.reading, row.expected, row.reason)
             return texts[index.column()]
         if role == Qt.ItemDataRole.FontRole and row.struck:
             font = QFont(theme.font("text"))

@@ -133,13 +133,14 @@ def use(theme: Theme) -> None:
 
 
 def color(role: Role) -> QColor:
-    """The colour of a role, or of a reading's mark, in the current theme."""
-    return QColor(_parsed(getattr(current(), "quiet" if role is Mark.STRUCK else role)))
+    """The colour of a role, or of a reading's mark, in the current theme. It is everybody's: copied
+    before it is changed."""
+    return _color(current().name, role)
 
 
 @cache
-def _parsed(value: str) -> QColor:
-    return QColor(value)
+def _color(name: str, role: Role) -> QColor:
+    return QColor(getattr(THEMES[name], "quiet" if role is Mark.STRUCK else role))
 
 
 def load_fonts() -> None:

@@ -31,7 +31,7 @@ class RailMap(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._state: RailMapState | None = None
-        self._words: list[QRectF] = []
+        self._words: list[tuple[float, float, float, float]] = []
         """Where words stand in the present drawing."""
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(560, 330)
@@ -261,8 +261,13 @@ class RailMap(QWidget):
 
     def _hidden(self, box: QRectF) -> float:
         """Square pixels of words under a box."""
-        under = (box.intersected(words) for words in self._words)
-        return sum(one.width() * one.height() for one in under if not one.isEmpty())
+        left, top, right, bottom = box.getCoords()
+        hidden = 0.0
+        for words in self._words:  # asked some hundred times a frame
+            width = min(right, words[2]) - max(left, words[0])
+            if width > 0:
+                hidden += width * max(min(bottom, words[3]) - max(top, words[1]), 0.0)
+        return hidden
 
     def _stem(self, painter: QPainter, layout: MapLayout, anchor: QPointF, top: float) -> None:
         """From the flag down to its stop, broken where it would cross the rail's title."""
@@ -333,7 +338,7 @@ class RailMap(QWidget):
         shift = {"left": 0.0, "centre": width / 2, "right": width}[align]
         x = min(max(point.x() - shift, 3.0), self.width() - width - 3.0)
         painter.drawText(QPointF(x, point.y()), text)
-        self._words.append(QRectF(x, point.y() - 11, width, 13))
+        self._words.append((x, point.y() - 11, x + width, point.y() + 2))
 
 
 def _wrapped(text: str, size: str, width: float) -> list[str]:
@@ -362,7 +367,7 @@ def _pen(role: theme.Role, width: float) -> QPen:
 
 
 def _halo_colour() -> QColor:
-    colour = theme.color("quiet")
+    colour = QColor(theme.color("quiet"))
     colour.setAlpha(120)
     return colour
 
