@@ -9,7 +9,8 @@ from typing import Any
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
-from loose_rail.diagnosis.explain.unproved import covered
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.explain.unproved import covered, unproved
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.observations import reading_event
 from loose_rail.kernel.errors import UnsafeStepError
@@ -122,6 +123,17 @@ class Cautions(unittest.TestCase):
         for board_id, left in DRAINS.items():
             presenter = logged(board_id, ev.StateConfirmed(UNPLUGGED.key), clock=StoppedClock())
             self.assertIn(f"{left} left", presenter.drain_words(), board_id)
+
+    def test_a_standby_rail_not_read_with_the_cable_off_is_said_as_unproved(self) -> None:
+        def told(*events: ev.AnyEvent) -> str:
+            presenter = logged("PB-4310-2", ev.StateConfirmed(BARE.key), *events)
+            review = presenter.session.reviewed
+            return " ".join(unproved(review, Names(review.table.board)))
+
+        self.assertIn("not read with the main cable off", told())
+        bare = ev.ReadingTaken("live.5vs", BARE.key, "value", "V", 4.99, 4.99)
+        self.assertNotIn("not read with the main cable off", told(bare))
+        self.assertIn("not read with the main cable on", told(bare))
 
     def test_plugging_in_says_that_the_hot_side_is_live(self) -> None:
         for board_id, words in (
