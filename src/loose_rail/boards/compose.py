@@ -195,6 +195,8 @@ class _Made:
         for net, pin in nets.items():
             where = f"{legend.ref} pin {pin.number}"
             ground = net == "GND"
+            if ground and self.connectors:
+                continue  # the first connector's: that is where the other probe is
             self.nets[net] = {
                 "name": net,
                 "side": "cold",
