@@ -1,8 +1,9 @@
 """The live model against ngspice transients, in one run: means within 3 %, ripple within 15 %.
 
 Each case is a circuit of a supply's part as an engineer would draw it: rectifiers with exponential
-diodes, switches at their frequency, a filament with its own heat, loops closed by a comparator. The
-model is asked for the same point by the parameters of its stage; nothing of it goes into the decks.
+diodes, switches at their frequency, a filament with its own heat, a loop closed by pulse widths.
+The laws are the peer's own; values of parts (ohms, farads, ESR) and the filament's law are shared.
+Some figures are fits, not tests: docs/benchmarks/live.md names them.
 Run: .venv/bin/python -m benchmarks.live_against_peer
 """
 
