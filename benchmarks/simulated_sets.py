@@ -110,6 +110,7 @@ def as_row(simulated: SimulatedSet, table: PredictionTable, row: int) -> Predict
         low=joined(table.low, simulated.low),
         high=joined(table.high, simulated.high),
         hertz=joined(table.hertz, simulated.hertz),
+        peak=joined(table.peak, simulated.high),
         ticking_hertz={
             k: joined(table.ticking_hertz[k], of) for k, of in simulated.ticking_hertz.items()
         },

@@ -142,6 +142,7 @@ def _planner(prior: np.ndarray, chances: np.ndarray) -> Planner:
         low=nothing,
         high=nothing,
         hertz=nothing,
+        peak=nothing,
         ticking_hertz={},
         lamp_glow={},
         primary_short=np.zeros(ROWS, dtype=bool),

@@ -126,6 +126,7 @@ def without(table: PredictionTable, truth: Hypothesis) -> PredictionTable:
         low=table.low[keep],
         high=table.high[keep],
         hertz=table.hertz[keep],
+        peak=table.peak[keep],
         ticking_hertz={key: values[keep] for key, values in table.ticking_hertz.items()},
         lamp_glow={key: values[keep] for key, values in table.lamp_glow.items()},
         primary_short=table.primary_short[keep],

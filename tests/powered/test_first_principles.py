@@ -52,6 +52,22 @@ EXPECTED: tuple[Row, ...] = (
     ("PB-3920-4", "panel.out", "standby/cable/direct", "Q601:short:0", 11, 13),
     # without a bulk capacitor a main converter of 100 W can't run
     ("PB-3206-1", "main.out", "on/cable/direct", "C101:open:0", 0, 11),
+    # loaded bulk behind a limiter that has warmed: ngspice 160.5 V, 154.6 V behind a cold one
+    ("PB-4310-2", "bulk", "on/cable/direct", "", 158.5, 163),
+    # a lamp fault line, high is well; a string that opens, its transistor shorted, its pull-up gone
+    ("PB-6530-2", "lampfault.out", "on/cable/direct", "", 4.5, 5.2),
+    ("PB-6530-2", "lampfault.out", "standby/cable/direct", "", 4.5, 5.2),
+    ("PB-6530-2", "lampfault.out", "on/cable/direct", "LS601:open:0", 0, 0.4),
+    ("PB-6530-2", "lampfault.out", "standby/cable/direct", "Q801:short:0", 0, 0.4),
+    ("PB-6530-2", "lampfault.out", "on/cable/direct", "R801:open:0", 0, 0.1),
+    # power good: only where all that it watches stands
+    ("PB-4270-1", "good.out", "standby/cable/direct", "", 0, 0.4),
+    ("PB-4270-1", "good.out", "on/cable/direct", "", 4.5, 5.2),
+    ("PB-4270-1", "good.out", "on/cable/direct", "F101:open:0", 0, 0.4),
+    # an adapter's input capacitor gone: 0.5 A mean in pulses of 2 A over the cable's 0.4 Ω is
+    # 0.8 V peak to peak, of which an AC range shows some 0.1 V; fresh, tens of millivolts
+    ("PB-2211-1", "bulk.ripple", "on/cable/direct", "", 0, 0.05),
+    ("PB-2211-1", "bulk.ripple", "on/cable/direct", "C101:open:0", 0.06, 0.3),
 )
 ALONE = "standby/bare/direct"
 ON, CABLE = "on/cable/direct", "standby/cable/direct"

@@ -212,6 +212,10 @@ class _Made:
             "duty": legend.title,
         }
         behind = {number: net for number, net in pins.items() if net != "GND"}
+        silent = BoardRole.MAIN_LOAD in self.roles
+        wakes = [one.get("signal", "") for one in self.recipe.loads if one["part"] == legend.part]
+        signals = {"signals": "none"} if silent else {}
+        woken = {"wakes": next(filter(None, wakes))} if any(wakes) else {}
         self.parts.setdefault(
             legend.part,
             {
@@ -220,7 +224,7 @@ class _Made:
                 "pins": behind,
                 "section": LOAD_SECTION,
                 "duty": legend.load,
-                "params": {} if BoardRole.MAIN_LOAD not in self.roles else {"signals": "none"},
+                "params": signals | woken,
             },
         )
         self.roles[role(legend.part, Job.CONNECTOR)] = [legend.ref]

@@ -45,6 +45,11 @@ class Fault:
         return self.effect is Effect.INTERMITTENT
 
     @property
+    def loads_a_rail(self) -> bool:
+        """Whether a board behind a connector takes too much, from the start or once it works."""
+        return self.effect in (Effect.DRAG, Effect.OVERDRAW)
+
+    @property
     def suspect(self) -> str:
         """Key of the suspect that all severities belong to, such as `C21:dried`."""
         return f"{self.ref}:{self.mode}"
@@ -62,6 +67,8 @@ def faults_of(part: Component) -> list[Fault]:
     silent = part.params.get("signals") == "none"
     for mode in kind_of(part).faults:
         if (silent and mode.effect is Effect.MUTE) or part.stress < mode.least_stress:
+            continue
+        if mode.param and mode.param not in part.params:
             continue
         if mode.several and int(part.params.get(mode.several, "1")) < 2:
             continue

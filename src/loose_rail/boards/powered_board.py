@@ -20,6 +20,7 @@ from loose_rail.boards.powered_outputs import (
     inverter_parameters,
     led_parameters,
     regulator_parameters,
+    status_parameters,
     winding_parameters,
 )
 from loose_rail.boards.powered_stages import boost_parameters, converter_parameters
@@ -53,8 +54,9 @@ DRAG_TABLE_OHMS = 10.0
 """The load that counts as one in the table of faults [E]."""
 CONVERTERS = ("flyback", "resonant")
 REGULATORS = ("buck", "ldo", "switch")
+STATUS = "status"
 KNOWN_STAGES = frozenset(
-    {"mains", "adapter", "boost", "winding", "led", "ccfl", *CONVERTERS, *REGULATORS}
+    {"mains", "adapter", "boost", "winding", "led", "ccfl", STATUS, *CONVERTERS, *REGULATORS}
 )
 
 
@@ -73,6 +75,7 @@ def plant_of(board: Board, faults: Sequence[Fault], state: BoardState) -> Plant:
         inverters=tuple(inverter_parameters(health, s) for s in stages if s.kind == "ccfl"),
         loads=tuple(_load(health, load, state) for load in board.loads),
         signals=tuple(_signal(health, spec, state) for spec in board.signals),
+        statuses=tuple(status_parameters(health, s) for s in stages if s.kind == STATUS),
     )
 
 
@@ -151,6 +154,7 @@ def _input(health: Health, state: BoardState) -> InputParameters:
             + health.series_ohms(BoardRole.INPUT_PATH)
             - _bridged_limiter(health)
         ),
+        limiter_ohms=float(_limiter(health) - _bridged_limiter(health)),
         fuse_ohms=float(health.series_ohms(BoardRole.INPUT_FUSE)),
         fuse_amps=float(min(amps, 1e3)),
         bridge_arms=bridge.charging,
@@ -172,8 +176,11 @@ def _input(health: Health, state: BoardState) -> InputParameters:
 
 def _bridged_limiter(health: Health) -> float:
     """What a welded relay takes out of the mains path: the inrush limiter, at every start."""
-    if not health.failed(BoardRole.INPUT_BYPASS, "welded"):
-        return 0.0
+    return _limiter(health) if health.failed(BoardRole.INPUT_BYPASS, "welded") else 0.0
+
+
+def _limiter(health: Health) -> float:
+    """Cold resistance of the inrush limiter, 0 where there is none or the path is open."""
     parts = [health.board.component(ref) for ref in health.refs(BoardRole.INPUT_PATH)]
     whole = not health.is_open(BoardRole.INPUT_PATH)
     return sum(component_value(p.value) for p in parts if p.kind == "ntc" and whole)
@@ -204,11 +211,17 @@ def _bulk_short(health: Health) -> float:
     return total
 
 
-def _drag(health: Health, spec: LoadSpec) -> float:
-    """What a dragging board takes beside its load; the table's ohms are for 0.5 A at 5 V."""
-    own = max(spec.on_amps, spec.idle_amps) / spec.volts
-    faults = [f for f in health.faults_at(spec.part) if f.effect is Effect.DRAG]
-    return sum(own * DRAG_TABLE_OHMS / f.ohms for f in faults)
+def _drag(health: Health, spec: LoadSpec, effect: Effect) -> float:
+    """What a board takes beside its load; the table's ohms are for 0.5 A at 5 V. It drags its first
+    rail, and overdraws the first one on which a signal adds to its load."""
+    own = [load for load in health.board.loads if load.part == spec.part]
+    if effect is Effect.OVERDRAW:
+        own = [load for load in own if load.signal]
+    if not own or own[0] is not spec:
+        return 0.0
+    siemens = max(spec.on_amps, spec.idle_amps) / spec.volts
+    faults = [f for f in health.faults_at(spec.part) if f.effect is effect]
+    return sum(siemens * DRAG_TABLE_OHMS / f.ohms for f in faults)
 
 
 def _plugged(health: Health, ref: str, state: BoardState) -> bool:
@@ -231,7 +244,6 @@ def _behind(siemens: float, ohms: float) -> float:
 
 
 def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
-    first = next(load for load in health.board.loads if load.part == spec.part)
     contact = _contact(health, spec.part)
     return LoadParameters(
         rail=spec.rail,
@@ -239,7 +251,9 @@ def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
         cable=float(_plugged(health, spec.part, state)),
         idle_siemens=float(_behind(spec.idle_amps / spec.volts, contact)),
         on_siemens=float(_behind(spec.on_amps / spec.volts, contact)),
-        drag_siemens=float(_drag(health, spec) if first is spec else 0.0),
+        drag_siemens=float(_drag(health, spec, Effect.DRAG)),
+        over_siemens=float(_behind(_drag(health, spec, Effect.OVERDRAW), contact)),
+        volts=float(spec.volts),
     )
 
 

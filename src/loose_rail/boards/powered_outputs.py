@@ -23,6 +23,7 @@ from loose_rail.powered.plant import (
     InverterParameters,
     LedParameters,
     RegulatorParameters,
+    StatusParameters,
     WindingParameters,
 )
 from loose_rail.vocabulary.roles import Job, role
@@ -39,6 +40,9 @@ LEAST_BLEED_SIEMENS = 1e-8
 BREAKDOWN_TIMES = 1.6
 """An LED driver without its over-voltage sense rises until its switch breaks down: that far above
 the clamp it was built for [E]."""
+FEED_MOST_OHMS = 0.5
+"""Choke or tracks to the rail's own reservoirs: what carries an inverter that has lost its input
+capacitor [E]."""
 LED_HERTZ = 100e3
 """Of the usual LED driver [P]."""
 UNBALANCED_SHARE = 0.99
@@ -234,6 +238,7 @@ def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
     )
     dark = health.is_open(role(name, Job.TUBES)) or bool(health.faults_in(role(name, Job.BALLAST)))
     count = number(stage, "tubes", "2")
+    farads, esr = health.capacitor(role(name, Job.INPUT))
     return InverterParameters(
         id=name,
         source=stage.source,
@@ -242,5 +247,20 @@ def inverter_parameters(health: Health, stage: Stage) -> InverterParameters:
         tubes=0.0 if blind else 1.0 - 1.0 / count if dark else 1.0,
         fuse_path=float(not health.is_open(role(name, Job.FUSE))),
         watts=float(number(stage, "watts", "16")),
+        feed_ohms=float(min(with_reactance(esr, farads), FEED_MOST_OHMS)),
         patience_seconds=float(number(stage, "patience", "1.5")),
+    )
+
+
+def status_parameters(health: Health, stage: Stage) -> StatusParameters:
+    """A line on which the supply reports: its pull-up, and the transistor that pulls it down."""
+    switch = role(stage.id, Job.SWITCH)
+    return StatusParameters(
+        id=stage.id,
+        source=stage.source,
+        signal=stage.signal,
+        watches=stage.params["watches"],
+        pull_path=float(not health.is_open(role(stage.id, Job.PULL))),
+        stuck_low=float(health.failed(switch, "short")),
+        stuck_high=float(health.is_open(switch)),
     )

@@ -132,6 +132,11 @@ RIPPLE_MINUTES = 0.8
 """At two points that are reached, with the meter on AC volts and its range chosen [E]."""
 
 
+NO_RIPPLE = ("led", "ccfl", "switch", "status")
+"""Stages whose output is judged otherwise: by light and volts, behind a rail that is read, by its
+level."""
+
+
 def _ripple_probes(board: Board, live: list[Probe]) -> Iterator[Probe]:
     """AC volts on the bulk and on each DC output, at the point where it is read, the last of
     several. Not on strings or tubes: their drivers are judged by light and volts."""
@@ -139,10 +144,13 @@ def _ripple_probes(board: Board, live: list[Probe]) -> Iterator[Probe]:
     kinds = {stage.id: stage.kind for stage in board.stages}
     for probe in live:
         name, job = stage_of(probe.observable), job_of(probe.observable)
-        bulk = probe.observable == BULK_POINT and not board.adapter_fed
-        output = job in ("out", "reservoir") and kinds.get(name) not in ("led", "ccfl", "switch")
+        bulk = probe.observable == BULK_POINT
+        feeds = job == "feed" and kinds.get(name) == "ccfl"
+        output = job in ("out", "reservoir") and kinds.get(name) not in NO_RIPPLE
         if probe.mode is MeterMode.DC_VOLTS and (bulk or output):
             at[name] = probe
+        elif probe.mode is MeterMode.DC_VOLTS and feeds:
+            at[probe.observable] = probe
     for name, probe in at.items():
         yield replace(
             probe,

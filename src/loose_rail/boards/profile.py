@@ -129,10 +129,11 @@ class CoFailure(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Mains(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Nominal supply of the set."""
+    """Supply of the set, nominal; `inlet_volts` as measured, 0 where it was not."""
 
     volts: float
     hertz: float
+    inlet_volts: float = 0.0
 
 
 class Stage(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -13,6 +13,7 @@ from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior
+from loose_rail.diagnosis.model.measured_inlet import inlet_volts
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.engine import (
     Assessment,
@@ -132,6 +133,7 @@ class Review:
 def review(engine: Engine, job: JobState, bench: Bench | None = None) -> Review:
     """What the log of a job says now. `job` names only what its board has."""
     bench = bench or Bench()
+    engine = engine.on_inlet(inlet_volts(engine.table, job.readings))
     table = engine.table
     proof = proof_of(table, job)
     number = job.round if proof.status is ProofStatus.FAILED else max(job.round - 1, 0)

@@ -7,7 +7,7 @@ stand for the verdict, colour comes second.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -16,7 +16,7 @@ from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.over_voltage import most_volts
-from loose_rail.judgement.spread import FULL_SCALE, scaled, sigma, unscaled
+from loose_rail.judgement.spread import FULL_SCALE, is_logic_line, scaled, sigma, unscaled
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import engineering, fixed, span
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -58,10 +58,8 @@ def expected_reading(board: Board, probe: Probe, healthy: float) -> Expectation:
 
 
 def is_given_signal(board: Board, probe: Probe, healthy: float) -> bool:
-    """Whether a point is an enable of the main board that a good one gives here: any logic level
-    will do, not one number."""
-    signals = {signal.id for signal in board.signals}
-    return probe.observable in signals and healthy > limit("signal_given_volts")
+    """Whether a point is a logic line that a good board holds high here."""
+    return is_logic_line(board, probe) and healthy > limit("signal_given_volts")
 
 
 def expected_text(probe: Probe, good: Expectation) -> str:
@@ -118,7 +116,11 @@ def _distance(probe: Probe, observation: Observation, good: Expectation) -> floa
         high_enough = form in (Form.ABOVE, Form.RISING) or observation.centre > 1e6
         return 0.0 if high_enough else far
     if form is Form.FALLING or (form is Form.RISING and math.isnan(observation.low)):
-        return 0.0 if probe.mode.needs_dead_board else 3.0
+        if probe.mode.needs_dead_board:
+            return 0.0
+        sagged = form is Form.FALLING and not math.isnan(observation.low)
+        ends = replace(observation, form=Form.VALUE, high=observation.low)
+        return max(3.0, _plain_distance(probe, ends, good)) if sagged else 3.0
     return _plain_distance(probe, observation, good)
 
 
@@ -174,6 +176,8 @@ def _reason(probe: Probe, observation: Observation, good: Expectation, verdict: 
         if observation.hertz is None:
             return "restarts again and again"
         return f"restarts {fixed(observation.hertz, 2)} times a second"
+    if observation.form is Form.FALLING and probe.live:
+        return "falls under its load"
     if observation.form is Form.RANGE:
         return "wanders: a good rail is still"
     if observation.form in (Form.OPEN, Form.SHORT):

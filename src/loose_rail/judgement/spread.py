@@ -7,9 +7,12 @@ of limits with their reasons.
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.powered_board import STATUS
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.judgement.limits import limit
@@ -31,6 +34,10 @@ _UNCERTAIN_DECADES = 2.0
 """Decades over which that grows to its full size [E]."""
 _LEAST_FARADS = 1e-12
 """What leads and fingers add [P]."""
+INLET_TIMES = {"mains": 1.0, "after_fuse": 1.0, "bridge_ac": 1.0, "bulk": math.sqrt(2.0)}
+"""Points that stand at the inlet's volts, or at their crest (textbook)."""
+INLET_SHARES = (0.9, 1.03)
+"""Between these shares of it a point follows the inlet: a bulk under load sags a tenth [E]."""
 RESISTORS = ("resistor", "fusible_resistor")
 
 
@@ -80,8 +87,12 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
         return np.asarray(
             np.hypot(limit("spread_ripple_volts"), limit("spread_ripple_share") * np.abs(finite))
         )
-    width = np.hypot(limit("spread_live_volts"), _live_share(board, probe) * np.abs(finite))
-    if any(probe.observable == signal.id for signal in board.signals):
+    share = np.asarray(_live_share(board, probe))
+    if board.mains.inlet_volts:
+        follows = follows_inlet(probe, finite, board.mains.inlet_volts)
+        share = np.where(follows, limit("spread_inlet_share"), share)
+    width = np.hypot(limit("spread_live_volts"), share * np.abs(finite))
+    if is_logic_line(board, probe):
         given = finite > limit("signal_given_volts")
         width = np.where(given, np.maximum(width, limit("spread_signal_volts")), width)
     return np.asarray(width)
@@ -91,6 +102,24 @@ def tick_sigma(predicted_high: Floats | float) -> Floats:
     """Standard deviation in volts of the ends of a ticking reading."""
     high = np.abs(np.asarray(predicted_high, dtype=float))
     return np.asarray(np.hypot(limit("spread_live_volts"), limit("spread_tick_share") * high))
+
+
+def is_logic_line(board: Board, probe: Probe) -> bool:
+    """Whether a point is an enable of the main board, or a line that reports to it: any logic
+    level will do, not one number."""
+    lines = {signal.id for signal in board.signals}
+    lines |= {f"{stage.id}.out" for stage in board.stages if stage.kind == STATUS}
+    return probe.observable in lines
+
+
+def follows_inlet(probe: Probe, volts: Floats, inlet_volts: float) -> NDArray[np.bool_]:
+    """Which predicted volts `(...)` are those of the inlet, or its crest on the bulk: they go up
+    and down with it. A boosted bulk, and one that a load or fault pulls down, is none."""
+    times = INLET_TIMES.get(probe.observable)
+    if times is None:
+        return np.zeros(np.shape(volts), dtype=bool)
+    share = np.abs(volts) / (times * inlet_volts)
+    return np.asarray((share > INLET_SHARES[0]) & (share < INLET_SHARES[1]))
 
 
 def _live_share(board: Board, probe: Probe) -> float:

@@ -32,6 +32,7 @@ class InputParameters:
     lamp_volts: Floats
     inlet_path: Floats
     line_ohms: Floats
+    limiter_ohms: Floats
     fuse_ohms: Floats
     fuse_amps: Floats
     bridge_arms: Floats
@@ -185,12 +186,14 @@ class InverterParameters:
     tubes: Floats
     fuse_path: Floats
     watts: Floats
+    feed_ohms: Floats
     patience_seconds: Floats
 
 
 @dataclass(frozen=True, slots=True)
 class LoadParameters:
-    """A load on a rail, in siemens: idle, and while `signal` is given."""
+    """A load on a rail, in siemens: idle, and while `signal` is given; what it takes too much once
+    it works (`over_siemens`), and the rail's nominal `volts`."""
 
     rail: str
     signal: str
@@ -198,6 +201,26 @@ class LoadParameters:
     idle_siemens: Floats
     on_siemens: Floats
     drag_siemens: Floats
+    over_siemens: Floats
+    volts: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class StatusParameters:
+    """A line on which the supply tells the main board that outputs stand (`watches`, as
+    "led=130 led2=130"), asked only while `signal` is given where there is one.
+
+    `source` is the rail that pulls it up through `pull_path`; a transistor pulls it down where
+    something is missing, or always (`stuck_low`), or never more (`stuck_high`).
+    """
+
+    id: str
+    source: str
+    signal: str
+    watches: str
+    pull_path: Floats
+    stuck_low: Floats
+    stuck_high: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -234,6 +257,7 @@ class Plant:
     inverters: tuple[InverterParameters, ...]
     loads: tuple[LoadParameters, ...]
     signals: tuple[SignalParameters, ...]
+    statuses: tuple[StatusParameters, ...] = ()
 
     @property
     def width(self) -> int:

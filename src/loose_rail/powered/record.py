@@ -30,6 +30,8 @@ OBSERVE_SECONDS = 5e-3
 """A meter's window of a quarter second is the mean of fifty looks at the board."""
 SETTLE_SECONDS = 2.0
 RECORD_SECONDS = 4.0
+PEAK_LOOK_SECONDS = 0.05
+"""How often a point is looked at before the record starts, for the highest it ever stands at."""
 LEAST_WIDTH_TO_THIN = 16
 LEAST_STARTS, LEAST_TRIES = 3, 2
 """Starts that make a rate: a converter's start-up may stumble once, a driver's retry is a timer."""
@@ -46,12 +48,14 @@ class Restarting(Protocol):
 class LiveRecord:
     """Meter windows `(n_windows, n)` per point, restart rates `(n,)` per converter, lamp and fuse.
 
+    `peaks` are the highest volts of each point `(n,)` from plug-in on: a rail may come up and sag.
     `trace_seconds` and `traces` hold finer samples where a trace was asked for. `lamp_glow` is
     the mean brightness over the record, `flash_seconds` how long the lamp glowed from plug-in;
     `standby` names the first converter.
     """
 
     windows: dict[str, Floats]
+    peaks: dict[str, Floats]
     hertz: dict[str, Floats]
     standby: str
     fuse_whole: NDArray[np.bool_]
@@ -149,6 +153,7 @@ class _Recorder:
         self.windows = {
             name: np.zeros((n_looks // self.looks, width)) for name in simulation.observe()
         }
+        self.peaks = {name: np.zeros(width) for name in self.windows}
         stages: dict[str, Restarting] = {**simulation.converters, **simulation.leds}
         self.hertz = {name: np.zeros(width) for name in stages}
         self.fuse_whole = np.ones(width, dtype=bool)
@@ -191,6 +196,12 @@ class _Recorder:
         for restart in self.restarts.values():
             restart.add(number * self.step)
         return rest == 0
+
+    def rise(self) -> None:
+        """Note the highest volts before the record starts."""
+        for name, values in self.simulation.observe().items():
+            peak = self.peaks[name]
+            peak[self.columns] = np.maximum(peak[self.columns], values)
 
     def remember(self) -> None:
         """Keep the state just before a look, so that what swings once a look is seen to move."""
@@ -242,6 +253,10 @@ class _Recorder:
         seconds = max(self.n_steps - self.settle, 1) * self.step
         return LiveRecord(
             windows=self.windows,
+            peaks={
+                name: np.maximum(peak, self.windows[name].max(axis=0, initial=0.0))
+                for name, peak in self.peaks.items()
+            },
             hertz=self.hertz,
             standby=next(iter(self.simulation.converters), ""),
             fuse_whole=self.fuse_whole,
@@ -275,6 +290,7 @@ def run(
     tracer = _Tracer(trace_every, step_seconds)
     thins = own and not trace_every and plant.width >= LEAST_WIDTH_TO_THIN
     every = round(METER_SECONDS / step_seconds)
+    rises = max(1, round(PEAK_LOOK_SECONDS / step_seconds))
     ended = False
     for number in range(n_steps):
         if thins and (number % every == every - 1 or recorder.closing(number)):
@@ -284,6 +300,8 @@ def run(
         if watch is not None and number % WATCH_STEPS == 0:
             watch(number / n_steps)
         recorder.lit(number)
+        if number < settle and number % rises == 0:
+            recorder.rise()
         due = recorder.due(number)
         if due or tracer.due(number):
             seen = simulation.observe()

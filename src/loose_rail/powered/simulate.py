@@ -10,15 +10,16 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.powered.maths import Flag, Value, all_true, finite, where, zeros
+from loose_rail.powered.maths import Flag, Value, all_true, any_of, finite, where, zeros
 from loose_rail.powered.plant import LoadParameters, Plant
 from loose_rail.powered.stages.boost import Boost
 from loose_rail.powered.stages.converter import Converter
 from loose_rail.powered.stages.feed import Feed
 from loose_rail.powered.stages.lamps import Inverter, LedDriver
-from loose_rail.powered.stages.loads import NEEDED_SHARE, RailLoads, SignalLine
-from loose_rail.powered.stages.mains import AdapterSide, HotSide
+from loose_rail.powered.stages.loads import NEEDED_SHARE, Overdraw, RailLoads, SignalLine
+from loose_rail.powered.stages.mains import METER_SHARE, AdapterSide, HotSide
 from loose_rail.powered.stages.outputs import Regulator, Winding
+from loose_rail.powered.stages.status import status_volts
 from loose_rail.powered.stages.supply import ControllerSupply
 from loose_rail.vocabulary.keys import ripple_of
 
@@ -29,9 +30,6 @@ MIRRORED_VOLTS = 12.0
 BULK = "bulk"
 TRIANGLE_RMS = 0.2887
 """RMS of a triangle by its peak to peak value, 1/√12 (textbook; electrical reference section 2)."""
-METER_SHARE = 0.5
-"""What an ordinary AC range still shows at the switching frequency: they roll off between 1 and 100
-kHz [E]."""
 
 
 class Simulation:
@@ -55,6 +53,7 @@ class Simulation:
             if not converter.supply:
                 self._hung.setdefault(converter.fed_by, []).append(self.feeds[converter.id])
         self._loads = _by_rail(plant.loads)
+        self._overdraws = [Overdraw(p) for p in plant.loads if any_of(p.over_siemens > 0)]
         self._nothing = zeros(plant.input.mains_volts)
         self._always = all_true(plant.input.mains_volts)
         self._fed: tuple[Regulator | LedDriver | Inverter, ...] = (
@@ -106,8 +105,11 @@ class Simulation:
         for led in self.leds.values():
             led.step(dt, self.volts(led.parameters.source), self.given(led.parameters.signal))
         for inverter in self.inverters.values():
-            q = inverter.parameters
-            inverter.step(dt, self.volts(q.source), self.given(q.signal))
+            i = inverter.parameters
+            inverter.step(dt, self.volts(i.source), self.given(i.signal))
+        for load in self._overdraws:
+            q = load.parameters
+            load.step(dt, self.volts(q.rail), self.given(q.signal))
         for line in self.signals.values():
             line.step(dt, self._valley(line.parameters.rail), self._needed(line.parameters.needs))
 
@@ -146,6 +148,9 @@ class Simulation:
         """Siemens on a rail: the boards behind the cables, and the stages fed from it."""
         hung = self._loads.get(rail)
         total = self._nothing if hung is None else hung.siemens(self.signals)
+        for load in self._overdraws:
+            if load.parameters.rail == rail:
+                total = total + load.siemens
         for stage in self._fed_by.get(rail, ()):
             total = total + stage.drawn_siemens
         return total
@@ -158,7 +163,7 @@ class Simulation:
             return self.converters[rail].pin_volts
         if rail in self.windings:
             return self.windings[rail].volts
-        return self.regulators[rail].volts
+        return self.leds[rail].volts if rail in self.leds else self.regulators[rail].volts
 
     def _valley(self, rail: str) -> Value:
         return self.converters[rail].valley_volts if rail in self.converters else self.volts(rail)
@@ -193,6 +198,8 @@ class Simulation:
             seen[f"{stage.parameters.id}.out"] = stage.volts
         for name, inverter in self.inverters.items():
             seen[f"{name}.feed"] = inverter.feed_volts
+        for status in self.plant.statuses:
+            seen[f"{status.id}.out"] = status_volts(status, self.volts, self.given)
         seen |= self._ripples()
         for name, line_ in self.signals.items():
             seen[name] = line_.volts
@@ -210,6 +217,8 @@ class Simulation:
             seen[ripple_of(regulator.parameters.id)] = share * regulator.ripple_volts
         for led in self.leds.values():
             seen[ripple_of(led.parameters.id)] = share * led.ripple_volts
+        for name, inverter in self.inverters.items():
+            seen[ripple_of(f"{name}.feed")] = share * inverter.feed_ripple_volts
         return seen
 
 

@@ -53,6 +53,7 @@ class WaveformHotSide(HotSide):
         lamp, ohms, alive = self.lamp_ohms, self._line_ohms, self._fixed.alive
         wave = self._fixed.peak * sin(2 * math.pi * plant.mains_hertz * self.seconds)
         self.line_volts = wave
+        self._warm_up(dt, maximum(load_watts, boost_watts))
         shorts = (plant.bridge_short_share > 0.75) | (
             (plant.bridge_short_share > 0.25) & (wave <= 0)
         )

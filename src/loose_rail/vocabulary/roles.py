@@ -116,6 +116,7 @@ STAGE_JOBS: Mapping[str, StageJobs] = {
     "buck": StageJobs(frozenset({Job.CHIP, Job.OUTPUT}), _REGULATOR),
     "ldo": StageJobs(frozenset({Job.CHIP, Job.OUTPUT}), _REGULATOR),
     "switch": StageJobs(frozenset({Job.PASS}), frozenset({Job.DRIVER, Job.PULL, Job.OUTPUT})),
+    "status": StageJobs(frozenset({Job.PULL, Job.SWITCH})),
     "led": StageJobs(
         frozenset({Job.COIL, Job.SWITCH, Job.DIODE, Job.OUTPUT, Job.CONTROLLER, Job.STRIP}),
         frozenset({Job.DRIVE, Job.PEAK, Job.SENSE, Job.CONNECTOR, Job.OVER_UPPER, Job.OVER_LOWER}),

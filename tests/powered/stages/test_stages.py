@@ -284,7 +284,7 @@ class Lamps(unittest.TestCase):
 
     def test_an_inverter_gives_a_missing_tube_a_second_and_a_half(self) -> None:
         whole, broken = (
-            Inverter(InverterParameters("i", "s", "", 1.0, tubes, 1.0, 16.0, 1.5))
+            Inverter(InverterParameters("i", "s", "", 1.0, tubes, 1.0, 16.0, 0.1, 1.5))
             for tubes in (1.0, 0.5)
         )
         lit = [0.0, 0.0]
@@ -376,8 +376,8 @@ class Signals(unittest.TestCase):
     def test_loads_add_up_and_come_off_with_their_cable(self) -> None:
         on = self.line("high")
         self.given_after(on, 5.0)
-        first = LoadParameters("a", "start", 1.0, 0.01, 0.1, 0.0)
-        second = LoadParameters("a", "", 1.0, 0.02, 0.9, 0.5)
+        first = LoadParameters("a", "start", 1.0, 0.01, 0.1, 0.0, 0.0, 5.0)
+        second = LoadParameters("a", "", 1.0, 0.02, 0.9, 0.5, 0.0, 5.0)
         off = replace(second, cable=0.0)
         self.assertAlmostEqual(RailLoads.of((first, second)).siemens({"start": on}), 0.1 + 0.52)
         self.assertAlmostEqual(RailLoads.of((first, off)).siemens({"start": on}), 0.1)

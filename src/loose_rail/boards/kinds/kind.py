@@ -32,6 +32,8 @@ class Effect(StrEnum):
     """Does nothing under power; a cold meter sees nothing."""
     DRAG = "drag"
     """Loads its rail down."""
+    OVERDRAW = "overdraw"
+    """Loads its rail down once it works: the rail comes up first, then sags."""
     MUTE = "mute"
     """Never requests power-on."""
     WEAK = "weak"
@@ -86,7 +88,8 @@ class FaultMode:
     """A way to fail. `rate` is relative to other modes and parts [E]; `element` or `pins` say which
     part of a part; an intermittent one is in the mode `of` for a `share` of the time. `high_volts`
     are the severities of a part for 160 V and more, where the others could not last; the mode is
-    met on parts of `least_stress` and above, and where the parameter `several` says more than one.
+    met on parts of `least_stress` and above, where the parameter `several` says more than one, and
+    where the part has the parameter `param`.
     """
 
     mode: str
@@ -101,6 +104,7 @@ class FaultMode:
     high_volts: tuple[Severity, ...] = ()
     least_stress: float = 0.0
     several: str = ""
+    param: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,6 +29,17 @@ KIND = ComponentKind(
             ),
         ),
         FaultMode(
+            mode="overdraws",
+            title="draws too much once it works",
+            rate=1.5,
+            effect=Effect.OVERDRAW,
+            severities=(
+                Severity(weight=0.5, ohms=1.5),
+                Severity(weight=0.5, ohms=4.0),
+            ),
+            param="wakes",
+        ),
+        FaultMode(
             mode="never_asserts",
             title="never requests power-on",
             rate=2.5,

@@ -214,7 +214,7 @@ def disconnected_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
     """A load was unplugged, and the supply came up without it or did not."""
 
     def chance(row: Hypothesis) -> float:
-        drags = any(fault.ref == part and fault.mode == "drags" for fault in row.faults)
+        drags = any(fault.ref == part and fault.loads_a_rail for fault in row.faults)
         mute = any(fault.ref == part for fault in row.faults) and not drags
         if helped:
             return 0.9 if drags else 0.1

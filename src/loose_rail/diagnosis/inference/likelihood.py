@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.inference.course import Courses, course_likelihood
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.judgement.judge import Expectation, Judgement, expected_reading, judge
 from loose_rail.judgement.limits import limit
@@ -71,6 +72,7 @@ class Column:
         self.low = table.low[:, number]
         self.high = table.high[:, number]
         self.hertz = table.hertz[:, number]
+        self.peak = table.peak[:, number]
         self.outside = np.isnan(self.low)
         self.open = np.isinf(self.low)
         self.ticks = self.hertz > 0
@@ -160,6 +162,8 @@ class Column:
 
     def _inside(self, observation: Observation) -> tuple[Floats, float]:
         form = observation.form
+        if form in (Form.RISING, Form.FALLING) and self.probe.live:
+            return course_likelihood(self._courses, observation)
         if form is Form.VALUE:
             return self._value(observation.low), 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
@@ -173,6 +177,16 @@ class Column:
         limit_value = observation.low if form is Form.ABOVE else observation.high
         limit_value = limit_value if np.isfinite(limit_value) else observation.low
         return self._above(limit_value), FLAT_PROBABILITY
+
+    @cached_property
+    def _courses(self) -> Courses:
+        """Where each row's rail comes from and goes to; one that comes and goes, from the sound
+        value to the faulty one."""
+        goes = self.table.shares < 1.0
+        there = self.table.index_when_present
+        bottom = np.where(goes, np.minimum(self.low, self.low[there]), self.low)
+        top = np.where(goes, np.maximum(self.peak, self.peak[there]), self.peak)
+        return Courses(bottom, top, self.high, self.range)
 
     def _value(self, number: float) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number

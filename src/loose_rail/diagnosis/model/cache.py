@@ -92,7 +92,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
     except (OSError, ValueError, EOFError, zipfile.BadZipFile):
         return None
     rows, candidates = hypotheses_of(board), candidates_of(board)
-    if arrays.get("low", np.empty(0)).shape != (len(rows), len(candidates)):
+    if arrays.get("peak", np.empty(0)).shape != (len(rows), len(candidates)):
         return None
     keys = [state.key for state in live_states(board)]
     table = PredictionTable(
@@ -102,6 +102,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
         low=arrays["low"],
         high=arrays["high"],
         hertz=arrays["hertz"],
+        peak=arrays["peak"],
         ticking_hertz=dict(zip(keys, arrays["ticking"], strict=True)),
         lamp_glow=dict(zip(keys, arrays["glow"], strict=True)),
         primary_short=arrays["shorts"],
@@ -118,6 +119,7 @@ def _write(table: PredictionTable, path: Path) -> None:
         low=table.low,
         high=table.high,
         hertz=table.hertz,
+        peak=table.peak,
         ticking=np.array([table.ticking_hertz[key] for key in keys]),
         glow=np.array([table.lamp_glow[key] for key in keys]),
         shorts=table.primary_short,

@@ -2,7 +2,8 @@
 
 One table: `low`, `high` and `hertz` of shape `(n_rows, n_candidates)` in SI units. A steady value
 has low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing:
-its entries are NaN and the likelihood gives it a flat density.
+its entries are NaN and the likelihood gives it a flat density. `peak` is the highest that a point
+stands at from plug-in on: a rail that comes up and then sags under its load has one above `high`.
 """
 
 from __future__ import annotations
@@ -83,6 +84,7 @@ class PredictionTable:
     low: Floats
     high: Floats
     hertz: Floats
+    peak: Floats
     ticking_hertz: dict[str, Floats]
     lamp_glow: dict[str, Floats]
     primary_short: NDArray[np.bool_]
@@ -268,7 +270,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
     rows = hypotheses_of(board)
     candidates = candidates_of(board)
     shape = (len(rows), len(candidates))
-    low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
+    low, high, hertz, peak = (np.zeros(shape) for _ in range(4))
     say(0.02, "live behaviour")
     states = live_states(board)
     with beside(board) as cold:
@@ -278,16 +280,16 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
             states,
             plants,
             candidates,
-            (low, high, hertz),
+            (low, high, hertz, peak),
             lambda share: say(0.02 + LIVE_SHARE * share, "live behaviour"),
         )
         say(LIVE_SHARE, "cold readings")
         column_of = {c.probe.id: k for k, c in enumerate(candidates) if not c.probe.live}
         columns = [column_of[probe.id] for probe in cold_probes(board)]
-        low[:, columns] = high[:, columns] = cold.readings()
+        low[:, columns] = high[:, columns] = peak[:, columns] = cold.readings()
     for number, row in enumerate(rows):
         if row.suspect == OUTSIDE:
-            low[number] = high[number] = np.nan
+            low[number] = high[number] = peak[number] = np.nan
     say(1.0, "ready")
     table = PredictionTable(
         board=board,
@@ -296,6 +298,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
         low=low,
         high=high,
         hertz=hertz,
+        peak=peak,
         ticking_hertz=ticking,
         lamp_glow=glow,
         primary_short=shorts,
@@ -343,7 +346,7 @@ def _predict_live(
     states: Sequence[BoardState],
     of_rows: Sequence[Sequence[Plant]],
     candidates: Sequence[Candidate],
-    tables: tuple[Floats, Floats, Floats],
+    tables: tuple[Floats, Floats, Floats, Floats],
     watch: Callable[[float], None],
 ) -> tuple[dict[str, Floats], dict[str, Floats]]:
     n_rows = len(of_rows)
@@ -351,12 +354,12 @@ def _predict_live(
         [plants[number] for number in range(len(states)) for plants in of_rows], watch
     )
     columns_of = {state: place[k * n_rows : (k + 1) * n_rows] for k, state in enumerate(states)}
-    low, high, hertz = tables
+    low, high, hertz, peak = tables
     for number, candidate in enumerate(candidates):
         if candidate.probe.live:
-            low[:, number], high[:, number], hertz[:, number] = meter_view(
-                record, candidate.probe.observable, columns_of[candidate.state]
-            )
+            point, columns = candidate.probe.observable, columns_of[candidate.state]
+            low[:, number], high[:, number], hertz[:, number] = meter_view(record, point, columns)
+            peak[:, number] = np.maximum(record.peaks[point][columns], high[:, number])
     ticking = {state.key: record.restarts("")[columns_of[state]] for state in states}
     glow = {state.key: record.lamp_glow[columns_of[state]] for state in states}
     return ticking, glow

@@ -79,7 +79,7 @@ def features_of(table: PredictionTable) -> Features:
         "lamps_pulse": stands & ~outputs & lamps_pulse,
         "primary_short": table.primary_short,
         "load_mute": _has(table, lambda row: any(f.mode == "never_asserts" for f in row.faults)),
-        "drags": _has(table, lambda row: any(f.mode == "drags" for f in row.faults)),
+        "drags": _has(table, lambda row: any(f.loads_a_rail for f in row.faults)),
         "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),
         "comes_and_goes": table.shares < 1.0,
         "burst": _has(table, lambda row: _may_burst(table, row)),

@@ -34,6 +34,7 @@ from loose_rail.diagnosis.inference.posterior import (
     suspects_of,
 )
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
+from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
@@ -96,10 +97,20 @@ class Assessment:
 class Engine:
     """Diagnosis on one prediction table."""
 
-    def __init__(self, table: PredictionTable) -> None:
+    def __init__(self, table: PredictionTable, planner: Planner | None = None) -> None:
         self.table = table
-        self.planner = Planner(table, outcome_chances(table, np.exp(log_prior(table))))
+        self.planner = planner or Planner(table, outcome_chances(table, np.exp(log_prior(table))))
         self.keys = frozenset(candidate.key for candidate in table.candidates)
+        self._on_inlet: tuple[float, Engine] | None = None
+
+    def on_inlet(self, volts: float | None) -> Engine:
+        """The engine for a measured inlet voltage (RMS); itself where none was measured. Which
+        reading tells most is planned as before: a narrower bulk hardly moves it."""
+        if volts is None:
+            return self
+        if self._on_inlet is None or self._on_inlet[0] != volts:
+            self._on_inlet = (volts, Engine(on_inlet(self.table, volts), self.planner))
+        return self._on_inlet[1]
 
     def assess(
         self,

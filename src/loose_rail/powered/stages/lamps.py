@@ -113,6 +113,10 @@ class LedDriver:
         self.drawn_siemens = self.amps * self.volts / DRIVER_EFFICIENCY / (above * above)
 
 
+INVERTER_SWING = 1.57
+"""Peak to peak over mean of what a push-pull or half bridge takes: half sines, π/2 (textbook)."""
+
+
 class Inverter:
     """CCFL inverters of `n` boards. `volts` is the tube-current sense, 0 where dark."""
 
@@ -121,6 +125,7 @@ class Inverter:
         self.parameters = parameters
         self.volts = zeros(like)
         self.feed_volts = zeros(like)
+        self.feed_ripple_volts = zeros(like)
         self.drawn_siemens = zeros(like)
         self._on = zeros(like)
         self._shut = all_false(like)
@@ -136,4 +141,6 @@ class Inverter:
         self.volts = where(struck, TUBE_SENSE_VOLTS * p.tubes, 0.0)
         self._shut |= running & (p.tubes < 1.0) & (self._on > p.patience_seconds)
         watts = where(struck, p.watts * maximum(p.tubes, 0.4), 0.0)
-        self.drawn_siemens = watts / maximum(source, LEAST_SOURCE_VOLTS) ** 2
+        held = maximum(source, LEAST_SOURCE_VOLTS)
+        self.drawn_siemens = watts / held**2
+        self.feed_ripple_volts = INVERTER_SWING * p.feed_ohms * watts / held

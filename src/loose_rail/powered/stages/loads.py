@@ -27,6 +27,10 @@ SIGNAL_VOLTS = 3.3
 PULLED_LOW_VOLTS = 0.15
 FORCED_LEAST_VOLTS = 1.0
 NEEDED_SHARE = 0.85
+WORKS_AFTER_SECONDS = 0.6
+"""How long a rail stands before the board on it is at work and takes its full current [E]."""
+DEAD_SHARE = 0.2
+"""Of its voltage: below it a board does nothing more [E]."""
 DONE_SECONDS = 0.01
 """A clock that has run past its mark stops here: a state at rest must not change."""
 
@@ -85,6 +89,29 @@ class SignalLine:
             low = where(self._asks, minimum(PULLED_LOW_VOLTS, idle), minimum(forced, idle))
             return where(self._active, low, idle)
         return where(self._active, where(self._asks, SIGNAL_VOLTS, forced), 0.0)
+
+
+class Overdraw:
+    """A board that takes too much once it works: its rail stands for a while, then it starts and
+    goes on until the rail or its signal is gone."""
+
+    def __init__(self, parameters: LoadParameters) -> None:
+        self.parameters = parameters
+        self._stood = zeros(parameters.over_siemens)
+
+    def step(self, dt: float, rail: Value, given: Flag) -> None:
+        """Watch the rail, and the signal that sets the board to work."""
+        p = self.parameters
+        works = self._stood > WORKS_AFTER_SECONDS
+        stands = works | (rail > NEEDED_SHARE * p.volts)
+        alive = given & (rail > DEAD_SHARE * p.volts) & stands
+        self._stood = minimum(self._stood + dt, WORKS_AFTER_SECONDS + DONE_SECONDS) * alive
+
+    @property
+    def siemens(self) -> Value:
+        """What it takes beside its load."""
+        works = self._stood > WORKS_AFTER_SECONDS
+        return self.parameters.cable * self.parameters.over_siemens * works
 
 
 @dataclass(frozen=True, slots=True)

@@ -50,10 +50,26 @@ LEAST_BULK_VOLTS = 20.0
 INRUSH_SECONDS = 0.1
 INRUSH_STEP_SECONDS = 1.5e-3
 INRUSH_PARTS = 4
+HOT_LIMITER_SHARE = 0.1
+"""Of its cold resistance, an inrush limiter at its rated current [P]."""
+LIMITER_WARM_WATTS = 15.0
+"""Load at which it has come half of the way [E]."""
+LIMITER_SECONDS = 0.8
+"""How fast it warms here; in truth some half a minute. A reading is taken on a warm set, and the
+inrush is over in a tenth of it [E]."""
 ADAPTER_OHMS = 0.08
 ADAPTER_STRAIN_SECONDS = 0.1
 ADAPTER_REST_SECONDS = 0.9
 """Cable and regulation of a desktop adapter, and its hiccup when overloaded [E]."""
+PULSE_HERTZ = 65e3
+"""Where small converters switch [P]."""
+METER_SHARE = 0.5
+"""What an ordinary AC range still shows at the switching frequency: they roll off between 1 and 100
+kHz [E]."""
+ADAPTER_CABLE_OHMS = 0.4
+"""A metre and a half of its cable, 1 µH, at the switching frequency [E]."""
+INPUT_PULSE_OVER_MEAN = 4.0
+"""What a step-down's switch takes at a time over the mean at its input: one over the duty [P]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,6 +139,8 @@ class HotSide:
         self.board_volts = plant.mains_volts
         self._age = 0.0
         self._dark = zeros(like)
+        self._warm = zeros(like)
+        self._limits = any_of(plant.limiter_ohms > 0.0)
         self._prepare()
 
     def adopt(self, plant: InputParameters) -> None:
@@ -146,7 +164,10 @@ class HotSide:
 
     @property
     def _line_ohms(self) -> Value:
-        return self._cold_ohms + self.lamp_ohms
+        if not self._limits:
+            return self._cold_ohms + self.lamp_ohms
+        gone = (1.0 - HOT_LIMITER_SHARE) * self._warm * self.plant.limiter_ohms
+        return self._cold_ohms - gone + self.lamp_ohms
 
     @property
     def available_watts(self) -> Value:
@@ -202,7 +223,14 @@ class HotSide:
         net = charge * fixed.alive + lift - load_watts / held - fixed.leak * self.bulk
         bulk = self.bulk + net / (plant.bulk_farads / dt + slope + fixed.leak)
         self.bulk = maximum(bulk, 0.0)
+        self._warm_up(dt, maximum(load_watts, boost_watts))
         self._ripple(load_watts)
+
+    def _warm_up(self, dt: float, watts: Value) -> None:
+        """The inrush limiter under its load."""
+        if self._limits:
+            wanted = watts / (watts + LIMITER_WARM_WATTS)
+            self._warm = self._warm + (wanted - self._warm) * (dt / LIMITER_SECONDS)
 
     def _bridge_short(self, ohms: Value) -> Value:
         """Mean square of the current through the bridge in the half-cycles that it shorts."""
@@ -322,3 +350,8 @@ class AdapterSide:
         self.fuse_whole &= self.fuse_heat < FUSE_PRE_ARC_SECONDS * plant.fuse_amps**2
         self.board_volts = source
         self.mean = self.valley = self.bulk
+        reactance = 1.0 / (2.0 * math.pi * PULSE_HERTZ * plant.bulk_farads)
+        own = sqrt(plant.bulk_esr_ohms**2 + reactance * reactance)
+        shared = own * ADAPTER_CABLE_OHMS / (own + ADAPTER_CABLE_OHMS)
+        drawn = load_watts / maximum(self.bulk, 3.0)
+        self.ripple_volts = METER_SHARE * INPUT_PULSE_OVER_MEAN * drawn * shared

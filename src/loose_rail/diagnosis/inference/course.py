@@ -1,0 +1,75 @@
+"""How likely a course in time is under each row: a rail that falls from one value to another.
+
+A rail that comes up and sags under its load has a predicted peak above where it ends; a fault that
+comes with warmth or movement goes from the sound value to the faulty one. Where neither is so, a
+course is only the doubt that is left: supplies drift a little, and people watch for a moment.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.judgement.spread import student4
+from loose_rail.kernel.observation import Form, Observation
+
+Floats = NDArray[np.float64]
+
+COURSE_SPREAD_SHARE = 0.12
+"""Standard deviation of the ends of a course: a needle on the move is read roughly [E]."""
+COURSE_SPREAD_VOLTS = 0.2
+FALLS_SIGMAS = 3.0
+"""A predicted peak this far above the end is a fall that is seen."""
+CAUGHT_ON_THE_WAY = 0.4
+"""Share of falls whose last value was noted before the end was reached [E]."""
+COURSE_OF_STEADY = 0.02
+"""Chance that a rail which is predicted to be still is noted as falling [E]."""
+STILL_SHARE = 0.4
+"""Of that spread, where a rail is predicted to be still: its value is known, not caught [E]."""
+COURSE_OF_FALLING, COURSE_OF_UNKNOWN = 0.6, 0.1
+"""Chance that a fall is noted as one where it is predicted, and where nothing is known [E]."""
+TREND_OF_FALLING, TREND_OF_STEADY = 0.6, 0.1
+"""Chance that a trend without end values is noted, where one is predicted and where not [E]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Courses:
+    """Where each row's rail ends (`bottom`), stands at its highest (`top`) and reads while it is
+    still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in."""
+
+    bottom: Floats
+    top: Floats
+    high: Floats
+    range: float
+
+
+def course_likelihood(courses: Courses, observation: Observation) -> tuple[Floats, float]:
+    """Density of a falling or rising reading under every row `(n_rows,)`, and as a gross error.
+
+    Where no end values were noted both are chances.
+    """
+    top, bottom = np.nan_to_num(courses.top), np.nan_to_num(courses.bottom)
+    width = np.hypot(COURSE_SPREAD_VOLTS, COURSE_SPREAD_SHARE * top)
+    falls = top - bottom > FALLS_SIGMAS * width
+    flat = COURSE_OF_UNKNOWN / courses.range**2
+    if math.isnan(observation.low):
+        if observation.form is Form.RISING:
+            return np.full_like(top, 0.5), 0.5
+        return np.where(falls, TREND_OF_FALLING, TREND_OF_STEADY), TREND_OF_STEADY
+    if observation.form is Form.RISING:
+        last = observation.high if math.isfinite(observation.high) else observation.low
+        return _near(last, np.nan_to_num(courses.high), width) / courses.range, flat
+    first, last = observation.high, observation.low
+    reach = np.maximum(top - bottom, width)
+    on_the_way = ((last > bottom) & (last < top)) / reach
+    ends = (1.0 - CAUGHT_ON_THE_WAY) * _near(last, bottom, width) + CAUGHT_ON_THE_WAY * on_the_way
+    fall = COURSE_OF_FALLING * _near(first, top, width) * ends
+    still = COURSE_OF_STEADY * _near(last, bottom, STILL_SHARE * width) / courses.range
+    return np.where(falls, fall, still), flat
+
+
+def _near(value: float, centre: Floats, width: Floats) -> Floats:
+    return np.asarray(student4((value - centre) / width) / width)
