@@ -46,8 +46,8 @@ def by_pinout(board: Board, connector: str, pins: Mapping[int, TypedPin]) -> Boa
     names = plain_names(board)
     main = board.connectors[0].ref
     names[main] = connector.strip() or MAIN_PLUG
-    renamed = _renamed(board, names)
-    return _with_pins(renamed, names[main], pins)
+    own = renamed(board, names)
+    return _with_pins(own, names[main], pins)
 
 
 def _at_own_volts(board: Board) -> Board:
@@ -143,7 +143,7 @@ def _any_of(refs: Mapping[str, str]) -> re.Pattern[str]:
     return re.compile(rf"(?<![\w-])(?:{'|'.join(map(re.escape, longest))})(?!\w)")
 
 
-def _renamed(board: Board, names: Mapping[str, str]) -> Board:
+def renamed(board: Board, names: Mapping[str, str]) -> Board:
     """Every designator in the profile replaced: where it stands alone and inside sentences."""
     pattern = _any_of(names)
 

@@ -224,7 +224,7 @@ class _Made:
                 "pins": behind,
                 "section": LOAD_SECTION,
                 "duty": legend.load,
-                "params": signals | woken,
+                "params": signals | woken | ({} if silent else self._given()),
             },
         )
         self.roles[role(legend.part, Job.CONNECTOR)] = [legend.ref]
@@ -239,6 +239,11 @@ class _Made:
             }
         )
         self._connector_points(legend, nets)
+
+    def _given(self) -> dict[str, str]:
+        """Which enables the main board gives beside the start signal, as parameters of it."""
+        given = [one["id"] for one in self.recipe.signals if one.get("sense") != "none"]
+        return {f"gives_{name}": "yes" for name in given if name != "start"}
 
     def _connector_points(self, legend: Legend, nets: dict[str, Pin]) -> None:
         signals = {signal["id"]: signal.get("net", "") for signal in self.recipe.signals}

@@ -272,6 +272,7 @@ def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
     first = next((s.id for s in health.board.signals if s.sense != "none"), "")
     kept = spec.id == MAIN_SIGNAL or first != MAIN_SIGNAL
     mute = kept and health.failed(BoardRole.MAIN_LOAD, "never_asserts")
+    mute = mute or health.failed(BoardRole.MAIN_LOAD, f"no_{spec.id}")
     cable = state.main_cable and not health.is_open(BoardRole.CONNECTOR)
     return float(state.power is Power.ON and cable and not mute)
 

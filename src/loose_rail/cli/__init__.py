@@ -63,6 +63,13 @@ def parser() -> argparse.ArgumentParser:
     asked.add_argument("file", type=Path, metavar="JOB.json")
     asked.add_argument("--json", action="store_true", help="print JSON")
     asked.add_argument("--steps", type=int, default=3, metavar="N", help="probes to list (3)")
+    asked.add_argument(
+        "--after",
+        type=int,
+        default=None,
+        metavar="N",
+        help="tell only the first N entries of the log",
+    )
     taught = commands.add_parser(
         "history", aliases=["learned"], help="what the shop's closed jobs teach"
     )

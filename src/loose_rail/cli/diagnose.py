@@ -21,7 +21,7 @@ def diagnose(options: argparse.Namespace) -> int:
     """Print the answer. Raises UsageError, JobError and BoardFileError."""
     if not 0 <= options.steps <= MOST_STEPS:
         raise UsageError(f"--steps takes 0 to {MOST_STEPS}.")
-    found = answer(read_case(options.file, _table), options.steps)
+    found = answer(read_case(options.file, _table, options.after), options.steps)
     text = json.dumps(found, ensure_ascii=False, indent=2) if options.json else words_of(found)
     sys.stdout.write(f"{text}\n")
     return 0

@@ -24,6 +24,15 @@ from loose_rail.jobs.fold import JobState, Reading
 
 
 @dataclass(frozen=True)
+class Beside:
+    """A clue that no event of the window tells, and the repair round that it belongs to: None where
+    it holds for every one."""
+
+    clue: Clue
+    round: int | None = None
+
+
+@dataclass(frozen=True)
 class Dossier:
     """One repair round of a job. `clues` holds the symptoms too, and comes first."""
 
@@ -38,12 +47,13 @@ def dossier_of(
     job: JobState,
     number: int,
     closed_jobs: Sequence[ClosedJob] = (),
-    beside: Sequence[Clue] = (),
+    beside: Sequence[Beside] = (),
 ) -> Dossier:
     """What counts in round `number`; `beside` is what a job file tells in no event."""
     readings = job.readings_in(number)
     symptoms = [symptom_clue(table, Symptom(s.symptom, s.hertz)) for s in job.symptoms]
-    clues = (*symptoms, *clues_in(table, job, number, closed_jobs), *beside)
+    clues = (*symptoms, *clues_in(table, job, number, closed_jobs))
+    clues += tuple(one.clue for one in beside if one.round in (None, number))
     return Dossier(number, readings, evidence_of(readings), clues)
 
 

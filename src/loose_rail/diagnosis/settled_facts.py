@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.barrier import insulation_probes
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.inference.short_excluded import bright_unexplained, short_excluded
 from loose_rail.diagnosis.model.predictions import PredictionTable
@@ -39,7 +39,7 @@ class Bench:
     sitting: int = 0
     lacks: frozenset[str] = frozenset()
     closed_jobs: tuple[ClosedJob, ...] = ()
-    beside: tuple[Clue, ...] = ()
+    beside: tuple[Beside, ...] = ()
 
 
 def settled_facts(board: Board, job: JobState, bench: Bench) -> SafetyFacts:

@@ -41,7 +41,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
     found, clues = now.assessment, now.dossier.clues
     offer = found.next_step.offer if found.next_step else None
     advice = stop_advice(engine.planner, found.probabilities, offer, case.costs, found.finding)
-    told = clues[len(case.clues.symptoms) :]
+    told = clues[len(now.job.symptoms) :]
     soak = soak_plan(table, found.probabilities)
     named = Names(table.board, case.case_board.generic)
     return {
@@ -67,7 +67,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         "plan": plan_lines(now, named),
         "read_again": [
             {"reading": slip.number, "probability": _p(slip.probability), "likely": slip.words}
-            for slip in slips_of(table, case.evidence, clues)
+            for slip in slips_of(table, now.dossier.evidence, clues)
         ],
         "stop": None
         if advice is None
@@ -86,7 +86,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         "unproved": _unproved(case, unproved(now, named)),
         "understood": {
             "words": case.notes.understood,
-            "symptoms": [symptom.kind for symptom in case.clues.symptoms],
+            "symptoms": [symptom.symptom for symptom in now.job.symptoms],
             "clues": [{"words": clue.words, "reason": clue.reason} for clue in told],
             "readings": [{"number": told.number, "words": told.words} for told in case.told],
         },

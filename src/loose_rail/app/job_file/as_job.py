@@ -5,19 +5,23 @@ from __future__ import annotations
 from dataclasses import replace
 
 from loose_rail.app.job_file.read import Case
+from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.review import Review, review
 from loose_rail.diagnosis.settled_facts import Bench
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, Noted, Reading
+from loose_rail.jobs.fold import JobState, Noted, Reading, fold
 
 INSTRUMENT = "job file"
 
 
 def review_of(case: Case) -> Review:
     """What the file says now."""
+    if case.records:
+        bench = Bench(closed_jobs=case.closed_jobs, beside=case.besides)
+        return review(case.engine, fold(case.records), bench)
     clues = tuple(clue for clue in case.clues.clues if not _is_lamp(clue))
-    bench = Bench(closed_jobs=case.closed_jobs, beside=clues)
+    bench = Bench(closed_jobs=case.closed_jobs, beside=tuple(Beside(clue) for clue in clues))
     return review(case.engine, job_of(case), bench)
 
 

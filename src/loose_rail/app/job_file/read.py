@@ -11,17 +11,26 @@ import msgspec
 
 from loose_rail.app.job_file.board_of import CaseBoard, board_of
 from loose_rail.app.job_file.clues_of import Clues, clues_of
+from loose_rail.app.job_file.log.entries import entries_of
+from loose_rail.app.job_file.log.tell import tell
+from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.notes import Notes
+from loose_rail.app.job_file.own_board_of import own_board_of
 from loose_rail.app.job_file.readings import Told, readings_of
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.dossier import Beside
+from loose_rail.diagnosis.evidence.customer_words import age_fact
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.planning.stopping import ShopCosts
+from loose_rail.jobs.events import HistoryNoted, Record
 from loose_rail.kernel.errors import JobError
 
 SCHEMA = "loose-rail/case/1"
+TOLD = "loose-rail/case/2"
+KNOWN_TOLD = ("schema", "set", "board", "log", "costs", "closed_jobs", "ticket", "title", "notes")
 KNOWN = (
     "schema",
     "board",
@@ -45,7 +54,8 @@ COSTS = ("per_hour", "part", "rework_minutes", "trial_minutes")
 
 @dataclass(frozen=True)
 class Case:
-    """What a job file says, as far as it was understood."""
+    """What a job file says, as far as it was understood; `records` are the events of a job that was
+    told in order (case/2), and `besides` its clues that no event tells."""
 
     case_board: CaseBoard
     engine: Engine
@@ -55,14 +65,20 @@ class Case:
     costs: ShopCosts
     closed_jobs: tuple[ClosedJob, ...]
     notes: Notes
+    records: tuple[Record, ...] = ()
+    besides: tuple[Beside, ...] = ()
 
 
-def read_case(path: Path, table_of: Callable[[Board], PredictionTable]) -> Case:
-    """Read a job file. Raises JobError where it is no such file at all, BoardFileError where a
+def read_case(
+    path: Path, table_of: Callable[[Board], PredictionTable], after: int | None = None
+) -> Case:
+    """Read a job file, of a told job the first `after` entries. Raises JobError where it is no such file at all, BoardFileError where a
     profile that it names is damaged; whatever else can't be used is in the notes."""
     given = _document(path)
     notes = Notes()
     schema = given.get("schema", SCHEMA)
+    if schema == TOLD or ("log" in given and schema != SCHEMA):
+        return _told_case(given, path.parent, table_of, after, notes)
     if schema != SCHEMA:
         notes.warn(f"The schema “{schema}” is not {SCHEMA}: read as far as it is understood.")
     for key in given:
@@ -87,6 +103,41 @@ def read_case(path: Path, table_of: Callable[[Board], PredictionTable]) -> Case:
         costs=costs,
         closed_jobs=tuple(closed),
         notes=notes,
+    )
+
+
+def _told_case(
+    given: Mapping[str, object],
+    folder: Path,
+    table_of: Callable[[Board], PredictionTable],
+    after: int | None,
+    notes: Notes,
+) -> Case:
+    """A job that is told in order."""
+    for key in given:
+        if key not in KNOWN_TOLD:
+            notes.leave({key: given[key]}, f"“{key}” is no part of {TOLD}")
+    case_board = own_board_of(given, folder, notes)
+    table = table_of(case_board.board)
+    teller = Teller(table, notes)
+    age = given.get("set")
+    years = age.get("age_years") if isinstance(age, Mapping) else None
+    if isinstance(years, int | float) and not isinstance(years, bool):
+        fact = age_fact(float(years))
+        if fact:
+            teller.record(HistoryNoted(fact, f"{years:g} years old"))
+    tell(teller, entries_of(given.get("log"), after, notes))
+    return Case(
+        case_board=case_board,
+        engine=Engine(table),
+        evidence=(),
+        told=tuple(teller.told),
+        clues=Clues((), (), ()),
+        costs=_costs(given.get("costs"), notes),
+        closed_jobs=tuple(_closed_jobs(given.get("closed_jobs"), notes)),
+        notes=notes,
+        records=teller.records,
+        besides=tuple(teller.besides),
     )
 
 

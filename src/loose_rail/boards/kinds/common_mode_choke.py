@@ -50,7 +50,8 @@ KIND = ComponentKind(
         title="Mains choke",
         steps=(
             "Each winding end to end: tenths of an ohm. Open: a lead burnt off at its pin.",
-            "Winding to winding: open. Anything else stands across the mains.",
+            "Winding to winding, removed: open. In place the discharge resistor stands across, "
+            "often 1 MΩ, and all that is on the mains.",
         ),
         caution="Like for like: its rating is that of the whole set.",
     ),

@@ -92,8 +92,8 @@ KIND = ComponentKind(
             "Ohms across: climbs while it charges. One that stays low: a short on the rail, "
             "not always this part.",
             "Removed: capacitance within −20 %, ESR within twice a fresh one's. Leakage at rated "
-            "volts through 10 kΩ, after 2 to 5 minutes, under 0.01·C·V; from 60 V up only with a "
-            "supply and leads for it, one hand, and drained after.",
+            "volts through 10 kΩ, after 2 to 5 minutes, under 0.01·C·V (µA, with C in µF); from "
+            "60 V up only with a supply and leads for it, one hand, and drained after.",
         ),
         caution="Drained first, each time. Polarity before it is pulled, and again before it is "
         "fitted.",

@@ -34,6 +34,8 @@ class Effect(StrEnum):
     """Loads its rail down."""
     OVERDRAW = "overdraw"
     """Loads its rail down once it works: the rail comes up first, then sags."""
+    ELSEWHERE = "elsewhere"
+    """Its supply is right and it does not do its work: nothing that a supply shows."""
     MUTE = "mute"
     """Never requests power-on."""
     WEAK = "weak"

@@ -47,7 +47,8 @@ KIND = ComponentKind(
             "Diode by diode: one that is open breaks its string, one that is short stays dark and "
             "takes some 3 V off the string; the current is regulated, its neighbours stay as "
             "they are.",
-            "Without it the driver stands at its clamp: a third above its label is healthy.",
+            "Without it the driver climbs to its clamp, a third above its label, and rests or "
+            "tries again: healthy.",
         ),
         caution="Up to 300 V at the driver: it stays charged for minutes.",
     ),

@@ -40,10 +40,26 @@ KIND = ComponentKind(
             param="wakes",
         ),
         FaultMode(
+            mode="elsewhere",
+            title="does not do its work, though its supply is right",
+            rate=2.0,
+            effect=Effect.ELSEWHERE,
+        ),
+        FaultMode(
             mode="never_asserts",
             title="never requests power-on",
             rate=2.5,
             effect=Effect.MUTE,
+        ),
+        *(
+            FaultMode(
+                mode=f"no_{signal}",
+                title=f"never gives the {words} enable",
+                rate=1.0,
+                effect=Effect.MUTE,
+                param=f"gives_{signal}",
+            )
+            for signal, words in (("lamps", "lamp"), ("panel", "panel"), ("sustain", "sustain"))
         ),
     ),
     traits=frozenset({Trait.BOARD, Trait.BODILESS}),

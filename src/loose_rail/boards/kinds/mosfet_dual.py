@@ -64,7 +64,8 @@ KIND = ComponentKind(
             "Take the pinout from the marking, never from a look-alike.",
             "Each half as a part of its own: gate to its source shorted first, then the body "
             "diode.",
-            "The common drain reads both body diodes in parallel paths: lift the choke on it.",
+            "Where the drains are joined they read both body diodes at once: lift what leads away "
+            "from them.",
         ),
         caution="",
     ),

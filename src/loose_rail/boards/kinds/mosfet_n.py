@@ -77,7 +77,7 @@ KIND = ComponentKind(
             "Gate to source in place: the resistor across it, often 10 kΩ; removed, megohms, as "
             "gate to drain. A beep there: the driver and its resistor have had it too.",
             "Removed: charge the gate with the diode test, drain to source conducts; discharge"
-            " it, it opens.",
+            " it, it opens. A meter that gives less than some 3 V there can't charge it.",
         ),
         caution="A dead switch takes gate resistor, sense resistor, snubber and fuse along: read "
         "them all.",

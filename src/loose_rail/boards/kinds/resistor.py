@@ -42,8 +42,8 @@ KIND = ComponentKind(
     test=ComponentTest(
         title="Resistor",
         steps=(
-            "Ohms in place can't read higher than its value: higher means drifted or open, "
-            "lower means something across it.",
+            "Ohms in place, nothing charged: can't read higher than its value. Higher means "
+            "drifted or open, lower means something across it.",
             "Compare with its twin on the same board, then lift one leg.",
             "A burnt one has no value to read: take it from its twin, the bands' rest, or what"
             " it does.",

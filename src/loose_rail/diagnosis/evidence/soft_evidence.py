@@ -34,7 +34,7 @@ SEEN_ON_OUTSIDE = 0.1
 HELPED_BAD, HELPED_OTHER = 0.9, 0.05
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
 """Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
-UNCAPPED = ("removed:", "learned")
+UNCAPPED = ("removed:", "learned", "without:", "unplugged:")
 """Families that count in full: a part measured by itself, and the shop's own counts."""
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
 """Chance that a part out of the board measures as it is, and as it is not [E]."""
@@ -223,6 +223,78 @@ def disconnected_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
     words = f"{part} unplugged: {'the rail came back' if helped else 'no change'}"
     reason = "a rail that recovers was pulled down by its load, if the demand did not go with it"
     return _by_row(table, f"unplugged:{part}", words, reason, chance)
+
+
+THERMAL = 0.85
+"""Chance that a fault of its kind answers to warmth or cold as it should [E]."""
+
+
+def thermal_clue(
+    table: PredictionTable, parts: Sequence[str], heated: bool, helped: bool | None
+) -> Clue:
+    """Warmth or cold at a part cured the set, brought the fault, or changed nothing (None).
+
+    What has dried works better warm; what leaks, and a cracked joint, works better cold.
+    """
+    better_warm, better_cold = ("dried",), ("leaky", "warm", "intermittent", "joint", "open")
+
+    def chance(row: Hypothesis) -> float:
+        own = [fault for fault in row.faults if fault.ref in parts]
+        if helped is None:
+            return 0.3 if own and any(f.mode in ("warm", "intermittent") for f in own) else 0.9
+        wanted = better_warm if heated == helped else better_cold
+        if any(fault.mode in wanted for fault in own):
+            return THERMAL
+        return 0.3 if own else 1.0 - THERMAL
+
+    how = "warmed" if heated else "cooled"
+    came = "no change" if helped is None else "cured it" if helped else "brought the fault"
+    names = ", ".join(parts) or "the board"
+    reason = "what has dried is better warm, what leaks or is cracked is better cold"
+    key = f"thermal:{'+'.join(parts)}:{how}"
+    return _by_row(table, key, f"{names} {how}: {came}", reason, chance)
+
+
+def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
+    """An enable was tied from outside, and what it enables came up: its board kept it back."""
+
+    def chance(row: Hypothesis) -> float:
+        kept = any(f.ref == part and f.mode == f"no_{signal}" for f in row.faults)
+        return 0.9 if kept else 0.03
+
+    words = f"{signal} enable forced: it came up"
+    return _by_row(
+        table, f"forced:{signal}", words, "what is enabled works; nobody asked for it", chance
+    )
+
+
+def works_clue(table: PredictionTable, words: str) -> Clue:
+    """The set was seen to work as it should, for a while or in a soak."""
+
+    def chance(row: Hypothesis) -> float:
+        if not row.faults:
+            return 0.95
+        return 0.3 if row.share < 1.0 else 0.05
+
+    return _by_row(
+        table, "works", words, "a set that runs has no fault that is always there", chance
+    )
+
+
+def without_parts_clue(
+    table: PredictionTable, key: str, words: str, likelihood: Floats, parts: Sequence[str]
+) -> Clue:
+    """A reading that was taken with parts out of the board: whatever was wrong with them was away.
+
+    `likelihood` `(n_rows,)` is that of the reading with everything in place.
+    """
+    gone = set(parts)
+    own = np.array([bool(row.faults) and {f.ref for f in row.faults} <= gone for row in table.rows])
+    both = np.array([any(f.ref in gone for f in row.faults) for row in table.rows]) & ~own
+    likely = np.where(own, likelihood[0], likelihood)
+    likely = np.where(both, np.maximum(likely, 0.3 * likelihood[0]), likely)
+    reason = f"read with {', '.join(sorted(gone))} out"
+    return Clue(f"without:{key}", f"without:{key}", words, reason, np.log(likely + 1e-300))
 
 
 def _by_row(

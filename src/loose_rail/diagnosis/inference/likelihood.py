@@ -20,6 +20,7 @@ from loose_rail.judgement.judge import Expectation, Judgement, expected_reading,
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import (
     FULL_SCALE,
+    follows_inlet,
     scaled,
     sigma,
     student4,
@@ -104,6 +105,13 @@ class Column:
     def expectation(self) -> Expectation:
         """What a good board reads here."""
         return expected_reading(self.board, self.probe, float(self.low[0]))
+
+    @property
+    def inlet_volts(self) -> float:
+        """The measured inlet that a good board's reading here goes up and down with; 0 where none
+        was measured, or it does not."""
+        inlet = self.board.mains.inlet_volts
+        return inlet if inlet and bool(follows_inlet(self.probe, self.low[:1], inlet)[0]) else 0.0
 
     def judged(self, observation: Observation) -> Judgement:
         """A reading here against a good board."""

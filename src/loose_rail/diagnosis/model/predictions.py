@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.parallels import in_parallel
 from loose_rail.boards.powered_board import plants_of
 from loose_rail.boards.probes import Probe, probes_of
@@ -323,7 +324,14 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
             found |= moved(table, number, NOTICED_SIGMAS)
-    return found[table.index_when_present] | found
+    return found[table.index_when_present] | found | elsewhere(table)
+
+
+def elsewhere(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` whose fault is on another board and shows in picture, sound or behaviour."""
+    return np.array(
+        [any(fault.effect is Effect.ELSEWHERE for fault in row.faults) for row in table.rows]
+    )
 
 
 def moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:

@@ -287,4 +287,6 @@ def _expectation(review: Review, task: Task) -> tuple[str, str]:
     if column.probe.mode is MeterMode.ESR:
         above = engineering(esr_limits(column.expectation.value)[1], "Ω", 2)
         replace = f"replace above {above}"
-    return f"expect {expected_text(column.probe, column.expectation)}", replace
+    inlet = column.inlet_volts
+    measured = f" at {engineering(inlet, 'V', 3)} inlet" if inlet else ""
+    return f"expect {expected_text(column.probe, column.expectation)}{measured}", replace

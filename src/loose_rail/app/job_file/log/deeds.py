@@ -1,0 +1,300 @@
+"""What was done, and what came of it: three outcomes, and a deed whose outcome is not plain still
+changes the board as it is from then on."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from loose_rail.app.job_file.log.alone import alone_good
+from loose_rail.app.job_file.log.elsewhere import other_part
+from loose_rail.app.job_file.log.entries import Did
+from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.outcomes import measured, outcome
+from loose_rail.app.job_file.log.part_match import parts_named
+from loose_rail.app.job_file.log.points import place_of
+from loose_rail.app.job_file.log.situation import brought, loads_named
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.soft_evidence import (
+    cleared_clue,
+    disconnected_clue,
+    forced_clue,
+    lamp_clue,
+    replaced_clue,
+    thermal_clue,
+    works_clue,
+)
+from loose_rail.jobs import events as ev
+from loose_rail.kernel.negation import plain_match
+from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import BoardRole
+
+LAMP_SAID = (
+    ("bright", r"\bbright|\bfull\b"),
+    ("flash_dark", r"\bflash|then (it |goes )?(dark|dim)|\bbrief"),
+    ("pulses", r"\bpuls|\bblink|\btick"),
+    ("glows", r"\bdim|\bglow"),
+    ("dark", r"\bdark|\boff\b|\bnothing\b"),
+)
+
+
+def tell_deed(teller: Teller, deed: Did) -> None:
+    """Tell one deed."""
+    {
+        "replaced": _replaced,
+        "removed": _removed,
+        "lifted": _removed,
+        "unplugged": _unplugged,
+        "heated": _thermal,
+        "cooled": _thermal,
+        "reset": _reset,
+        "forced": _forced,
+        "soaked": _soaked,
+        "limiter": _limiter,
+        "loaded": _loaded,
+        "injected": _loaded,
+    }[deed.deed](teller, deed)
+
+
+def _replaced(teller: Teller, deed: Did) -> None:
+    """A new part: cured, changed nothing, or it is not plain. What helped ends the round."""
+    helped = outcome(deed.result)
+    if re.search(r"solder|reflow|joint", deed.what.lower()):
+        parts = parts_named(
+            teller.board, re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", deed.what)
+        )
+    else:
+        parts = parts_named(teller.board, deed.what)
+    if not parts:
+        _replaced_elsewhere(teller, deed, helped)
+        return
+    if helped is False:
+        clues = [replaced_clue(teller.table, part, False) for part in parts]
+        teller.aside(teller.spread(clues, deed.what), deed.number)
+        teller.understand(f"{teller.name(parts[0])} replaced: changed nothing")
+        return
+    if helped:
+        clues = [replaced_clue(teller.table, part, True) for part in parts]
+        teller.aside(teller.spread(clues, deed.what), deed.number)
+    for part in parts:
+        teller.record(ev.PartFitted(part))
+    teller.situation = replace(teller.situation, out=teller.situation.out - set(parts))
+    came = "cured it" if helped else "what came of it is not plain"
+    teller.understand(f"{teller.name(parts[0])} replaced: {came}")
+
+
+def _replaced_elsewhere(teller: Teller, deed: Did, helped: bool | None) -> None:
+    far = other_part(teller.board, deed.what)
+    swapped = re.search(r"swapped|exchanged", deed.what.lower())
+    if far and swapped:
+        moved = re.search(r"now|moves|goes with|wanders", deed.result.lower())
+        if moved:
+            teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
+        teller.understand(f"“{deed.what}”: the fault {'moves along' if moved else 'stays'}")
+        return
+    if far and helped is not None:
+        teller.aside(replaced_clue(teller.table, far, helped), deed.number)
+        teller.understand(
+            f"{teller.name(far)} replaced: {'cured it' if helped else 'changed nothing'}"
+        )
+        return
+    if helped:
+        teller.aside(works_clue(teller.table, f"{deed.what} replaced, and it works"), deed.number)
+    if helped is not None:
+        teller.understand(f"“{deed.what}” is none of this board: {deed.result}")
+        return
+    teller.leave(
+        f"replaced {deed.what}: {deed.result}", "which part, and did it help? Both in plain words"
+    )
+
+
+def _removed(teller: Teller, deed: Did) -> None:
+    """A part out of the board, or a leg of it: how it measured by itself, if that is said."""
+    parts = parts_named(teller.board, deed.what)
+    if not parts:
+        teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
+        return
+    teller.situation = replace(teller.situation, out=teller.situation.out | frozenset(parts))
+    good = _how_it_measured(teller, deed, parts)
+    every = re.search(r"\bboth\b|\beach\b|\ball\b", f"{deed.what} {deed.result}".lower())
+    for part in parts if every else parts[:1]:
+        if good is not None:
+            teller.record(ev.ClueNoted("removed", part, "good" if good else "bad"))
+    told = {True: "good by itself", False: "bad by itself", None: "out"}[good]
+    teller.understand(f"{', '.join(teller.name(p) for p in parts[:2])} {deed.deed}: {told}")
+
+
+def _how_it_measured(teller: Teller, deed: Did, parts: list[str]) -> bool | None:
+    said = measured(deed.result)
+    if said is not None:
+        return said
+    mode = "ohms" if re.search(r"ohm|\bk\b|\d ?k\b|beep|ol\b", deed.result.lower()) else ""
+    value = (
+        human_value(deed.result, mode, deed.result) if re.search(r"\d|ol", deed.result) else None
+    )
+    if value is None:
+        return None
+    words = f"{deed.what} {deed.result}"
+    good = alone_good(teller, parts, value.observation, words)
+    if good is None:
+        return _against_its_last(teller, parts[0], value.observation.centre)
+    return good
+
+
+def _against_its_last(teller: Teller, part: str, ohms: float) -> bool | None:
+    """A resistor by itself against what was read in place, or against the composed value of a part
+    whose marking was told then."""
+    component = teller.board.component(part)
+    if component.kind not in ("resistor", "fusible_resistor"):
+        return None
+    marked = teller.markings.get(part)
+    if marked is None:
+        return None
+    return 0.9 < ohms / marked < 1.1
+
+
+def _unplugged(teller: Teller, deed: Did) -> None:
+    """A load or cable off: it came back, it did not, or the demand went with it."""
+    words = f"{deed.what}"
+    main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
+    if (
+        re.search(r"main (cable|plug|connector)|cn\d+", words.lower())
+        and set(loads_named(teller.board, words)) & main
+    ) or re.search(r"main cable", words.lower()):
+        found = brought(teller.board, teller.situation, "main cable off")
+        if found is not None:
+            teller.situation = found
+            if found.known is not None:
+                teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
+        teller.understand("main cable off: the demand goes with it")
+        return
+    loads = [ref for ref in loads_named(teller.board, words) if ref not in main]
+    far = loads[0] if loads else other_part(teller.board, words)
+    helped = outcome(deed.result)
+    if not far and re.search(r"cord|mains lead|aerial|usb|hdmi", words.lower()):
+        if helped and re.search(r"cord|lead", words.lower()):
+            teller.record(ev.HistoryNoted("cord_dead", deed.result))
+        teller.understand(f"“{deed.what}”: {deed.result}")
+        return
+    if not far:
+        if re.search(r"wire|pin", words.lower()):
+            teller.understand(f"“{deed.what}”: {deed.result}; noted")
+            return
+        teller.leave(f"unplugged {deed.what}", "which board or cable? Its connector, or what it is")
+        return
+    if helped is not None:
+        is_lamps = teller.board.component(far).kind in ("led_strip", "tubes")
+        if is_lamps and re.search(r"light|lit", deed.result.lower()) and helped:
+            teller.aside(cleared_clue(teller.table, far, good=True), deed.number)
+        else:
+            teller.aside(disconnected_clue(teller.table, far, helped), deed.number)
+    without = frozenset({far}) if far in {load.part for load in teller.board.loads} else frozenset()
+    teller.situation = replace(teller.situation, without=without)
+    came = {True: "it came back", False: "no change", None: "not plain what came of it"}[helped]
+    teller.understand(f"{teller.name(far)} unplugged: {came}")
+
+
+def _thermal(teller: Teller, deed: Did) -> None:
+    heated = deed.deed == "heated"
+    words = deed.what.lower()
+    parts = []
+    for piece in re.split(r"\band\b|,", words):
+        parts += parts_named(teller.board, piece)
+    far = other_part(teller.board, words)
+    helped = outcome(deed.result)
+    came_on = re.search(
+        r"starts to (pump|tick|pulse|sag)|goes out|fails|drops|dies|trips", deed.result
+    )
+    if came_on and not re.search(r"starts at once", deed.result):
+        helped = False
+    elif helped is False:
+        helped = None
+    if not parts and far:
+        parts = [far]
+    if not parts:
+        teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
+        return
+    teller.aside(thermal_clue(teller.table, parts, heated, helped), deed.number)
+    came = {True: "cured it", False: "brought the fault", None: "no change"}[helped]
+    teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")
+
+
+def _reset(teller: Teller, deed: Did) -> None:
+    helped = outcome(deed.result)
+    if helped is None:
+        teller.leave(f"reset: {deed.result}", "did it come back, or not?")
+        return
+    teller.record(ev.HistoryNoted("reset_helped" if helped else "reset_tried", deed.result))
+    if helped:
+        teller.aside(works_clue(teller.table, f"{deed.what}: {deed.result}"), deed.number)
+    teller.understand(f"reset: {'it came back' if helped else 'no change'}")
+
+
+def _forced(teller: Teller, deed: Did) -> None:
+    """A signal tied from outside: the board is forced from here on, and what came up is a reading."""
+    text = f"forced {deed.what}".lower()
+    start = re.search(r"relay|rly|ps[-_ ]?on|\bon\b|start|stb|pon|pson", text)
+    set_on = re.search(r"set on|cable on", text)
+    if start and not set_on:
+        found = brought(teller.board, teller.situation, f"forced, cable off, {deed.what}")
+        if found is not None:
+            teller.situation = found
+            if found.known is not None:
+                teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
+    enable = re.search(r"bl[-_ ]?on|pnl[-_ ]?on|vs[-_ ]?on|back ?light|inverter|led[-_ ]?on", text)
+    helped = outcome(deed.result) or bool(re.search(r"light comes on|picture|\d+ v\b", deed.result))
+    if enable and not start and helped:
+        main = teller.board.roles[BoardRole.MAIN_LOAD][0]
+        signal = "panel" if "pnl" in enable[0] else "sustain" if "vs" in enable[0] else "lamps"
+        teller.aside(forced_clue(teller.table, main, signal), deed.number)
+    teller.understand(f"forced {deed.what}: {deed.result}")
+
+
+def _soaked(teller: Teller, deed: Did) -> None:
+    if plain_match(
+        r"no (fault|trouble|problem)|fine|ran|all well|good|steady|works|ok", deed.result.lower()
+    ):
+        teller.aside(works_clue(teller.table, f"soaked {deed.what}: {deed.result}"), deed.number)
+        teller.understand(f"soaked {deed.what}: no fault")
+        return
+    helped = outcome(deed.result)
+    if helped is None and not re.search(r"no fault", deed.result.lower()):
+        teller.leave(f"soaked: {deed.result}", "did it run without a fault, or not?")
+        return
+    if helped is not False:
+        teller.aside(works_clue(teller.table, f"soaked {deed.what}: {deed.result}"), deed.number)
+    teller.understand(f"soaked {deed.what}: {deed.result}")
+
+
+def _limiter(teller: Teller, deed: Did) -> None:
+    pattern = next((key for key, words in LAMP_SAID if plain_match(words, deed.result.lower())), "")
+    lamps = [key for key in teller.table.lamp_glow if "lamp" in key]
+    if not pattern or not lamps:
+        teller.leave(
+            f"lamp in line: {deed.result}", "the lamp is bright, flashes, glows, pulses or is dark"
+        )
+        return
+    teller.situation = replace(teller.situation, state=BoardState(Power.STANDBY, False, 60))
+    key = "standby/bare/lamp60" if "standby/bare/lamp60" in lamps else lamps[0]
+    teller.aside(lamp_clue(teller.table, key, pattern), deed.number)
+    teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
+
+
+def _loaded(teller: Teller, deed: Did) -> None:
+    """A dummy load, a tap, an injected supply: told, and what the rail did then."""
+    tapped = re.search(r"tap|knock|flex|wiggl|bend", deed.what.lower())
+    if (tapped and outcome(deed.result) is not None) or (tapped and "drop" in deed.result.lower()):
+        if "tapping_helps" not in teller.symptoms:
+            teller.symptoms.add("tapping_helps")
+            teller.record(ev.SymptomNoted("tapping_helps", deed.result))
+        teller.understand(f"“{deed.what}”: {deed.result}")
+        return
+    volts = re.search(r"(\d+(?:\.\d+)?) ?v", deed.result)
+    place = place_of(teller.board, deed.what, "", MeterMode.DC_VOLTS)
+    if volts and place.probe is not None and teller.situation.known is not None:
+        state = teller.nearest(teller.situation.known)
+        value = human_value(f"{volts[1]} V", "dc volts", deed.result)
+        if value is not None and f"{place.probe.id}@{state.key}" in teller.keys:
+            teller.read(place.probe.id, state, value.observation, deed.number)
+    teller.understand(f"{deed.deed} {deed.what}: {deed.result}")

@@ -1,0 +1,111 @@
+"""The entries of a told job: plain data, numbered from 1, each with its own kind."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from loose_rail.app.job_file.notes import Notes
+
+DEEDS = (
+    *("unplugged", "replaced", "removed", "lifted", "reset", "forced", "loaded", "heated"),
+    *("cooled", "injected", "soaked", "limiter"),
+)
+FIELDS = {
+    "said": ("said",),
+    "seen": ("seen", "at"),
+    "state": ("state",),
+    "read": ("read", "at", "mode", "note"),
+    "did": ("did", "what", "result"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """The customer's words."""
+
+    number: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What was seen, and where."""
+
+    number: int
+    text: str
+    at: str
+
+
+@dataclass(frozen=True, slots=True)
+class Brought:
+    """The state the board was brought into, in the technician's words."""
+
+    number: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """What the display showed, where, on which setting, and how it behaved."""
+
+    number: int
+    text: str
+    at: str
+    mode: str
+    note: str
+
+
+@dataclass(frozen=True, slots=True)
+class Did:
+    """What was done to what, and what came of it."""
+
+    number: int
+    deed: str
+    what: str
+    result: str
+
+
+Entry = Said | Seen | Brought | Read | Did
+
+
+def entries_of(given: object, after: int | None, notes: Notes) -> list[Entry]:
+    """The first `after` entries of a log (all where it is None); what is no entry is noted."""
+    if given is None:
+        return []
+    if not isinstance(given, Sequence) or isinstance(given, str):
+        notes.leave(given, "a log is a list of entries: said, seen, state, read, did")
+        return []
+    found: list[Entry] = []
+    for number, item in enumerate(given[: len(given) if after is None else after], start=1):
+        entry = _entry(number, item, notes)
+        if entry is not None:
+            found.append(entry)
+    return found
+
+
+def _entry(number: int, item: object, notes: Notes) -> Entry | None:
+    if not isinstance(item, Mapping):
+        notes.leave(item, "an entry says one of said, seen, state, read, did")
+        return None
+    kind = next((name for name in FIELDS if isinstance(item.get(name), str)), "")
+    if not kind or not str(item[kind]).strip():
+        notes.leave(item, "an entry says one of said, seen, state, read, did, in words")
+        return None
+    unknown = [name for name in item if name not in FIELDS[kind]]
+    if unknown:
+        notes.leave({name: item[name] for name in unknown}, f"{kind} has no such field")
+    text = {name: str(item.get(name) or "").strip() for name in FIELDS[kind]}
+    if kind == "said":
+        return Said(number, text["said"])
+    if kind == "seen":
+        return Seen(number, text["seen"], text["at"])
+    if kind == "state":
+        return Brought(number, text["state"])
+    if kind == "read":
+        return Read(number, text["read"], text["at"], text["mode"], text["note"])
+    deed = text["did"].lower()
+    if deed not in DEEDS:
+        notes.leave(item, f"known deeds are {', '.join(DEEDS)}")
+        return None
+    return Did(number, deed, text["what"], text["result"])

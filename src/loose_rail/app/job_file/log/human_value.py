@@ -1,0 +1,220 @@
+"""What a display showed, as people write it: a number, a range, a course, with a note beside it.
+
+“0 to 3 V”, “jumps about twice a second”; “172 V, then sags to 90”; “up to 60 V, then 0”; “410 k”,
+“climbs, then still”; “beeps”; “OL”. The note says how it behaved, and where it says that the reading
+was a slip, it is none.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+from loose_rail.kernel.number_words import NUMBER_WORDS
+from loose_rail.kernel.observation import (
+    Form,
+    Observation,
+    open_circuit,
+    short_circuit,
+    ticking,
+    value,
+)
+from loose_rail.kernel.quantities import component_value
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+MODES = {
+    "dc volts": MeterMode.DC_VOLTS,
+    "ac volts": MeterMode.AC_VOLTS,
+    "ohms": MeterMode.OHMS,
+    "diode": MeterMode.DIODE,
+    "beep": MeterMode.CONTINUITY,
+    "esr": MeterMode.ESR,
+    "capacitance": MeterMode.CAPACITANCE,
+}
+WANDERS_SHARE = 0.04
+"""A rail that is said to wander, with one number: some per cent either way [E]."""
+TICKS_BELOW_SHARE = 0.5
+"""A rail that comes down to less than this again and again restarts [P]."""
+_NUMBER = r"[-−+]?\d+(?:[.,]\d+)?(?:[RKkMmuµn]\d+)?"
+_UNIT = r"(?:mv|v(?:dc|ac)?\b|volts?|[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
+_VALUE = re.compile(rf"({_NUMBER})\s?({_UNIT})?", re.IGNORECASE)
+_RANGE = re.compile(
+    rf"({_NUMBER})\s?({_UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({_NUMBER})\s?({_UNIT})?", re.I
+)
+_THEN = re.compile(
+    rf"(?:up to )?({_NUMBER})\s?({_UNIT})?[,;]?\s*(?:and |but )?(?:then|falls?|sags?|drops?)\b\D*?"
+    rf"({_NUMBER}|nothing|zero)\s?({_UNIT})?",
+    re.IGNORECASE,
+)
+_SLIP = re.compile(
+    r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
+    r"was (a )?slip|neighbou?ring pin|forget (it|this)|lead (fell|came) off|zigzag|that.s the ground",
+    re.IGNORECASE,
+)
+_TICKS = re.compile(
+    r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
+    r"comes and goes|again and again|saw.?tooth|up \d+ s,? down|(once|twice|times|every)\b.*\bseconds?|never gets up",
+    re.IGNORECASE,
+)
+_WANDERS = re.compile(r"wander|drift|restless|unsteady|swings?|not steady|noisy", re.IGNORECASE)
+_GONE = re.compile(
+    r"then (all |it )?(off|goes|gone|dead|drops?|out|0|nothing|relay|collapses|dies)|relay (drops|opens)|"
+    r"for (a|one|two|half a|about \w+) (second|moment)s?,? then|at the moment it goes|falls a moment",
+    re.IGNORECASE,
+)
+_FALLS_TO = re.compile(rf"(?:falls?|sags?|drops?|down) to (?:about )?({_NUMBER})", re.IGNORECASE)
+_SAGS = re.compile(r"\bthen (it )?(sags|falls|drops)|sags within", re.IGNORECASE)
+_BETWEEN = re.compile(rf"between ({_NUMBER}) and ({_NUMBER})|({_NUMBER}) to ({_NUMBER})", re.I)
+_RATE = re.compile(
+    r"(?:about |roughly |some )?(?:(once|twice|\d+(?:\.\d+)? times|two or three times)"
+    r"(?: (?:a|per|each|every))? ?(second|sec\b|s\b)|every (couple of|\w+)? ?seconds?)",
+    re.IGNORECASE,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class HumanValue:
+    """A reading as it was understood. `slip` where the note says that it is none."""
+
+    observation: Observation
+    mode: MeterMode
+    slip: bool = False
+
+
+def human_value(text: str, mode: str, note: str) -> HumanValue | None:
+    """What a display showed; None where there is no reading in the words."""
+    setting = MODES.get(mode.lower().strip()) or _mode_of(text)
+    unit = setting.unit
+    whole = f"{text} {note}"
+    found = _observation(text.strip(), note, unit)
+    if found is None:
+        return None
+    return HumanValue(found, setting, bool(_SLIP.search(whole)))
+
+
+def _mode_of(text: str) -> MeterMode:
+    lowered = text.lower()
+    if re.search(r"ohm|ω|\d\s?[km]\b|beep|\bol\b|open|short", lowered):
+        return MeterMode.OHMS
+    if re.search(r"\d\s?[µun]f\b", lowered):
+        return MeterMode.CAPACITANCE
+    return MeterMode.DC_VOLTS
+
+
+def _observation(text: str, note: str, unit: str) -> Observation | None:
+    lowered = text.lower()
+    if re.search(r"\bol\b|\bopen\b|no reading|infinite|over ?load", lowered):
+        return open_circuit(unit)
+    if re.search(r"beep|\bshort(ed)?\b", lowered) and not re.search(r"\d", lowered):
+        return short_circuit(unit)
+    if unit == "V":
+        course = _course(text, note)
+        if course is not None:
+            return course
+    both = _RANGE.search(text)
+    if both:
+        ends = sorted((_number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])))
+        return _ranged(ends[0], ends[1], note, unit)
+    one = _VALUE.search(text)
+    if one is None:
+        return None
+    number = _number(one[1], one[2])
+    if unit != "V":
+        if re.search(r"^(over|above|more than|>)", text.lower()):
+            return Observation(Form.ABOVE, number, math.inf, unit)
+        if re.search(r"climbs? (up )?to ol|climbs? out", note.lower()):
+            return open_circuit(unit)
+        return value(abs(number), unit)
+    between = _BETWEEN.search(note) if _WANDERS.search(note) else None
+    if between:
+        low, high = (float(v.replace(",", ".")) for v in between.groups() if v)
+        return Observation(Form.RANGE, min(low, high), max(low, high), unit)
+    if _WANDERS.search(note) and number:
+        share = WANDERS_SHARE * abs(number)
+        return Observation(Form.RANGE, number - share, number + share, unit)
+    return value(number, unit)
+
+
+def _course(text: str, note: str) -> Observation | None:
+    """A rise or fall in time; None where the reading is none."""
+    then = _THEN.search(text)
+    if then:
+        first = _number(then[1], then[2] or then[4])
+        last = 0.0 if then[3].lower() in ("nothing", "zero") else _number(then[3], then[4])
+        form = Form.FALLING if last < first else Form.RISING
+        return Observation(form, min(first, last), max(first, last), "V")
+    one = _VALUE.search(text)
+    if one is None or _RANGE.search(text):
+        return None
+    first = _number(one[1], one[2])
+    falls = _FALLS_TO.search(note)
+    if falls and not _WANDERS.search(note):
+        last = float(falls[1].replace(",", "."))
+        if last < first:
+            return Observation(Form.FALLING, last, first, "V")
+    if first > 1.0 and _GONE.search(note) and not re.search(r"stays|right until", note):
+        return Observation(Form.FALLING, 0.0, first, "V")
+    if first > 1.0 and _SAGS.search(note):
+        return Observation(Form.FALLING, math.nan, math.nan, "V")
+    return None
+
+
+def _ranged(low: float, high: float, note: str, unit: str) -> Observation:
+    if unit != "V":
+        return value(0.5 * (low + high), unit)
+    hertz = _hertz(note)
+    if hertz is not None or _TICKS.search(note):
+        return ticking(low, high, unit, hertz)
+    if re.search(r"ris|climb|creep|builds up|slowly up", note.lower()):
+        return Observation(Form.RISING, low, high, unit)
+    if low < TICKS_BELOW_SHARE * high and not _WANDERS.search(note):
+        return ticking(low, high, unit, None)
+    return Observation(Form.RANGE, low, high, unit)
+
+
+def _hertz(note: str) -> float | None:
+    swing = re.search(r"up (\d+) ?s,? (?:and )?down (\d+) ?s", note)
+    if swing:
+        return 1.0 / (float(swing[1]) + float(swing[2]))
+    found = _RATE.search(note)
+    if found is None:
+        return None
+    if found[1]:
+        words = found[1].lower()
+        if words == "once":
+            times = 1.2 if "faster" in note.lower() else 1.0
+        elif words == "twice":
+            times = 2.0
+        elif words.startswith("two or three"):
+            times = 2.5
+        else:
+            times = float(words.split()[0])
+        return times
+    every = (found[3] or "").strip().lower()
+    seconds = 2.0 if every == "couple of" else float(NUMBER_WORDS.get(every, 0) or 0)
+    if not seconds and every.isdigit():
+        seconds = float(every)
+    if not every:
+        seconds = 1.0
+    return 1.0 / seconds if seconds else None
+
+
+def _number(text: str, unit: str | None) -> float:
+    """A number with its unit, in SI units; a resistor's notation too."""
+    plain = text.replace("−", "-").replace(",", ".").lstrip("+")
+    if re.search(r"\d[RKkMmuµn]\d", plain):
+        return component_value(plain)
+    scale = 1.0
+    letter = (unit or "").strip()
+    if letter.startswith(("k", "K")):
+        scale = 1e3
+    elif letter.startswith("M") or letter.lower().startswith("mo"):
+        scale = 1e6
+    elif letter.lower() == "mv":
+        scale = 1e-3
+    elif re.match(r"[µu]f", letter, re.I):
+        scale = 1e-6
+    elif re.match(r"nf", letter, re.I):
+        scale = 1e-9
+    return float(plain) * scale

@@ -1,0 +1,184 @@
+"""Where a reading was taken: a printed pin, a part by its job, the bulk, a controller's supply."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from loose_rail.app.job_file.log.part_match import parts_named, tokens, volts_named
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.boards.profile import Board, Pin
+from loose_rail.vocabulary.keys import is_ripple, stage_of
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
+_PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})\s?(?:[-.:/]|\s?pin\s?)\s?(\d{1,2})\b", re.IGNORECASE)
+_REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
+_LIFTED = re.compile(r"lifted|by itself|removed|out of (the )?board|by themselves|desoldered", re.I)
+_BULK = re.compile(r"\bbulk\b|big (can|cap)|main (filter|smoothing) cap", re.I)
+_VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic)", re.I)
+NEAR_SHARE = 0.06
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """What a place means: a probe, or a part that has no probe for this setting; the printed pin
+    where it is one."""
+
+    probe: Probe | None
+    parts: tuple[str, ...] = ()
+    pin: Pin | None = None
+    alone: bool = False
+
+
+def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
+    """The printed pin that words name, by connector and number."""
+    for found in _PIN.finditer(text):
+        for connector in board.connectors:
+            if connector.ref.lower() == found[1].lower():
+                for pin in connector.pins:
+                    if pin.number == int(found[2]):
+                        return connector.ref, pin
+    return None
+
+
+def place_of(board: Board, at: str, note: str, mode: MeterMode) -> Place:
+    """What a place means with a setting; `Place(None)` where it is none of this board."""
+    live = not mode.needs_dead_board
+    fitting = [p for p in probes_of(board) if p.live == live and _fits(p, mode)]
+    alone = bool(_LIFTED.search(f"{at} {note}"))
+    pin = pin_of(board, at)
+    if pin is not None:
+        probe = _at_net(board, pin[1].net, fitting, live)
+        return Place(probe, (), pin[1])
+    if live:
+        return Place(_live_place(board, at, fitting), tuple(parts_named(board, at)))
+    parts = tuple(parts_named(board, at))
+    if not parts and _VCC.search(at):
+        probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
+        if probe is not None:
+            return Place(_at_net(board, probe.plus, fitting, live=False))
+    if not parts:
+        rail = _live_place(board, at, [p for p in probes_of(board) if p.live])
+        if rail is not None:
+            return Place(_at_net(board, rail.plus, fitting, live=False))
+        return Place(None)
+    own = [p for p in fitting if p.part in parts and p.lifted == alone]
+    own = own or [p for p in fitting if p.part in parts and not p.lifted]
+    return Place(_end(own, at), parts, alone=alone)
+
+
+def _fits(probe: Probe, mode: MeterMode) -> bool:
+    if mode in RESISTANCES:
+        return probe.mode in RESISTANCES
+    if mode is MeterMode.AC_VOLTS:
+        return probe.mode is mode
+    return probe.mode is mode
+
+
+def _end(probes: Sequence[Probe], at: str) -> Probe | None:
+    backward = bool(_REVERSE.search(at))
+    for probe in probes:
+        if backward and probe.id.removesuffix(".out").endswith((".rev", ".ka", ".ds")):
+            return probe
+    return probes[0] if probes else None
+
+
+def _at_net(board: Board, net: str, fitting: Sequence[Probe], live: bool) -> Probe | None:
+    """A probe whose red end is on a net: the pin itself under power, a capacitor on it else."""
+    own = [p for p in fitting if p.plus == net and not p.lifted]
+    if live:
+        plain = [p for p in own if not is_ripple(p.observable)] or own
+        return next(iter(reversed(plain)), None)
+    kinds = ("electrolytic", "ceramic", "film")
+    at = [p for p in own if board.component(p.part).kind in kinds]
+    return next(iter(at or own), None)
+
+
+def _live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
+    if _VCC.search(at) and re.search(
+        r"controller|\bic\b|chip|boost|standby|main|sustain", at, re.I
+    ):
+        return _vcc(board, at, fitting)
+    if _BULK.search(at):
+        return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
+    label = _plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
+    for connector in board.connectors:
+        for pin in connector.pins:
+            if _plain(pin.label) == label:
+                return _at_net(board, pin.net, fitting, live=True)
+    named = _by_stage(board, at, fitting)
+    if named is not None:
+        return named
+    volts = volts_named(at)
+    if volts is not None and not _elsewhere_words(at):
+        for probe in reversed(fitting):
+            rail = board.rail_of(probe.rail)
+            if rail is not None and abs(rail.volts / volts - 1.0) < NEAR_SHARE:
+                return probe
+    return None
+
+
+_STAGES = (
+    ("sustain", r"^vs\b|sustain"),
+    ("address", r"^va\b|address"),
+    ("led", r"led (output|\+|rail|supply)|^led\+?$"),
+    ("panel", r"panel (rail|supply|voltage)"),
+    ("mains", r"inlet of the board|mains at the board|^mains$"),
+    ("after_fuse", r"after the (main )?fuse|behind the (main )?fuse"),
+)
+
+
+def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
+    if _elsewhere_words(at):
+        return None
+    for stage, pattern in _STAGES:
+        if re.search(pattern, at.lower()):
+            own = [p for p in fitting if stage_of(p.observable) == stage]
+            plain = [p for p in own if not is_ripple(p.observable)] or own
+            if plain:
+                return plain[-1]
+    if re.search(r"inverter feed|feed of the inverter", at.lower()):
+        return next((p for p in fitting if p.observable.endswith(".feed")), None)
+    return None
+
+
+def _elsewhere_words(at: str) -> bool:
+    return bool(
+        re.search(r"board end|timing board|t-con|of the .* board|main board|socket", at.lower())
+    )
+
+
+def _vcc(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
+    """The supply of the controller that words name; the only one where they name none."""
+    vcc = [p for p in fitting if p.observable.endswith(".vcc")]
+    words = tokens(at)
+    asked = words & {"standby", "main", "boost", "sustain", "led"}
+    for probe in vcc:
+        if stage_of(probe.observable) in asked:
+            return probe
+    if "boost" in asked:
+        return _part_supply(board, "boost controller", fitting)
+    single = [
+        p
+        for p in vcc
+        if stage_of(p.observable) == ("main" if board.stage("standby") is None else "standby")
+    ]
+    if not asked or len(vcc) == 1:
+        return next(iter(single or vcc), None)
+    return vcc[0] if len(vcc) == 1 else None
+
+
+def _part_supply(board: Board, name: str, fitting: Sequence[Probe]) -> Probe | None:
+    parts = parts_named(board, name)
+    for ref in parts:
+        net = board.component(ref).pins.get("VCC", "")
+        found = next((p for p in fitting if p.plus == net), None)
+        if found is not None:
+            return found
+    return None
+
+
+def _plain(text: str) -> str:
+    return re.sub(r"[^a-z0-9.+]", "", text.lower())

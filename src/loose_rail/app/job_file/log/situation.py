@@ -1,0 +1,175 @@
+"""The board as it was at one moment of a told job: power, cables, what is forced, out or unplugged.
+
+A state is said in a few words and holds until the next; what a phrase leaves out stays as it was.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+
+from loose_rail.boards.profile import Board
+from loose_rail.kernel.negation import plain_match
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.roles import BoardRole
+
+LAMP_WATTS = 60
+_DEAD = re.compile(
+    r"\bunplugged\b|plug (is )?(out|pulled)|drained|discharged|\bdead board\b|no mains"
+)
+_STANDBY = re.compile(
+    r"stand-?by|set off|\bplugged (in|back)|asleep|mains on|red lamp|lamp .*\blit\b"
+)
+_ON = re.compile(
+    r"\bon\b(?! the (bench|strip|tester))|switched on|running|button (pressed|held|on)|power key|"
+    r"asked to (start|come on)|remote pressed|playing"
+)
+_FORCED = re.compile(r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|bridged to|1 ?k from")
+_LAMP = re.compile(
+    r"(series|limiting|test|through (a|the)|behind (a|the)|over (a|the)) (lamp|bulb)|limiter|"
+    r"(lamp|bulb) in (line|series)|bulb in"
+)
+_ALL_OFF = re.compile(
+    r"board alone|alone on the bench|nothing (connected|plugged)|by itself on the bench|uncabled|"
+    r"(main )?cables? (is |are |still )?(off|out|pulled|unplugged|disconnected)|"
+    r"without (its |the |any )?(main )?(cable|board|load)s?|no cables?|no load|bare board"
+)
+_ALL_ON = re.compile(
+    r"(main )?cables? (is |are )?(on|in|connected|back)|all (boards )?(on|plugged)|"
+    r"everything (is )?(plugged|connected|on)|back in the set|assembled|in the set"
+)
+_PART_OFF = re.compile(
+    r"(?P<what>[\w+/ -]+?) (?:is |are |still |left )?(?:off|out|unplugged|pulled|disconnected)\b|"
+    r"without (?:the )?(?P<without>[\w+/ -]+)"
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Situation:
+    """Where the board is: `state` None until one is said. `without` are loads that are unplugged,
+    `forced` whether a signal is tied from outside, `out` parts that are removed or lifted,
+    `warm` whether the set is said to be hot."""
+
+    state: BoardState | None = None
+    without: frozenset[str] = frozenset()
+    forced: bool = False
+    out: frozenset[str] = frozenset()
+    warm: bool = False
+
+    @property
+    def known(self) -> BoardState | None:
+        """The state with the load that is unplugged: the model knows one at a time."""
+        if self.state is None or self.state.power is not Power.ON or not self.without:
+            return self.state
+        return replace(self.state, without=min(self.without))
+
+
+def brought(board: Board, before: Situation, text: str) -> Situation | None:
+    """The situation after a phrase; None where the phrase says nothing about power or cables."""
+    words = text.lower().replace("’", "'")
+    power = _power(words)
+    cable = _cable(words)
+    off = loads_off(board, words)
+    lamp = LAMP_WATTS if plain_match(_LAMP.pattern, words) and not board.adapter_fed else 0
+    warm = bool(re.search(r"\bhot\b|\bwarm\b", words)) and not re.search(r"\bcold\b", words)
+    if power is None and cable is None and not off and not lamp:
+        if not re.search(r"\bhot\b|\bwarm\b|\bcold\b|panel open|tester", words):
+            return None
+    last = before.state or BoardState(Power.STANDBY, True, 0)
+    if power is Power.UNPLUGGED:
+        return replace(before, state=UNPLUGGED, without=off, forced=False, warm=warm)
+    if power is None:
+        if last.power is Power.UNPLUGGED and not lamp and not (cable is not None and not off):
+            return replace(before, without=before.without | off, warm=warm)
+        power = Power.STANDBY if last.power is Power.UNPLUGGED else last.power
+        lamp = lamp or last.lamp_watts
+    forced = power is Power.FORCED
+    attached = cable if cable is not None else not forced
+    if power is Power.ON and not attached:
+        power = Power.STANDBY  # without the main board nobody asks
+    if forced:
+        state = BoardState(Power.FORCED, False, lamp)
+    else:
+        state = BoardState(power, attached, 0 if power is Power.ON else lamp)
+    return Situation(state, off, forced, before.out, warm)
+
+
+def _power(words: str) -> Power | None:
+    if _FORCED.search(words):
+        return Power.FORCED
+    rest = re.sub(r"set off|lamp [\w ]*\blit\b", " standby ", _without_cables(words))
+    if _DEAD.search(rest) and not re.search(r"\bunplugged\b.*\bplugged in\b", rest):
+        return Power.UNPLUGGED
+    pressed = re.search(r"button (pressed|held)|power key|remote pressed|asked to", rest)
+    if pressed:
+        return Power.ON
+    if _STANDBY.search(rest):
+        return Power.STANDBY
+    if _ON.search(rest):
+        return Power.ON
+    return None
+
+
+def _without_cables(words: str) -> str:
+    """The phrase without what it says of cables and loads: their “on” is no power."""
+    rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", words))
+    rest = re.sub(
+        r"[^,;]*\b(cn\d+|cable|strips?|board|plug|connector|buffers?)\b[^,;]* (off|out)\b",
+        " ",
+        rest,
+    )
+    return re.sub(r"\b(strips?|cn\d+) unplugged", " ", rest)
+
+
+def _cable(words: str) -> bool | None:
+    """Whether the main cable is on: None where it is not said."""
+    if _ALL_OFF.search(words):
+        return False
+    return True if _ALL_ON.search(words) else None
+
+
+def loads_off(board: Board, words: str) -> frozenset[str]:
+    """The loads that a phrase says are unplugged, by their own connectors or by what they are."""
+    found: set[str] = set()
+    for phrase in re.split(r"[,;]", words):
+        match = re.search(r"\b(off|out|unplugged|pulled|disconnected)\b|without", phrase)
+        if not match or re.search(r"^\s*(set|unplugged|plug) ?(off|out)?\s*$", phrase):
+            continue
+        found |= set(loads_named(board, phrase))
+    main = set(board.roles.get(BoardRole.MAIN_LOAD, []))
+    return frozenset(found - main)
+
+
+def loads_named(board: Board, text: str) -> list[str]:
+    """The boards behind connectors that words name: by a connector, or by what they are."""
+    words = text.lower()
+    found = []
+    for connector in board.connectors:
+        if re.search(rf"\b{re.escape(connector.ref.lower())}\b", words):
+            part = next((p for p in board.loads if _behind(board, connector.ref, p.part)), None)
+            if part is not None:
+                found.append(part.part)
+    for part in board.components:
+        if part.kind == "load" and part.ref not in found and _is_named(part.duty.lower(), words):
+            found.append(part.ref)
+    return list(dict.fromkeys(found))
+
+
+def _behind(board: Board, connector: str, load: str) -> bool:
+    refs = board.roles.get(f"{load}.connector", [])
+    return connector in refs
+
+
+def _is_named(duty: str, words: str) -> bool:
+    if duty and duty in words:
+        return True
+    letter = duty[:1] if re.match(r"^[a-z] drive", duty) else ""
+    if letter and re.search(
+        rf"\b{letter}(-| )?(board|sus|drive|main|plug)|\b{letter} off\b", words
+    ):
+        return True
+    if "timing" in duty and re.search(r"t-?con|timing", words):
+        return True
+    if "address" in duty and re.search(r"address|buffer", words):
+        return True
+    return "main board" in duty and bool(re.search(r"main ?board|logic board", words))

@@ -1,0 +1,285 @@
+"""A told job, entry by entry, as events of a job and clues beside them, in their order.
+
+The events are those of the window, so that a job is the same wherever it was entered. A reading
+belongs to the board as it was then; a repair that helped ends a round, and what is read after it
+says nothing of the fault that was repaired.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+
+from loose_rail.app.job_file.log.alone import alone_good
+from loose_rail.app.job_file.log.deeds import tell_deed
+from loose_rail.app.job_file.log.elsewhere import other_part, other_reading
+from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
+from loose_rail.app.job_file.log.human_value import HumanValue, human_value
+from loose_rail.app.job_file.log.part_match import parts_named
+from loose_rail.app.job_file.log.points import Place, place_of
+from loose_rail.app.job_file.log.situation import brought
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
+from loose_rail.diagnosis.evidence.soft_evidence import (
+    cleared_clue,
+    finding_clue,
+    finding_key,
+    without_parts_clue,
+)
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.jobs import events as ev
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+STANDBY = BoardState(Power.STANDBY, True, 0)
+
+
+def tell(teller: Teller, entries: Sequence[Entry]) -> None:
+    """Tell every entry in order."""
+    for entry in entries:
+        if isinstance(entry, Said):
+            _said(teller, entry)
+        elif isinstance(entry, Seen):
+            _seen(teller, entry)
+        elif isinstance(entry, Brought):
+            _state(teller, entry)
+        elif isinstance(entry, Read):
+            _read(teller, entry)
+        elif isinstance(entry, Did):
+            tell_deed(teller, entry)
+
+
+def _said(teller: Teller, entry: Said) -> None:
+    found = proposals(entry.text)
+    for one in found:
+        teller.notes.understood.append(proposal_words(one))
+        if one.is_history:
+            teller.record(ev.HistoryNoted(one.kind, one.phrase))
+        elif one.kind not in teller.symptoms:
+            teller.symptoms.add(one.kind)
+            teller.record(ev.SymptomNoted(one.kind, one.phrase, one.hertz))
+    if not found:
+        teller.leave(entry.text, "no words in it are known here yet: say what is seen and heard")
+
+
+def _state(teller: Teller, entry: Brought) -> None:
+    found = brought(teller.board, teller.situation, entry.text)
+    if found is None:
+        teller.leave(
+            entry.text,
+            "the state is not clear: say standby, on or unplugged, and which cables are on",
+        )
+        return
+    teller.situation = found
+    state = found.known
+    if state is not None:
+        teller.record(ev.StateConfirmed(teller.nearest(state).key))
+        teller.notes.understood.append(f"“{entry.text}” → {state.label}")
+    bulk = re.search(r"(?:bulk|cap|can|measured)[^,;\d]*(\d+(?:\.\d+)?) ?v\b", entry.text.lower())
+    if state is not None and state.power is Power.UNPLUGGED and bulk:
+        teller.record(ev.BulkMeasured(float(bulk[1])))
+
+
+# ---- seen ------------------------------------------------------------------------------------
+
+
+def _seen(teller: Teller, entry: Seen) -> None:
+    key = finding_key(entry.text)
+    parts = parts_named(teller.board, entry.at)
+    if not parts:
+        far = other_part(teller.board, entry.at)
+        if far and key != "nothing_seen":
+            bad = bool(key) or bool(
+                re.search(r"dark|pink|late|not light|brown|out\b", entry.text, re.I)
+            )
+            if bad:
+                teller.aside(cleared_clue(teller.table, far, good=False), entry.number)
+            teller.understand(f"“{entry.text}” at {teller.name(far)}")
+            return
+    if key and parts and key != "nothing_seen":
+        clue = teller.spread([finding_clue(teller.table, part, key) for part in parts], entry.at)
+        if len(parts) == 1:
+            teller.record(ev.FindingNoted(parts[0], key))
+        else:
+            teller.aside(clue, entry.number)
+        teller.understand(f"“{entry.text}” → {clue.words}")
+        return
+    if key == "nothing_seen" or _plainly_fine(entry.text):
+        where = parts[0] if len(parts) == 1 else ""
+        if where:
+            teller.record(ev.FindingNoted(where, "nothing_seen"))
+        else:
+            teller.aside(finding_clue(teller.table, "", "nothing_seen"), entry.number)
+        teller.understand(f"“{entry.text}” → nothing to be seen there")
+        return
+    words = [one for one in proposals(f"{entry.text} {entry.at}") if not one.is_history]
+    for one in words:
+        if one.kind not in teller.symptoms:
+            teller.symptoms.add(one.kind)
+            teller.record(ev.SymptomNoted(one.kind, one.phrase, one.hertz))
+        teller.understand(proposal_words(one))
+    if words:
+        return
+    if re.search(r"\d ?v\b|label|legend|printed|marked|divider|number", entry.text.lower()):
+        teller.understand(f"“{entry.text}” at {entry.at}: noted, nothing follows from it by itself")
+        return
+    teller.leave(
+        f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
+    )
+
+
+def _plainly_fine(text: str) -> bool:
+    return bool(
+        re.search(
+            r"looks (fine|good|ok)|\bflat\b|\bclean\b|nothing|not (domed|burnt|bulging)", text, re.I
+        )
+    )
+
+
+# ---- read ------------------------------------------------------------------------------------
+
+
+def _read(teller: Teller, entry: Read) -> None:
+    found = human_value(entry.text, entry.mode, entry.note)
+    if found is None:
+        teller.leave(
+            f"{entry.text} at {entry.at}", "no reading in it: a number with its unit, OL, beeps"
+        )
+        return
+    if found.slip:
+        teller.understand(
+            f"{entry.text} at {entry.at}: a slip by its own note, it counts for nothing"
+        )
+        return
+    other = other_reading(teller.board, entry.at, entry.note, found.observation, found.mode)
+    if other is not None:
+        if other.fact:
+            teller.record(ev.HistoryNoted(other.fact, entry.text))
+        if other.part and other.good is not None:
+            teller.aside(cleared_clue(teller.table, other.part, good=other.good), entry.number)
+        teller.understand(f"{entry.text} at {entry.at} → {other.words}")
+        return
+    _read_here(teller, entry, found)
+
+
+def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
+    place = place_of(teller.board, entry.at, entry.note, found.mode)
+    marked = re.search(r"marked (\w+)|printed (\w+)", entry.note.lower())
+    value = teller.marked(marked[1] or marked[2]) if marked else None
+    if value and len(place.parts) == 1:
+        teller.markings[place.parts[0]] = value
+    if place.probe is None:
+        _unplaced(teller, entry, found, place)
+        return
+    state = _state_of(teller, entry, found)
+    if state is None:
+        teller.leave(
+            f"{entry.text} at {entry.at}",
+            "in which state? Say standby or on, and which cables are on",
+        )
+        return
+    candidate = f"{place.probe.id}@{state.key}"
+    seen = found.observation
+    if place.probe.mode is MeterMode.DIODE and found.mode is not MeterMode.DIODE:
+        seen = replace(seen, unit="V")
+    if candidate not in teller.keys:
+        teller.understand(f"{entry.text} at {entry.at}: noted; it is not read in this state here")
+        return
+    here = {place.probe.part} & teller.situation.out
+    out = teller.situation.out - {place.probe.part}
+    alone = place.alone or bool(here)
+    words = f"{place.probe.title}, {state.label}: {seen.text()}"
+    if alone and not place.probe.lifted and not place.probe.live:
+        _alone(teller, entry, place, seen)
+        return
+    if out and not place.probe.lifted:
+        column = column_of(teller.table, teller.table.index(candidate))
+        clue = without_parts_clue(
+            teller.table, f"{entry.number}", words, column.likelihood(seen), sorted(out)
+        )
+        teller.aside(clue, entry.number)
+        teller.understand(f"{words}, with {', '.join(sorted(out))} out")
+        return
+    for extra in _ripple_in(entry):
+        ripple = f"{place.probe.id}.ripple@{state.key}"
+        if ripple in teller.keys:
+            teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
+    teller.read(place.probe.id, state, seen, entry.number)
+
+
+def _state_of(teller: Teller, entry: Read, found: HumanValue) -> BoardState | None:
+    """The state of the board at a reading: dead for ohms, else as it was brought."""
+    if found.mode.needs_dead_board:
+        return UNPLUGGED
+    here = brought(teller.board, teller.situation, entry.note) if _says_cable(entry.note) else None
+    state = (here or teller.situation).known
+    if state is None:
+        teller.notes.warn(
+            "Some readings name no state: taken in standby, main cable on. A reading means little "
+            "without the state of the board."
+        )
+        return teller.nearest(STANDBY)
+    if state.power is Power.UNPLUGGED:
+        return teller.nearest(STANDBY) if abs(found.observation.centre) > 60.0 else None
+    return teller.nearest(state)
+
+
+def _says_cable(note: str) -> bool:
+    return bool(re.search(r"\b(cn\d+|cable|strips?|board) off\b", note.lower()))
+
+
+def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> None:
+    """A point that no probe reads: a part by itself, a part without such a probe, or unknown."""
+    if place.parts and place.alone:
+        _alone(teller, entry, place, found.observation)
+        return
+    if place.parts or place.pin is not None:
+        where = ", ".join(teller.name(ref) for ref in place.parts[:3]) or entry.at
+        teller.understand(
+            f"{entry.text} at {entry.at}: noted at {where}; it is judged by no reading here"
+        )
+        return
+    if re.search(r"same (pads|place|point)|there again", entry.at.lower()) and teller.last:
+        probe, state = teller.last
+        _repeat(teller, entry, probe, state, found.observation)
+        return
+    teller.leave(
+        f"{entry.text} at {entry.at}",
+        "no such point is known on this board: say a printed pin, or what the part does",
+    )
+
+
+def _repeat(teller: Teller, entry: Read, probe: str, state: BoardState, seen: Observation) -> None:
+    column = column_of(teller.table, teller.table.index(f"{probe}@{state.key}"))
+    out = sorted(teller.situation.out)
+    words = f"{column.probe.title}, {state.label}: {seen.text()}"
+    if out:
+        likely = column.likelihood(seen)
+        teller.aside(
+            without_parts_clue(teller.table, f"{entry.number}", words, likely, out), entry.number
+        )
+        teller.understand(f"{words}, with {', '.join(out)} out")
+    else:
+        teller.read(probe, state, seen, entry.number)
+
+
+def _alone(teller: Teller, entry: Read, place: Place, seen: Observation) -> None:
+    """A part measured by itself, by its own kind: a short where there should be none, an open, or a
+    value away from what is printed."""
+    good = alone_good(teller, place.parts, seen, f"{entry.at} {entry.note}")
+    for part in place.parts[:1]:
+        if good is not None:
+            teller.record(ev.ClueNoted("removed", part, "good" if good else "bad"))
+        told = {True: "good", False: "bad", None: "told, but not good or bad by itself"}[good]
+        teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)} by itself, {told}")
+
+
+def _ripple_in(entry: Read) -> list[Observation]:
+    """AC volts that a note tells beside the DC reading."""
+    found = re.search(r"(\d+(?:\.\d+)?) ?(m?)v (?:on the )?ac\b", entry.note.lower())
+    if not found or entry.mode:
+        return []
+    volts = float(found[1]) * (1e-3 if found[2] else 1.0)
+    return [Observation(Form.VALUE, volts, volts, "V")]

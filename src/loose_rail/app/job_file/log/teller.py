@@ -1,0 +1,110 @@
+"""Who tells a job: the board and its predictions, what has been told so far, and where it goes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from loose_rail.app.job_file.log.situation import Situation
+from loose_rail.app.job_file.notes import Notes
+from loose_rail.app.job_file.readings import Told
+from loose_rail.diagnosis.dossier import Beside
+from loose_rail.diagnosis.evidence.soft_evidence import Clue
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.model.predictions import PredictionTable, live_states
+from loose_rail.jobs import events as ev
+from loose_rail.jobs.fold import JobState, fold
+from loose_rail.jobs.observations import reading_event
+from loose_rail.kernel.observation import Observation
+from loose_rail.kernel.quantities import component_value
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
+
+INSTRUMENT = "job file"
+BENCH = "job file"
+
+
+class Teller:
+    """Events and clues as they are told. `told` are the readings in words, by their number in the
+    ledger."""
+
+    def __init__(self, table: PredictionTable, notes: Notes) -> None:
+        self.table, self.board, self.notes = table, table.board, notes
+        self.situation = Situation()
+        self.symptoms: set[str] = set()
+        self.keys = frozenset(candidate.key for candidate in table.candidates)
+        self.besides: list[Beside] = []
+        self.told: list[Told] = []
+        self.last: tuple[str, BoardState] | None = None
+        self.markings: dict[str, float] = {}
+        self._names = Names(table.board)
+        opened = ev.JobOpened("", "", table.board.id, "", 0.0, "EUR")
+        self._records: list[ev.Record] = [ev.Record(1, "", BENCH, opened)]
+        self.job: JobState = fold(self._records)
+
+    def record(self, event: ev.AnyEvent) -> None:
+        """An event of the job."""
+        self._records.append(ev.Record(len(self._records) + 1, "", BENCH, event))
+        self.job = fold(self._records)
+
+    @property
+    def records(self) -> tuple[ev.Record, ...]:
+        """The whole log as the window would have kept it."""
+        return tuple(self._records)
+
+    def read(self, probe: str, state: BoardState, seen: Observation, number: int) -> None:
+        """A reading of the ledger."""
+        self.record(reading_event(probe, state, seen, INSTRUMENT, ""))
+        title = next(c.probe.title for c in self.table.candidates if c.probe.id == probe)
+        self.told.append(Told(len(self.job.readings), f"{title}, {state.label}: {seen.text()}"))
+        self.last = (probe, state)
+
+    def aside(self, clue: Clue, number: int) -> None:
+        """A clue that no event tells, in the round that the job is in."""
+        self.besides.append(Beside(clue, self.job.round))
+
+    def understand(self, words: str) -> None:
+        """Say what was made of an entry."""
+        self.notes.understood.append(words)
+
+    def leave(self, what: object, why: str) -> None:
+        """Say what could not be used."""
+        self.notes.leave(what, why)
+
+    def name(self, ref: str) -> str:
+        """A part in words."""
+        return self._names.part(ref)
+
+    def nearest(self, state: BoardState) -> BoardState:
+        """The state itself, or the nearest that the model knows."""
+        known = (UNPLUGGED, *live_states(self.board))
+        if state in known:
+            return state
+        return max(
+            live_states(self.board),
+            key=lambda one: (
+                one.power is state.power,
+                one.main_cable == state.main_cable,
+                one.without == state.without,
+                one.lamp_watts == state.lamp_watts,
+            ),
+        )
+
+    @staticmethod
+    def marked(code: str) -> float | None:
+        """A resistor's marking as ohms: 1R5, 10k, 1002, 105; None where it is none."""
+        text = code.strip()
+        if text.isdigit() and len(text) in (3, 4):
+            return float(text[:-1]) * 10.0 ** int(text[-1])
+        try:
+            return component_value(text.upper().replace("K", "k").replace("M", "M"))
+        except ValueError:
+            return None
+
+    def spread(self, clues: Sequence[Clue], where: str) -> Clue:
+        """One clue of several that may each be meant: their likelihoods averaged."""
+        if len(clues) == 1:
+            return clues[0]
+        log = np.log(np.mean([np.exp(clue.log) for clue in clues], axis=0))
+        words = f"{where}, one of {len(clues)} parts: {clues[0].words.partition(': ')[2]}"
+        return Clue(clues[0].key, clues[0].family, words, clues[0].reason, log)

@@ -1,0 +1,69 @@
+"""The board of a told job: a number in the board book, or composed from what is seen and printed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+
+from loose_rail.app.job_file.board_of import CaseBoard, board_of
+from loose_rail.app.job_file.notes import Notes
+from loose_rail.boards.mains import LEAST_VOLTS, MOST_VOLTS
+from loose_rail.boards.own.board import own_board
+from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
+
+USUAL_MAINS = 230.0
+WAKES = ("high", "low", "none", "unknown")
+
+
+def own_board_of(given: Mapping[str, object], folder: Path, notes: Notes) -> CaseBoard:
+    """The board of a file. Raises BoardFileError where it names a damaged profile, or prints what
+    contradicts itself."""
+    board = given.get("board")
+    if not isinstance(board, Mapping) or "connectors" not in board:
+        return board_of(board, folder, notes)
+    about = given.get("set")
+    set_words = str(about.get("kind", "")) if isinstance(about, Mapping) else str(about or "")
+    own = OwnBoard(
+        number=str(board.get("number") or "own board"),
+        words=str(board.get("kind") or ""),
+        set_words=set_words,
+        connectors=tuple(_connectors(board["connectors"], notes)),
+        mains_volts=_mains(board.get("mains"), notes),
+        wake=_wake(board.get("wake"), notes),
+    )
+    made = own_board(own)
+    notes.understood.append(f"board composed: {made.board.topology}")
+    notes.understood += [f"assumed {words}" for words in made.make.assumed]
+    return CaseBoard(made.board, generic=False)
+
+
+def _connectors(given: object, notes: Notes) -> list[OwnConnector]:
+    found = []
+    for one in given if isinstance(given, list) else []:
+        pins = one.get("pins") if isinstance(one, Mapping) else None
+        if not isinstance(one, Mapping) or not isinstance(pins, list) or not one.get("name"):
+            notes.leave(one, "a connector has a name, rows and pins in order")
+            continue
+        rows = one.get("rows")
+        found.append(
+            OwnConnector(
+                str(one["name"]), rows if isinstance(rows, int) else 1, tuple(str(p) for p in pins)
+            )
+        )
+    return found
+
+
+def _mains(given: object, notes: Notes) -> float:
+    if isinstance(given, int | float) and not isinstance(given, bool):
+        if LEAST_VOLTS <= given <= MOST_VOLTS:
+            return float(given)
+    if given is not None:
+        notes.leave({"mains": given}, f"mains is {LEAST_VOLTS:g} to {MOST_VOLTS:g} V")
+    return USUAL_MAINS
+
+
+def _wake(given: object, notes: Notes) -> str:
+    if given is None or given in WAKES:
+        return str(given or "unknown")
+    notes.leave({"wake": given}, f"a wake sense is one of {', '.join(WAKES)}")
+    return "unknown"

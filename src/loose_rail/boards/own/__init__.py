@@ -1,0 +1,1 @@
+"""Boards of the technician's own: composed from what is seen and printed, never an example."""
