@@ -11,15 +11,18 @@ from dataclasses import dataclass
 import msgspec
 
 from loose_rail.boards.by_pinout import plain_names, renamed
-from loose_rail.boards.compose import compose
+from loose_rail.boards.compose import LOAD_SECTION, compose
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.own.make_up import MakeUp, OwnBoard, make_up, meanings
 from loose_rail.boards.own.pin_label import PinJob, PinMeaning
 from loose_rail.boards.own.recipe_of import recipe_of
-from loose_rail.boards.profile import Board
+from loose_rail.boards.profile import Board, Component, Connector, Net, Pin
 from loose_rail.boards.validate import problems_of
 from loose_rail.kernel.errors import BoardFileError
 
 KNOWN_BY = "own"
+TIMING, LAMPS = "timing board", "lamps"
 _LAMP_JOBS = (PinJob.LED_PLUS, PinJob.TUBE)
 
 
@@ -46,8 +49,53 @@ def own_board(own: OwnBoard) -> Composed:
     printed = {one.name for one in own.connectors}
     names = {ref: name for ref, name in plain_names(board).items() if ref not in printed}
     names |= _lamp_plugs(own, board, pins)
-    named = renamed(board, names)
+    named = renamed(_with_lamp_plugs(_with_far_boards(board), own, pins), names)
     return Composed(msgspec.structs.replace(named, known_by=KNOWN_BY), make, pins)
+
+
+def _with_far_boards(board: Board) -> Board:
+    """With the boards that every set has and this supply does not feed itself: their faults show in
+    picture and light, and no reading here tells them."""
+    duties = {part.duty for part in board.components if is_a(part, Trait.BOARD)}
+    lit = any(is_a(part, Trait.BACKLIGHT) for part in board.components)
+    lit = lit or any(duty.startswith("lamps") for duty in duties)
+    far = [("TC", TIMING)] if TIMING not in duties and board.stage("sustain") is None else []
+    far += [] if lit or board.stage("sustain") is not None else [("LP", LAMPS)]
+    made = [
+        Component(ref, "load", {}, LOAD_SECTION, "", duty, 1.0, {"signals": "none", "far": "yes"})
+        for ref, duty in far
+    ]
+    return msgspec.structs.replace(board, components=[*board.components, *made])
+
+
+def _with_lamp_plugs(board: Board, own: OwnBoard, pins: dict[tuple[str, int], PinMeaning]) -> Board:
+    """With the lamps' own connectors and their printed pins."""
+    plugs = _lamp_plugs(own, board, pins)
+    names = {connector.ref for connector in board.connectors}
+    found: list[Connector] = []
+    for ref, name in plugs.items():
+        if name in names:
+            continue
+        part = board.component(ref)
+        printed = next(one for one in own.connectors if one.name == name)
+        nets = {
+            PinJob.LED_PLUS: part.pins.get("1", ""),
+            PinJob.LED_MINUS: part.pins.get("2", ""),
+            PinJob.GROUND: board.cold_ground,
+        }
+        known = {net.name for net in board.nets}
+        spare = [
+            Net(f"{name}_{n}", board.net(board.cold_ground).side, f"{ref} pin {n}")
+            for n in range(1, len(printed.pins) + 1)
+            if nets.get(pins[name, n].job, "") not in known
+        ]
+        board = msgspec.structs.replace(board, nets=[*board.nets, *spare])
+        typed = [
+            Pin(n, label, nets.get(pins[name, n].job) or f"{name}_{n}")
+            for n, label in enumerate(printed.pins, start=1)
+        ]
+        found.append(Connector(ref, "to the lamps", "lamps", typed))
+    return msgspec.structs.replace(board, connectors=[*board.connectors, *found])
 
 
 def _lamp_plugs(

@@ -396,6 +396,8 @@ class _Sketch:
                 part, load = "AB", "address drive boards"
             elif one is not main and jobs & {PinJob.PANEL}:
                 part, load = "TC", "timing board"
+            elif one is not main and PinJob.LAMPS_ENABLE in jobs and not self.make.tubes:
+                part, load = "LP", "lamps and their inverter board"
             found.append(self._legend(one, part, load))
         return found
 
@@ -462,6 +464,10 @@ class _Sketch:
                 self._load("MB", use.id, volts, 0.1, 0.5, self.start or lit)
         if make.panel and make.main:
             self._load("TC" if "TC" in parts else "MB", "panel", make.main, 0.5, 0.5, "")
+        if "LP" in parts:
+            feed, _, volts = self._lamp_feed()
+            watts = LED_WATTS_PER_INCH * make.inches
+            self._load("LP", feed, volts, 0.02, watts / volts, lit)
         drives = [p for p in ("YB", "ZB", "XB", "WB") if p in parts]
         signal = "sustain" if "sustain" in ids else self.start
         for part in drives:

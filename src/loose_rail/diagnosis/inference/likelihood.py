@@ -36,7 +36,11 @@ FLAT_PROBABILITY = 0.3
 LOG_OHMS_RANGE = 14.0
 SINGLE_VALUE_OF_TICKING = 0.25
 """Chance that a ticking point is noted as one value somewhere between its ends [E]."""
-WANDERING_OF_STEADY = 0.01
+WANDERING_OF_STEADY, WANDERING_OF_ODD = 0.01, 0.25
+"""Chance that a steady point is noted as wandering: a good rail is still, one that is held down or
+carries more ripple than it should is not [E]."""
+WANDERING_OF_UNKNOWN = 0.1
+"""The same where nothing is known."""
 SHORT_BELOW_OHMS = 1.0
 CAUGHT_MOVING = 0.25
 """Chance that a contact turns over while the probes are on and is noted as moving [E]."""
@@ -175,7 +179,9 @@ class Column:
         if form is Form.VALUE:
             return self._value(observation.low), 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
-            return self._range(observation), 1.0 / self.range**2
+            flat = 1.0 / self.range**2
+            wanders = form is Form.RANGE and self.probe.live
+            return self._range(observation), (WANDERING_OF_UNKNOWN if wanders else 1.0) * flat
         if form is Form.OPEN:
             return self._above(FULL_SCALE.get(self.probe.mode, np.inf)), FLAT_PROBABILITY
         if form is Form.SHORT:
@@ -221,7 +227,10 @@ class Column:
             ratio = np.log(observation.hertz / np.where(self.ticks, self.hertz, 1.0)) / spread
             both = both * student4(ratio) / student4(np.zeros(1))[0]
         wander = student4((observation.centre - self.low) / self.tick_sigma) / self.range
-        wander = WANDERING_OF_STEADY * wander / self.tick_sigma
+        share = WANDERING_OF_STEADY
+        if observation.form is Form.RANGE:
+            share = np.where(self.odd, WANDERING_OF_ODD, WANDERING_OF_STEADY)
+        wander = share * wander / self.tick_sigma
         return np.where(self.ticks, both, np.where(self.steady, wander, 0.0))
 
     def _above(self, number: float) -> Floats:

@@ -6,6 +6,7 @@ stands, ticks or is missing, whether the outputs and the lamps run. Symptoms are
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -15,8 +16,8 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
-from loose_rail.diagnosis.model.hypotheses import Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
+from loose_rail.diagnosis.model.predictions import PredictionTable, elsewhere
 
 Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -80,11 +81,54 @@ def features_of(table: PredictionTable) -> Features:
         "primary_short": table.primary_short,
         "load_mute": _has(table, lambda row: any(f.mode == "never_asserts" for f in row.faults)),
         "drags": _has(table, lambda row: any(f.loads_a_rail for f in row.faults)),
+        "elsewhere": elsewhere(table),
+        "sound": _has(table, lambda row: not row.faults and row.suspect == NOTHING),
+        "timing": _has(table, lambda row: _of_timing(table, row)),
+        "panel_off": stands & _panel_off(table),
+        "high": _high(table),
+        "warms": _has(table, lambda row: any(f.mode in WARMS for f in row.faults)),
         "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),
         "comes_and_goes": table.shares < 1.0,
         "burst": _has(table, lambda row: _may_burst(table, row)),
     }
     return Features(masks, rates)
+
+
+WARMS = ("warm", "intermittent", "leaky")
+"""Modes that come with warmth and go with it."""
+HIGH_SHARE = 1.12
+"""A rail this far above its own is noticed: lamps too bright, what is plugged in dies [E]."""
+
+
+def _of_timing(table: PredictionTable, row: Hypothesis) -> bool:
+    return any(
+        is_a(table.board.component(f.ref), Trait.BOARD)
+        and re.search(r"timing|t-con", table.board.component(f.ref).duty, re.IGNORECASE) is not None
+        for f in row.faults
+    )
+
+
+def _panel_off(table: PredictionTable) -> Mask:
+    """Rows where the panel's rail is missing while the set is on."""
+    found = np.zeros(len(table.rows), dtype=bool)
+    for number, candidate in enumerate(table.candidates):
+        if candidate.state.key == IN_USE and candidate.probe.observable == "panel.out":
+            sound = float(table.low[0, number])
+            found |= np.nan_to_num(table.low[:, number]) < MISSING_SHARE * sound
+    return found
+
+
+def _high(table: PredictionTable) -> Mask:
+    """Rows where an output stands too high in use."""
+    found = np.zeros(len(table.rows), dtype=bool)
+    for number, candidate in enumerate(table.candidates):
+        if candidate.state.key != IN_USE or not candidate.probe.rail:
+            continue
+        if candidate.probe.observable.startswith(("led", "tubes")):
+            continue
+        sound = float(table.high[0, number])
+        found |= (sound > 1.0) & (np.nan_to_num(table.high[:, number]) > HIGH_SHARE * sound)
+    return found
 
 
 def _has(table: PredictionTable, holds: Holds) -> Mask:

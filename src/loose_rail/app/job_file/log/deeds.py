@@ -11,7 +11,6 @@ from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured, outcome
-from loose_rail.app.job_file.log.part_match import parts_named
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import brought, loads_named
 from loose_rail.app.job_file.log.teller import Teller
@@ -60,12 +59,10 @@ def tell_deed(teller: Teller, deed: Did) -> None:
 def _replaced(teller: Teller, deed: Did) -> None:
     """A new part: cured, changed nothing, or it is not plain. What helped ends the round."""
     helped = outcome(deed.result)
-    if re.search(r"solder|reflow|joint", deed.what.lower()):
-        parts = parts_named(
-            teller.board, re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", deed.what)
-        )
-    else:
-        parts = parts_named(teller.board, deed.what)
+    what = deed.what
+    if re.search(r"solder|reflow|joint", what.lower()):
+        what = re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", what)
+    parts = teller.parts(what)
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
         return
@@ -111,7 +108,7 @@ def _replaced_elsewhere(teller: Teller, deed: Did, helped: bool | None) -> None:
 
 def _removed(teller: Teller, deed: Did) -> None:
     """A part out of the board, or a leg of it: how it measured by itself, if that is said."""
-    parts = parts_named(teller.board, deed.what)
+    parts = teller.parts(deed.what)
     if not parts:
         teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
         return
@@ -200,7 +197,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
     words = deed.what.lower()
     parts = []
     for piece in re.split(r"\band\b|,", words):
-        parts += parts_named(teller.board, piece)
+        parts += teller.parts(piece)
     far = other_part(teller.board, words)
     helped = outcome(deed.result)
     came_on = re.search(
@@ -283,6 +280,12 @@ def _limiter(teller: Teller, deed: Did) -> None:
 
 def _loaded(teller: Teller, deed: Did) -> None:
     """A dummy load, a tap, an injected supply: told, and what the rail did then."""
+    if re.search(r"plugged|cable (on|off)|standby", deed.what.lower()):
+        found = brought(teller.board, teller.situation, deed.what)
+        if found is not None:
+            teller.situation = found
+            if found.known is not None:
+                teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
     tapped = re.search(r"tap|knock|flex|wiggl|bend", deed.what.lower())
     if (tapped and outcome(deed.result) is not None) or (tapped and "drop" in deed.result.lower()):
         if "tapping_helps" not in teller.symptoms:
@@ -291,7 +294,7 @@ def _loaded(teller: Teller, deed: Did) -> None:
         teller.understand(f"“{deed.what}”: {deed.result}")
         return
     volts = re.search(r"(\d+(?:\.\d+)?) ?v", deed.result)
-    place = place_of(teller.board, deed.what, "", MeterMode.DC_VOLTS)
+    place = place_of(teller.board, teller.parts, deed.what, "", MeterMode.DC_VOLTS)
     if volts and place.probe is not None and teller.situation.known is not None:
         state = teller.nearest(teller.situation.known)
         value = human_value(f"{volts[1]} V", "dc volts", deed.result)

@@ -76,8 +76,8 @@ def _of_board(part: str, at: str, note: str, seen: Observation, mode: MeterMode)
 
 def other_part(board: Board, text: str) -> str:
     """The board or lamps elsewhere that words mean, empty where they mean none."""
-    if _STRIP.search(text):
-        return next((p.ref for p in board.components if p.kind == "led_strip"), "")
-    if re.search(r"\btubes?\b|\blamps?\b", text, re.IGNORECASE):
-        return next((p.ref for p in board.components if p.kind == "tubes"), "")
+    if _STRIP.search(text) or re.search(r"led (connector|plug)|\btubes?\b|\blamps?\b", text, re.I):
+        lit = [p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)]
+        far = [p.ref for p in board.components if p.kind == "load" and p.duty.startswith("lamps")]
+        return next(iter([*lit, *far]), "")
     return next(iter(loads_named(board, text)), "")

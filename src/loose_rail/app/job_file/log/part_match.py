@@ -87,13 +87,28 @@ QUALIFIERS = frozenset(
         ),
     }
 )
-SOFT = frozenset({"feedback", "main", "lamp"})
+STAGE_WORDS = {
+    "buck": "step-down",
+    "led": "led",
+    "ccfl": "inverter",
+    "boost": "boost",
+    "switch": "panel",
+    "resonant": "half",
+}
+"""What a stage of a kind is called."""
+SOFT = frozenset({"feedback", "main", "lamp", "supply", "output"})
 """Words that a part may do without: “main fuse”, “feedback coupler”."""
 _WORD = re.compile(r"[^\W_]+(?:-[^\W_]+)*")
 _RATING = re.compile(
     r"\b\d+(?:[.,]\d+)?\s?[µun]f\b(?:\s?/?\s?\d+\s?v\b)?|\b\d+\s?w\b", re.IGNORECASE
 )
 _VOLTS = re.compile(r"(?<![\d.])(\d{1,3})(?:[.,](\d{1,2}))?\s?v(?:(\d)(?!\d))?(?![a-z])", re.I)
+_ENDS = re.compile(
+    r"\b(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k) to (the )?"
+    r"(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k)\b|(gate|source|drain) of the|"
+    r"\bled (side )?of the (?=[\w ]*(coupler|opto))|(?<=coupler), led\b|(?<=optocoupler), led\b",
+    re.IGNORECASE,
+)
 LEAST_SCORE = 1.0
 
 
@@ -127,6 +142,7 @@ def _known(
 ) -> tuple[tuple[Component, frozenset[str], tuple[float, ...]], ...]:
     del board_id
     stage_volts = {stage.id: stage.volts for stage in board.stages}
+    kinds = {stage.id: stage.kind for stage in board.stages}
     stages: dict[str, set[str]] = {}
     jobs: dict[str, set[str]] = {}
     for name, refs in board.roles.items():
@@ -139,10 +155,7 @@ def _known(
         text = f"{part.ref} {part.duty} {kind_words(part.kind)}"
         words = tokens(text) | tokens(" ".join(jobs.get(part.ref, ())))
         words |= {"boost" if stage == "pfc" else stage for stage in own if stage.isalpha()}
-        if "led" in own or "led2" in own:
-            words.add("led")
-        if "tubes" in own:
-            words.add("inverter")
+        words |= {STAGE_WORDS[kinds[stage]] for stage in own if kinds.get(stage) in STAGE_WORDS}
         if part.kind == "electrolytic":
             words |= {"capacitor", "reservoir"}
         if own & {"standby", "main"} and jobs.get(part.ref, set()) & {"reservoir", "rectifier"}:
@@ -159,7 +172,10 @@ def parts_named(board: Board, text: str) -> list[str]:
     for part in board.components:
         if part.ref.lower() == text.strip().lower():
             return [part.ref]
-    wanted = tokens(_RATING.sub(" ", text))
+    plain = _ENDS.sub(" ", text)
+    wanted = tokens(_RATING.sub(" ", plain))
+    if re.search(r"\d\s?[µun]f\b", text.lower()) and not any(word in HEADS for word in wanted):
+        wanted.add("capacitor")
     heads = [HEADS[word] for word in wanted if word in HEADS]
     asked = {word for word in wanted if word in QUALIFIERS}
     volts = volts_named(text)

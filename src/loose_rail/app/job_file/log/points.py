@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from loose_rail.app.job_file.log.part_match import parts_named, tokens, volts_named
@@ -12,6 +12,7 @@ from loose_rail.boards.profile import Board, Pin
 from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
+Namer = Callable[[str], list[str]]
 RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
 _PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})\s?(?:[-.:/]|\s?pin\s?)\s?(\d{1,2})\b", re.IGNORECASE)
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
@@ -43,8 +44,9 @@ def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
     return None
 
 
-def place_of(board: Board, at: str, note: str, mode: MeterMode) -> Place:
-    """What a place means with a setting; `Place(None)` where it is none of this board."""
+def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) -> Place:
+    """What a place means with a setting; `Place(None)` where it is none of this board. `named` finds
+    the parts that words mean."""
     live = not mode.needs_dead_board
     fitting = [p for p in probes_of(board) if p.live == live and _fits(p, mode)]
     alone = bool(_LIFTED.search(f"{at} {note}"))
@@ -53,8 +55,8 @@ def place_of(board: Board, at: str, note: str, mode: MeterMode) -> Place:
         probe = _at_net(board, pin[1].net, fitting, live)
         return Place(probe, (), pin[1])
     if live:
-        return Place(_live_place(board, at, fitting), tuple(parts_named(board, at)))
-    parts = tuple(parts_named(board, at))
+        return Place(_live_place(board, at, fitting), tuple(named(at)))
+    parts = tuple(named(at))
     if not parts and _VCC.search(at):
         probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
         if probe is not None:

@@ -146,9 +146,9 @@ def loads_named(board: Board, text: str) -> list[str]:
     found = []
     for connector in board.connectors:
         if re.search(rf"\b{re.escape(connector.ref.lower())}\b", words):
-            part = next((p for p in board.loads if _behind(board, connector.ref, p.part)), None)
-            if part is not None:
-                found.append(part.part)
+            load = next((p for p in board.loads if _behind(board, connector.ref, p.part)), None)
+            if load is not None:
+                found.append(load.part)
     for part in board.components:
         if part.kind == "load" and part.ref not in found and _is_named(part.duty.lower(), words):
             found.append(part.ref)

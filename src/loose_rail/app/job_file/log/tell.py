@@ -16,7 +16,6 @@ from loose_rail.app.job_file.log.deeds import tell_deed
 from loose_rail.app.job_file.log.elsewhere import other_part, other_reading
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
 from loose_rail.app.job_file.log.human_value import HumanValue, human_value
-from loose_rail.app.job_file.log.part_match import parts_named
 from loose_rail.app.job_file.log.points import Place, place_of
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
@@ -87,7 +86,7 @@ def _state(teller: Teller, entry: Brought) -> None:
 
 def _seen(teller: Teller, entry: Seen) -> None:
     key = finding_key(entry.text)
-    parts = parts_named(teller.board, entry.at)
+    parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
     if not parts:
         far = other_part(teller.board, entry.at)
         if far and key != "nothing_seen":
@@ -165,7 +164,7 @@ def _read(teller: Teller, entry: Read) -> None:
 
 
 def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
-    place = place_of(teller.board, entry.at, entry.note, found.mode)
+    place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
     marked = re.search(r"marked (\w+)|printed (\w+)", entry.note.lower())
     value = teller.marked(marked[1] or marked[2]) if marked else None
     if value and len(place.parts) == 1:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 import numpy as np
 
+from loose_rail.app.job_file.log.part_match import parts_named
 from loose_rail.app.job_file.log.situation import Situation
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told
+from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.explain.names import Names
@@ -20,6 +23,8 @@ from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
 
+DESIGNATOR = re.compile(r"\b(?!CN\d)[A-Z]{1,3}\d{1,4}[A-Z]?\b")
+"""As printed beside a part; a connector's is a place of its own."""
 INSTRUMENT = "job file"
 BENCH = "job file"
 
@@ -37,6 +42,7 @@ class Teller:
         self.told: list[Told] = []
         self.last: tuple[str, BoardState] | None = None
         self.markings: dict[str, float] = {}
+        self.bound: dict[str, str] = {}
         self._names = Names(table.board)
         opened = ev.JobOpened("", "", table.board.id, "", 0.0, "EUR")
         self._records: list[ev.Record] = [ev.Record(1, "", BENCH, opened)]
@@ -89,6 +95,26 @@ class Teller:
                 one.lamp_watts == state.lamp_watts,
             ),
         )
+
+    def parts(self, text: str) -> list[str]:
+        """The parts that words mean. A designator that was told with a part's job is that part's
+        from then on; one that was not is the only part of its letter, or none."""
+        designators = DESIGNATOR.findall(text)
+        for name in designators:
+            if name in self.bound:
+                return [self.bound[name]]
+        found = parts_named(self.board, DESIGNATOR.sub(" ", text) if designators else text)
+        if len(found) == 1 and len(designators) == 1:
+            self.bound[designators[0]] = found[0]
+        if found or not designators:
+            return found
+        letters = re.match(r"[A-Z]+", designators[0])
+        alike = [
+            part.ref
+            for part in self.board.components
+            if letters and letters[0] in kind_of(part).letters
+        ]
+        return alike if len(alike) == 1 else []
 
     @staticmethod
     def marked(code: str) -> float | None:
