@@ -15,6 +15,7 @@ import numpy as np
 
 from benchmarks.simulated_sets import SimulatedSet
 from loose_rail.boards.reservoirs import bulk_of, reservoirs_beside
+from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import LAMP_PATTERNS, Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
@@ -100,7 +101,7 @@ def sit_down(
     clues: Sequence[Clue] = (),
 ) -> Sitting:
     """A set is taken in with what its owner says."""
-    found = Sitting(engine, simulated, rng, gross_share, Bench(beside=tuple(clues)))
+    found = Sitting(engine, simulated, rng, gross_share, Bench(beside=tuple(Beside(clue) for clue in clues)))
     board = engine.table.board
     found.record(
         ev.JobOpened(

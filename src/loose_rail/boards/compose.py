@@ -224,7 +224,7 @@ class _Made:
                 "pins": behind,
                 "section": LOAD_SECTION,
                 "duty": legend.load,
-                "params": signals | woken | ({} if silent else self._given()),
+                "params": signals | woken | self._main_rail(legend) | self._given(silent),
             },
         )
         self.roles[role(legend.part, Job.CONNECTOR)] = [legend.ref]
@@ -240,8 +240,16 @@ class _Made:
         )
         self._connector_points(legend, nets)
 
-    def _given(self) -> dict[str, str]:
+    def _main_rail(self, legend: Legend) -> dict[str, str]:
+        """The rail that a board with several draws most from, if it is not its first."""
+        own = [one for one in self.recipe.loads if one["part"] == legend.part]
+        most = max(own, key=lambda one: one["volts"] * one["on_amps"], default=None)
+        return {"main_rail": most["rail"]} if most and most is not own[0] else {}
+
+    def _given(self, silent: bool) -> dict[str, str]:
         """Which enables the main board gives beside the start signal, as parameters of it."""
+        if silent:
+            return {}
         given = [one["id"] for one in self.recipe.signals if one.get("sense") != "none"]
         return {f"gives_{name}": "yes" for name in given if name != "start"}
 

@@ -50,6 +50,7 @@ BRIDGE_SHORT_SIEMENS = 1.0
 """Two diodes of a bridge that broke through, from plus to minus [E]."""
 LEAST_BULK_FARADS = 1e-6
 """What stray and film capacitors keep where the bulk is open [E]."""
+DRAGS_MAIN = "drags_main"
 DRAG_TABLE_OHMS = 10.0
 """The load that counts as one in the table of faults [E]."""
 CONVERTERS = ("flyback", "resonant")
@@ -148,11 +149,13 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         mains_hertz=float(board.mains.hertz or 50.0),
         lamp_watts=float(state.lamp_watts),
         lamp_volts=float(volts),
+        cord_path=float(not health.is_open(BoardRole.CORD)),
         inlet_path=float(not _inlet_open(health)),
         line_ohms=float(
             (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
             + health.series_ohms(BoardRole.INPUT_PATH)
             - _bridged_limiter(health)
+            + (math.inf if health.is_open(BoardRole.CORD) else 0.0)
         ),
         limiter_ohms=float(_limiter(health) - _bridged_limiter(health)),
         fuse_ohms=float(health.series_ohms(BoardRole.INPUT_FUSE)),
@@ -220,7 +223,16 @@ def _drag(health: Health, spec: LoadSpec, effect: Effect) -> float:
     if not own or own[0] is not spec:
         return 0.0
     siemens = max(spec.on_amps, spec.idle_amps) / spec.volts
-    faults = [f for f in health.faults_at(spec.part) if f.effect is effect]
+    faults = [f for f in health.faults_at(spec.part) if f.effect is effect and f.mode != DRAGS_MAIN]
+    return sum(siemens * DRAG_TABLE_OHMS / f.ohms for f in faults)
+
+
+def _drag_main(health: Health, spec: LoadSpec) -> float:
+    """What a board takes beside its load on the rail that its parameter names."""
+    if health.board.component(spec.part).params.get("main_rail") != spec.rail:
+        return 0.0
+    siemens = max(spec.on_amps, spec.idle_amps) / spec.volts
+    faults = [f for f in health.faults_at(spec.part) if f.mode == DRAGS_MAIN]
     return sum(siemens * DRAG_TABLE_OHMS / f.ohms for f in faults)
 
 
@@ -251,7 +263,7 @@ def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
         cable=float(_plugged(health, spec.part, state)),
         idle_siemens=float(_behind(spec.idle_amps / spec.volts, contact)),
         on_siemens=float(_behind(spec.on_amps / spec.volts, contact)),
-        drag_siemens=float(_drag(health, spec, Effect.DRAG)),
+        drag_siemens=float(_drag(health, spec, Effect.DRAG) + _drag_main(health, spec)),
         over_siemens=float(_behind(_drag(health, spec, Effect.OVERDRAW), contact)),
         volts=float(spec.volts),
     )

@@ -16,7 +16,7 @@ from loose_rail.boards.powered_board import STATUS
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.judgement.limits import limit
-from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -38,6 +38,9 @@ INLET_TIMES = {"mains": 1.0, "after_fuse": 1.0, "bridge_ac": 1.0, "bulk": math.s
 """Points that stand at the inlet's volts, or at their crest (textbook)."""
 INLET_SHARES = (0.9, 1.03)
 """Between these shares of it a point follows the inlet: a bulk under load sags a tenth [E]."""
+UNKNOWN_FROM_OHMS = 5.0
+"""Lower ohms are joints, windings and shorts on any board; a decade above, the circuit counts
+fully [E]."""
 RESISTORS = ("resistor", "fusible_resistor")
 
 
@@ -69,6 +72,32 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
     """Standard deviation on the scale of `scaled` around each predicted value (SI units)."""
     values = np.asarray(predicted, dtype=float)
     finite = np.where(np.isfinite(values), values, 1.0)
+    known = _sigma(board, probe, finite)
+    return known if board.known_by == "profile" else np.hypot(known, _unknown(board, probe, finite))
+
+
+def _unknown(board: Board, probe: Probe, finite: Floats) -> Floats:
+    """What boards of one make-up differ by, where a board is composed and not known: widths on the
+    scale of `scaled`, beside those that good boards of one number have."""
+    if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
+        share = np.clip(np.log10(np.maximum(finite, 1e-3) / UNKNOWN_FROM_OHMS), 0.0, 1.0)
+        return np.asarray(limit("unknown_ohms_log") * share)
+    if probe.mode is MeterMode.ESR:
+        return np.full_like(finite, limit("unknown_esr_log"))
+    if probe.mode is MeterMode.CAPACITANCE:
+        return np.full_like(finite, limit("unknown_capacitance_log"))
+    if probe.mode is MeterMode.DIODE:
+        return np.full_like(finite, limit("unknown_diode_volts"))
+    if is_ripple(probe.observable):
+        return np.asarray(limit("unknown_ripple_share") * np.abs(finite))
+    point = probe.observable
+    stage = board.stage(stage_of(point))
+    own = point.endswith(".vcc") or (stage is not None and stage.kind in ("led", "ccfl"))
+    wide = limit("unknown_live_share") if own else limit("unknown_rail_share")
+    return np.asarray(wide * np.abs(finite) * (not is_logic_line(board, probe)))
+
+
+def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         decades = np.log10(np.maximum(finite, 1e-3) / _UNCERTAIN_ABOVE_OHMS)
         share = np.clip(decades / _UNCERTAIN_DECADES, 0.0, 1.0)

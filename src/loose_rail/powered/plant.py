@@ -30,6 +30,7 @@ class InputParameters:
     mains_hertz: Floats
     lamp_watts: Floats
     lamp_volts: Floats
+    cord_path: Floats
     inlet_path: Floats
     line_ohms: Floats
     limiter_ohms: Floats

@@ -178,7 +178,7 @@ class Simulation:
 
     def observe(self) -> dict[str, Value]:
         """What stands at each point now, in volts (AC points: RMS)."""
-        line = self.hot.board_volts
+        line = self.hot.board_volts * self.plant.input.cord_path
         after = where(self.hot.fuse_whole & (self.plant.input.inlet_path > 0), line, 0.0)
         path = finite(self.plant.input.line_ohms)
         seen = {

@@ -21,6 +21,8 @@ class BoardRole(StrEnum):
     BRIDGE = "bridge"
     BRIDGE_ACROSS = "bridge.across"
     BLEEDER = "bleeder"
+    CORD = "input.cord"
+    """Before the inlet: cord and outlet."""
     INPUT_PATH = "input.path"
     """In series from the inlet to the bridge."""
     INPUT_FUSE = "input.fuse"

@@ -35,8 +35,16 @@ def steps_of(review: Review, number: int, named: Names) -> list[dict[str, Any]]:
     step = review.assessment.next_step
     if step is None or review.task is None:
         return []
-    shown = [_step(review, step.offer, why(review.task, named), named)]
-    done = {step.offer.candidate.probe.id}
+    offer = step.offer
+    if review.proving:
+        column = review.table.index(review.task.candidate.key)
+        taken = counts_of_readings(review.dossier.evidence)
+        chances = review.assessment.probabilities
+        offer = review.engine.planner.offer(
+            column, chances, for_planning(review.facts, review.job), taken
+        )
+    shown = [_step(review, offer, why(review.task, named), named)]
+    done = {offer.candidate.probe.id}
     for offer in review.assessment.others:
         if len(shown) >= number:
             break

@@ -25,6 +25,14 @@ KIND = ComponentKind(
             effect=Effect.OPEN,
         ),
         FaultMode(
+            mode="intermittent",
+            title="opens when it is warm",
+            rate=0.6,
+            effect=Effect.INTERMITTENT,
+            of="open",
+            share=0.4,
+        ),
+        FaultMode(
             mode="short",
             title="LEDs shorted, string low",
             rate=0.4,

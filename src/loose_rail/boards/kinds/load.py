@@ -29,6 +29,17 @@ KIND = ComponentKind(
             ),
         ),
         FaultMode(
+            mode="drags_main",
+            title="loads its main rail down",
+            rate=1.5,
+            effect=Effect.DRAG,
+            severities=(
+                Severity(weight=0.5, ohms=0.5),
+                Severity(weight=0.5, ohms=2.5),
+            ),
+            param="main_rail",
+        ),
+        FaultMode(
             mode="overdraws",
             title="draws too much once it works",
             rate=1.5,

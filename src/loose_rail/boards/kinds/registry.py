@@ -9,6 +9,7 @@ from loose_rail.boards.kinds.ceramic import KIND as CERAMIC
 from loose_rail.boards.kinds.common_mode_choke import KIND as COMMON_MODE_CHOKE
 from loose_rail.boards.kinds.connector import KIND as CONNECTOR
 from loose_rail.boards.kinds.controller import KIND as CONTROLLER
+from loose_rail.boards.kinds.cord import KIND as CORD
 from loose_rail.boards.kinds.diode import KIND as DIODE
 from loose_rail.boards.kinds.electrolytic import KIND as ELECTROLYTIC
 from loose_rail.boards.kinds.film import KIND as FILM
@@ -42,6 +43,7 @@ from loose_rail.boards.profile import Component
 KINDS: Mapping[str, ComponentKind] = {
     kind.name: kind
     for kind in (
+        CORD,
         FUSE,
         NTC,
         SURGE_SUPPRESSOR,

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from loose_rail.boards.own.pin_label import PinJob, PinMeaning, label_volts, pin_meaning
 from loose_rail.kernel.negation import plain_match
@@ -107,18 +107,20 @@ def make_up(own: OwnBoard) -> MakeUp:
     panel = bool(jobs & {PinJob.PANEL, PinJob.PANEL_ENABLE})
     on_main = re.search(r"(panel|t-?con)[^,;]*main board", text)
     lit = _led(text, jobs, said, inches)
-    common = {
-        "source": source,
-        "panel": panel and not on_main,
-        "led": lit,
-        "strings": max(1, sum(p.job is PinJob.LED_MINUS for p in pins) // max(len(lit), 1)),
-        "tubes": _tubes(text, jobs),
-        "chip": bool(re.search(r"(chip|integrated|built.?in)[^,;]*(switch|standby)", text)),
-        "synchronous": bool(re.search(r"synchronous|sync\.? ?rect", text)),
-        "inches": inches,
-    }
+    base = MakeUp(
+        source=source,
+        standby=0.0,
+        main=0.0,
+        panel=panel and not on_main,
+        led=lit,
+        strings=max(1, sum(p.job is PinJob.LED_MINUS for p in pins) // max(len(lit), 1)),
+        tubes=_tubes(text, jobs),
+        chip=bool(re.search(r"(chip|integrated|built.?in)[^,;]*(switch|standby)", text)),
+        synchronous=bool(re.search(r"synchronous|sync\.? ?rect", text)),
+        inches=inches,
+    )
     if single or source == "adapter":
-        return _single_make_up(text, rails, downs, standby, common)
+        return _single_make_up(text, rails, downs, standby, base)
     if standby is None:
         low = [v for v in rails if v <= LOGIC_UP_TO_VOLTS]
         standby = low[0] if low and len(rails) > 1 else USUAL_STANDBY_VOLTS
@@ -129,14 +131,14 @@ def make_up(own: OwnBoard) -> MakeUp:
         main = USUAL_MAIN_VOLTS
         assumed.append(f"a main rail of {main:g} V: none is printed")
     above = tuple(v for v in rails if v != main)
-    return MakeUp(
+    return replace(
+        base,
         standby=standby,
         main=main,
         resonant=bool(re.search(r"\bllc\b|resonant|half.?bridge", text)),
         windings=tuple(v for v in above if v > LOGIC_UP_TO_VOLTS),
         step_downs=tuple(sorted({*downs, *(v for v in above if v <= LOGIC_UP_TO_VOLTS)})),
         assumed=tuple(assumed),
-        **common,
     )
 
 
@@ -145,35 +147,46 @@ def _single_make_up(
     rails: Sequence[float],
     downs: Sequence[float],
     standby: float | None,
-    common: dict[str, object],
+    base: MakeUp,
 ) -> MakeUp:
     """One converter, or an adapter, gives everything; logic rails are stepped down or wound."""
     every = sorted({*rails, *([standby] if standby else [])})
-    adapter = common["source"] == "adapter"
+    adapter = base.source == "adapter"
     if adapter:
         volts = next((v for v in every if 11.5 <= v <= 25.0), USUAL_ADAPTER_VOLTS)
         low = [v for v in {*every, *downs} if v < volts]
         first = min(low, key=lambda v: abs(v - USUAL_STANDBY_VOLTS), default=USUAL_STANDBY_VOLTS)
         others = tuple(sorted(v for v in low if v != first))
-        return MakeUp(standby=first, main=volts, single=True, step_downs=others, **common)  # type: ignore[arg-type]
+        return replace(
+            base,
+            standby=first,
+            main=volts,
+            single=True,
+            step_downs=others,
+        )
     high = [v for v in every if v > LOGIC_UP_TO_VOLTS]
     if not high:
         volts = every[0] if every else USUAL_MAIN_VOLTS
-        return MakeUp(standby=volts, main=0.0, single=True, **common)  # type: ignore[arg-type]
+        return replace(
+            base,
+            standby=volts,
+            main=0.0,
+            single=True,
+        )
     main = _sensed(high)
     low = sorted({*downs, *(v for v in every if v <= LOGIC_UP_TO_VOLTS)})
     wound = [v for v in high if v != main]
     if low and not downs and not re.search(r"step.?down|buck|converter", text):
         wound = [*low, *wound]
         low = []
-    return MakeUp(
+    return replace(
+        base,
         standby=(low or [v for v in wound if v <= LOGIC_UP_TO_VOLTS] or [main])[0],
         main=main if (low or wound) else 0.0,
         single=True,
         two_level=bool(re.search(r"two.?level", text)),
         windings=tuple(wound),
         step_downs=tuple(low),
-        **common,  # type: ignore[arg-type]
     )
 
 
@@ -261,7 +274,8 @@ _BLOCKS = (
 
 def _volts_by_block(text: str) -> dict[str, list[float]]:
     """The volts that words name, by the block they are named with; the rest are the main's."""
-    found: dict[str, list[float]] = {name: [] for name, _ in _BLOCKS} | {"main": []}
+    found: dict[str, list[float]] = {name: [] for name, _ in _BLOCKS}
+    found["main"] = []
     for phrase in re.split(r"[,;]|\band\b|\bwith\b", text):
         volts = [float(v.replace(",", ".")) for v in _VOLTS.findall(phrase)]
         fed = re.search(r"from (\d+) ?v", phrase)  # what feeds a block is another's

@@ -34,10 +34,12 @@ SEEN_ON_OUTSIDE = 0.1
 HELPED_BAD, HELPED_OTHER = 0.9, 0.05
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
 """Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
-UNCAPPED = ("removed:", "learned", "without:", "unplugged:")
+UNCAPPED = ("removed:", "learned", "without:", "unplugged:", "works")
 """Families that count in full: a part measured by itself, and the shop's own counts."""
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
 """Chance that a part out of the board measures as it is, and as it is not [E]."""
+MEASURED_BAD_OUTSIDE = 0.02
+"""The same where the fault is none of the list: then a listed part that is bad besides is rare."""
 LAMP_PATTERNS = {
     "dark": (0.0, 3e-4),
     "flash_dark": (0.0, 3e-4),
@@ -207,7 +209,8 @@ def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
 
     words = f"{part} measured {'good' if good else 'bad'} out of the board"
     reason = "nothing beside it can hide or fake anything"
-    return _by_row(table, f"removed:{part}", words, reason, chance)
+    outside = MEASURED_RIGHT if good else MEASURED_BAD_OUTSIDE
+    return _by_row(table, f"removed:{part}", words, reason, chance, outside)
 
 
 def disconnected_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
@@ -268,13 +271,19 @@ def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
     )
 
 
-def works_clue(table: PredictionTable, words: str) -> Clue:
+WORKS, WORKS_SOAKED = (0.95, 0.3, 0.05), (0.95, 0.1, 0.01)
+"""Chance to see a set work, for a moment and through a soak of hours: sound, with a fault that comes
+and goes, with one that stays [E]."""
+
+
+def works_clue(table: PredictionTable, words: str, soaked: bool = False) -> Clue:
     """The set was seen to work as it should, for a while or in a soak."""
+    sound, sometimes, never = WORKS_SOAKED if soaked else WORKS
 
     def chance(row: Hypothesis) -> float:
         if not row.faults:
-            return 0.95
-        return 0.3 if row.share < 1.0 else 0.05
+            return sound
+        return sometimes if row.share < 1.0 else never
 
     return _by_row(
         table, "works", words, "a set that runs has no fault that is always there", chance
@@ -303,7 +312,8 @@ def _by_row(
     words: str,
     reason: str,
     chance: Callable[[Hypothesis], float],
+    outside: float = 0.5,
 ) -> Clue:
     likely = np.array([chance(row) for row in table.rows])
-    likely = np.where(np.isnan(table.low[:, 0]), 0.5, likely)
+    likely = np.where(np.isnan(table.low[:, 0]), outside, likely)
     return Clue(key, key, words, reason, np.log(likely))

@@ -27,6 +27,8 @@ CAUGHT_ON_THE_WAY = 0.4
 """Share of falls whose last value was noted before the end was reached [E]."""
 COURSE_OF_STEADY = 0.02
 """Chance that a rail which is predicted to be still is noted as falling [E]."""
+SHORT_OF_TOP = 0.3
+"""Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
 STILL_SHARE = 0.4
 """Of that spread, where a rail is predicted to be still: its value is known, not caught [E]."""
 COURSE_OF_FALLING, COURSE_OF_UNKNOWN = 0.6, 0.1
@@ -66,7 +68,9 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     reach = np.maximum(top - bottom, width)
     on_the_way = ((last > bottom) & (last < top)) / reach
     ends = (1.0 - CAUGHT_ON_THE_WAY) * _near(last, bottom, width) + CAUGHT_ON_THE_WAY * on_the_way
-    fall = COURSE_OF_FALLING * _near(first, top, width) * ends
+    short_of_top = SHORT_OF_TOP * ((first > bottom) & (first < top)) / reach
+    start = (1.0 - SHORT_OF_TOP) * _near(first, top, width) + short_of_top
+    fall = COURSE_OF_FALLING * start * ends
     still = COURSE_OF_STEADY * _near(last, bottom, STILL_SHARE * width) / courses.range
     return np.where(falls, fall, still), flat
 

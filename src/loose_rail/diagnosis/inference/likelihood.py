@@ -28,6 +28,7 @@ from loose_rail.judgement.spread import (
     tick_sigma,
 )
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -52,6 +53,11 @@ DOUBTFUL_SPREAD_SHARE = 0.15
 half that it is another altogether [E]."""
 ODD_SIGMAS = 3.0
 """From here on a prediction is told from a good board's, in its standard deviations [E]."""
+DEGREE_SHARE = 0.3
+"""How often the degree of a fault lies between those that are worked out: a load drags, a part
+dries or drifts as far as it likes [E]."""
+DEGREE_LEAST_SHARE = 0.06
+"""Of the sound value: less of a range than this is none."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -142,6 +148,29 @@ class Column:
         """Density or chance of the observation as a gross error."""
         return self._inside(observation)[1]
 
+    @cached_property
+    def _between(self) -> tuple[Floats, Floats]:
+        """For rows of a suspect whose severity is a matter of degree, how far its rail may be pulled
+        `(n_rows,)`: from the extreme of its severities to the sound value; empty ranges else."""
+        sound = float(np.nan_to_num(self.low[0]))
+        low, high = np.full_like(self.low, sound), np.full_like(self.low, sound)
+        if not (self.probe.live and self.probe.unit == "V") or is_ripple(self.probe.observable):
+            return low, high
+        of_row = self.table.suspects.of_row
+        for number in self.table.of_degree:
+            rows = of_row == number
+            low[rows] = min(sound, float(np.nanmin(self.low[rows])))
+            high[rows] = max(sound, float(np.nanmax(np.where(self.ticks, sound, self.high)[rows])))
+        return low, high
+
+    def _degree(self, number: float) -> Floats:
+        """Density of a steady value where only the degree of a fault is open."""
+        low, high = self._between
+        reach = high - low
+        wide = reach > DEGREE_LEAST_SHARE * max(abs(float(np.nan_to_num(self.low[0]))), 1.0)
+        inside = wide & (number > low) & (number < high)
+        return np.where(inside, DEGREE_SHARE / np.where(wide, reach, 1.0), 0.0)
+
     def likelihood(self, observation: Observation) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
         if observation not in self._known:
@@ -216,7 +245,8 @@ class Column:
         reach = high - low
         between = (magnitude > low) & (magnitude < high)
         noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, reach, 1.0)
-        return np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
+        plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
+        return plain + self._degree(magnitude) if self.probe.live else plain
 
     def _range(self, observation: Observation) -> Floats:
         low = student4((observation.low - self.low) / self.tick_sigma) / self.tick_sigma
@@ -226,12 +256,14 @@ class Column:
             spread = limit("spread_rate_log")
             ratio = np.log(observation.hertz / np.where(self.ticks, self.hertz, 1.0)) / spread
             both = both * student4(ratio) / student4(np.zeros(1))[0]
-        wander = student4((observation.centre - self.low) / self.tick_sigma) / self.range
-        share = WANDERING_OF_STEADY
-        if observation.form is Form.RANGE:
-            share = np.where(self.odd, WANDERING_OF_ODD, WANDERING_OF_STEADY)
+        wander: Floats = student4((observation.centre - self.low) / self.tick_sigma) / self.range
+        odd = self.odd & (observation.form is Form.RANGE)
+        share = np.where(odd, WANDERING_OF_ODD, WANDERING_OF_STEADY)
         wander = share * wander / self.tick_sigma
-        return np.where(self.ticks, both, np.where(self.steady, wander, 0.0))
+        plain = np.where(self.ticks, both, np.where(self.steady, wander, 0.0))
+        if self.probe.live:
+            plain = plain + WANDERING_OF_ODD * self._degree(observation.centre) / self.range
+        return plain
 
     def _above(self, number: float) -> Floats:
         if np.isinf(number):

@@ -57,6 +57,10 @@ TABLE_STEP_SECONDS = 2e-3
 """Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
 
 
+MODES_OF_DEGREE = ("drags", "drags_main", "overdraws", "dried", "leaky", "warm", "drifted", "weak")
+"""Failure modes that come in any degree, of which a few are worked out."""
+
+
 @dataclass(frozen=True, slots=True)
 class Candidate:
     """A probe in a board state: one thing that can be read next."""
@@ -142,10 +146,9 @@ class PredictionTable:
 
     @cached_property
     def masked_by_parallel(self) -> dict[str, bool]:
-        """Parts whose short can't be told in place from one in a part beside them, and which can be
-        lifted to tell."""
-        lifted = {c.probe.part for c in self.candidates if c.probe.lifted}
-        return {ref: bool(in_parallel(self.board, ref)) for ref in lifted}
+        """Parts whose short can't be told in place from one in a part beside them."""
+        read = {c.probe.part for c in self.candidates if not c.probe.live}
+        return {ref: bool(in_parallel(self.board, ref)) for ref in read}
 
     @cached_property
     def cause_marks(self) -> tuple[frozenset[str], ...]:
@@ -191,6 +194,13 @@ class PredictionTable:
     def prepared(self) -> dict[int, Any]:
         """What `likelihood.column_of` has worked out for candidates, by number."""
         return {}
+
+    @cached_property
+    def of_degree(self) -> tuple[int, ...]:
+        """Suspects, by number, whose fault is a matter of degree: single faults of these modes."""
+        rows = [row for row in self.rows if len(row.faults) == 1]
+        keys = {row.suspect for row in rows if row.faults[0].mode in MODES_OF_DEGREE}
+        return tuple(k for k, key in enumerate(self.suspects.keys) if key in keys)
 
     @cached_property
     def suspects(self) -> SuspectIndex:

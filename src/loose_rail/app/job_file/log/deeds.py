@@ -252,7 +252,9 @@ def _soaked(teller: Teller, deed: Did) -> None:
     if plain_match(
         r"no (fault|trouble|problem)|fine|ran|all well|good|steady|works|ok", deed.result.lower()
     ):
-        teller.aside(works_clue(teller.table, f"soaked {deed.what}: {deed.result}"), deed.number)
+        teller.aside(
+            works_clue(teller.table, f"soaked {deed.what}: {deed.result}", soaked=True), deed.number
+        )
         teller.understand(f"soaked {deed.what}: no fault")
         return
     helped = outcome(deed.result)
@@ -260,7 +262,9 @@ def _soaked(teller: Teller, deed: Did) -> None:
         teller.leave(f"soaked: {deed.result}", "did it run without a fault, or not?")
         return
     if helped is not False:
-        teller.aside(works_clue(teller.table, f"soaked {deed.what}: {deed.result}"), deed.number)
+        teller.aside(
+            works_clue(teller.table, f"soaked {deed.what}: {deed.result}", soaked=True), deed.number
+        )
     teller.understand(f"soaked {deed.what}: {deed.result}")
 
 

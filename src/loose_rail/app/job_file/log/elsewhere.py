@@ -46,7 +46,7 @@ def other_reading(
     """A reading that is none of this board's; None where it is."""
     if _WALL.search(at):
         dead = mode is not MeterMode.OHMS and abs(seen.centre) < 40.0
-        return Other("", None, "the outlet", "outlet_dead" if dead else "outlet_tried")
+        return Other("", None, "the outlet", "outlet_dead" if dead else "")
     if _INLET.search(at) and mode in (MeterMode.AC_VOLTS, MeterMode.OHMS, MeterMode.CONTINUITY):
         broken = seen.form is Form.OPEN if mode is not MeterMode.AC_VOLTS else abs(seen.centre) < 40
         return Other("", None, "the cord", "cord_dead" if broken else "outlet_tried")
