@@ -15,8 +15,14 @@ USUAL_MAINS = 230.0
 WAKES = ("high", "low", "none", "unknown")
 
 
-def own_board_of(given: Mapping[str, object], folder: Path, notes: Notes) -> CaseBoard:
-    """The board of a file. Raises BoardFileError where it names a damaged profile, or prints what
+def own_board_of(
+    given: Mapping[str, object],
+    folder: Path,
+    notes: Notes,
+    in_truth: Mapping[float, float] | None = None,
+) -> CaseBoard:
+    """The board of a file; `in_truth` are volts of standby labels that are wrong, and what stands
+    there. Raises BoardFileError where it names a damaged profile, or prints what
     contradicts itself."""
     board = given.get("board")
     if not isinstance(board, Mapping) or "connectors" not in board:
@@ -30,6 +36,7 @@ def own_board_of(given: Mapping[str, object], folder: Path, notes: Notes) -> Cas
         connectors=tuple(_connectors(board["connectors"], notes)),
         mains_volts=_mains(board.get("mains"), notes),
         wake=_wake(board.get("wake"), notes),
+        in_truth=tuple((in_truth or {}).items()),
     )
     made = own_board(own)
     notes.understood.append(f"board composed: {made.board.topology}")

@@ -12,6 +12,7 @@ import msgspec
 from loose_rail.app.job_file.board_of import CaseBoard, board_of
 from loose_rail.app.job_file.clues_of import Clues, clues_of
 from loose_rail.app.job_file.log.entries import entries_of
+from loose_rail.app.job_file.log.label import label_of_readings
 from loose_rail.app.job_file.log.tell import tell
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.notes import Notes
@@ -126,7 +127,20 @@ def _told_case(
         fact = age_fact(float(years))
         if fact:
             teller.record(HistoryNoted(fact, f"{years:g} years old"))
-    tell(teller, entries_of(given.get("log"), after, notes))
+    entries = entries_of(given.get("log"), after, notes)
+    tell(teller, entries)
+    better = label_of_readings(table, teller.job)
+    if better is not None and not case_board.generic:
+        rail, volts = better
+        notes.warn(
+            f"The {rail.title.lower()} reads {volts:g} V, still, in every state: the label may be "
+            "wrong. Taken as it reads."
+        )
+        relabelled = own_board_of(given, folder, notes, {rail.volts: volts})
+        notes.understood.clear()
+        table = table_of(relabelled.board)
+        case_board, teller = relabelled, Teller(table, notes)
+        tell(teller, entries)
     return Case(
         case_board=case_board,
         engine=Engine(table),

@@ -28,7 +28,8 @@ class OwnConnector:
 @dataclass(frozen=True, slots=True)
 class OwnBoard:
     """A board as it is seen: its number, words for its make-up and for the set, its connectors, the
-    mains of its bench, and how its start pin wakes it (high, low, none, unknown)."""
+    mains of its bench, and how its start pin wakes it (high, low, none, unknown). `in_truth` pairs
+    printed standby volts that are wrong with what stands there."""
 
     number: str
     words: str
@@ -36,6 +37,7 @@ class OwnBoard:
     connectors: tuple[OwnConnector, ...]
     mains_volts: float
     wake: str
+    in_truth: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +103,7 @@ def make_up(own: OwnBoard) -> MakeUp:
     downs = tuple(sorted(set(said["down"])))
     standby = next((p.volts for p in pins if p.job is PinJob.STANDBY and p.volts), None)
     standby = standby or next(iter(said["standby"]), None)
+    standby = dict(own.in_truth).get(standby, standby) if standby else None
     source = _source(text, jobs)
     single = _single(text, own.wake, standby, jobs)
     rails = [v for v in rails if v not in downs and not (standby and _same(v, standby))]

@@ -363,9 +363,10 @@ class _Sketch:
                 (n for (of, _), n in self.nets.items() if of is job), f"{connector}_{number}"
             )
         if pin.volts:
+            meant = dict(self.own.in_truth).get(pin.volts, pin.volts)
             for of in (job, PinJob.RAIL, PinJob.STANDBY):
                 for (kind, volts), net in self.nets.items():
-                    if kind is of and abs(volts / pin.volts - 1.0) < 0.03:
+                    if kind is of and abs(volts / meant - 1.0) < 0.03:
                         return net
         return f"{connector}_{number}"
 

@@ -40,12 +40,14 @@ TREND_OF_FALLING, TREND_OF_STEADY = 0.6, 0.1
 @dataclass(frozen=True, slots=True)
 class Courses:
     """Where each row's rail ends (`bottom`), stands at its highest (`top`) and reads while it is
-    still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in."""
+    still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in; by what share its
+    volts are not known beforehand."""
 
     bottom: Floats
     top: Floats
     high: Floats
     range: float
+    unknown_share: float = 0.0
 
 
 def course_likelihood(courses: Courses, observation: Observation) -> tuple[Floats, float]:
@@ -54,7 +56,8 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     Where no end values were noted both are chances.
     """
     top, bottom = np.nan_to_num(courses.top), np.nan_to_num(courses.bottom)
-    width = np.hypot(COURSE_SPREAD_VOLTS, COURSE_SPREAD_SHARE * top)
+    share = math.hypot(COURSE_SPREAD_SHARE, courses.unknown_share)
+    width = np.hypot(COURSE_SPREAD_VOLTS, share * top)
     falls = top - bottom > FALLS_SIGMAS * width
     flat = COURSE_OF_UNKNOWN / courses.range**2
     if math.isnan(observation.low):

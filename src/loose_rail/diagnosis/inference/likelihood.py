@@ -8,6 +8,7 @@ something. The row outside the model is flat everywhere.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
@@ -28,6 +29,7 @@ from loose_rail.judgement.spread import (
     tick_sigma,
 )
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 
@@ -53,9 +55,16 @@ DOUBTFUL_SPREAD_SHARE = 0.15
 half that it is another altogether [E]."""
 ODD_SIGMAS = 3.0
 """From here on a prediction is told from a good board's, in its standard deviations [E]."""
+WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
+"""Share of main boards with a fault of their own that ask and withdraw in a loop, and how far down
+what they asked for goes meanwhile [E]."""
+TRIES_AGAIN = 0.25
+"""Share of composed boards on which a stage that stops does so otherwise than predicted [E]."""
 DEGREE_SHARE = 0.3
 """How often the degree of a fault lies between those that are worked out: a load drags, a part
 dries or drifts as far as it likes [E]."""
+DEGREE_MOST_TIMES = 1.35
+"""How far a divider that drifts lifts its rail, before something trips [E]."""
 DEGREE_LEAST_SHARE = 0.06
 """Of the sound value: less of a range than this is none."""
 MOST_KNOWN = 32
@@ -78,6 +87,7 @@ class Column:
 
     def __init__(self, table: PredictionTable, number: int) -> None:
         self.table = table
+        self._number = number
         self.board: Board = table.board
         self.probe = table.candidates[number].probe
         self.low = table.low[:, number]
@@ -156,11 +166,12 @@ class Column:
         low, high = np.full_like(self.low, sound), np.full_like(self.low, sound)
         if not (self.probe.live and self.probe.unit == "V") or is_ripple(self.probe.observable):
             return low, high
-        of_row = self.table.suspects.of_row
+        of_row, alone = self.table.suspects.of_row, self.table.single
         for number in self.table.of_degree:
-            rows = of_row == number
+            rows = (of_row == number) & alone
             low[rows] = min(sound, float(np.nanmin(self.low[rows])))
-            high[rows] = max(sound, float(np.nanmax(np.where(self.ticks, sound, self.high)[rows])))
+            most = float(np.nanmax(np.where(self.ticks, sound, self.high)[rows]))
+            high[rows] = max(most, DEGREE_MOST_TIMES * sound) if most > 1.03 * sound else sound
         return low, high
 
     def _degree(self, number: float) -> Floats:
@@ -229,7 +240,13 @@ class Column:
         there = self.table.index_when_present
         bottom = np.where(goes, np.minimum(self.low, self.low[there]), self.low)
         top = np.where(goes, np.maximum(self.peak, self.peak[there]), self.peak)
-        return Courses(bottom, top, self.high, self.range)
+        own = 0.0
+        if self.board.known_by == "own":
+            own = limit("unknown_live_share")
+        if self._asked:
+            main = self.table.elsewhere_main
+            bottom, top = np.where(main, 0.0, bottom), np.where(main, self.low[0], top)
+        return Courses(bottom, top, self.high, self.range, own)
 
     def _value(self, number: float) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number
@@ -261,9 +278,40 @@ class Column:
         share = np.where(odd, WANDERING_OF_ODD, WANDERING_OF_STEADY)
         wander = share * wander / self.tick_sigma
         plain = np.where(self.ticks, both, np.where(self.steady, wander, 0.0))
+        if self.probe.live and observation.form is Form.TICKING and self.board.known_by == "own":
+            plain = plain + self._tries_again(observation)
+        if self.probe.live and observation.form is Form.TICKING:
+            plain = plain + WITHDRAWN * self._withdrawn(observation)
         if self.probe.live:
             plain = plain + WANDERING_OF_ODD * self._degree(observation.centre) / self.range
         return plain
+
+    @cached_property
+    def _asked(self) -> bool:
+        """Whether a point stands only while the main board asks for it."""
+        state = self.table.candidates[self._number].state
+        if state.power is not Power.ON:
+            return False
+        asleep = f"{self.probe.id}@{replace(state, power=Power.STANDBY, without='').key}"
+        column = self.table.column_or_none(asleep)
+        return column is None or not float(self.table.high[0, column]) > 0.5 * float(self.low[0])
+
+    def _withdrawn(self, observation: Observation) -> Floats:
+        """Density where the main board takes its request back and asks again: what it asks for goes
+        from its sound value to nothing, while what it does not ask for stands."""
+        if not self._asked:
+            return np.zeros_like(self.low)
+        top = student4((observation.high - self.low[0]) / self.tick_sigma[0]) / self.tick_sigma[0]
+        foot = observation.low < WITHDRAWN_BELOW_SHARE * observation.high
+        return np.where(self.table.elsewhere_main, float(foot) * top / self.range, 0.0)
+
+    def _tries_again(self, observation: Observation) -> Floats:
+        """On a composed board nobody knows whether a stage latches or tries again: what is predicted
+        to come up once and stop, or to tick at another rate, may do so from anywhere below."""
+        width = np.hypot(self.tick_sigma, limit("unknown_live_share") * np.nan_to_num(self.peak))
+        top = student4((observation.high - np.nan_to_num(self.peak)) / width) / width
+        away = self.odd & ~self.outside & (np.nan_to_num(self.peak) > observation.low)
+        return np.where(away, TRIES_AGAIN * top / self.range, 0.0)
 
     def _above(self, number: float) -> Floats:
         if np.isinf(number):

@@ -5,23 +5,24 @@ A row is one hypothesis; rows of one suspect (severities, consequences) are show
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from heapq import heappop, heappush
 
 import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import Fault, faults_of, find_faults
-from loose_rail.boards.profile import Board, CoFailure
+from loose_rail.boards.profile import Board, Component
 
 NOTHING = "nothing"
 OUTSIDE = "outside"
 PRIOR_NOTHING = 0.02
-PRIOR_OUTSIDE = 0.03
+PRIOR_OUTSIDE = 0.02
 """Shares of jobs where the board is sound, or has a fault that is not in the model [E]."""
 LEAST_CHAIN = 0.03
-MOST_CHAINS = 8
+MOST_CHAINS, MOST_OPEN = 6, 10
 LEAST_ALONE = 0.02
 """Combinations below this chance, and beyond so many, are left out: readings find them anyway. The
 cause by itself always stays."""
@@ -55,7 +56,11 @@ class Hypothesis:
 def hypotheses_of(board: Board) -> tuple[Hypothesis, ...]:
     """Every row, with priors that sum to 1. The first row is the healthy board."""
     links = co_failures_of(board)
-    rows = [row for part in board.components for row in _rows_of_part(board, part.ref, links)]
+    by_cause: dict[tuple[str, str], list[_Effect]] = {}
+    for link in links:
+        found = by_cause.setdefault((link.cause, link.cause_mode), [])
+        found.append((find_faults(board, link.effect, link.effect_mode), link.probability))
+    rows = [row for part in board.components for row in _rows_of_part(part, by_cause)]
     total = sum(row.prior for row in rows)
     share = (1.0 - PRIOR_NOTHING - PRIOR_OUTSIDE) / total
     return (
@@ -77,46 +82,60 @@ def while_present_rows(rows: Sequence[Hypothesis]) -> NDArray[np.intp]:
     return found
 
 
-def _rows_of_part(board: Board, ref: str, links: Sequence[CoFailure]) -> Iterator[Hypothesis]:
-    for fault in faults_of(board.component(ref)):
+_Effect = tuple[list[Fault], float]
+"""What a fault may bring along, one for each severity, and its probability."""
+_Effects = Mapping[tuple[str, str], Sequence[_Effect]]
+
+
+def _rows_of_part(part: Component, effects: _Effects) -> Iterator[Hypothesis]:
+    for fault in faults_of(part):
         title = f"{fault.ref} {fault.title}"
-        chains = _chains(board, fault, links)
+        chains = _chains(fault, effects)
         total = sum(chains.values())
         for faults, probability in chains.items():
             yield Hypothesis(fault.suspect, title, faults, fault.rate * probability / total)
 
 
-def _chains(
-    board: Board, first: Fault, links: Sequence[CoFailure]
-) -> dict[tuple[Fault, ...], float]:
+def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
     """What may have failed along with a fault, and with it in turn; rare combinations are left out.
 
     Keys are the faults with the cause first, values the probability given the cause.
     """
     done: dict[tuple[Fault, ...], float] = {}
-    waiting: list[tuple[tuple[Fault, ...], int, float]] = [((first,), 0, 1.0)]
-    while waiting:
-        faults, asked, probability = waiting.pop()
+    waiting: list[tuple[float, int, tuple[Fault, ...], int]] = [(-1.0, 0, (first,), 0)]
+    number = 0
+    while waiting and len(done) < MOST_OPEN:
+        chance_, _, faults, asked = heappop(waiting)  # the likeliest first
+        probability = -chance_
         if asked == len(faults):
             done[faults] = done.get(faults, 0.0) + probability
             continue
         here = faults[asked]
         refs = {fault.ref for fault in faults}
         outcomes: list[tuple[tuple[Fault, ...], float]] = [(faults, probability)]
-        for link in links:
-            if (link.cause, link.cause_mode) != (here.ref, here.mode) or link.effect in refs:
+        for options, share in effects.get((here.ref, here.mode), ()):
+            effect = options[min(here.severity, len(options) - 1)]
+            if effect.ref in refs:
                 continue
-            effect = _consequence(board, link, here.severity)
             split = [
-                option
-                for had, chance in outcomes
-                for option in _split(had, effect, chance, link.probability)
+                option for had, chance in outcomes for option in _split(had, effect, chance, share)
             ]
-            outcomes = [one for one in split if one[1] >= LEAST_CHAIN]
-        waiting += [(had, asked + 1, chance) for had, chance in outcomes]
+            outcomes = _likeliest(split)
+        for had, chance in outcomes:
+            number += 1
+            heappush(waiting, (-chance, number, had, asked + 1))
     alone = max(done.pop((first,), 0.0), LEAST_ALONE)
     largest = sorted(done.items(), key=lambda item: -item[1])[: MOST_CHAINS - 1]
     return {(first,): alone, **dict(largest)}
+
+
+def _likeliest(
+    outcomes: list[tuple[tuple[Fault, ...], float]],
+) -> list[tuple[tuple[Fault, ...], float]]:
+    """Those that are not rare against the likeliest: with many links every single outcome is, and
+    dropping all of them would leave the cause by itself with the whole chance."""
+    ordered = sorted(outcomes, key=lambda one: -one[1])[:MOST_OPEN]
+    return [one for one in ordered if one[1] >= LEAST_CHAIN * ordered[0][1]]
 
 
 def _split(
@@ -126,8 +145,3 @@ def _split(
     if any(fault.ref == effect.ref for fault in had):
         return [(had, chance)]
     return [(had, chance * (1.0 - probability)), ((*had, effect), chance * probability)]
-
-
-def _consequence(board: Board, link: CoFailure, severity: int) -> Fault:
-    options = find_faults(board, link.effect, link.effect_mode)
-    return options[min(severity, len(options) - 1)]

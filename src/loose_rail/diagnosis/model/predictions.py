@@ -196,6 +196,11 @@ class PredictionTable:
         return {}
 
     @cached_property
+    def single(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` with one fault."""
+        return np.array([len(row.faults) == 1 for row in self.rows])
+
+    @cached_property
     def of_degree(self) -> tuple[int, ...]:
         """Suspects, by number, whose fault is a matter of degree: single faults of these modes."""
         rows = [row for row in self.rows if len(row.faults) == 1]
@@ -210,6 +215,21 @@ class PredictionTable:
     def index(self, candidate_key: str) -> int:
         """Column of a candidate. Raises KeyError for an unknown one."""
         return self._index[candidate_key]
+
+    def column_or_none(self, candidate_key: str) -> int | None:
+        """Column of a candidate, None for an unknown one."""
+        return self._index.get(candidate_key)
+
+    @cached_property
+    def elsewhere_main(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` in which the main board does not do its work."""
+        main = set(self.board.roles.get(BoardRole.MAIN_LOAD, []))
+        return np.array(
+            [
+                any(f.effect is Effect.ELSEWHERE and f.ref in main for f in r.faults)
+                for r in self.rows
+            ]
+        )
 
     @cached_property
     def _index(self) -> dict[str, int]:

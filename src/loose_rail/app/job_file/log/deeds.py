@@ -224,6 +224,7 @@ def _reset(teller: Teller, deed: Did) -> None:
         return
     teller.record(ev.HistoryNoted("reset_helped" if helped else "reset_tried", deed.result))
     if helped:
+        teller.begin_anew()
         teller.aside(works_clue(teller.table, f"{deed.what}: {deed.result}"), deed.number)
     teller.understand(f"reset: {'it came back' if helped else 'no change'}")
 

@@ -63,6 +63,7 @@ _GONE = re.compile(
     r"for (a|one|two|half a|about \w+) (second|moment)s?,? then|at the moment it goes|falls a moment",
     re.IGNORECASE,
 )
+_ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the relay", re.IGNORECASE)
 _FALLS_TO = re.compile(rf"(?:falls?|sags?|drops?|down) to (?:about )?({_NUMBER})", re.IGNORECASE)
 _SAGS = re.compile(r"\bthen (it )?(sags|falls|drops)|sags within", re.IGNORECASE)
 _BETWEEN = re.compile(rf"between ({_NUMBER}) and ({_NUMBER})|({_NUMBER}) to ({_NUMBER})", re.I)
@@ -153,6 +154,8 @@ def _course(text: str, note: str) -> Observation | None:
         last = float(falls[1].replace(",", "."))
         if last < first:
             return Observation(Form.FALLING, last, first, "V")
+    if _ALL_GOES.search(note) and not re.search(r"up to|falls|sags", f"{text} {note}", re.I):
+        return None  # the rail was right; the set went off
     if first > 1.0 and _GONE.search(note) and not re.search(r"stays|right until", note):
         return Observation(Form.FALLING, 0.0, first, "V")
     if first > 1.0 and _SAGS.search(note):

@@ -24,7 +24,11 @@ _ON = re.compile(
     r"\bon\b(?! the (bench|strip|tester))|switched on|running|button (pressed|held|on)|power key|"
     r"asked to (start|come on)|remote pressed|playing"
 )
-_FORCED = re.compile(r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|bridged to|1 ?k from")
+_FORCED = re.compile(
+    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|bridged to|1 ?k from|"
+    r"(start|stb\w*|ps-?on|on|rly|relay)( line| pin| signal)? (is )?(pulled|held|tied|taken)|"
+    r"(pulled|held) to ground through"
+)
 _LAMP = re.compile(
     r"(series|limiting|test|through (a|the)|behind (a|the)|over (a|the)) (lamp|bulb)|limiter|"
     r"(lamp|bulb) in (line|series)|bulb in"

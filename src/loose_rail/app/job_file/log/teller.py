@@ -65,6 +65,12 @@ class Teller:
         self.told.append(Told(len(self.job.readings), f"{title}, {state.label}: {seen.text()}"))
         self.last = (probe, state)
 
+    def begin_anew(self) -> None:
+        """What was read before a reset that helped was of a latched set: it no longer counts."""
+        gone = {reading.sequence for reading in self.job.live_readings if reading.state.plugged}
+        for sequence in sorted(gone):
+            self.record(ev.Voided(sequence, "read while the set was latched"))
+
     def aside(self, clue: Clue, number: int) -> None:
         """A clue that no event tells, in the round that the job is in."""
         self.besides.append(Beside(clue, self.job.round))
