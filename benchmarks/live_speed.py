@@ -15,7 +15,7 @@ from collections.abc import Callable
 from loose_rail.boards.faults import faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.powered_board import plant_of
-from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.powered.plant import stack
 from loose_rail.powered.record import run
 from loose_rail.powered.waveform import waveform_run

@@ -18,7 +18,8 @@ from loose_rail.boards.reservoirs import bulk_of, reservoirs_beside
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import LAMP_PATTERNS, Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
-from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
+from loose_rail.diagnosis.model.candidates import Candidate
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.diagnosis.planning.planner import Offer
 from loose_rail.diagnosis.review import Review, review
@@ -101,7 +102,8 @@ def sit_down(
     clues: Sequence[Clue] = (),
 ) -> Sitting:
     """A set is taken in with what its owner says."""
-    found = Sitting(engine, simulated, rng, gross_share, Bench(beside=tuple(Beside(clue) for clue in clues)))
+    bench = Bench(beside=tuple(Beside(clue) for clue in clues))
+    found = Sitting(engine, simulated, rng, gross_share, bench)
     board = engine.table.board
     found.record(
         ev.JobOpened(

@@ -28,8 +28,9 @@ from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.model.candidates import candidates_of
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable, candidates_of
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.planning.planner import Planner
 from loose_rail.judgement.safety import SafetyFacts

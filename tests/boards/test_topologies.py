@@ -22,7 +22,8 @@ from loose_rail.boards.probes import probes_of
 from loose_rail.boards.validate import problems_of
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Network, Resistor, Variant
-from loose_rail.diagnosis.model.predictions import live_states, meter_view
+from loose_rail.diagnosis.model.candidates import live_states
+from loose_rail.diagnosis.model.predictions import meter_view
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.quantities import component_value
 from loose_rail.powered.plant import stack

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import Probe, probes_of
-from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.judgement.judge import Expectation, Verdict, absurd, expected_reading, judge
 from loose_rail.judgement.limits import limits
 from loose_rail.judgement.proof import LEVELS, level_of

@@ -9,8 +9,9 @@ import numpy as np
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.powered_board import plant_of
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.diagnosis.model.forecast import forecast
-from loose_rail.diagnosis.model.predictions import live_states, meter_view
+from loose_rail.diagnosis.model.predictions import meter_view
 from loose_rail.powered import record
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import run

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from loose_rail.boards.faults import faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.powered_board import plant_of
-from loose_rail.diagnosis.model.predictions import TABLE_STEP_SECONDS, live_states
+from loose_rail.diagnosis.model.candidates import live_states
+from loose_rail.diagnosis.model.predictions import TABLE_STEP_SECONDS
 from loose_rail.powered.plant import BoostParameters, InputParameters, stack
 from loose_rail.powered.record import run
 from loose_rail.powered.simulate import Simulation

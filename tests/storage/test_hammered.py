@@ -14,7 +14,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.probes import probes_of
-from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.jobs.summary import find_texts, summary_of

@@ -6,7 +6,7 @@ from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.model.predictions import Candidate
+from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.step import Task, asked_reservoir, asks_before_rework, state_to_confirm
 from loose_rail.judgement.judge import absurd
 from loose_rail.judgement.limits import limit

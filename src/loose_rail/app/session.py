@@ -11,7 +11,7 @@ from loose_rail.app.ports import Clock, Hands
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
-from loose_rail.diagnosis.model.predictions import Candidate
+from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.observations import reading_event
 from loose_rail.judgement.safety import (

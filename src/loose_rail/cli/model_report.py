@@ -12,7 +12,8 @@ from loose_rail.boards.faults import Fault, fault_from_key
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.powered_board import CONVERTERS, plant_of
 from loose_rail.boards.profile import Board, Stage
-from loose_rail.diagnosis.model.predictions import live_states, meter_view, predict
+from loose_rail.diagnosis.model.candidates import live_states
+from loose_rail.diagnosis.model.predictions import meter_view, predict
 from loose_rail.diagnosis.model.still_faults import still_lines
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, fixed, span

@@ -27,7 +27,8 @@ from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Mains
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
-from loose_rail.diagnosis.model.predictions import live_states, meter_view
+from loose_rail.diagnosis.model.candidates import live_states
+from loose_rail.diagnosis.model.predictions import meter_view
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, span
 from loose_rail.netlist.write import write_netlist

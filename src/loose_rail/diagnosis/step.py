@@ -11,7 +11,8 @@ from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import Suspect, leading
-from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
+from loose_rail.diagnosis.model.candidates import Candidate
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.engine import Assessment, Purpose
 from loose_rail.diagnosis.proof.plan import next_proof
 from loose_rail.jobs.fold import JobState

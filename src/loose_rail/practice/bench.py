@@ -22,7 +22,7 @@ from loose_rail.boards.reservoirs import bulk_of
 from loose_rail.boards.validate import observables_of
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
-from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.powered.record import METER_SECONDS, STEP_SECONDS, run
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
 from loose_rail.vocabulary.meter_mode import MeterMode

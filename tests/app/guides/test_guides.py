@@ -18,7 +18,7 @@ from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import engine_for, woken
 from loose_rail.diagnosis.evidence.soft_evidence import findings
 from loose_rail.diagnosis.evidence.symptoms import kinds
-from loose_rail.diagnosis.model.predictions import loads_by_themselves
+from loose_rail.diagnosis.model.candidates import loads_by_themselves
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.limits import limit
 from tests.fakes.clock import FakeClock

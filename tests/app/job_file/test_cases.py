@@ -23,7 +23,7 @@ from loose_rail.app.known_before import lessons
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
 from loose_rail.bootstrap import shop_files
-from loose_rail.diagnosis.model.predictions import candidates_of, live_states
+from loose_rail.diagnosis.model.candidates import candidates_of, live_states
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError

@@ -12,7 +12,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.barrier import reads_insulation
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
 from loose_rail.judgement.safety import state_refusals

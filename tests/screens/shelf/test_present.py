@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.boards.load import shipped_board
-from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.jobs.summary import Summary, summary_of

@@ -13,7 +13,7 @@ from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Rail
 from loose_rail.diagnosis.inference.judged import judged
-from loose_rail.diagnosis.model.predictions import Candidate, loads_by_themselves
+from loose_rail.diagnosis.model.candidates import Candidate, loads_by_themselves
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.judge import Verdict

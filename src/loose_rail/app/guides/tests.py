@@ -10,7 +10,8 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.kinds.registry import kind_of, kind_words
 from loose_rail.boards.parallels import in_parallel
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
+from loose_rail.diagnosis.model.candidates import Candidate
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import expected_text
 from loose_rail.kernel.quantities import engineering

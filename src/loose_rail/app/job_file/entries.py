@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.words import words
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.model.predictions import live_states
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.observation import Form, Observation

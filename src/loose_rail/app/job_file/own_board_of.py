@@ -1,4 +1,4 @@
-"""The board of a told job: a number in the board book, or composed from what is seen and printed."""
+"""The board of a told job: one of the board book, or composed from what is seen and printed."""
 
 from __future__ import annotations
 
@@ -61,9 +61,9 @@ def _connectors(given: object, notes: Notes) -> list[OwnConnector]:
 
 
 def _mains(given: object, notes: Notes) -> float:
-    if isinstance(given, int | float) and not isinstance(given, bool):
-        if LEAST_VOLTS <= given <= MOST_VOLTS:
-            return float(given)
+    plain = not isinstance(given, bool)
+    if isinstance(given, int | float) and plain and LEAST_VOLTS <= given <= MOST_VOLTS:
+        return float(given)
     if given is not None:
         notes.leave({"mains": given}, f"mains is {LEAST_VOLTS:g} to {MOST_VOLTS:g} V")
     return USUAL_MAINS

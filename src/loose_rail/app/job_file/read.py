@@ -73,8 +73,11 @@ class Case:
 def read_case(
     path: Path, table_of: Callable[[Board], PredictionTable], after: int | None = None
 ) -> Case:
-    """Read a job file, of a told job the first `after` entries. Raises JobError where it is no such file at all, BoardFileError where a
-    profile that it names is damaged; whatever else can't be used is in the notes."""
+    """Read a job file, of a told job the first `after` entries.
+
+    Raises JobError where it is no such file at all, BoardFileError where a profile that it names is
+    damaged; whatever else can't be used is in the notes.
+    """
     given = _document(path)
     notes = Notes()
     schema = given.get("schema", SCHEMA)

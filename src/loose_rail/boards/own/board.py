@@ -62,7 +62,14 @@ def _with_far_boards(board: Board) -> Board:
     far = [("TC", TIMING)] if TIMING not in duties and board.stage("sustain") is None else []
     far += [] if lit or board.stage("sustain") is not None else [("LP", LAMPS)]
     made = [
-        Component(ref, "load", {}, LOAD_SECTION, "", duty, 1.0, {"signals": "none", "far": "yes"})
+        Component(
+            ref=ref,
+            kind="load",
+            pins={},
+            section=LOAD_SECTION,
+            duty=duty,
+            params={"signals": "none", "far": "yes"},
+        )
         for ref, duty in far
     ]
     return msgspec.structs.replace(board, components=[*board.components, *made])

@@ -66,7 +66,8 @@ _JOBS: tuple[tuple[PinJob, str], ...] = (
     ),
     (
         PinJob.START,
-        r"^(ps|p|pwr|power|pw|sys|main|dc|tv|set)?[-_ /]?(on|start|ctl|ctrl|sw)([-_ /]?(off|ctl))?$|"
+        r"^(ps|p|pwr|power|pw|sys|main|dc|tv|set)?[-_ /]?(on|start|ctl|ctrl|sw)"
+        r"([-_ /]?(off|ctl))?$|"
         r"^st(an)?d?b?y?[-_ ]?(on|en)?$|^(relay|rly|ry)([-_ ]?on)?\d?$|^wake$|^p[-_ ]?en$",
     ),
     (PinJob.SUSTAIN, r"^\+?vs\d*$|^vsus\d*$"),

@@ -272,8 +272,8 @@ def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
 
 
 WORKS, WORKS_SOAKED = (0.95, 0.3, 0.05), (0.95, 0.1, 0.01)
-"""Chance to see a set work, for a moment and through a soak of hours: sound, with a fault that comes
-and goes, with one that stays [E]."""
+"""Chance to see a set work, for a moment and through a soak of hours: sound, with a fault that
+comes and goes, with one that stays [E]."""
 
 
 def works_clue(table: PredictionTable, words: str, soaked: bool = False) -> Clue:

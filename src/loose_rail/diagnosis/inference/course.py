@@ -40,8 +40,8 @@ TREND_OF_FALLING, TREND_OF_STEADY = 0.6, 0.1
 @dataclass(frozen=True, slots=True)
 class Courses:
     """Where each row's rail ends (`bottom`), stands at its highest (`top`) and reads while it is
-    still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in; by what share its
-    volts are not known beforehand."""
+    still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in; by what share
+    its volts are not known beforehand."""
 
     bottom: Floats
     top: Floats

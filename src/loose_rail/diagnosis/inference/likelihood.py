@@ -160,7 +160,7 @@ class Column:
 
     @cached_property
     def _between(self) -> tuple[Floats, Floats]:
-        """For rows of a suspect whose severity is a matter of degree, how far its rail may be pulled
+        """For rows of a suspect whose severity is a matter of degree, how far its rail may go
         `(n_rows,)`: from the extreme of its severities to the sound value; empty ranges else."""
         sound = float(np.nan_to_num(self.low[0]))
         low, high = np.full_like(self.low, sound), np.full_like(self.low, sound)
@@ -306,8 +306,8 @@ class Column:
         return np.where(self.table.elsewhere_main, float(foot) * top / self.range, 0.0)
 
     def _tries_again(self, observation: Observation) -> Floats:
-        """On a composed board nobody knows whether a stage latches or tries again: what is predicted
-        to come up once and stop, or to tick at another rate, may do so from anywhere below."""
+        """On a composed board nobody knows whether a stage latches or tries again: what is
+        predicted to come up once, or to tick at another rate, may do so from anywhere below."""
         width = np.hypot(self.tick_sigma, limit("unknown_live_share") * np.nan_to_num(self.peak))
         top = student4((observation.high - np.nan_to_num(self.peak)) / width) / width
         away = self.odd & ~self.outside & (np.nan_to_num(self.peak) > observation.low)

@@ -19,15 +19,9 @@ import msgspec
 import numpy as np
 
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.model.candidates import candidates_of, live_states
 from loose_rail.diagnosis.model.hypotheses import hypotheses_of
-from loose_rail.diagnosis.model.predictions import (
-    PredictionTable,
-    Progress,
-    as_noticed,
-    candidates_of,
-    live_states,
-    predict,
-)
+from loose_rail.diagnosis.model.predictions import PredictionTable, Progress, as_noticed, predict
 
 MODEL_PACKAGES = (
     "boards",
@@ -40,7 +34,7 @@ MODEL_PACKAGES = (
     "vocabulary",
 )
 MODEL_MODULES = {
-    "diagnosis.model": ("cold_predictions", "hypotheses", "predictions"),
+    "diagnosis.model": ("candidates", "cold_predictions", "hypotheses", "predictions"),
     "judgement": ("limits", "spread"),
 }
 """What a table is made by: whole packages, and single modules of others."""

@@ -19,8 +19,8 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.parallels import in_parallel
 from loose_rail.boards.powered_board import plants_of
-from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.model.candidates import Candidate, candidates_of, live_states
 from loose_rail.diagnosis.model.cold_predictions import beside, cold_probes
 from loose_rail.diagnosis.model.hypotheses import (
     OUTSIDE,
@@ -31,14 +31,13 @@ from loose_rail.diagnosis.model.hypotheses import (
 from loose_rail.judgement.spread import sigma
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
-from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
-from loose_rail.vocabulary.keys import is_ripple, job_of
-from loose_rail.vocabulary.roles import BoardRole, load_connector
+from loose_rail.vocabulary.board_state import BoardState
+from loose_rail.vocabulary.keys import job_of
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 Progress = Callable[[float, str], None]
 
-LAMP_WATTS = 60
 SHORT_SIEMENS = 1e-3
 TICK_LEAST_SHARE = 0.04
 TICK_LEAST_VOLTS = 0.06
@@ -48,30 +47,12 @@ NOTICED_SIGMAS = 2.0
 DISTURBED_SIGMAS = 3.5
 """What is left of the prior of a fault that moves no rail by twice its scatter [E]."""
 LIVE_SHARE = 0.9
-RIPPLE_STATES = (
-    BoardState(Power.STANDBY, True, 0),
-    BoardState(Power.ON, True, 0),
-)
-"""Ripple is read under the load of the set: a rail that gives nothing has none."""
 TABLE_STEP_SECONDS = 2e-3
 """Coarse steps do for the table: what differs from finer ones is hiccup at the edge of starting."""
 
 
 MODES_OF_DEGREE = ("drags", "drags_main", "overdraws", "dried", "leaky", "warm", "drifted", "weak")
 """Failure modes that come in any degree, of which a few are worked out."""
-
-
-@dataclass(frozen=True, slots=True)
-class Candidate:
-    """A probe in a board state: one thing that can be read next."""
-
-    probe: Probe
-    state: BoardState
-
-    @property
-    def key(self) -> str:
-        """Stable key, such as `live.5vs@standby/cable/lamp60`."""
-        return f"{self.probe.id}@{self.state.key}"
 
 
 @dataclass(frozen=True, eq=False)
@@ -252,44 +233,6 @@ class SuspectIndex:
     def sums(self, probabilities: Floats) -> Floats:
         """Probability of each suspect `(n_suspects,)`."""
         return np.asarray(np.bincount(self.of_row, probabilities, len(self.keys)), dtype=float)
-
-
-def live_states(board: Board) -> tuple[BoardState, ...]:
-    """The powered states that a step may ask for on a board.
-
-    Switched on through a lamp is left out: the load of a whole set lets the lamp glow and the rails
-    collapse. An adapter needs no lamp, and a board without a start signal is never forced.
-    """
-    limiters = (0,) if board.adapter_fed else (LAMP_WATTS, 0)
-    found: list[BoardState] = []
-    for watts in limiters:
-        found += [BoardState(Power.STANDBY, cable, watts) for cable in (True, False)]
-        if board.wake.sense in ("high", "low"):
-            found.append(BoardState(Power.FORCED, False, watts))
-    on = BoardState(Power.ON, True, 0)
-    return (*found, on, *(replace(on, without=load) for load in loads_by_themselves(board)))
-
-
-def loads_by_themselves(board: Board) -> list[str]:
-    """Loads with a connector of their own: they can be unplugged while the main board still asks
-    for their rails, which tells a dragging load from a weak supply."""
-    parts = dict.fromkeys(load.part for load in board.loads)
-    main = set(board.roles.get(BoardRole.MAIN_LOAD, []))
-    return [part for part in parts if part not in main and load_connector(part) in board.roles]
-
-
-def candidates_of(board: Board) -> tuple[Candidate, ...]:
-    """Every probe in every state in which it can be read."""
-    found: list[Candidate] = []
-    powered = live_states(board)
-    for probe in probes_of(board):
-        states = powered if probe.live else (UNPLUGGED,)
-        if is_ripple(probe.observable):
-            states = RIPPLE_STATES
-        elif not probe.rail:
-            states = tuple(state for state in states if not state.without)
-        found += [Candidate(probe, state) for state in states]
-    return tuple(found)
 
 
 def predict(board: Board, progress: Progress | None = None) -> PredictionTable:

@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.model.predictions import Candidate, PredictionTable
+from loose_rail.diagnosis.model.candidates import Candidate
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.costs import Costs
 from loose_rail.judgement.safety import (
     SafetyFacts,

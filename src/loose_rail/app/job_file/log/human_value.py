@@ -1,8 +1,8 @@
 """What a display showed, as people write it: a number, a range, a course, with a note beside it.
 
 “0 to 3 V”, “jumps about twice a second”; “172 V, then sags to 90”; “up to 60 V, then 0”; “410 k”,
-“climbs, then still”; “beeps”; “OL”. The note says how it behaved, and where it says that the reading
-was a slip, it is none.
+“climbs, then still”; “beeps”; “OL”. The note says how it behaved, and where it says that the
+reading was a slip, it is none.
 """
 
 from __future__ import annotations
@@ -49,18 +49,21 @@ _THEN = re.compile(
 )
 _SLIP = re.compile(
     r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
-    r"was (a )?slip|neighbou?ring pin|forget (it|this)|lead (fell|came) off|zigzag|that.s the ground",
+    r"was (a )?slip|neighbou?ring pin|forget (it|this)|lead (fell|came) off|zigzag|"
+    r"that.s the ground",
     re.IGNORECASE,
 )
 _TICKS = re.compile(
     r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
-    r"comes and goes|again and again|saw.?tooth|up \d+ s,? down|(once|twice|times|every)\b.*\bseconds?|never gets up",
+    r"comes and goes|again and again|saw.?tooth|up \d+ s,? down|never gets up|"
+    r"(once|twice|times|every)\b.*\bseconds?",
     re.IGNORECASE,
 )
 _WANDERS = re.compile(r"wander|drift|restless|unsteady|swings?|not steady|noisy", re.IGNORECASE)
 _GONE = re.compile(
-    r"then (all |it )?(off|goes|gone|dead|drops?|out|0|nothing|relay|collapses|dies)|relay (drops|opens)|"
-    r"for (a|one|two|half a|about \w+) (second|moment)s?,? then|at the moment it goes|falls a moment",
+    r"then (all |it )?(off|goes|gone|dead|drops?|out|0|nothing|relay|collapses|dies)|"
+    r"for (a|one|two|half a|about \w+) (second|moment)s?,? then|relay (drops|opens)|"
+    r"at the moment it goes|falls a moment",
     re.IGNORECASE,
 )
 _ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the relay", re.IGNORECASE)

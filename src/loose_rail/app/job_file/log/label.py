@@ -9,7 +9,7 @@ from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import BoardState
 
 USUAL_VOLTS = (3.3, 5.0, 12.0)
-"""Standby rails that boards are built with most; another value is a fault before it is a label [P]."""
+"""Standby rails that most boards have; another value is a fault before it is a label [P]."""
 AGREE_SHARE, AWAY_SHARE = 0.02, 0.1
 
 

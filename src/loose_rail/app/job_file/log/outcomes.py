@@ -11,20 +11,30 @@ import re
 from loose_rail.kernel.negation import negated
 
 _NO = re.compile(
-    r"no change|no difference|no better|no effect|no help|nothing (changed|happens|new|else)|"
-    r"chang(es|ed) nothing|\bsame\b|unchanged|as before|\bstill (dead|ticks|pumps|dark|off|the|there|"
-    r"0|no|at|sags|clicks|black|blinks|dead|shorted|short|not)|just the same|not cured|"
-    r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do)|won't (start|come)|"
-    r"never (starts|comes)|\bworse\b|not (fixed|better|cured|any better)|all the same|keeps (on )?(ticking|"
-    r"clicking|blinking)|fails again|blew again|goes again|no luck|in vain|stays (dead|dark|off|black)",
+    "|".join(
+        (
+            r"no (change|difference|better|effect|help|luck)|chang(es|ed) nothing|in vain",
+            r"nothing (changed|happens|new|else)|\bsame\b|unchanged|as before|not cured",
+            r"\bstill (dead|ticks|pumps|dark|off|the|there|0|no|at|sags|clicks|black|blinks|not)",
+            r"\bstill (shorted|short)|won't (start|come)|never (starts|comes)|\bworse\b",
+            r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do)|fails again",
+            r"not (fixed|better|cured|any better)|keeps (on )?(ticking|clicking|blinking)",
+            r"blew again|goes again|stays (dead|dark|off|black)",
+        )
+    ),
     re.IGNORECASE,
 )
 _YES = re.compile(
-    r"cure[ds]|cures it|helped|helps\b|fixe?[ds]\b|fixed it|works|worked|runs\b|(?<!re)starts?\b|started|"
-    r"comes (on|up|back)|came (on|up|back)|is (back|fine|well|alright|all right)|\bback\b|"
-    r"recover(s|ed)|goes up|stays\b(?! (dead|dark|off|black))|steady|lights?\b|good picture|picture is|"
-    r"all (well|works|good|fine)|no fault|ran (all|for)|at once|rail(s)? (is|are) there|normal|solved|"
-    r"v again|holds\b|no more (ticks|clicks|blinks)|\bfine\b|boots",
+    "|".join(
+        (
+            r"cure[ds]|cures it|helped|helps\b|fixe?[ds]\b|works|worked|runs\b|solved|boots",
+            r"(?<!re)starts?\b|started|(comes|came) (on|up|back)|\bback\b|recover(s|ed)",
+            r"is (fine|well|alright|all right)|goes up|stays\b(?! (dead|dark|off|black))|steady",
+            r"lights?\b|good picture|picture is|all (well|works|good|fine)|no fault|normal",
+            r"ran (all|for)|at once|rails? (is|are) there|v again|holds\b|\bfine\b",
+            r"no more (ticks|clicks|blinks)",
+        )
+    ),
     re.IGNORECASE,
 )
 _BUT = re.compile(r"\bbut\b|\bthough\b|\bhowever\b|, (dark|no |then )", re.IGNORECASE)

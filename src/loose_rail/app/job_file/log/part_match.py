@@ -2,13 +2,14 @@
 “source resistor of the standby switch”.
 
 A word for a kind of part must fit the part's kind; volts must be those of its stage; each further
-word (standby, main, boost, upper, gate) must be the part's own. What fits no part is none: it is not
-booked on the nearest one.
+word (standby, main, boost, upper, gate) must be the part's own. What fits no part is none: it is
+not booked on the nearest one.
 """
 
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 from functools import lru_cache
 
 from loose_rail.boards.kinds.registry import kind_words
@@ -105,10 +106,18 @@ _RATING = re.compile(
 _VOLTS = re.compile(r"(?<![\d.])(\d{1,3})(?:[.,](\d{1,2}))?\s?v(?:(\d)(?!\d))?(?![a-z])", re.I)
 _ENDS = re.compile(
     r"\b(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k) to (the )?"
-    r"(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k)\b|(gate|source|drain) of the|"
+    r"(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k)\b|"
+    r"(gate|source|drain) of the|"
     r"\bled (side )?of the (?=[\w ]*(coupler|opto))|(?<=coupler), led\b|(?<=optocoupler), led\b",
     re.IGNORECASE,
 )
+_ONLY = (
+    ("resistor", ""),
+    ("fuse", ""),
+    ("divider", "reference"),
+    ("capacitor", "reservoir"),
+)
+"""Where several words name kinds, the one that counts, alone or beside another."""
 LEAST_SCORE = 1.0
 
 
@@ -134,6 +143,10 @@ def volts_named(text: str) -> float | None:
     if match is None:
         return None
     return float(f"{match[1]}.{match[2] or match[3] or 0}")
+
+
+_Known = tuple[Component, frozenset[str], tuple[float, ...]]
+"""A part, its words, and the volts of its stages."""
 
 
 @lru_cache(maxsize=8)
@@ -172,44 +185,60 @@ def parts_named(board: Board, text: str) -> list[str]:
     for part in board.components:
         if part.ref.lower() == text.strip().lower():
             return [part.ref]
-    plain = _ENDS.sub(" ", text)
-    wanted = tokens(_RATING.sub(" ", plain))
-    if re.search(r"\d\s?[µun]f\b", text.lower()) and not any(word in HEADS for word in wanted):
-        wanted.add("capacitor")
-    heads = [HEADS[word] for word in wanted if word in HEADS]
-    asked = {word for word in wanted if word in QUALIFIERS}
-    volts = volts_named(text)
-    if "reference" in wanted and "divider" in wanted:
-        heads = [HEADS["divider"]]
-    if "resistor" in wanted:
-        heads = [HEADS["resistor"]]
-    elif "fuse" in wanted:
-        heads = [HEADS["fuse"]]
-    elif wanted & {"reservoir"} and "capacitor" in wanted:
-        heads = [HEADS["capacitor"]]
-    scored: list[tuple[float, str]] = []
-    for part, words, own_volts in _known(id(board), board):
-        if heads and not any(part.kind in kinds for kinds in heads):
-            continue
-        if volts is not None and own_volts and not any(_near(volts, v) for v in own_volts):
-            continue
-        if volts is not None and not own_volts and heads and part.kind in HEADS["reservoir"]:
-            continue
-        lacking = asked - words
-        if lacking - SOFT:
-            continue
-        score = (2.0 if heads else 0.0) + 2.0 * len(asked & words) - len(lacking)
-        score += 2.0 if volts is not None and own_volts else 0.0
-        score += 0.5 * len((wanted & words) - asked)
-        score -= 0.4 * len(((words & QUALIFIERS) - asked) - {"main", "output", "standby"})
-        score += _valued(part, text)
-        scored.append((score, part.ref))
-    if not heads and not (asked and volts is None and len(asked) > 1):
+    wanted = _Wanted.of(text)
+    if not wanted.heads and not (wanted.volts is None and len(wanted.asked) > 1):
         return []
+    scored = [
+        (wanted.score(part, words, volts), part.ref)
+        for part, words, volts in _known(id(board), board)
+        if wanted.fits(part, words, volts)
+    ]
     best = max((score for score, _ in scored), default=0.0)
-    if best < LEAST_SCORE:
-        return []
-    return [ref for score, ref in scored if score > best - 0.3]
+    return [ref for score, ref in scored if score > best - 0.3] if best >= LEAST_SCORE else []
+
+
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """What words ask for: kinds of parts, further words, volts."""
+
+    text: str
+    words: frozenset[str]
+    heads: tuple[frozenset[str], ...]
+    asked: frozenset[str]
+    volts: float | None
+
+    @staticmethod
+    def of(text: str) -> _Wanted:
+        words = tokens(_RATING.sub(" ", _ENDS.sub(" ", text)))
+        if re.search(r"\d\s?[µun]f\b", text.lower()) and not words & set(HEADS):
+            words.add("capacitor")
+        heads = [HEADS[word] for word in words if word in HEADS]
+        for only, beside in _ONLY:
+            if only in words and (not beside or beside in words):
+                heads = [HEADS[only]]
+                break
+        asked = frozenset(word for word in words if word in QUALIFIERS)
+        return _Wanted(text, frozenset(words), tuple(heads), asked, volts_named(text))
+
+    def fits(self, part: Component, words: frozenset[str], volts: tuple[float, ...]) -> bool:
+        """Whether a part may be meant at all."""
+        if self.heads and not any(part.kind in kinds for kinds in self.heads):
+            return False
+        if self.volts is not None:
+            if volts and not any(_near(self.volts, own) for own in volts):
+                return False
+            if not volts and self.heads and part.kind in HEADS["reservoir"]:
+                return False
+        return not (self.asked - words) - SOFT
+
+    def score(self, part: Component, words: frozenset[str], volts: tuple[float, ...]) -> float:
+        """How well a part fits."""
+        found = 2.0 if self.heads else 0.0
+        found += 2.0 * len(self.asked & words) - len(self.asked - words)
+        found += 2.0 if self.volts is not None and volts else 0.0
+        found += 0.5 * len((self.words & words) - self.asked)
+        found -= 0.4 * len(((words & QUALIFIERS) - self.asked) - {"main", "output", "standby"})
+        return found + _valued(part, self.text)
 
 
 def _valued(part: Component, text: str) -> float:

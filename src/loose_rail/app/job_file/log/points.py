@@ -45,8 +45,8 @@ def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
 
 
 def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) -> Place:
-    """What a place means with a setting; `Place(None)` where it is none of this board. `named` finds
-    the parts that words mean."""
+    """What a place means with a setting; `Place(None)` where it is none of this board. `named`
+    finds the parts that words mean."""
     live = not mode.needs_dead_board
     fitting = [p for p in probes_of(board) if p.live == live and _fits(p, mode)]
     alone = bool(_LIFTED.search(f"{at} {note}"))

@@ -76,9 +76,9 @@ def brought(board: Board, before: Situation, text: str) -> Situation | None:
     off = loads_off(board, words)
     lamp = LAMP_WATTS if plain_match(_LAMP.pattern, words) and not board.adapter_fed else 0
     warm = bool(re.search(r"\bhot\b|\bwarm\b", words)) and not re.search(r"\bcold\b", words)
-    if power is None and cable is None and not off and not lamp:
-        if not re.search(r"\bhot\b|\bwarm\b|\bcold\b|panel open|tester", words):
-            return None
+    silent = power is None and cable is None and not off and not lamp
+    if silent and not re.search(r"\bhot\b|\bwarm\b|\bcold\b|panel open|tester", words):
+        return None
     last = before.state or BoardState(Power.STANDBY, True, 0)
     if power is Power.UNPLUGGED:
         return replace(before, state=UNPLUGGED, without=off, forced=False, warm=warm)

@@ -15,7 +15,8 @@ from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.explain.names import Names
-from loose_rail.diagnosis.model.predictions import PredictionTable, live_states
+from loose_rail.diagnosis.model.candidates import live_states
+from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, fold
 from loose_rail.jobs.observations import reading_event

@@ -1,0 +1,175 @@
+"""Printed connectors, the signals that come in by them, and what hangs on each rail."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from loose_rail.boards.compose import Json, Legend
+from loose_rail.boards.own.make_up import OwnConnector
+from loose_rail.boards.own.pin_label import PinJob, PinMeaning
+from loose_rail.boards.own.sketch import (
+    GOOD_SHARE,
+    LED_WATTS_PER_INCH,
+    MAIN_LOAD_WATTS,
+    NO_SIGNAL,
+    SINGLE_LOAD_WATTS,
+    Sketch,
+)
+from loose_rail.boards.profile import Pin
+
+
+def net_of(sketch: Sketch, connector: str, number: int, pin: PinMeaning) -> str:
+    """The net of a pin; one of its own where its label says nothing, or what the board does not
+    have."""
+    job = pin.job
+    if job is PinJob.GROUND:
+        return "GND"
+    if job is PinJob.START and sketch.has_start:
+        return "START"
+    if job is PinJob.LAMPS_ENABLE:
+        return "BLON"
+    if job is PinJob.PANEL_ENABLE:
+        return "PNLON"
+    if job is PinJob.SUSTAIN_ENABLE and sketch.make.sustain:
+        return "VSON"
+    if job in (PinJob.SUSTAIN, PinJob.ADDRESS):
+        return sketch.nets.get((job, 0.0), f"{connector}_{number}")
+    if job is PinJob.PANEL:
+        return next((n for (of, _), n in sketch.nets.items() if of is job), f"{connector}_{number}")
+    if pin.volts:
+        meant = dict(sketch.own.in_truth).get(pin.volts, pin.volts)
+        for of in (job, PinJob.RAIL, PinJob.STANDBY):
+            for (kind, volts), net in sketch.nets.items():
+                if kind is of and abs(volts / meant - 1.0) < 0.03:
+                    return net
+    return f"{connector}_{number}"
+
+
+def connectors(sketch: Sketch) -> list[Legend]:
+    """The printed connectors and what is behind each; the one that carries the standby rail or
+    the start pin comes first."""
+    main = main_plug(sketch)
+    ordered = [main, *(one for one in sketch.own.connectors if one is not main)]
+    boards = iter(("Y", "Z", "X", "W"))
+    found = []
+    for one in ordered:
+        jobs = {sketch.pins[one.name, n].job for n in range(1, len(one.pins) + 1)}
+        if one is not main and jobs & {PinJob.LED_PLUS, PinJob.TUBE} and not jobs & {PinJob.RAIL}:
+            continue  # the lamps' own, part of their block
+        part, load = "MB", "main board"
+        if PinJob.SUSTAIN in jobs:
+            letter = next(boards)
+            part, load = f"{letter}B", f"{letter} drive board"
+        elif PinJob.ADDRESS in jobs:
+            part, load = "AB", "address drive boards"
+        elif one is not main and jobs & {PinJob.PANEL}:
+            part, load = "TC", "timing board"
+        elif one is not main and PinJob.LAMPS_ENABLE in jobs and not sketch.make.tubes:
+            part, load = "LP", "lamps and their inverter board"
+        found.append(legend(sketch, one, part, load))
+    return found
+
+
+def main_plug(sketch: Sketch) -> OwnConnector:
+    def weight(one: OwnConnector) -> int:
+        jobs = [sketch.pins[one.name, n].job for n in range(1, len(one.pins) + 1)]
+        return 4 * (PinJob.STANDBY in jobs) + 4 * (PinJob.START in jobs) + len(set(jobs))
+
+    if not sketch.own.connectors:
+        return OwnConnector("main plug", 1, ())
+    return max(sketch.own.connectors, key=weight)
+
+
+def legend(sketch: Sketch, one: OwnConnector, part: str, load: str) -> Legend:
+    pins = [
+        Pin(number, label, net_of(sketch, one.name, number, sketch.pins[one.name, number]))
+        for number, label in enumerate(one.pins, start=1)
+    ]
+    return Legend(one.name, f"to the {load}", part, load, pins)
+
+
+def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:
+    """Signals of the main board, and what hangs on each rail."""
+    make, own = sketch.make, sketch.own
+    sense = own.wake if own.wake in ("high", "low") else "high"
+    good = round(GOOD_SHARE * make.standby, 2)
+    first = {"rail": "standby", "good_volts": good}
+    asked = "none" if sketch.start == NO_SIGNAL else sense
+    net = "START" if sketch.has_start and asked != "none" else ""
+    sketch.signals.append(
+        {"id": "start", **first, "after_seconds": 0.3, "sense": asked, "net": net}
+    )
+    needs = f"main={make.main:g}" if make.main and not make.single else ""
+    for name, job, own_net, after in (
+        ("panel", PinJob.PANEL_ENABLE, "PNLON", 0.6),
+        ("lamps", PinJob.LAMPS_ENABLE, "BLON", 1.1),
+        ("sustain", PinJob.SUSTAIN_ENABLE, "VSON", 0.8),
+    ):
+        used = any(use.params.get("signal", "") == name for use in sketch.blocks)
+        used |= name == "lamps" and bool(make.led or make.tubes)
+        if job in sketch.jobs or used:
+            printed = own_net if job in sketch.jobs else ""
+            more = {"needs": needs} if needs else {}
+            sketch.signals.append(
+                {
+                    "id": name,
+                    **first,
+                    "after_seconds": after,
+                    "sense": "high",
+                    "net": printed,
+                    **more,
+                }
+            )
+    ids = {signal["id"] for signal in sketch.signals}
+    lit = "lamps" if "lamps" in ids else sketch.start
+    sketch.load("MB", "standby", make.standby, 0.15, 0.5, sketch.start or lit)
+    if make.main and make.source != "adapter":
+        idle, on = SINGLE_LOAD_WATTS if make.single else MAIN_LOAD_WATTS
+        sketch.load("MB", "main", make.main, idle / make.main, on / make.main, lit)
+    parts = {legend.part for legend in legends}
+    for use in sketch.blocks:
+        volts = float(use.params.get("volts", 0) or 0)
+        if use.block.startswith("winding") and use.id not in ("address", "standby"):
+            sketch.load("MB", use.id, volts, 0.1, 0.4, lit)
+        elif use.block == "buck" and use.id != "standby":
+            sketch.load("MB", use.id, volts, 0.1, 0.5, sketch.start or lit)
+    if make.panel and make.main:
+        sketch.load("TC" if "TC" in parts else "MB", "panel", make.main, 0.5, 0.5, "")
+    if "LP" in parts:
+        feed, _, volts = sketch.lamp_feed()
+        watts = LED_WATTS_PER_INCH * make.inches
+        sketch.load("LP", feed, volts, 0.02, watts / volts, lit)
+    drives = [p for p in ("YB", "ZB", "XB", "WB") if p in parts]
+    signal = "sustain" if "sustain" in ids else sketch.start
+    for part in drives:
+        sketch.load(part, "sustain", make.sustain, 0.05, 0.9 / len(drives), signal)
+    if "AB" in parts:
+        sketch.load("AB", "address", make.address, 0.05, 0.5, signal)
+
+
+def wake(sketch: Sketch, legends: Sequence[Legend]) -> Json:
+    """How it is woken: both pins of the jumper on the same connector, or no jumper at all."""
+    sense = sketch.own.wake
+    start = pin_of(sketch, legends, "START")
+    source = pin_of(sketch, legends, sketch.standby_net)
+    if start is None or sense == "none":
+        sense = "none" if sketch.own.wake == "none" else "unknown"
+    connector, pin = start or (legends[0].ref, 0)
+    source_pin = source[1] if source and source[0] == connector else 0
+    if sense == "high" and not source_pin:
+        sense = "unknown"
+    return {
+        "sense": sense,
+        "connector": connector,
+        "pin": pin,
+        "source_pin": source_pin,
+        "series_ohms": 1000 if sense != "low" else 100,
+    }
+
+
+def pin_of(sketch: Sketch, legends: Sequence[Legend], net: str) -> tuple[str, int] | None:
+    for legend in legends:
+        for pin in legend.pins:
+            if net and pin.net == net:
+                return legend.ref, pin.number
+    return None
