@@ -42,7 +42,9 @@ class PinMeaning:
 
 
 _VOLTS = re.compile(r"\+?(\d{1,3})(?:\.(\d{1,2}))?\s?v\s?(\d(?!\d))?", re.IGNORECASE)
-_BARE_STANDBY = re.compile(r"^(?:st?b|stby|standby|vsb|evs?b)[-_ ]?(\d{1,2})(?:[v.](\d))?v?$", re.I)
+_BARE_STANDBY = re.compile(
+    r"^(?:st?b|stby|standby|vsb|evs?b?)[-_ ]?(\d{1,2})(?:[v.](\d))?v?$", re.I
+)
 _BARE_PANEL = re.compile(r"^(?:pnl|panel|p?vdd|vpnl|vlcd|tcon)[-_ ]?(\d{1,2})?v?$", re.I)
 _JOBS: tuple[tuple[PinJob, str], ...] = (
     (PinJob.GROUND, r"^(s?gnd\d*|ground|agnd|pgnd|dgnd|com|0v|rtn|return|vss)$"),

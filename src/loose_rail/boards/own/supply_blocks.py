@@ -98,9 +98,10 @@ def main(sketch: Sketch) -> None:
     make = sketch.make
     sketch.nets[PinJob.RAIL, make.main] = "MAIN"
     low = sketch.own.wake == "low"
-    ports = {"OUT": "MAIN", "VCCIN": "VCC_2", "SIG": "START"}
-    ports |= {"WAKE": "SB", "WK": "START", "PULL": "SB"} if low else {}
-    ports |= {} if low else {"WAKE": "START", "WK": "GND", "PULL": "GND"}
+    start = "START" if sketch.has_start else "SB"  # no printed pin: nothing is named, or jumpered
+    ports = {"OUT": "MAIN", "VCCIN": "VCC_2", "SIG": start}
+    ports |= {"WAKE": "SB", "WK": start, "PULL": "SB"} if low else {}
+    ports |= {} if low else {"WAKE": start, "WK": "GND", "PULL": "GND"}
     params: dict[str, object] = {
         "volts": make.main,
         "watts": round(sketch.watts),

@@ -1,0 +1,118 @@
+"""Boards composed from what is printed: a sound one reads its labels, and no pin is invented."""
+
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from loose_rail.boards.own.board import Composed, own_board
+from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
+from loose_rail.boards.own.pin_label import PinJob, pin_meaning
+from loose_rail.boards.powered_board import plant_of
+from loose_rail.powered.record import run
+from loose_rail.vocabulary.board_state import state_of
+
+STANDBY_LABELS = {"3V3SB": 3.3, "5VSB": 5.0, "STB5": 5.0, "SB6V": 6.0, "9VS": 9.0, "12VS": 12.0}
+STANDBY_LABELS |= {"18.6VSB": 18.6, "STB20V": 20.0}
+MAIN_LABELS = {"10V": 10.0, "12V": 12.0, "+13V": 13.0, "16V": 16.0, "24V": 24.0, "26V": 26.0}
+KINDS = (
+    "standby flyback, main flyback",
+    "standby flyback, PFC, LLC",
+    "standby flyback, PFC, LLC, LED driver 88 V",
+    "small standby converter, main flyback, LED driver",
+)
+
+
+def composed(words: str, pins: tuple[str, ...], mains: float, wake: str = "high") -> Composed:
+    plugs = (OwnConnector("CN77", 1, pins),)
+    return own_board(OwnBoard("own", words, "LED 43 inch", plugs, mains, wake))
+
+
+class Labels(unittest.TestCase):
+    def test_what_makers_print(self) -> None:
+        """Written down from what boards print, before the grammar was asked."""
+        for label, job, volts in (
+            ("STB3V3", PinJob.STANDBY, 3.3),
+            ("5V_SB", PinJob.STANDBY, 5.0),
+            ("+5VSTBY", PinJob.STANDBY, 5.0),
+            ("EVS5", PinJob.STANDBY, 5.0),
+            ("STBY", PinJob.START, None),
+            ("PS-ON", PinJob.START, None),
+            ("ON/OFF", PinJob.START, None),
+            ("RLY_ON", PinJob.START, None),
+            ("+24V", PinJob.RAIL, 24.0),
+            ("1.2V", PinJob.RAIL, 1.2),
+            ("BL_EN", PinJob.LAMPS_ENABLE, None),
+            ("INV-ON", PinJob.LAMPS_ENABLE, None),
+            ("PNL-ON", PinJob.PANEL_ENABLE, None),
+            ("VS_ON", PinJob.SUSTAIN_ENABLE, None),
+            ("VS", PinJob.SUSTAIN, None),
+            ("LED1-", PinJob.LED_MINUS, None),
+            ("PGOOD", PinJob.REPORT, None),
+            ("AGND", PinJob.GROUND, None),
+            ("X7", PinJob.UNKNOWN, None),
+        ):
+            found = pin_meaning(label)
+            self.assertEqual((found.job, found.volts), (job, volts), label)
+
+    @settings(max_examples=14, deadline=None)
+    @given(
+        st.sampled_from(sorted(STANDBY_LABELS)),
+        st.lists(st.sampled_from(sorted(MAIN_LABELS)), min_size=1, max_size=2, unique=True),
+        st.sampled_from(KINDS),
+        st.sampled_from((100.0, 120.0, 230.0)),
+        st.randoms(use_true_random=False),
+    )
+    def test_a_sound_board_reads_its_labels(
+        self, standby: str, main: list[str], words: str, mains: float, random: object
+    ) -> None:
+        wanted = {standby: STANDBY_LABELS[standby]} | {one: MAIN_LABELS[one] for one in main}
+        pins = [*wanted, "GND", "GND", "PS-ON", "BL-ON"]
+        random.shuffle(pins)  # type: ignore[attr-defined]
+        made = composed(words, tuple(pins), mains)
+        board = made.board
+        asleep, awake = (
+            run(plant_of(board, (), state_of(f"{state}/cable/direct")))
+            for state in ("standby", "on")
+        )
+        labels = {pin.label: pin.net for pin in board.connectors[0].pins}
+        for label, volts in wanted.items():
+            points = [p for p in board.live_points if p.plus == labels[label]]
+            self.assertTrue(points, f"{label} is no point of {pins}")
+            for record in (asleep, awake) if label == standby else (awake,):
+                windows = record.windows[points[-1].observable][-4:, 0]
+                self.assertLess(abs(windows.mean() / volts - 1.0), 0.06, (label, words, mains))
+                self.assertLess(windows.max() - windows.min(), 0.05 * volts, (label, words))
+
+    @settings(max_examples=20, deadline=None)
+    @given(st.permutations(("5VSB", "12V", "12V", "GND", "PSON", "BLON", "X1", "DIM")))
+    def test_no_pin_but_the_printed_ones_is_named(self, pins: list[str]) -> None:
+        """A pin whose label says nothing hangs on nothing; the jumper joins start and standby."""
+        board = composed(KINDS[1], tuple(pins), 230.0).board
+        (plug,) = [one for one in board.connectors if one.ref == "CN77"]
+        self.assertEqual([pin.label for pin in plug.pins], pins)
+        nets = {pin.label: pin.net for pin in plug.pins}
+        used = {
+            net
+            for part in board.components
+            if part.kind != "connector"
+            for net in part.pins.values()
+        }
+        used -= {net for p in board.components if p.ref == "MB" for net in p.pins.values()}
+        for label in ("X1", "DIM"):
+            self.assertNotIn(nets[label], used, label)
+        self.assertEqual(pins[board.wake.pin - 1], "PSON")
+        self.assertEqual(pins[board.wake.source_pin - 1], "5VSB")
+        for point in board.live_points:
+            if "CN77-" in point.title:
+                number = int(point.title.rpartition("-")[2])
+                self.assertTrue(point.title.startswith(pins[number - 1]), point.title)
+
+    def test_an_unknown_start_is_never_jumpered(self) -> None:
+        for wake, pins in (("unknown", ("5VSB", "12V", "GND", "PSON")), ("high", ("12V", "GND"))):
+            board = composed(KINDS[1], pins, 230.0, wake).board
+            self.assertIn(board.wake.sense, ("unknown", "none"))
+
+
+if __name__ == "__main__":
+    unittest.main()
