@@ -38,6 +38,8 @@ INLET_TIMES = {"mains": 1.0, "after_fuse": 1.0, "bridge_ac": 1.0, "bulk": math.s
 """Points that stand at the inlet's volts, or at their crest (textbook)."""
 INLET_SHARES = (0.9, 1.03)
 """Between these shares of it a point follows the inlet: a bulk under load sags a tenth [E]."""
+RUNS_SHARE = 0.6
+"""Of a string's volts: below this a driver does not run, and its output follows its feed [E]."""
 UNKNOWN_FROM_OHMS = 5.0
 """Lower ohms are joints, windings and shorts on any board; a decade above, the circuit counts
 fully [E]."""
@@ -92,8 +94,10 @@ def _unknown(board: Board, probe: Probe, finite: Floats) -> Floats:
         return np.asarray(limit("unknown_ripple_share") * np.abs(finite))
     point = probe.observable
     stage = board.stage(stage_of(point))
-    own = point.endswith(".vcc") or (stage is not None and stage.kind in ("led", "ccfl"))
-    wide = limit("unknown_live_share") if own else limit("unknown_rail_share")
+    lamps = stage is not None and stage.kind in ("led", "ccfl")
+    runs = np.abs(finite) > RUNS_SHARE * stage.volts if stage is not None and lamps else False
+    own = np.asarray(runs) | point.endswith(".vcc")
+    wide = np.where(own, limit("unknown_live_share"), limit("unknown_rail_share"))
     return np.asarray(wide * np.abs(finite) * (not is_logic_line(board, probe)))
 
 

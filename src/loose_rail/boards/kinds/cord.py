@@ -11,7 +11,7 @@ KIND = ComponentKind(
     body=nothing,
     probes=(),
     faults=(
-        FaultMode(mode="joint", title="brings no mains", rate=1.0, effect=Effect.CONTACT),
+        FaultMode(mode="joint", title="brings no mains", rate=2.5, effect=Effect.CONTACT),
         FaultMode(
             mode="intermittent",
             title="comes and goes",

@@ -37,7 +37,7 @@ def lamps(sketch: Sketch) -> None:
         )
     if make.panel and make.main:
         signal = "panel" if PinJob.PANEL_ENABLE in sketch.jobs else sketch.start
-        sig = "PNLON" if signal == "panel" else start
+        sig = "PNLON" if signal == "panel" else sketch.start_net
         params = {"volts": make.main, "signal": signal, "from": "main"}
         title = f"Panel rail {make.main:g} V"
         sketch.nets[PinJob.PANEL, make.main] = "PNL"
@@ -58,7 +58,7 @@ def plasma(sketch: Sketch) -> None:
     sketch.nets[PinJob.SUSTAIN, 0.0] = "VS"
     sketch.nets[PinJob.ADDRESS, 0.0] = "VA"
     signal = "sustain" if PinJob.SUSTAIN_ENABLE in sketch.jobs else sketch.start
-    sig = "VSON" if signal == "sustain" else start
+    sig = "VSON" if signal == "sustain" else sketch.start_net
     wake = "wake:sustain" if signal == "sustain" else "wake:second"
     sketch.add(
         "resonant_fed",

@@ -67,6 +67,12 @@ class Sketch:
         return PinJob.START in self.jobs
 
     @property
+    def start_net(self) -> str:
+        """The net that starts the main supply: the printed pin's, else the standby rail. Without a
+        printed pin nothing is named, or jumpered."""
+        return "START" if self.has_start else "SB"
+
+    @property
     def standby_net(self) -> str:
         found = (net for (job, _), net in self.nets.items() if job is PinJob.STANDBY)
         return next(reversed(list(found)), "")

@@ -98,7 +98,7 @@ def main(sketch: Sketch) -> None:
     make = sketch.make
     sketch.nets[PinJob.RAIL, make.main] = "MAIN"
     low = sketch.own.wake == "low"
-    start = "START" if sketch.has_start else "SB"  # no printed pin: nothing is named, or jumpered
+    start = sketch.start_net
     ports = {"OUT": "MAIN", "VCCIN": "VCC_2", "SIG": start}
     ports |= {"WAKE": "SB", "WK": start, "PULL": "SB"} if low else {}
     ports |= {} if low else {"WAKE": start, "WK": "GND", "PULL": "GND"}

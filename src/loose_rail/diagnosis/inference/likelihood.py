@@ -14,6 +14,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.course import Courses, course_likelihood
 from loose_rail.diagnosis.model.predictions import PredictionTable
@@ -55,6 +56,10 @@ DOUBTFUL_SPREAD_SHARE = 0.15
 half that it is another altogether [E]."""
 ODD_SIGMAS = 3.0
 """From here on a prediction is told from a good board's, in its standard deviations [E]."""
+OPEN_READS_OPEN = 0.6
+"""Chance that a part which is open reads open in place, though some path is predicted [E]."""
+TICKING_OF_UNKNOWN = 0.15
+"""Chance that a point of which nothing is known is noted as ticking."""
 WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
 """Share of main boards with a fault of their own that ask and withdraw in a loop, and how far down
 what they asked for goes meanwhile [E]."""
@@ -182,6 +187,15 @@ class Column:
         inside = wide & (number > low) & (number < high)
         return np.where(inside, DEGREE_SHARE / np.where(wide, reach, 1.0), 0.0)
 
+    def _ticks_of_degree(self, observation: Observation) -> Floats:
+        """Density of a rail that tries again and again, where only the degree of a fault is open:
+        how high it gets before it is stopped."""
+        low, _ = self._between
+        sound = float(np.nan_to_num(self.low[0]))
+        pulled = (low < 0.5 * sound) & (observation.high < sound)
+        reach = max(sound * max(observation.high, 0.1), 1e-3)
+        return np.where(pulled, DEGREE_SHARE / reach, 0.0)
+
     def likelihood(self, observation: Observation) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
         if observation not in self._known:
@@ -220,8 +234,8 @@ class Column:
             return self._value(observation.low), 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
             flat = 1.0 / self.range**2
-            wanders = form is Form.RANGE and self.probe.live
-            return self._range(observation), (WANDERING_OF_UNKNOWN if wanders else 1.0) * flat
+            unknown = WANDERING_OF_UNKNOWN if form is Form.RANGE else TICKING_OF_UNKNOWN
+            return self._range(observation), (unknown if self.probe.live else 1.0) * flat
         if form is Form.OPEN:
             return self._above(FULL_SCALE.get(self.probe.mode, np.inf)), FLAT_PROBABILITY
         if form is Form.SHORT:
@@ -281,6 +295,7 @@ class Column:
         if self.probe.live and observation.form is Form.TICKING and self.board.known_by == "own":
             plain = plain + self._tries_again(observation)
         if self.probe.live and observation.form is Form.TICKING:
+            plain = plain + self._ticks_of_degree(observation)
             plain = plain + WITHDRAWN * self._withdrawn(observation)
         if self.probe.live:
             plain = plain + WANDERING_OF_ODD * self._degree(observation.centre) / self.range
@@ -313,7 +328,25 @@ class Column:
         away = self.odd & ~self.outside & (np.nan_to_num(self.peak) > observation.low)
         return np.where(away, TRIES_AGAIN * top / self.range, 0.0)
 
+    @cached_property
+    def _opened(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` in which the part that is read on the dead board is open itself: what
+        then stands beside it is little, and a meter shows it as open or as much."""
+        if self.probe.live or self.probe.mode not in (MeterMode.OHMS, MeterMode.DIODE):
+            return np.zeros(len(self.low), dtype=bool)
+        part = self.probe.part
+        return np.array(
+            [
+                any(f.ref == part and f.effect is Effect.OPEN for f in r.faults)
+                for r in self.table.rows
+            ]
+        )
+
     def _above(self, number: float) -> Floats:
+        plain = self._plainly_above(number)
+        return np.where(self._opened, np.maximum(plain, OPEN_READS_OPEN), plain)
+
+    def _plainly_above(self, number: float) -> Floats:
         if np.isinf(number):
             return np.where(self.open, 1.0, 0.0)
         y = float(scaled(number, self.probe.mode))

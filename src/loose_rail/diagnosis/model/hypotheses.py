@@ -22,7 +22,7 @@ PRIOR_NOTHING = 0.02
 PRIOR_OUTSIDE = 0.02
 """Shares of jobs where the board is sound, or has a fault that is not in the model [E]."""
 LEAST_CHAIN = 0.03
-MOST_CHAINS, MOST_OPEN = 6, 10
+MOST_CHAINS, MOST_OPEN = 6, 24
 LEAST_ALONE = 0.02
 """Combinations below this chance, and beyond so many, are left out: readings find them anyway. The
 cause by itself always stays."""
@@ -125,8 +125,31 @@ def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
             number += 1
             heappush(waiting, (-chance, number, had, asked + 1))
     alone = max(done.pop((first,), 0.0), LEAST_ALONE)
-    largest = sorted(done.items(), key=lambda item: -item[1])[: MOST_CHAINS - 1]
-    return {(first,): alone, **dict(largest)}
+    return {(first,): alone, **_varied(done)}
+
+
+def _varied(chains: dict[tuple[Fault, ...], float]) -> dict[tuple[Fault, ...], float]:
+    """The likeliest chains, and among the first few one with and one without every part that may go
+    along: what is read at a part is then explained by some chain, whichever it was."""
+    ordered = sorted(chains, key=lambda faults: -chains[faults])
+    chosen = ordered[: MOST_CHAINS // 2]
+    others = {fault.ref for faults in ordered for fault in faults[1:]}
+    for wanted in (False, True):
+        for ref in sorted(others, key=lambda r: -sum(chains[c] for c in ordered if _has(c, r))):
+            if len(chosen) >= MOST_CHAINS - 1:
+                break
+            if all(_has(one, ref) is not wanted for one in chosen):
+                more = next(
+                    (c for c in ordered if _has(c, ref) is wanted and c not in chosen), None
+                )
+                chosen += [more] if more else []
+    chosen += [one for one in ordered if one not in chosen][: MOST_CHAINS - 1 - len(chosen)]
+    share = sum(chains.values()) / sum(chains[one] for one in chosen) if chosen else 1.0
+    return {one: share * chains[one] for one in chosen}
+
+
+def _has(faults: tuple[Fault, ...], ref: str) -> bool:
+    return any(fault.ref == ref for fault in faults)
 
 
 def _likeliest(

@@ -170,8 +170,11 @@ def _unplugged(teller: Teller, deed: Did) -> None:
     far = loads[0] if loads else other_part(teller.board, words)
     helped = outcome(deed.result)
     if not far and re.search(r"cord|mains lead|aerial|usb|hdmi", words.lower()):
-        if helped and re.search(r"cord|lead", words.lower()):
+        if helped and re.search(r"cord|mains lead", words.lower()):
             teller.record(ev.HistoryNoted("cord_dead", deed.result))
+            for ref in teller.board.roles.get(BoardRole.CORD, [])[:1]:
+                teller.aside(replaced_clue(teller.table, ref, True), deed.number)
+                teller.record(ev.PartFitted(ref))
         teller.understand(f"“{deed.what}”: {deed.result}")
         return
     if not far:
