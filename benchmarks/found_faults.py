@@ -110,7 +110,7 @@ def main() -> int:
         silent = not shows_anything(table, row)
         quiet += silent
         right = finding is not None and finding.part == truth.part
-        sure = finding is not None and finding.standing is not Standing.OPEN
+        sure = finding is not None and finding.standing is not Standing.UNDECIDED
         state = "found" if right and sure else "leads" if right else "not found"
         if silent:
             state = f"{state}*"

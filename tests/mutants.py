@@ -133,7 +133,7 @@ MUTANTS = (
     Mutant(
         "fuse_alone",
         "diagnosis/inference/finding.py",
-        "if not waits or finding.standing is Standing.OPEN:",
+        "if not waits or finding.standing is Standing.UNDECIDED:",
         "if True:",
         "tests.judgement.test_stop_first",
     ),

@@ -179,7 +179,7 @@ def judged(
         truth=truth.key,
         named="+".join(sorted(named)) or suspects_of(table, went.assessment.probabilities)[0].key,
         probability=finding.probability if finding else 0.0,
-        standing=str(finding.standing) if finding else str(Standing.OPEN),
+        standing=str(finding.standing) if finding else str(Standing.UNDECIDED),
         right_board=board_level_of(table.board, truth) in levels,
         right_lead=bool(failed & (twins | ({finding.part} if finding and named else set()))),
         right_repair=failed <= named,
@@ -196,14 +196,14 @@ def judged(
 def named_parts(went: Outcome) -> set[str]:
     """The parts that would be replaced now: none where the verdict stands open."""
     finding = went.assessment.finding
-    if finding is None or finding.standing is Standing.OPEN:
+    if finding is None or finding.standing is Standing.UNDECIDED:
         return set()
     also = {ref for ref, share in finding.companions if share >= ALSO_REPLACED}
     return {finding.part} | also
 
 
 def _twins_of(finding: Finding | None) -> set[str]:
-    return set(finding.twins) if finding and finding.standing is not Standing.OPEN else set()
+    return set(finding.twins) if finding and finding.standing is not Standing.UNDECIDED else set()
 
 
 def _level_of_part(table: PredictionTable, ref: str) -> str:

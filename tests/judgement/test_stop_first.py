@@ -290,12 +290,12 @@ class FuseAlone(unittest.TestCase):
             if finding is not None and finding.waits_for:
                 waited += 1
                 self.assertFalse(set(finding.waits_for) & read)
-                self.assertEqual(str(finding.standing), "open")
+                self.assertEqual(str(finding.standing), "undecided")
                 words = " ".join(presenter.verdict().unproved)
                 self.assertIn("What opened F101", words)
                 self.assertEqual(presenter.verdict().action, "Back to the bench")
             elif finding is not None and finding.part == "F101":
-                self.assertTrue(read >= CAUSES or str(finding.standing) == "open", read)
+                self.assertTrue(read >= CAUSES or str(finding.standing) == "undecided", read)
             if session.reviewed.step is None:
                 break
             candidate = session.reviewed.step.offer.candidate

@@ -113,7 +113,7 @@ class FollowingThePlan(unittest.TestCase):
                 assert finding is not None
                 self.assertEqual(result.unsafe, ())
                 self.assertIn(one.faults[0].ref, {finding.part, *finding.twins})
-                self.assertIsNot(finding.standing, Standing.OPEN)
+                self.assertIsNot(finding.standing, Standing.UNDECIDED)
                 level = board_shares(table(), result.assessment.probabilities)[0].name
                 row = next(r for r in table().rows if r.faults[:1] == one.faults[:1])
                 self.assertEqual(level, board_level_of(board(), row))

@@ -98,7 +98,7 @@ class Jobs(unittest.TestCase):
         finding = presenter.session.reviewed.finding
         self.assertIsNotNone(finding)
         self.assertEqual(the(finding).part, key.split(":")[0], f"{board_id} {key}: {read}")
-        self.assertNotEqual(str(the(finding).standing), "open")
+        self.assertNotEqual(str(the(finding).standing), "undecided")
         frame, verdict = presenter.frame(), presenter.verdict()
         self.assertIn(board_id, str(frame))
         self.assertIn(the(finding).part, verdict.headline)

@@ -48,7 +48,7 @@ def accept_verdict(session: JobSession) -> Outcome:
     """The leading finding becomes the verdict, with what it does not cover."""
     review = session.review
     finding = review.assessment.finding if review else None
-    if review is None or finding is None or finding.standing is Standing.OPEN:
+    if review is None or finding is None or finding.standing is Standing.UNDECIDED:
         return Outcome.refused("The evidence does not single out one part yet.")
     session.accept_verdict(unproved(review, Names(session.board)))
     return Outcome(f"Verdict accepted: {finding.suspects[0].title}.")

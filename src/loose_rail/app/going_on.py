@@ -65,7 +65,7 @@ def _accept(session: JobSession, choices: Choices) -> Outcome:
         session.enter_stage(Stage.PARTS)
         return Outcome("")
     finding = session.review.assessment.finding if session.review else None
-    if finding is None or finding.standing is Standing.OPEN:
+    if finding is None or finding.standing is Standing.UNDECIDED:
         session.enter_stage(Stage.COLD_CHECKS)
         return Outcome("The bench offers the next probe.")
     outcome = accept_verdict(session)

@@ -62,6 +62,7 @@ def parser() -> argparse.ArgumentParser:
     asked.set_defaults(runs="diagnose")
     asked.add_argument("file", type=Path, metavar="JOB.json")
     asked.add_argument("--json", action="store_true", help="print JSON")
+    asked.add_argument("--more", action="store_true", help="everything, not one screen")
     asked.add_argument("--steps", type=int, default=3, metavar="N", help="probes to list (3)")
     asked.add_argument(
         "--after",

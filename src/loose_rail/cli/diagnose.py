@@ -22,7 +22,10 @@ def diagnose(options: argparse.Namespace) -> int:
     if not 0 <= options.steps <= MOST_STEPS:
         raise UsageError(f"--steps takes 0 to {MOST_STEPS}.")
     found = answer(read_case(options.file, _table, options.after), options.steps)
-    text = json.dumps(found, ensure_ascii=False, indent=2) if options.json else words_of(found)
+    if options.json:
+        text = json.dumps(found, ensure_ascii=False, indent=2)
+    else:
+        text = words_of(found) if options.more else page_of(found)
     sys.stdout.write(f"{text}\n")
     return 0
 
@@ -37,8 +40,43 @@ def _table(board: Board) -> PredictionTable:
     return table_of(board, say)
 
 
+MOST_LINES = 30
+MOST_OTHERS, MOST_WHY, MOST_BEFORE, MOST_CAUTIONS = 3, 2, 4, 2
+MORE = "… more: --more"
+
+
+def page_of(found: dict[str, Any]) -> str:
+    """The answer on one screen: finding, why, the next step, what is unproved; the rest with
+    --more."""
+    lines = [f"{found['board']['title']} ({found['board']['topology']})", ""]
+    lines += _finding_words(found) or ["Nothing leads yet."]
+    suspects = found["suspects"]["parts"]
+    if suspects:
+        lines += [f"  + {why['words']}" for why in suspects[0]["for"][:MOST_WHY]]
+        others = [
+            f"{_percent(one).strip()} {one['title']}" for one in suspects[1 : 1 + MOST_OTHERS]
+        ]
+        lines += [f"Else: {'; '.join(others)}"] if others else []
+    boards = [f"{_percent(one).strip()} {one['board']}" for one in found["suspects"]["boards"][:3]]
+    lines += [f"Where: {', '.join(boards)}"]
+    if found["next"]:
+        step = found["next"][0]
+        todo = step["before"][:MOST_BEFORE]
+        care = list(dict.fromkeys(step["cautions"]))[:MOST_CAUTIONS]
+        lines += ["", *_step_words({**step, "before": todo, "cautions": care})]
+    for title, entries in (
+        ("Care", found["warnings"]),
+        ("Unproved", found["unproved"]),
+        ("Not used", [f"{one['what']}: {one['why']}" for one in found["not_used"]]),
+    ):
+        room = max(1, (MOST_LINES - len(lines) - 2) // 2)
+        lines += _block(title, [*entries[:room], *([MORE] if len(entries) > room else [])])
+    lines = [line for line in lines if line] if len(lines) > MOST_LINES else lines
+    return "\n".join([*lines[: MOST_LINES - 1], MORE] if len(lines) > MOST_LINES else lines)
+
+
 def words_of(found: dict[str, Any]) -> str:
-    """The answer as a page of text."""
+    """The whole answer as text."""
     lines = [f"{found['board']['title']} ({found['board']['topology']})", ""]
     lines += ["Boards"]
     lines += [f"  {_percent(one)}  {one['board']}" for one in found["suspects"]["boards"]]
@@ -78,7 +116,7 @@ def _finding_words(found: dict[str, Any]) -> list[str]:
     lines = []
     if finding:
         lines += ["", f"{finding['part']}: {finding['words']} ({_percent(finding).strip()})"]
-    if stop and stop["repair_now"] and finding and finding["standing"] != "open":
+    if stop and stop["repair_now"] and finding and finding["standing"] != "undecided":
         lines.append(
             f"Repairing {stop['part']} now risks {stop['loss_now']:.1f}, less than testing on."
         )

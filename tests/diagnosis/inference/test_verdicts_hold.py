@@ -94,7 +94,7 @@ class Verdicts(unittest.TestCase):
             slip_at = int(rng.integers(0, 4)) if slip else -1
             finding, _ = self.follow(found, row, rng, slip_at)
             truth = table.rows[row]
-            if finding is None or finding.standing is Standing.OPEN:
+            if finding is None or finding.standing is Standing.UNDECIDED:
                 continue
             if truth.part in (finding.part, *finding.twins):
                 right += 1

@@ -28,7 +28,7 @@ MOST_SUSPECTS = 8
 MOST_REASONS = 4
 LEAST_SHOWN = 0.01
 STANDINGS = {
-    Standing.OPEN: "no part is sure enough yet",
+    Standing.UNDECIDED: "no part is sure enough yet",
     Standing.BEST_MATCH: "best match, not confirmed by a reading at the part itself",
     Standing.CONFIRMED: "confirmed by a reading at the part itself",
 }

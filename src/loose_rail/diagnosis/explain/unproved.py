@@ -101,7 +101,7 @@ def _along(mode: str, links: list[CoFailure], names: Names) -> str:
 
 
 def _may_be_bad(finding: Finding, told: set[str], names: Names) -> list[str]:
-    if finding.standing is Standing.OPEN:
+    if finding.standing is Standing.UNDECIDED:
         return []
     return [
         f"{names.part(ref)} may be bad as well ({percent(share)})."

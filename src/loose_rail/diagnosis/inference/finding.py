@@ -39,7 +39,7 @@ TELLING_LOG_ODDS = 1.0
 class Standing(StrEnum):
     """How far the evidence has come."""
 
-    OPEN = "open"
+    UNDECIDED = "undecided"
     BEST_MATCH = "best_match"
     CONFIRMED = "confirmed"
 
@@ -84,7 +84,7 @@ def finding_of(
     direct = direct_confirmations(table, part, evidence)
     others = sorted(((ref, p) for ref, p in parts.items() if ref != part), key=_likeliest)
     companions = tuple((ref, p) for ref, p in others if p >= COMPANION_PROBABILITY)
-    standing = Standing.OPEN
+    standing = Standing.UNDECIDED
     if sure:
         standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
     every = suspects_of(table, probabilities) if ranked is None else ranked
@@ -118,9 +118,9 @@ def _held_back(table: PredictionTable, finding: Finding, evidence: Sequence[Evid
     """An open fuse is an effect: no verdict on one before everything that may have opened it was
     read (product rule; electrical reference section 14)."""
     waits = unread_causes(table, finding.part, evidence)
-    if not waits or finding.standing is Standing.OPEN:
+    if not waits or finding.standing is Standing.UNDECIDED:
         return finding
-    return replace(finding, standing=Standing.OPEN, waits_for=waits)
+    return replace(finding, standing=Standing.UNDECIDED, waits_for=waits)
 
 
 def unread_causes(

@@ -142,7 +142,7 @@ class Engine:
         suspects = tuple(suspects_of(self.table, probabilities))
         finding = finding_of(self.table, probabilities, evidence, suspects)
         offers = self.planner.rank(probabilities, facts, taken, skipped)
-        if finding is not None and finding.standing is Standing.OPEN:
+        if finding is not None and finding.standing is Standing.UNDECIDED:
             finding = self._group(finding, probabilities, offers)
         choice = (taken, skipped, chosen)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
@@ -197,7 +197,7 @@ class Engine:
         if cause is not None:
             offer = self.planner.offer(cause, probabilities, facts, taken)
             return self._step(offer, Purpose.FUSE, probabilities)
-        if finding is not None and finding.standing is not Standing.OPEN:
+        if finding is not None and finding.standing is not Standing.UNDECIDED:
             closing = Closing(self.planner, probabilities, facts, taken, skipped)
             last = self._before_verdict(finding, evidence, closing)
             if last is None:

@@ -71,7 +71,7 @@ def stop_advice(
     bad = membership @ probabilities
     fuse = np.array([is_a(planner.table.board.component(ref), Trait.FUSE) for ref in parts])
     best = int(np.argmax(np.where(fuse, -1.0, bad)))
-    sure = finding is not None and finding.standing is not Standing.OPEN
+    sure = finding is not None and finding.standing is not Standing.UNDECIDED
     if finding is not None and sure:
         best = parts.index(finding.part)
     now = (1.0 - float(bad[best])) * costs.wrong_repair

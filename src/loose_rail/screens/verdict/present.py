@@ -37,7 +37,7 @@ def verdict_state(session: JobSession) -> VerdictState:
             accepted=False,
         )
     finding = review.assessment.finding
-    ready = finding is not None and finding.standing is not Standing.OPEN
+    ready = finding is not None and finding.standing is not Standing.UNDECIDED
     accepted = standing_verdict(session) is not None
     headline, standing = _headline(session, review)
     action = "Go to parts" if accepted else "Accept the verdict"
@@ -61,7 +61,7 @@ def _headline(session: JobSession, review: Review) -> tuple[str, str]:
     if own is not None and own.reason:
         against = f"Against the evidence ({percent(own.probability)}), because {own.reason}."
         return f"Decided: {own.title}", against
-    if finding is None or finding.standing is Standing.OPEN:
+    if finding is None or finding.standing is Standing.UNDECIDED:
         return (
             "No verdict yet: the evidence does not single out one part",
             "More readings would tell more; the bench offers the next one.",

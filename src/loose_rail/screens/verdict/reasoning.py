@@ -36,7 +36,7 @@ def stop_words(review: Review, costs: ShopCosts) -> str:
         return ""
     offer = found.next_step.offer if found.next_step else None
     advice = stop_advice(review.engine.planner, found.probabilities, offer, costs, found.finding)
-    if advice is None or found.finding.standing is Standing.OPEN:
+    if advice is None or found.finding.standing is Standing.UNDECIDED:
         return ""
     currency = review.job.currency
     risk = f"{advice.now:.2f} {currency}".rstrip()

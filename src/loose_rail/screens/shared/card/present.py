@@ -184,7 +184,7 @@ def failed_card(review: Review) -> CardState:
 
 def _finished_card(review: Review) -> CardState:
     finding = review.assessment.finding
-    if finding is not None and finding.standing is not Standing.OPEN:
+    if finding is not None and finding.standing is not Standing.UNDECIDED:
         confirmed = finding.standing is Standing.CONFIRMED
         words = "confirmed at the part" if confirmed else "best match, not confirmed at the part"
         return CardState(
