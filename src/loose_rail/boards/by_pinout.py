@@ -105,7 +105,7 @@ def plain_names(board: Board) -> dict[str, str]:
     named = {
         part.ref: _as_name(part, pattern.sub(lambda m: duties[m[0]], duties[part.ref]))
         for part in board.components
-        if not is_a(part, Trait.BOARD)
+        if part.kind != "load"
     }
     titles = {section.id: _small(section.title) for section in board.sections}
     count = Counter(named.values())

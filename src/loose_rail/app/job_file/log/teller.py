@@ -15,11 +15,13 @@ from loose_rail.boards.kinds.registry import kind_of
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, fold
 from loose_rail.jobs.observations import reading_event
+from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
@@ -67,10 +69,12 @@ class Teller:
         self.last = (probe, state)
 
     def begin_anew(self) -> None:
-        """What was read before a reset that helped was of a latched set: it no longer counts."""
-        gone = {reading.sequence for reading in self.job.live_readings if reading.state.plugged}
-        for sequence in sorted(gone):
-            self.record(ev.Voided(sequence, "read while the set was latched"))
+        """What was read before a reset that helped, and not as a good board reads, was of a latched
+        set: it no longer counts."""
+        for reading in self.job.live_readings:
+            _, judgement = judged(self.table, reading)
+            if reading.state.plugged and judgement.verdict is not Verdict.AGREES:
+                self.record(ev.Voided(reading.sequence, "read while the set was latched"))
 
     def aside(self, clue: Clue, number: int) -> None:
         """A clue that no event tells, in the round that the job is in."""

@@ -1,0 +1,198 @@
+"""The diagnosis on the repair cases under tests/cases: made-up jobs, written before any answer.
+
+`python -m benchmarks.told_cases [--out DIR]` tells each case up to its stages and marks the answer:
+the board, the first suspect, the first three, the next step, advice that must not be given. Not
+fitted: the cases' truth and expectations are read here only.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import re
+import sys
+import tempfile
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.read import read_case
+from loose_rail.boards.profile import Board
+from loose_rail.bootstrap import table_of
+from loose_rail.diagnosis.model.predictions import PredictionTable
+
+CASES = Path(__file__).parent.parent / "tests" / "cases"
+NAMED = 0.9
+"""A board is named from this share on."""
+TOLD = ("schema", "set", "board", "log")
+SAME = {
+    **dict.fromkeys(("reservoir", "electrolytic", "cap"), "capacitor"),
+    **dict.fromkeys(("mosfet", "fet", "transistor"), "switch"),
+    **dict.fromkeys(("optocoupler", "opto"), "coupler"),
+    **{"rectifier": "diode", "pfc": "boost", "varistor": "suppressor", "tcon": "timing"},
+    **{"inductor": "choke", "ic": "chip", "lead": "cord", "cable": "cord", "snubber": "clamp"},
+    "backlight": "lamp",
+}
+SMALL = frozenset({"the", "of", "a", "an", "at", "to", "its", "in", "for", "and"})
+NOUNS = frozenset(
+    {"capacitor", "resistor", "connector", "fuse", "coupler", "transformer", "diode", "choke"}
+)
+HEADS = NOUNS | {"controller", "chip", "switch", "reference", "board", "strip", "tube", "driver"}
+BOARDS = (
+    *(("nothing", "nothing"), ("outside", "outside"), ("power", "power"), ("main board", "main")),
+    *(("timing", "timing"), ("lamp", "lamps"), ("drive", "drive")),
+)
+TableOf = Callable[[Board], PredictionTable]
+
+
+@dataclass
+class Mark:
+    """How one stage came out; `forbidden` are lines that must not be said."""
+
+    case: str
+    after: int
+    board: bool
+    first: bool
+    three: bool
+    step: bool
+    forbidden: list[str] = field(default_factory=list)
+    not_used: int = 0
+
+
+def words(text: str) -> set[str]:
+    """The words that count, in one spelling each."""
+    lowered = text.lower().replace("power-factor", "boost")
+    lowered = re.sub(r"t-con\b", "timing", lowered)
+    lowered = re.sub(r"start[- ]up", "startup", lowered)
+    lowered = re.sub(r"(\d)\s?v\s?(\d)", r"\1.\2 v", lowered)
+    found = set()
+    for word in re.findall(r"\d+(?:\.\d+)?|[^\W\d_]+", lowered):
+        one = word[:-1] if len(word) > 3 and word.endswith("s") and word[-2] != "s" else word
+        one = SAME.get(one, one)
+        found |= {one} - SMALL
+    return found | ({"capacitor"} if found & {"ceramic", "film"} else set())
+
+
+def fits(role: str, suspect: Mapping[str, Any]) -> bool:
+    """Whether a suspect is what the words of a role mean."""
+    part, title = str(suspect.get("part") or ""), str(suspect.get("title") or "")
+    wanted = words(" ".join(w for w in role.split() if not w.startswith("-")))
+    unwanted = words(" ".join(w[1:] for w in role.split() if w.startswith("-")))
+    have = words(f"{part} {title}")
+    if not wanted or not wanted <= have or unwanted & have:
+        return False
+    return not (wanted & HEADS) or not (words(part or title) & NOUNS) - wanted
+
+
+def board_of(text: str) -> str:
+    """The board in the words of the cases."""
+    return next((board for word, board in BOARDS if word in text.lower()), "other")
+
+
+def advice(found: Mapping[str, Any]) -> tuple[list[str], list[str]]:
+    """What the person would do now, and everything that is advised or claimed, a line each."""
+    now, every = [], []
+    for number, step in enumerate(found["next"]):
+        keys = ("title", "state_words", "setting", "red", "black")
+        line = "do: " + "; ".join(str(step[k]) for k in keys if step.get(k))
+        every += [line, *(f"before: {one}" for one in step["before"])]
+        now += [line] if number == 0 else []
+    stop, finding = found["stop"] or {}, found["finding"] or {}
+    if stop.get("repair_now"):
+        now.append(f"repair: {stop.get('part')}")
+        every.append(now[-1])
+    if finding and (finding["standing"] == "confirmed" or finding["probability"] >= NAMED):
+        every.append(f"claim: {finding['part']}")
+    shares = found["suspects"]["boards"]
+    every += [f"board: {one['board']}" for one in shares if one["probability"] >= NAMED]
+    return now or ["none"], every
+
+
+def board_right(stage: Mapping[str, Any], found: Mapping[str, Any]) -> bool:
+    """Whether an allowed board is named, or rightly none."""
+    allowed = set(stage["boards_allowed"])
+    shares: dict[str, float] = {}
+    for one in found["suspects"]["boards"]:
+        name = board_of(one["board"])
+        if name == "outside" and allowed & {"other", "nothing"}:
+            name = "other"
+        shares[name] = shares.get(name, 0.0) + one["probability"]
+    allowed |= {"other"} if allowed & {"drive", "other", "nothing"} else set()
+    named = {board: share for board, share in shares.items() if board != "outside"}
+    if allowed and sum(named.get(board, 0.0) for board in allowed) >= NAMED:
+        return True
+    top = max(named, key=lambda board: named[board], default="")
+    if named.get(top, 0.0) >= NAMED:
+        return top in allowed
+    return bool(stage["board_withheld_ok"])
+
+
+def marks_of(path: Path, tables: TableOf) -> Iterator[Mark]:
+    """Tell a case up to each of its stages, and mark the answers."""
+    case = json.loads(path.read_text(encoding="utf-8"))
+    with tempfile.TemporaryDirectory() as folder:
+        told = Path(folder) / "job.json"
+        told.write_text(json.dumps({key: case[key] for key in TOLD}), encoding="utf-8")
+        for stage in case["expect"]:
+            found = answer(read_case(told, tables, stage["after"]), 3)
+            suspects = found["suspects"]["parts"]
+            now, every = advice(found)
+            three = any(fits(r, s) for s in suspects[:3] for r in stage["roles_three"])
+            never = [x for x in every if any(re.search(p, x, re.I) for p in stage["never"])]
+            yield Mark(
+                case=path.stem,
+                after=stage["after"],
+                board=board_right(stage, found),
+                first=any(fits(r, s) for s in suspects[:1] for r in stage["roles_first"]),
+                three=three,
+                step=any(re.search(p, x, re.I) for p in stage["next_ok"] for x in now),
+                forbidden=never,
+                not_used=len(found["not_used"]),
+            )
+
+
+def _every(path: Path) -> list[Mark]:
+    return list(marks_of(path, table_of))
+
+
+def page(marks: Sequence[Mark]) -> str:
+    """The figures as a page."""
+    n = len(marks)
+    lines = [
+        "# Told repair cases",
+        "",
+        "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
+        "tests/cases, made up and written before any answer was seen.",
+        "",
+        "| figure | right | of | share |",
+        "| --- | --- | --- | --- |",
+    ]
+    for name in ("board", "first", "three", "step"):
+        right = sum(bool(getattr(mark, name)) for mark in marks)
+        lines.append(f"| {name} | {right} | {n} | {100 * right / n:.0f} % |")
+    bad = [mark for mark in marks if mark.forbidden]
+    lost = sum(mark.not_used for mark in marks)
+    lines += ["", f"Forbidden advice in {len(bad)} stages; entries not understood: {lost}.", ""]
+    return "\n".join(lines)
+
+
+def main() -> int:
+    """Mark every case and print, or write, the page."""
+    parser = argparse.ArgumentParser(description="The diagnosis on told repair cases.")
+    parser.add_argument("--out", type=Path, default=None)
+    options = parser.parse_args()
+    with ProcessPoolExecutor(2) as pool:
+        marks = [mark for found in pool.map(_every, sorted(CASES.glob("*.json"))) for mark in found]
+    text = page(marks)
+    sys.stdout.write(text)
+    if options.out:
+        options.out.mkdir(parents=True, exist_ok=True)
+        (options.out / "told_cases.md").write_text(text, encoding="utf-8")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
