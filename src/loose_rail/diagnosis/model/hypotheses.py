@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from heapq import heappop, heappush
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,7 +21,7 @@ PRIOR_NOTHING = 0.02
 PRIOR_OUTSIDE = 0.02
 """Shares of jobs where the board is sound, or has a fault that is not in the model [E]."""
 LEAST_CHAIN = 0.03
-MOST_CHAINS, MOST_OPEN = 6, 12
+MOST_CHAINS = 7
 LEAST_ALONE = 0.02
 """Combinations below this chance, and beyond so many, are left out: readings find them anyway. The
 cause by itself always stays."""
@@ -97,74 +96,52 @@ def _rows_of_part(part: Component, effects: _Effects) -> Iterator[Hypothesis]:
 
 
 def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
-    """What may have failed along with a fault, and with it in turn; rare combinations are left out.
+    """What may have failed along with a fault, and with it in turn.
 
-    Keys are the faults with the cause first, values the probability given the cause.
+    Keys are the faults with the cause first, values relative chances. There is the cause by itself;
+    all that more likely than not went along; and this set with, or without, each single part that
+    may have gone along or not: so what is read at a part is explained by some chain.
     """
-    done: dict[tuple[Fault, ...], float] = {}
-    waiting: list[tuple[float, int, tuple[Fault, ...], int]] = [(-1.0, 0, (first,), 0)]
-    number = 0
-    while waiting and len(done) < MOST_OPEN:
-        chance_, _, faults, asked = heappop(waiting)  # the likeliest first
-        probability = -chance_
-        if asked == len(faults):
-            done[faults] = done.get(faults, 0.0) + probability
-            continue
-        here = faults[asked]
-        refs = {fault.ref for fault in faults}
-        outcomes: list[tuple[tuple[Fault, ...], float]] = [(faults, probability)]
+    likely = _consequences(first, effects)
+    if not likely:
+        return {(first,): 1.0}
+    mode = frozenset(ref for ref, (_, chance) in likely.items() if chance >= 0.5)
+    sets = [mode, *(mode ^ {ref} for ref in likely)]
+    chances = {one: _chance_of(one, likely) for one in sets if one}
+    largest = sorted(chances, key=lambda one: -chances[one])[: MOST_CHAINS - 1]
+    alone = max(_chance_of(frozenset(), likely), LEAST_ALONE * sum(chances.values()))
+    return {
+        (first,): alone,
+        **{
+            (first, *(likely[ref][0] for ref in likely if ref in one)): chances[one]
+            for one in largest
+        },
+    }
+
+
+def _consequences(first: Fault, effects: _Effects) -> dict[str, tuple[Fault, float]]:
+    """Every part that may go along, directly or in turn, with its fault and its chance (links are
+    taken for independent: noisy-or, textbook), the nearest first."""
+    found: dict[str, tuple[Fault, float]] = {}
+    waiting = [(first, 1.0)]
+    while waiting:
+        here, reached = waiting.pop(0)
         for options, share in effects.get((here.ref, here.mode), ()):
             effect = options[min(here.severity, len(options) - 1)]
-            if effect.ref in refs:
+            chance = reached * share
+            if effect.ref == first.ref or chance < LEAST_CHAIN:
                 continue
-            split = [
-                option for had, chance in outcomes for option in _split(had, effect, chance, share)
-            ]
-            outcomes = _likeliest(split)
-        for had, chance in outcomes:
-            number += 1
-            heappush(waiting, (-chance, number, had, asked + 1))
-    alone = max(done.pop((first,), 0.0), LEAST_ALONE)
-    return {(first,): alone, **_varied(done)}
+            known = found.get(effect.ref)
+            if known is None:
+                found[effect.ref] = (effect, chance)
+                waiting.append((effect, chance))
+            elif known[0].mode == effect.mode:
+                found[effect.ref] = (effect, 1.0 - (1.0 - known[1]) * (1.0 - chance))
+    return found
 
 
-def _varied(chains: dict[tuple[Fault, ...], float]) -> dict[tuple[Fault, ...], float]:
-    """The likeliest chains, and among the first few one with and one without every part that may go
-    along: what is read at a part is then explained by some chain, whichever it was."""
-    ordered = sorted(chains, key=lambda faults: -chains[faults])
-    chosen = ordered[: MOST_CHAINS // 2]
-    others = {fault.ref for faults in ordered for fault in faults[1:]}
-    for wanted in (False, True):
-        for ref in sorted(others, key=lambda r: -sum(chains[c] for c in ordered if _has(c, r))):
-            if len(chosen) >= MOST_CHAINS - 1:
-                break
-            if all(_has(one, ref) is not wanted for one in chosen):
-                more = next(
-                    (c for c in ordered if _has(c, ref) is wanted and c not in chosen), None
-                )
-                chosen += [more] if more else []
-    chosen += [one for one in ordered if one not in chosen][: MOST_CHAINS - 1 - len(chosen)]
-    share = sum(chains.values()) / sum(chains[one] for one in chosen) if chosen else 1.0
-    return {one: share * chains[one] for one in chosen}
-
-
-def _has(faults: tuple[Fault, ...], ref: str) -> bool:
-    return any(fault.ref == ref for fault in faults)
-
-
-def _likeliest(
-    outcomes: list[tuple[tuple[Fault, ...], float]],
-) -> list[tuple[tuple[Fault, ...], float]]:
-    """Those that are not rare against the likeliest: with many links every single outcome is, and
-    dropping all of them would leave the cause by itself with the whole chance."""
-    ordered = sorted(outcomes, key=lambda one: -one[1])[:MOST_OPEN]
-    return [one for one in ordered if one[1] >= LEAST_CHAIN * ordered[0][1]]
-
-
-def _split(
-    had: tuple[Fault, ...], effect: Fault, chance: float, probability: float
-) -> list[tuple[tuple[Fault, ...], float]]:
-    """Without and with a consequence; a part that has failed already does not fail again."""
-    if any(fault.ref == effect.ref for fault in had):
-        return [(had, chance)]
-    return [(had, chance * (1.0 - probability)), ((*had, effect), chance * probability)]
+def _chance_of(refs: frozenset[str], likely: dict[str, tuple[Fault, float]]) -> float:
+    chance = 1.0
+    for ref, (_, share) in likely.items():
+        chance *= share if ref in refs else 1.0 - share
+    return chance
