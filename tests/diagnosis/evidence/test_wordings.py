@@ -1,4 +1,4 @@
-"""Three hundred ways to say it at the counter: at least 95 of 100 are heard, none is turned round."""
+"""Three hundred ways to say it at the counter: 95 of 100 are heard, none is turned round."""
 
 import unittest
 from pathlib import Path
