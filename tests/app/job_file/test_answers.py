@@ -38,6 +38,8 @@ LEVELS = {
     "main board",
     "timing board",
     "lamps",
+    "drive board",
+    "mains cord",
     "other",
     "nothing wrong with the supply",
     "outside the model",

@@ -89,11 +89,16 @@ class WholeFiles(unittest.TestCase):
             self.assertLessEqual(sum(shares), 1.001)
 
     def test_the_page_says_what_the_json_says(self) -> None:
-        code, page, _ = run(DRIED, "--steps", "2")
+        code, page, _ = run(DRIED, "--steps", "2", "--more")
         self.assertEqual(code, 0)
         for words in ("C21 dried out", "confirmed by a reading", "Next: ", "caution: ", "Unproved"):
             self.assertIn(words, page)
         self.assertEqual(page.count("Next: "), 2)
+        code, page, _ = run(DRIED, "--steps", "2")
+        self.assertEqual(code, 0)
+        self.assertLessEqual(len(page.splitlines()), 30)
+        for words in ("confirmed by a reading", "Next: ", "Unproved"):
+            self.assertIn(words, page)
 
     def test_words_alone_rank_and_the_first_steps_are_safe(self) -> None:
         """Only a complaint and two findings: it ranks, and asks nothing dangerous first."""

@@ -27,6 +27,9 @@ CAUGHT_ON_THE_WAY = 0.4
 """Share of falls whose last value was noted before the end was reached [E]."""
 COURSE_OF_STEADY = 0.02
 """Chance that a rail which is predicted to be still is noted as falling [E]."""
+WITHDRAWN, GONE_SHARE = 0.3, 0.3
+"""Share of main boards with a fault of their own that take their request back, and how near to
+nothing the rail is read then, against the spread of a course [E]."""
 SHORT_OF_TOP = 0.3
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
 STILL_SHARE = 0.4
@@ -41,12 +44,14 @@ TREND_OF_FALLING, TREND_OF_STEADY = 0.6, 0.1
 class Courses:
     """Where each row's rail ends (`bottom`), stands at its highest (`top`) and reads while it is
     still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in; by what share
-    its volts are not known beforehand."""
+    its volts are not known beforehand. `withdrawn` are rows in which what is asked for may be taken
+    back: the rail goes from its value to nothing."""
 
     bottom: Floats
     top: Floats
     high: Floats
     range: float
+    withdrawn: NDArray[np.bool_]
     unknown_share: float = 0.0
 
 
@@ -70,12 +75,14 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     first, last = observation.high, observation.low
     reach = np.maximum(top - bottom, width)
     on_the_way = ((last > bottom) & (last < top)) / reach
+    gone = _near(last, np.zeros_like(top), GONE_SHARE * width)
     ends = (1.0 - CAUGHT_ON_THE_WAY) * _near(last, bottom, width) + CAUGHT_ON_THE_WAY * on_the_way
     short_of_top = SHORT_OF_TOP * ((first > bottom) & (first < top)) / reach
     start = (1.0 - SHORT_OF_TOP) * _near(first, top, width) + short_of_top
     fall = COURSE_OF_FALLING * start * ends
     still = COURSE_OF_STEADY * _near(last, bottom, STILL_SHARE * width) / courses.range
-    return np.where(falls, fall, still), flat
+    taken_back = WITHDRAWN * COURSE_OF_FALLING * _near(first, top, width) * gone
+    return np.where(falls, fall, still) + np.where(courses.withdrawn, taken_back, 0.0), flat
 
 
 def _near(value: float, centre: Floats, width: Floats) -> Floats:

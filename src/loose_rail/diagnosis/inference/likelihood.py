@@ -179,13 +179,18 @@ class Column:
             high[rows] = max(most, DEGREE_MOST_TIMES * sound) if most > 1.03 * sound else sound
         return low, high
 
+    @cached_property
+    def _of_degree(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose value here is open between two ends."""
+        low, high = self._between
+        return high - low > DEGREE_LEAST_SHARE * max(abs(float(np.nan_to_num(self.low[0]))), 1.0)
+
     def _degree(self, number: float) -> Floats:
         """Density of a steady value where only the degree of a fault is open."""
         low, high = self._between
-        reach = high - low
-        wide = reach > DEGREE_LEAST_SHARE * max(abs(float(np.nan_to_num(self.low[0]))), 1.0)
-        inside = wide & (number > low) & (number < high)
-        return np.where(inside, DEGREE_SHARE / np.where(wide, reach, 1.0), 0.0)
+        inside = self._of_degree & (number > low) & (number < high)
+        reach = np.where(self._of_degree, high - low, 1.0)
+        return np.where(inside, DEGREE_SHARE / reach, 0.0)
 
     def _ticks_of_degree(self, observation: Observation) -> Floats:
         """Density of a rail that tries again and again, where only the degree of a fault is open:
@@ -257,10 +262,8 @@ class Column:
         own = 0.0
         if self.board.known_by == "own":
             own = limit("unknown_live_share")
-        if self._asked:
-            main = self.table.elsewhere_main
-            bottom, top = np.where(main, 0.0, bottom), np.where(main, self.low[0], top)
-        return Courses(bottom, top, self.high, self.range, own)
+        back = self.table.elsewhere_main & self._asked
+        return Courses(bottom, top, self.high, self.range, back, own)
 
     def _value(self, number: float) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number
@@ -277,7 +280,10 @@ class Column:
         between = (magnitude > low) & (magnitude < high)
         noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, reach, 1.0)
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
-        return plain + self._degree(magnitude) if self.probe.live else plain
+        if not self.probe.live:
+            return plain
+        known = np.where(self._of_degree, 1.0 - DEGREE_SHARE, 1.0)
+        return known * plain + self._degree(magnitude)
 
     def _range(self, observation: Observation) -> Floats:
         low = student4((observation.low - self.low) / self.tick_sigma) / self.tick_sigma

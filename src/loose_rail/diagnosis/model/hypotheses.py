@@ -106,7 +106,8 @@ def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
     if not likely:
         return {(first,): 1.0}
     mode = frozenset(ref for ref, (_, chance) in likely.items() if chance >= 0.5)
-    sets = [mode, *(mode ^ {ref} for ref in likely)]
+    most_open = sorted(likely, key=lambda ref: abs(likely[ref][1] - 0.5))[:2]
+    sets = [mode, mode ^ set(most_open), *(mode ^ {ref} for ref in likely)]
     chances = {one: _chance_of(one, likely) for one in sets if one}
     largest = sorted(chances, key=lambda one: -chances[one])[: MOST_CHAINS - 1]
     alone = max(_chance_of(frozenset(), likely), LEAST_ALONE * sum(chances.values()))

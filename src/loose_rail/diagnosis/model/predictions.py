@@ -127,9 +127,10 @@ class PredictionTable:
 
     @cached_property
     def masked_by_parallel(self) -> dict[str, bool]:
-        """Parts whose short can't be told in place from one in a part beside them."""
-        read = {c.probe.part for c in self.candidates if not c.probe.live}
-        return {ref: bool(in_parallel(self.board, ref)) for ref in read}
+        """Parts whose short can't be told in place from one in a part beside them, and which can be
+        lifted to tell."""
+        lifted = {c.probe.part for c in self.candidates if c.probe.lifted}
+        return {ref: bool(in_parallel(self.board, ref)) for ref in lifted}
 
     @cached_property
     def cause_marks(self) -> tuple[frozenset[str], ...]:
