@@ -55,7 +55,7 @@ class Labels(unittest.TestCase):
             found = pin_meaning(label)
             self.assertEqual((found.job, found.volts), (job, volts), label)
 
-    @settings(max_examples=14, deadline=None)
+    @settings(max_examples=8, deadline=None)
     @given(
         st.sampled_from(sorted(STANDBY_LABELS)),
         st.lists(st.sampled_from(sorted(MAIN_LABELS)), min_size=1, max_size=2, unique=True),

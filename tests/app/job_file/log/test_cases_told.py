@@ -1,7 +1,7 @@
 """Told repair cases, whole: the board composed, the log in order, the answer marked.
 
-All are marked by `python -m benchmarks.told_cases`; three stand here: of a weak part, of a load
-that drags, and of a set with nothing wrong.
+All are marked by `python -m benchmarks.told_cases`; two stand here: of a weak part, and of a set
+with nothing wrong.
 """
 
 import json
@@ -18,7 +18,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
 from loose_rail.diagnosis.model.predictions import PredictionTable
 
-HERE = ("05-reservoir-sags-lamp-lit", "27-main-drags-3v3-hard", "46-zero-read-with-set-off")
+HERE = ("05-reservoir-sags-lamp-lit", "46-zero-read-with-set-off")
 _tables: dict[str, PredictionTable] = {}
 
 
