@@ -102,14 +102,15 @@ def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
     all that more likely than not went along; and this set with, or without, each single part that
     may have gone along or not: so what is read at a part is explained by some chain.
     """
-    likely = _consequences(first, effects)
+    likely, causes = _consequences(first, effects)
     if not likely:
         return {(first,): 1.0}
     mode = frozenset(ref for ref, (_, chance) in likely.items() if chance >= 0.5)
     most_open = sorted(likely, key=lambda ref: abs(likely[ref][1] - 0.5))[:2]
     sets = [mode, mode ^ set(most_open), *(mode ^ {ref} for ref in likely)]
-    chances = {one: _chance_of(one, likely) for one in sets if one}
-    largest = sorted(chances, key=lambda one: -chances[one])[: MOST_CHAINS - 1]
+    reached = {_reached(one, first.ref, causes) for one in sets}
+    chances = {one: _chance_of(one, likely) for one in reached if one}
+    largest = sorted(chances, key=lambda one: (-chances[one], sorted(one)))[: MOST_CHAINS - 1]
     alone = max(_chance_of(frozenset(), likely), LEAST_ALONE * sum(chances.values()))
     return {
         (first,): alone,
@@ -120,10 +121,24 @@ def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
     }
 
 
-def _consequences(first: Fault, effects: _Effects) -> dict[str, tuple[Fault, float]]:
+def _reached(refs: frozenset[str], first: str, causes: Mapping[str, set[str]]) -> frozenset[str]:
+    """Those of some parts that have their cause among them: nothing goes along by itself."""
+    reached = {first}
+    grows = True
+    while grows:
+        more = {ref for ref in refs if ref not in reached and causes[ref] & reached}
+        reached |= more
+        grows = bool(more)
+    return frozenset(reached - {first})
+
+
+def _consequences(
+    first: Fault, effects: _Effects
+) -> tuple[dict[str, tuple[Fault, float]], dict[str, set[str]]]:
     """Every part that may go along, directly or in turn, with its fault and its chance (links are
-    taken for independent: noisy-or, textbook), the nearest first."""
+    taken for independent: noisy-or, textbook), the nearest first; and what each may go with."""
     found: dict[str, tuple[Fault, float]] = {}
+    causes: dict[str, set[str]] = {}
     waiting = [(first, 1.0)]
     while waiting:
         here, reached = waiting.pop(0)
@@ -135,10 +150,12 @@ def _consequences(first: Fault, effects: _Effects) -> dict[str, tuple[Fault, flo
             known = found.get(effect.ref)
             if known is None:
                 found[effect.ref] = (effect, chance)
+                causes[effect.ref] = {here.ref}
                 waiting.append((effect, chance))
             elif known[0].mode == effect.mode:
+                causes[effect.ref].add(here.ref)
                 found[effect.ref] = (effect, 1.0 - (1.0 - known[1]) * (1.0 - chance))
-    return found
+    return found, causes
 
 
 def _chance_of(refs: frozenset[str], likely: dict[str, tuple[Fault, float]]) -> float:
