@@ -366,8 +366,9 @@ class Courses(unittest.TestCase):
                         course.step()
         self.assertGreater(counts["ReadingTaken"], COURSES // 2, counts)
         self.assertGreater(counts["same card"], COURSES // 12, counts)
-        for kind in ("StateConfirmed", "BulkMeasured", "LampSeen", "PartFitted", "refused"):
-            self.assertGreater(counts[kind], COURSES // 300, counts)
+        for kind in ("StateConfirmed", "BulkMeasured", "PartFitted", "refused"):
+            self.assertGreater(counts[kind], COURSES // 200, counts)
+        self.assertGreater(counts["LampSeen"], 0, counts)  # the end of a whole repair: rare
         if os.environ.get("LOOSE_RAIL_TELL"):
             print(dict(counts))
 
