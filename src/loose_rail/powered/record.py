@@ -9,14 +9,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.powered.maths import Value, all_false, any_of, logical_not, maximum, where, zeros
 from loose_rail.powered.plant import Plant
-from loose_rail.powered.settled_columns import resting, state_of, thinned
+from loose_rail.powered.settled_columns import Watched, resting, state_of, thinned
 from loose_rail.powered.simulate import Simulation
 from loose_rail.vocabulary.keys import stage_of
 
@@ -165,8 +165,8 @@ class _Recorder:
         }
         self.sums: dict[str, Value] = {}
         self.count = 0
-        self.state: list[NDArray[Any]] = []
-        self.eve: list[NDArray[Any]] = []
+        self.state: list[Watched] = []
+        self.eve: list[Watched] = []
 
     def lit(self, number: int) -> None:
         """Count the lamp's light of a step."""

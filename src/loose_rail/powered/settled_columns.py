@@ -8,7 +8,7 @@ that tick, climb or sag. Clocks in the model therefore stop where they no longer
 from __future__ import annotations
 
 from dataclasses import fields, is_dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,39 +22,48 @@ REST_LEAST = 1e-9
 """Smallest change that counts as movement, in the unit of each quantity."""
 
 
-def state_of(root: object) -> list[NDArray[Any]]:
+class Watched(NamedTuple):
+    """Values of one quantity `(n,)`, and the share of it that counts as no change over a look."""
+
+    values: NDArray[Any]
+    rest_share: float
+
+
+def state_of(root: object) -> list[Watched]:
     """Copies of every array of the state below an object, in a fixed order; no parameters, and not
-    what its class names as `UNWATCHED`: what may creep on while all that it moves stands still."""
-    found: list[NDArray[Any]] = []
+    what its class names as `UNWATCHED`: what may creep on while all that it moves stands still. A
+    class whose ends are approached slowly names its own `REST_SHARE`."""
+    found: list[Watched] = []
     seen: set[int] = set()
-    waiting: list[Any] = [root]
+    waiting: list[tuple[Any, float]] = [(root, REST_SHARE)]
     while waiting:
-        item = waiting.pop()
+        item, share = waiting.pop()
         if isinstance(item, np.ndarray):
-            found.append(item.copy())
+            found.append(Watched(item.copy(), share))
             continue
         if id(item) in seen:
             continue
         seen.add(id(item))
         if isinstance(item, dict):
-            waiting.extend(item.values())
+            waiting.extend((value, share) for value in item.values())
         elif isinstance(item, (list, tuple)):
-            waiting.extend(item)
+            waiting.extend((value, share) for value in item)
         elif not is_dataclass(item) and hasattr(item, "__dict__"):
             left_out: tuple[str, ...] = getattr(item, "UNWATCHED", ())
-            waiting.extend(value for name, value in vars(item).items() if name not in left_out)
+            own = float(getattr(item, "REST_SHARE", REST_SHARE))
+            waiting.extend((v, own) for name, v in vars(item).items() if name not in left_out)
     return found
 
 
-def resting(before: list[NDArray[Any]], after: list[NDArray[Any]]) -> NDArray[np.bool_]:
+def resting(before: list[Watched], after: list[Watched]) -> NDArray[np.bool_]:
     """Columns `(n,)` whose state is the same in two looks."""
-    same = np.ones(len(after[0]), dtype=bool)
-    for old, new in zip(before, after, strict=True):
+    same = np.ones(len(after[0].values), dtype=bool)
+    for (old, _), (new, share) in zip(before, after, strict=True):
         if new.dtype == bool:
             same &= old == new
         else:
             with np.errstate(invalid="ignore"):
-                near = np.abs(new - old) <= REST_SHARE * np.abs(new) + REST_LEAST
+                near = np.abs(new - old) <= share * np.abs(new) + REST_LEAST
             same &= near | (old == new)
     return same
 
