@@ -25,6 +25,7 @@ from loose_rail.app.settings import MAINS_DETAIL, Settings
 from loose_rail.app.stream import MakeLoop, StreamLoop
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.mains import mains_in, on_mains
+from loose_rail.boards.own.file import USUAL_MAINS_VOLTS
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.predictions import PredictionTable, Progress
@@ -140,7 +141,12 @@ class Workplace:
 
     def new_job(self) -> NewJob:
         """The form for a set that comes in."""
-        return NewJob(self.book, self.store, SystemClock())
+        return NewJob(self.book, self.store, SystemClock(), self._mains_volts)
+
+    def _mains_volts(self) -> float:
+        """Of this bench."""
+        mains = mains_in(self.settings.mains)
+        return mains.volts if mains else USUAL_MAINS_VOLTS
 
     def open_job(self, job: int) -> JobPresenter:
         """Open a job; its predictions are set later with `engine_for`."""

@@ -147,9 +147,7 @@ class Behaviour(unittest.TestCase):
 
     def test_leaving_out_what_rests_changes_no_reading(self) -> None:
         """Faults in every state: windows, restarts, lamp and fuse as when stepped to the end."""
-        bound = (
-            16 * REST_SHARE
-        )  # a sixth of a per cent; spreads are 2 % and more
+        bound = 16 * REST_SHARE  # a sixth of a per cent; spreads are 2 % and more
         rows, states = table().rows, live_states(board())
         plants = stack([plant_of(board(), row.faults, s) for row in rows[::3] for s in states])
         thin = run(plants, step_seconds=2e-3)

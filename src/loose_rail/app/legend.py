@@ -7,22 +7,21 @@ and back along the other). Taking one for the other puts the probe on the wrong 
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass
 
-from loose_rail.app.job_file.words import plain
+from loose_rail.boards.own.board import Composed
+from loose_rail.boards.own.make_up import OwnConnector
+from loose_rail.boards.own.pin_label import PinJob
 from loose_rail.boards.profile import Board, Rail
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.roles import BoardRole
 
 GROUND = re.compile(r"^(gnd|sgnd|agnd|dgnd|ground|0v|com)\d*$", re.IGNORECASE)
-NAMED = re.compile(r"^\s*([A-Za-z]{1,6}[-_ ]?\d{1,4}[A-Za-z]?)\s*:\s*")
-NUMBERED = re.compile(r"^(\d{1,2})\s*[:=]\s*(.+)$")
 FEWEST_FOR_TWO_ROWS = 6
-MOST_PINS = 40
 LINES = ("printed", "standby", "on")
-OTHER_SIGNALS = ("lamps_signal", "enable")
+_ENABLES = (PinJob.LAMPS_ENABLE, PinJob.PANEL_ENABLE, PinJob.SUSTAIN_ENABLE)
+UNKNOWN_WAKE = ("unknown:", "no jumper")
 WAKE_WORDS = {
     "high": ("0 V", "2.6 to 5 V"),
     "low": ("standby volts", "0 V"),
@@ -49,34 +48,9 @@ class LegendState:
     words: str
 
 
-def numbered_labels(labels: list[str]) -> dict[int, str]:
-    """Pin numbers of labels: “3: GND” names its pin, the others follow the one before."""
-    found: dict[int, str] = {}
-    at = 0
-    for text in labels:
-        match = NUMBERED.match(text.strip())
-        at = int(match.group(1)) if match else at + 1
-        if 1 <= at <= MOST_PINS:
-            found[at] = match.group(2).strip() if match else text.strip()
-    return found
-
-
-def connector_of(text: str) -> tuple[str, list[str]]:
-    """A typed pinout as the connector's name, empty where none was typed, and its labels in order:
-    “CN8: 24V, 24V, GND” names the connector, “7: 24V” a pin."""
-    match = NAMED.match(text)
-    name, rest = (match.group(1), text[match.end() :]) if match else ("", text)
-    return name, [part.strip() for part in re.split(r"[,;]", rest) if part.strip()]
-
-
-def bare_label(text: str) -> str:
-    """A label without its pin number."""
-    match = NUMBERED.match(text.strip())
-    return match.group(2).strip() if match else text.strip()
-
-
-def legend_of_board(board: Board, around: bool) -> LegendState:
-    """The legend of a known board's connector to the main board."""
+def legend_of_board(board: Board, around: bool = False) -> LegendState:
+    """The legend of a known board's connector to the main board, as it is counted there; `around`
+    turns the counting."""
     refs = board.roles.get(BoardRole.CONNECTOR, [])
     connector = next((c for c in board.connectors if c.ref in refs), None)
     if connector is None:
@@ -85,27 +59,38 @@ def legend_of_board(board: Board, around: bool) -> LegendState:
     pins = {
         pin.number: _pin(board, pin.number, pin.label, rails.get(pin.net)) for pin in connector.pins
     }
-    return LegendState(f"{connector.ref} · {connector.title}", _rows(pins, around), _words(around))
+    rows = connector.rows or (2 if len(pins) >= FEWEST_FOR_TWO_ROWS else 1)
+    plug = OwnConnector(connector.ref, rows, (), connector.around != around)
+    title = f"{connector.ref} · {connector.title}"
+    return LegendState(title, _rows(pins, rows, plug.around), _words(plug))
 
 
-def legend_of_labels(
-    board: Board,
-    labels: dict[int, str],
-    meaning: Mapping[str, str],
-    around: bool,
-    name: str = "",
-) -> LegendState:
-    """The legend as it is typed; `meaning` maps plain labels to rails and signals of `board`."""
-    by_id = {rail.id: rail for rail in board.rails}
-    pins = {}
-    for number, text in labels.items():
-        means = meaning.get(plain(text), "")
-        if means in OTHER_SIGNALS:
+def legend_of_plug(made: Composed, plug: OwnConnector, which: str = "") -> LegendState:
+    """A connector of an own board as it is seen, with what each pin reads by its make-up."""
+    rails = {rail.net: rail for rail in made.board.rails}
+    nets = {
+        (connector.ref, pin.number): pin.net
+        for connector in made.board.connectors
+        for pin in connector.pins
+    }
+    pins: dict[int, LegendPin] = {}
+    for number, text in enumerate(plug.pins, start=1):
+        meaning = made.pins[plug.name, number]
+        rail = rails.get(nets.get((plug.name, number), ""))
+        if rail is None and meaning.job in _ENABLES:
             pins[number] = LegendPin(number, text, "0 V", "about 3 V")
+        elif rail is None and meaning.job is PinJob.START:
+            words = WAKE_WORDS.get(made.board.wake.sense, UNKNOWN_WAKE)
+            pins[number] = LegendPin(number, text, *words)
+        elif rail is None and meaning.job is PinJob.UNKNOWN:
+            pins[number] = LegendPin(number, text, "not", "known") if text else _nothing(number)
         else:
-            pins[number] = _pin(board, number, text, by_id.get(means))
-    title = f"{name} as typed" if name else "Connector as typed"
-    return LegendState(title, _rows(pins, around), _words(around))
+            pins[number] = _pin(made.board, number, text, rail)
+    return LegendState(f"{plug.name}{which}", _rows(pins, plug.rows, plug.around), _words(plug))
+
+
+def _nothing(number: int) -> LegendPin:
+    return LegendPin(number, "", "", "")
 
 
 def _pin(board: Board, number: int, text: str, rail: Rail | None) -> LegendPin:
@@ -114,7 +99,7 @@ def _pin(board: Board, number: int, text: str, rail: Rail | None) -> LegendPin:
     if GROUND.match(text):
         return LegendPin(number, text, "0 V", "0 V")
     if board.wake.pin == number or re.match(r"^(ps[-_ ]?on|start|stb|power[-_ ]?on)", text, re.I):
-        return LegendPin(number, text, *WAKE_WORDS.get(board.wake.sense, ("unknown:", "no jumper")))
+        return LegendPin(number, text, *WAKE_WORDS.get(board.wake.sense, UNKNOWN_WAKE))
     return LegendPin(number, text, "", "")
 
 
@@ -134,21 +119,27 @@ def rail_volts(board: Board, rail: Rail) -> tuple[str, str]:
     return asleep, awake
 
 
-def _rows(pins: dict[int, LegendPin], around: bool) -> tuple[tuple[LegendPin, ...], ...]:
+def _rows(pins: dict[int, LegendPin], rows: int, around: bool) -> tuple[tuple[LegendPin, ...], ...]:
     if not pins:
         return ()
     count = max(pins)
-    every = [pins.get(k, LegendPin(k, "", "", "")) for k in range(1, count + 1)]
-    if count < FEWEST_FOR_TWO_ROWS:
+    every = [pins.get(k, _nothing(k)) for k in range(1, count + 1)]
+    if rows < 2:
         return (tuple(every),)
     if count % 2:
-        every.append(LegendPin(count + 1, "", "", ""))
+        every.append(_nothing(count + 1))
     if around:
         half = len(every) // 2
         return tuple(every[:half]), tuple(reversed(every[half:]))
     return tuple(every[0::2]), tuple(every[1::2])
 
 
-def _words(around: bool) -> str:
-    how = "around: along one row and back along the other" if around else "across: odd above, even"
-    return f"Counted {how}{'' if around else ' below'}. Find pin 1 by its mark on the board."
+def _words(plug: OwnConnector) -> str:
+    if plug.rows < 2:
+        return "One row. Find pin 1 by its mark on the board."
+    how = (
+        "around: along one row and back along the other"
+        if plug.around
+        else "across: odd above, even below"
+    )
+    return f"Counted {how}. Find pin 1 by its mark on the board."

@@ -3,28 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Protocol
 
-from loose_rail.app.job_file.board_of import WAKE_SENSES, CaseBoard, board_of
-from loose_rail.app.job_file.notes import Notes
-from loose_rail.app.job_file.words import plain
-from loose_rail.app.legend import (
-    GROUND,
-    LegendState,
-    bare_label,
-    connector_of,
-    legend_of_board,
-    legend_of_labels,
-    numbered_labels,
-)
+from loose_rail.app.legend import LegendState, legend_of_board
 from loose_rail.app.outcome import Echo, Outcome
+from loose_rail.app.own_boards import BoardEcho, TypedBoard, echo_of, legend_of
 from loose_rail.app.papers import NUMBERS
 from loose_rail.app.ports import Clock, Store
-from loose_rail.boards.by_pinout import GROUND as GROUND_NET
-from loose_rail.boards.by_pinout import TypedPin, by_pinout
+from loose_rail.boards.own.file import USUAL_MAINS_VOLTS, OwnBoardFile
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.jobs import events as ev
@@ -33,71 +21,68 @@ from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.quantities import parse_quantity
 
 MOST_LIMIT = 1e6
-MOST_SAID = 4
 
 
 @dataclass(frozen=True, slots=True)
 class Form:
-    """What was typed. `labels` are printed at the connectors, parted by commas or semicolons."""
+    """What was typed. `connectors` holds one connector a line, `seen` keys of `own.seen`."""
 
     set_name: str
     numbers: str
-    topology: str
-    labels: str
+    kind: str
+    connectors: str
     wake: str
     complaint: str
     limit: str
+    seen: tuple[str, ...] = ()
 
 
 class Book(Protocol):
     """The board book."""
 
     def match(self, number: str) -> Board | None: ...
-    def keep(self, board: Board, number: str, aliases: list[str]) -> Board: ...
+    def keep_own(self, own: OwnBoardFile) -> Board: ...
 
 
 class NewJob:
-    """The form for a set that comes in."""
+    """The form for a set that comes in. `mains_volts` is what this bench has."""
 
-    def __init__(self, book: Book, store: Store, clock: Clock) -> None:
+    def __init__(
+        self,
+        book: Book,
+        store: Store,
+        clock: Clock,
+        mains_volts: Callable[[], float] = lambda: USUAL_MAINS_VOLTS,
+    ) -> None:
         self._book = book
         self._store = store
         self._clock = clock
+        self._mains_volts = mains_volts
 
     def knows(self, numbers: str) -> bool:
         """Whether the board book has a board with one of these numbers."""
-        return self._matched(numbers) is not None
+        return self._known(numbers) is not None
 
     def board_echo(self, form: Form) -> Echo:
-        """What the numbers, the topology and the labels are taken for."""
+        """What the numbers are taken for."""
         try:
             known = self._matched(form.numbers)
-            if known is not None:
-                return Echo(f"In the board book: {known.title}.", False)
-            if not numbers_of(form.numbers):
-                return Echo("Any number on the board: maker's, sticker or etched.", False)
-            case, notes = self._made(form)
         except LooseRailError as error:
             return Echo(error.one_line(), True)
-        known_labels = [one for one in notes.understood if "topology" not in one]
-        said = [*known_labels, *(f"{one.what}: {one.why}" for one in notes.not_used)]
-        said += [warning for warning in notes.warnings if "taken as" in warning]
-        head = f"Not in the board book: made from topology {case.board.topology}."
-        return Echo(" ".join([head, "; ".join(said[-MOST_SAID:])]).strip(), False)
+        if known is not None:
+            return Echo(f"In the board book: {known.title}.", False)
+        if not numbers_of(form.numbers):
+            return Echo("Any number on the board: maker's, sticker or etched.", False)
+        return Echo("Not in the board book: it is put together from what you see.", False)
 
-    def legend(self, form: Form, around: bool) -> LegendState:
-        """The connector as it is seen: of the known board, or as it is typed."""
-        try:
-            known = self._matched(form.numbers)
-            if known is not None:
-                return legend_of_board(known, around)
-            name, labels = connector_of(form.labels)
-            if not labels:
-                return LegendState("", (), "")
-            case, _ = self._made(form)
-        except LooseRailError:  # the line above says what is wrong with it
-            return LegendState("", (), "")
-        return legend_of_labels(case.board, numbered_labels(labels), case.labels, around, name)
+    def own_echo(self, form: Form) -> BoardEcho:
+        """How a board that is not in the book is put together from what was typed."""
+        return echo_of(self._typed(form))
+
+    def legend(self, form: Form, line: int) -> LegendState:
+        """The connector as it is seen: of the known board, or the one on this typed line."""
+        known = self._known(form.numbers)
+        return legend_of_board(known) if known is not None else legend_of(self._typed(form), line)
 
     def words_echo(self, form: Form) -> Echo:
         """How the complaint is understood."""
@@ -155,31 +140,28 @@ class NewJob:
                 return board
         return None
 
-    def _made(self, form: Form) -> tuple[CaseBoard, Notes]:
-        notes = Notes()
-        labels = [bare_label(one) for one in connector_of(form.labels)[1]]
-        labels = [one for one in labels if not GROUND.match(one)]
-        wake = form.wake if form.wake in WAKE_SENSES else "unknown"
-        given = {"topology": form.topology, "rails": labels, "wake": wake}
-        return board_of(given, Path(), notes), notes
+    def _known(self, numbers: str) -> Board | None:
+        """The same where a damaged profile is told elsewhere: the line of the board says so."""
+        try:
+            return self._matched(numbers)
+        except LooseRailError:
+            return None
+
+    def _typed(self, form: Form) -> TypedBoard:
+        numbers = numbers_of(form.numbers) or ["own board"]
+        return TypedBoard(
+            number=numbers[0],
+            aliases=tuple(numbers[1:]),
+            seen=form.seen,
+            kind=form.kind,
+            connectors=form.connectors,
+            wake=form.wake,
+            set_words=form.set_name,
+            mains_volts=self._mains_volts(),
+        )
 
     def _keep(self, form: Form) -> Board:
-        case, _ = self._made(form)
-        numbers = numbers_of(form.numbers)
-        return self._book.keep(own_board(case, form.labels), numbers[0], numbers[1:])
-
-
-def own_board(case: CaseBoard, typed: str) -> Board:
-    """The board of a typed pinout: its connector is the typed one, and nothing of the example's
-    connector or designators is spoken of."""
-    name, labels = connector_of(typed)
-    pins = {
-        number: TypedPin(
-            text, GROUND_NET if GROUND.match(text) else case.labels.get(plain(text), "")
-        )
-        for number, text in numbered_labels(labels).items()
-    }
-    return by_pinout(case.board, name, pins)
+        return self._book.keep_own(self._typed(form).file())
 
 
 def numbers_of(text: str) -> list[str]:

@@ -8,26 +8,22 @@ what they do, never by the example's designators; nothing is ever jumpered.
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 
 import msgspec
 
 from loose_rail.boards.kinds.kind import Trait
-from loose_rail.boards.kinds.registry import is_a, kind_words
-from loose_rail.boards.profile import Board, Component, Connector, LivePoint, Net, Pin
+from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.own.names import named_by_duty, plain_names
+from loose_rail.boards.profile import Board, Connector, LivePoint, Net, Pin
 from loose_rail.boards.worst_volts import STANDARD_RATINGS_VOLTS, least_rating, underrated
 from loose_rail.vocabulary.keys import stage_of
 
 GROUND = "ground"
 KNOWN_BY = "pinout"
 MAIN_PLUG = "main plug"
-_NOT_IN_NAMES = re.compile(r"[.,:;@/|]")
-_DECIMAL = re.compile(r"(\d+)\.(\d+) ?V\b")
 _VOLTS = re.compile(r"\b\d+(\.\d+)? V\b")
-_TWICE = re.compile(r"\b(\w[\w ]*?) \1\b", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +42,7 @@ def by_pinout(board: Board, connector: str, pins: Mapping[int, TypedPin]) -> Boa
     names = plain_names(board)
     main = board.connectors[0].ref
     names[main] = connector.strip() or MAIN_PLUG
-    own = renamed(board, names)
+    own = named_by_duty(board, names)
     return _with_pins(own, names[main], pins)
 
 
@@ -93,81 +89,6 @@ def _rated(board: Board) -> Board:
             part = replace(part, params={**part.params, "volts": f"{volts:g}"})
         parts.append(part)
     return replace(board, components=parts)
-
-
-def plain_names(board: Board) -> dict[str, str]:
-    """What each part is called by the job it does, unique; boards behind connectors keep theirs.
-
-    Where several parts do the same job their section stands before it, then a number behind it.
-    """
-    duties = {part.ref: part.duty or kind_words(part.kind) for part in board.components}
-    pattern = _any_of(duties)
-    named = {
-        part.ref: _as_name(part, pattern.sub(lambda m: duties[m[0]], duties[part.ref]))
-        for part in board.components
-        if part.kind != "load"
-    }
-    titles = {section.id: _small(section.title) for section in board.sections}
-    count = Counter(named.values())
-    named = {
-        ref: _as_name(board.component(ref), f"{titles[board.component(ref).section]} {name}")
-        if count[name] > 1
-        else name
-        for ref, name in named.items()
-    }
-    count, seen = Counter(named.values()), Counter[str]()
-    for ref, name in named.items():
-        if count[name] > 1:
-            seen[name] += 1
-            named[ref] = f"{name} {seen[name]}"
-    return named
-
-
-def _small(title: str) -> str:
-    """A title inside a sentence: LED driver stays, Main rail becomes main rail."""
-    return title if title[:2].isupper() else title[:1].lower() + title[1:]
-
-
-def _as_name(part: Component, duty: str) -> str:
-    """A duty that can stand as a part's name in keys and on the map."""
-    name = _NOT_IN_NAMES.sub(" ", _DECIMAL.sub(r"\1V\2", duty))
-    if is_a(part, Trait.CONNECTOR) and name.startswith("to "):
-        name = f"plug {name}"
-    if name.split()[0] in ("discharges", "bleeds"):
-        name = f"{kind_words(part.kind)} that {name}"
-    return _TWICE.sub(r"\1", " ".join(name.split()))
-
-
-def _any_of(refs: Mapping[str, str]) -> re.Pattern[str]:
-    longest = sorted(refs, key=len, reverse=True)
-    return re.compile(rf"(?<![\w-])(?:{'|'.join(map(re.escape, longest))})(?!\w)")
-
-
-def renamed(board: Board, names: Mapping[str, str]) -> Board:
-    """Every designator in the profile replaced: where it stands alone and inside sentences."""
-    pattern = _any_of(names)
-
-    def walk(item: Any) -> Any:
-        if isinstance(item, str):
-            if item in names:
-                return names[item]
-            text = pattern.sub(lambda m: names[m[0]], item)
-            return _TWICE.sub(r"\1", text) if text != item else item
-        if isinstance(item, list):
-            return [walk(inner) for inner in item]
-        if isinstance(item, dict):
-            return {key: value if key in _KEPT else walk(value) for key, value in item.items()}
-        return item
-
-    data = walk(msgspec.to_builtins(board))
-    for part in data["components"]:
-        if part["kind"] != "load":
-            part["duty"] = ""
-    return msgspec.convert(data, type=Board)
-
-
-_KEPT = ("pins", "id", "schema", "topology", "kind", "mode", "side", "observable", "name", "net")
-"""Fields that hold no designator, or pins and nets, which keep the example's own names inside."""
 
 
 def _with_pins(board: Board, name: str, pins: Mapping[int, TypedPin]) -> Board:

@@ -53,6 +53,8 @@ class Legend(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     part: str
     load: str
     pins: list[Pin]
+    rows: int = 0
+    around: bool = False
 
 
 class Recipe(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -236,6 +238,8 @@ class _Made:
                 "title": legend.title,
                 "load": legend.load,
                 "pins": [msgspec.to_builtins(pin) for pin in legend.pins],
+                "rows": legend.rows,
+                "around": legend.around,
             }
         )
         self._connector_points(legend, nets)

@@ -9,6 +9,7 @@ from pathlib import Path
 import msgspec
 
 from loose_rail.boards.compose import Recipe, compose
+from loose_rail.boards.own import file as own_file
 from loose_rail.boards.profile import Board
 from loose_rail.boards.validate import problems_of
 from loose_rail.kernel.errors import BoardFileError
@@ -42,14 +43,16 @@ class _Head(msgspec.Struct):
 
 
 def _decoded(data: bytes, source: str) -> Board:
-    """A profile, or a recipe put together into one."""
+    """A profile, or a recipe or an own board put together into one."""
     schema = msgspec.json.decode(data, type=_Head).schema
+    if schema == own_file.SCHEMA:
+        return own_file.board_of_file(own_file.decoded(data, source))
     if schema == RECIPE_SCHEMA:
         return msgspec.convert(compose(msgspec.json.decode(data, type=Recipe)), type=Board)
     if schema != SCHEMA:
         raise BoardFileError(
-            f"{source} is written in “{schema}”; this program reads “{SCHEMA}” and "
-            f"“{RECIPE_SCHEMA}”.",
+            f"{source} is written in “{schema}”; this program reads “{SCHEMA}”, "
+            f"“{RECIPE_SCHEMA}” and “{own_file.SCHEMA}”.",
             "Open it with the version that wrote it, or update Loose Rail.",
         )
     return msgspec.json.decode(data, type=Board)

@@ -80,12 +80,15 @@ class Pin(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Connector(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A connector and what hangs behind it."""
+    """A connector and what hangs behind it; `rows` of pins (0: not known), counted `around` where
+    it goes along one row and back along the other, else across."""
 
     ref: str
     title: str
     load: str
     pins: list[Pin]
+    rows: int = 0
+    around: bool = False
 
 
 class LivePoint(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -179,8 +182,9 @@ class LoadSpec(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
     """A whole board profile. `roles` says which part does which job in the topology's model.
 
-    `known_by` is "profile", or "pinout" for a board that was made from its kind and the labels
-    printed at its connector: its values are typical, and nothing is ever jumpered on it.
+    `known_by` is "profile"; "own" for a board that is composed from what is seen and printed: its
+    values are typical, and no jumper is offered before a person has confirmed its pins; or "pinout"
+    for one that an earlier version made, on which nothing is ever jumpered.
     """
 
     schema: str

@@ -85,9 +85,53 @@ def parser() -> argparse.ArgumentParser:
     backup = commands.add_parser("backup", help="copy the shop into a file, also while it is open")
     backup.set_defaults(runs="backup")
     backup.add_argument("file", type=Path, metavar="FILE")
+    _add_make_board(commands)
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
     return root
+
+
+def _add_make_board(commands: _Commands) -> None:
+    made = commands.add_parser("make-board", help="a board of your own, as a file")
+    made.set_defaults(runs="make_board")
+    made.add_argument("--number", required=True, metavar="N", help="number printed on the board")
+    made.add_argument(
+        "--alias", action="append", default=[], metavar="N", help="another number of it"
+    )
+    made.add_argument(
+        "--kind", default="", metavar="WORDS", help="such as “standby flyback, PFC, LLC, LED”"
+    )
+    made.add_argument("--set", default="", metavar="WORDS", help="such as “LED TV, 43 inch”")
+    made.add_argument(
+        "--connector",
+        action="append",
+        default=[],
+        metavar="PINS",
+        help="such as “CN8/2: 24V, 24V, GND, 7: 5VSB”; may be repeated",
+    )
+    made.add_argument(
+        "--start",
+        choices=("high", "low", "none", "unknown"),
+        default="unknown",
+        help="how the start pin asks for power",
+    )
+    made.add_argument("--mains", type=float, default=230.0, metavar="VOLTS")
+    made.add_argument(
+        "--bind",
+        action="append",
+        default=[],
+        metavar="LINE",
+        help="such as “C952 = 12 V reservoir 1000u 25V x2”; may be repeated",
+    )
+    made.add_argument(
+        "--volts",
+        action="append",
+        default=[],
+        metavar="LINE",
+        help="what stands at a label that is wrong: “12V: standby 0, on 12.8”",
+    )
+    made.add_argument("--out", type=Path, required=True, metavar="FILE.json")
+    made.add_argument("--json", action="store_true", help="print JSON")
 
 
 def _add_read(commands: _Commands) -> None:

@@ -23,6 +23,7 @@ from loose_rail.boards.conditions import under
 from loose_rail.boards.faults import Fault, fault_from_key, faults_of
 from loose_rail.boards.load import board_named
 from loose_rail.boards.powered_board import simulation_of
+from loose_rail.boards.probe_ends import ends_of
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Mains
 from loose_rail.circuit.cold import ColdSolver
@@ -69,7 +70,15 @@ def read(options: argparse.Namespace) -> int:
         found = _cold(board, probe, faults, options.without, options.charged)
     if options.trace:
         _write_trace(board, state, faults, options.trace)
-    answer = {"board": board.id, "probe": probe.id, "state": state.key, **found}
+    red, black = ends_of(board, probe)
+    answer = {
+        "board": board.id,
+        "probe": probe.id,
+        "state": state.key,
+        "red": red.as_json(),
+        "black": black.as_json(),
+        **found,
+    }
     text = json.dumps(answer, ensure_ascii=False) if options.json else _words(probe, state, found)
     sys.stdout.write(f"{text}\n")
     return 0

@@ -37,11 +37,15 @@ STRIP_DOWN = (
 NEW_JOB = {
     "set_name": "Alderfield 39",
     "numbers": "AF39-PSU, 4C-1187",
-    "topology": "standby flyback, PFC, LLC, LED",
-    "labels": "5VSB, 5VSB, GND, GND, 13V, 13V, GND, PS-ON, 24V, BL-ON",
+    "kind": "LED driver 78 V",
+    "connectors": "CN4/2: 5VSB, 5VSB, GND, GND, 13V, 13V, GND, PS-ON, 24V, BL-ON, DIM, ?\n"
+    "CN9: LED1+, LED1-",
+    "wake": "high",
     "complaint": "No backlight, sound is fine. Getting worse for months, nine years old.",
     "limit": "60",
 }
+NEW_JOB_SEEN = (2, 5, 6)
+"""Tiles that are turned: coil before the can, two transformers with two switches, strips."""
 
 
 def render_all(directory: Path) -> int:
@@ -93,6 +97,8 @@ def _walk(window: MainWindow, shoot: Callable[[str], None]) -> None:
     window.take_in()
     for key, text in NEW_JOB.items():
         window.new_job.fields[key].setText(text)
+    for number in NEW_JOB_SEEN:
+        window.new_job.tiles.turn(number)
     shoot("13-new-job")
     window.show_shelf()
     window.open_job(1)

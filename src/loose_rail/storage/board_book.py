@@ -12,12 +12,22 @@ import msgspec
 
 from loose_rail.boards.by_pinout import by_pinout
 from loose_rail.boards.load import decode_board, read_board, shipped_board, shipped_ids
+from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, decoded, encoded
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.files import make_private, write_durably
 
 LEAST_PART = 4
 ALLOWED = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_."
+
+
+class _Names(msgspec.Struct):
+    """What a board is found by, in every format of a board file."""
+
+    schema: str
+    id: str
+    title: str = ""
+    aliases: list[str] = []
 
 
 class BoardBook:
@@ -48,26 +58,51 @@ class BoardBook:
         wanted = _plain(number)
         if not wanted:
             return None
-        partly: list[Board] = []
+        partly: list[str] = []
         for board_id in (*self.own_ids(), *shipped_ids()):
-            board = self.board(board_id)
-            names = {_plain(name) for name in (board.id, board.title, *board.aliases)}
+            names = {_plain(name) for name in self._names(board_id)}
             if wanted in names:
-                return board
+                return self.board(board_id)
             if len(wanted) >= LEAST_PART and any(wanted in name for name in names):
-                partly.append(board)
-        return partly[0] if len(partly) == 1 else None
+                partly.append(board_id)
+        return self.board(partly[0]) if len(partly) == 1 else None
 
-    def keep(self, board: Board, number: str, aliases: list[str]) -> Board:
-        """Write a board under a number of the shop's own and return it as it was written.
+    def _names(self, board_id: str) -> tuple[str, ...]:
+        """Every number and name of a board; an own one is not put together for them."""
+        path = self._path(board_id)
+        if not path.is_file():
+            board = shipped_board(board_id)
+            return (board.id, board.title, *board.aliases)
+        try:
+            head = msgspec.json.decode(path.read_bytes(), type=_Names)
+        except (OSError, msgspec.MsgspecError) as error:
+            raise BoardFileError(
+                f"{path.name} in the board book is damaged: {error}.",
+                f"Take it out of {self._directory}, or put its copy back.",
+            ) from error
+        return (head.id, head.title or head.id, *head.aliases)
+
+    def own_file(self, board_id: str) -> OwnBoardFile | None:
+        """What was typed of a board of the shop's own; None for one that ships, or that was kept as
+        a whole profile. Raises BoardFileError."""
+        path = self._path(board_id)
+        try:
+            data = path.read_bytes() if path.is_file() else b""
+        except OSError as error:
+            raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
+        if not data or msgspec.json.decode(data, type=_Names).schema != SCHEMA:
+            return None
+        return decoded(data, path.name)
+
+    def keep_own(self, own: OwnBoardFile) -> Board:
+        """Write what was typed of a board and return it put together.
 
         Raises BoardFileError where it can't be written or makes no sense.
         """
-        name = "".join(letter if letter in ALLOWED else "-" for letter in number.strip())
+        name = "".join(letter if letter in ALLOWED else "-" for letter in own.id.strip())
         if not name.strip("-."):
             raise BoardFileError("A board needs a number.", "Type what is printed on it.")
-        made = msgspec.structs.replace(board, id=name, aliases=aliases)
-        data = msgspec.json.format(msgspec.json.encode(made), indent=1)
+        data = encoded(msgspec.structs.replace(own, id=name))
         checked = decode_board(data, f"{name}.json")
         try:
             make_private(self._directory)

@@ -50,7 +50,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             "id": table.board.id,
             "title": table.board.title,
             "topology": table.board.topology,
-            "known_by": "topology" if case.case_board.generic else "profile",
+            "known_by": "topology" if case.case_board.generic else table.board.known_by,
         },
         "suspects": {
             "boards": _boards(case, found),

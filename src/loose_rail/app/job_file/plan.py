@@ -6,6 +6,8 @@ from typing import Any
 
 import numpy as np
 
+from loose_rail.boards.probe_ends import ends_of
+from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import predicted_words
 from loose_rail.diagnosis.explain.step_sentences import (
@@ -61,6 +63,7 @@ def _step(review: Review, offer: Offer, reason: str, named: Names) -> dict[str, 
     charged = to_measure(table.board, probe.part, facts) if dead else ()
     todo = instructions(table.board, facts.state, state, charged)
     good, bad = _both(review, offer.column)
+    ends = {} if named.by_duty else _ends(review, probe)
     return {
         "probe": None if named.by_duty else probe.id,
         "title": named.text(probe.title),
@@ -69,6 +72,7 @@ def _step(review: Review, offer: Offer, reason: str, named: Names) -> dict[str, 
         "setting": probe.mode.label,
         "red": named.text(probe.plus_words),
         "black": named.text(probe.minus_words),
+        **ends,
         "expected_sound": predicted_words(table, 0, offer.column),
         "why": named.text(reason),
         "if_good": leaders_with_shares(good, named) if good else NONE_STRONG,
@@ -78,6 +82,12 @@ def _step(review: Review, offer: Offer, reason: str, named: Names) -> dict[str, 
         "before": [named.text(one.text) for one in todo],
         "cautions": [named.text(one.caution) for one in todo if one.caution],
     }
+
+
+def _ends(review: Review, probe: Probe) -> dict[str, Any]:
+    """Where red and black go, as data."""
+    red, black = ends_of(review.table.board, probe)
+    return {"red_at": red.as_json(), "black_at": black.as_json()}
 
 
 def _both(review: Review, number: int) -> tuple[tuple[Suspect, ...], tuple[Suspect, ...]]:

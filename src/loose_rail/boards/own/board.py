@@ -10,11 +10,11 @@ from dataclasses import dataclass
 
 import msgspec
 
-from loose_rail.boards.by_pinout import plain_names, renamed
 from loose_rail.boards.compose import LOAD_SECTION, compose
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.own.make_up import MakeUp, OwnBoard, make_up, meanings
+from loose_rail.boards.own.names import named_by_duty, plain_names
 from loose_rail.boards.own.pin_label import PinJob, PinMeaning
 from loose_rail.boards.own.recipe_of import recipe_of
 from loose_rail.boards.profile import Board, Component, Connector, Net, Pin
@@ -49,7 +49,7 @@ def own_board(own: OwnBoard) -> Composed:
     printed = {one.name for one in own.connectors}
     names = {ref: name for ref, name in plain_names(board).items() if ref not in printed}
     names |= _lamp_plugs(own, board, pins)
-    named = renamed(_with_lamp_plugs(_with_far_boards(board), own, pins), names)
+    named = named_by_duty(_with_lamp_plugs(_with_far_boards(board), own, pins), names)
     return Composed(msgspec.structs.replace(named, known_by=KNOWN_BY), make, pins)
 
 
@@ -101,7 +101,7 @@ def _with_lamp_plugs(board: Board, own: OwnBoard, pins: dict[tuple[str, int], Pi
             Pin(n, label, nets.get(pins[name, n].job) or f"{name}_{n}")
             for n, label in enumerate(printed.pins, start=1)
         ]
-        found.append(Connector(ref, "to the lamps", "lamps", typed))
+        found.append(Connector(ref, "to the lamps", "lamps", typed, printed.rows, printed.around))
     return msgspec.structs.replace(board, connectors=[*board.connectors, *found])
 
 

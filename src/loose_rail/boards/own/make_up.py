@@ -18,11 +18,13 @@ from loose_rail.kernel.negation import plain_match
 
 @dataclass(frozen=True, slots=True)
 class OwnConnector:
-    """A connector as printed: its name, how many rows it has, its labels in pin order from 1."""
+    """A connector as printed: its name, how many rows it has, its labels in pin order from 1 (empty
+    where one is not known), and whether its pins are counted around instead of across."""
 
     name: str
     rows: int
     pins: tuple[str, ...]
+    around: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,12 +100,14 @@ def make_up(own: OwnBoard) -> MakeUp:
     inches = _inches(own.set_words) or USUAL_INCHES
     if "plasma" in f"{text} {own.set_words.lower()}" or PinJob.SUSTAIN in jobs:
         return _plasma(pins, said, inches)
-    printed = sorted({pin.volts for pin in pins if pin.job is PinJob.RAIL and pin.volts})
+    truth = dict(own.in_truth)
+    labels = {pin.volts for pin in pins if pin.job is PinJob.RAIL and pin.volts}
+    printed = sorted({truth.get(volts, volts) for volts in labels})
     rails = printed or sorted(set(said["main"]))
     downs = tuple(sorted(set(said["down"])))
     standby = next((p.volts for p in pins if p.job is PinJob.STANDBY and p.volts), None)
     standby = standby or next(iter(said["standby"]), None)
-    standby = dict(own.in_truth).get(standby, standby) if standby else None
+    standby = truth.get(standby, standby) if standby else None
     source = _source(text, jobs)
     single = _single(text, own.wake, standby, jobs)
     rails = [v for v in rails if v not in downs and not (standby and _same(v, standby))]

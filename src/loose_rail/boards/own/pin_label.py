@@ -30,6 +30,10 @@ class PinJob(StrEnum):
     TUBE = "tube"
     REPORT = "report"
     """Power good, or a fault of the lamps."""
+    DIM = "dim"
+    """Brightness: a level or a pulse width."""
+    NOTHING = "nothing"
+    """Printed as not connected."""
     UNKNOWN = "unknown"
 
 
@@ -50,6 +54,8 @@ _JOBS: tuple[tuple[PinJob, str], ...] = (
     (PinJob.GROUND, r"^(s?gnd\d*|ground|agnd|pgnd|dgnd|com|0v|rtn|return|vss)$"),
     (PinJob.LED_PLUS, r"^(v?led|bl|wled|str(ip|ing))\d*[-_ ]?(\+|p|plus|a|out)\d*$|^vled$|^led$"),
     (PinJob.LED_MINUS, r"^(v?led|bl|str(ip|ing))\d*[-_ ]?(-|n|k|minus|fb|ch)[-_ ]?\d*$|^fb\d$"),
+    (PinJob.DIM, r"^[api]?[-_ ]?(dim|dimming|dimmer)\d*$|^bri(ght)?(ness)?$|^[abp]?[-_ ]?pwm\d?$"),
+    (PinJob.NOTHING, r"^n\.?/?c\.?$|^nc\d+$|^open$"),
     (PinJob.TUBE, r"^(lamp|ccfl|tube|hv)[-_ ]?\d*$"),
     (
         PinJob.SUSTAIN_ENABLE,

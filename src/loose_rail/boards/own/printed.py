@@ -85,7 +85,7 @@ def legend(sketch: Sketch, one: OwnConnector, part: str, load: str) -> Legend:
         Pin(number, label, net_of(sketch, one.name, number, sketch.pins[one.name, number]))
         for number, label in enumerate(one.pins, start=1)
     ]
-    return Legend(one.name, f"to the {load}", part, load, pins)
+    return Legend(one.name, f"to the {load}", part, load, pins, one.rows, one.around)
 
 
 def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:

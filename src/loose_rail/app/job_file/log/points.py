@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from loose_rail.app.job_file.log.part_match import parts_named, tokens, volts_named
+from loose_rail.boards.parts_named import parts_named, tokens, volts_named
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Pin
 from loose_rail.vocabulary.keys import is_ripple, stage_of

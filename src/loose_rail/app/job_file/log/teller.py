@@ -7,11 +7,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from loose_rail.app.job_file.log.part_match import parts_named
 from loose_rail.app.job_file.log.situation import Situation
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told
 from loose_rail.boards.kinds.registry import kind_of
+from loose_rail.boards.parts_named import parts_named
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.explain.names import Names
