@@ -273,8 +273,11 @@ class Workplace:
 
 
 def woken(board: Board, state: JobState) -> Board:
-    """The board with the wake sense that was measured in this job, where its profile has none."""
-    if state.wake is None or board.wake.sense != "unknown":
+    """The board with the wake sense that was measured in this job, where its profile has none and
+    a jumper would have two pins to go to."""
+    if state.wake is None or board.wake.sense != "unknown" or not board.wake.pin:
+        return board
+    if state.wake.sense == "high" and not board.wake.source_pin:
         return board
     wake = msgspec.structs.replace(board.wake, sense=state.wake.sense)
     return msgspec.structs.replace(board, wake=wake)

@@ -7,12 +7,12 @@ and back along the other). Taking one for the other puts the probe on the wrong 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from loose_rail.boards.own.board import Composed
 from loose_rail.boards.own.make_up import OwnConnector
 from loose_rail.boards.own.pin_label import PinJob
-from loose_rail.boards.profile import Board, Rail
+from loose_rail.boards.profile import Board, Connector, Rail
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.roles import BoardRole
@@ -37,6 +37,8 @@ class LegendPin:
     label: str
     standby: str
     awake: str
+    marked: bool = False
+    """Whether a hand goes to this one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +57,11 @@ def legend_of_board(board: Board, around: bool = False) -> LegendState:
     connector = next((c for c in board.connectors if c.ref in refs), None)
     if connector is None:
         return LegendState("", (), "")
+    return legend_of_connector(board, connector, around)
+
+
+def legend_of_connector(board: Board, connector: Connector, around: bool = False) -> LegendState:
+    """One connector as it is counted on the board; `around` turns the counting."""
     rails = {rail.net: rail for rail in board.rails}
     pins = {
         pin.number: _pin(board, pin.number, pin.label, rails.get(pin.net)) for pin in connector.pins
@@ -63,6 +70,24 @@ def legend_of_board(board: Board, around: bool = False) -> LegendState:
     plug = OwnConnector(connector.ref, rows, (), connector.around != around)
     title = f"{connector.ref} · {connector.title}"
     return LegendState(title, _rows(pins, rows, plug.around), _words(plug))
+
+
+def with_jumper(legend: LegendState, board: Board) -> LegendState:
+    """The legend with the two pins of the jumper marked."""
+    wake = board.wake
+    ends = {wake.pin, wake.source_pin}
+    if wake.sense == "low":
+        grounds = [
+            pin.number
+            for one in board.connectors
+            for pin in one.pins
+            if one.ref == wake.connector and pin.net == board.cold_ground
+        ]
+        ends = {wake.pin, *grounds[:1]}
+    rows = tuple(
+        tuple(replace(pin, marked=pin.number in ends) for pin in row) for row in legend.rows
+    )
+    return replace(legend, rows=rows)
 
 
 def legend_of_plug(made: Composed, plug: OwnConnector, which: str = "") -> LegendState:

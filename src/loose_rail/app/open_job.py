@@ -21,10 +21,12 @@ from loose_rail.diagnosis.settled_facts import Bench, settled_facts
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import (
     JobState,
+    fold,
     redo_target,
     undo_target,
     voided_sequences,
 )
+from loose_rail.jobs.renamed import renamed_records
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts, to_measure
 from loose_rail.kernel.errors import JobError
@@ -127,7 +129,9 @@ class OpenJob:
     def use_board(self, board: Board) -> None:
         """The board stands otherwise now (another mains, a wake sense that was measured): what was
         predicted for it no longer holds."""
-        self.board, self.engine, self._review = board, None, None
+        self.board, self.engine = board, None
+        self._parts = frozenset(part.ref for part in board.components)
+        self._take()
         self.changed.emit(None)
 
     def use_bench(self, lacks: Sequence[str]) -> None:
@@ -221,7 +225,9 @@ class OpenJob:
         """The job as the log says, and as far as this board knows it."""
         candidates = self.engine.keys if self.engine else None
         lamps = self.engine.table.lamp_glow if self.engine else None
-        self.state: JobState = known_here(self._log.state, self._parts, candidates, lamps)
+        names = self.board.earlier_names
+        told = fold(renamed_records(self._log.records, names)) if names else self._log.state
+        self.state: JobState = known_here(told, self._parts, candidates, lamps)
         self._review = None
 
 

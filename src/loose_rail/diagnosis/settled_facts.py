@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.barrier import insulation_probes
+from loose_rail.boards.own.board import KNOWN_BY as OWN
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.readings import Evidence
@@ -57,7 +58,18 @@ def settled_facts(board: Board, job: JobState, bench: Bench) -> SafetyFacts:
         over_volts=None,
         bright_lamp=LampPattern.BRIGHT in job.lamps,
         barrier_ohms=_barrier_ohms(board, job),
+        pins_confirmed=pins_confirmed(board, job),
     )
+
+
+def pins_confirmed(board: Board, job: JobState) -> bool:
+    """Whether the pins of a jumper are sure: of a known board they are, of one that was typed only
+    once somebody has looked at the same two."""
+    wake, seen = board.wake, job.pins
+    if board.known_by != OWN:
+        return True
+    same = seen is not None and (seen.connector, seen.pin) == (wake.connector, wake.pin)
+    return same and seen is not None and seen.source_pin == wake.source_pin
 
 
 def _barrier_ohms(board: Board, job: JobState) -> float | None:

@@ -48,6 +48,7 @@ _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.HistoryNoted: lambda e: f"history {_plain(e.fact)}",
     ev.FindingNoted: lambda e: f"{e.part} {_plain(e.seen)}",
     ev.ClueNoted: _clue,
+    ev.PinsConfirmed: lambda e: f"pins of the jumper at {e.connector} looked at",
     ev.WakeFound: lambda e: f"PS-ON active {e.sense}",
     ev.LampSeen: lambda e: _lamp(e.pattern),
     ev.HandedBack: lambda e: "hand back",

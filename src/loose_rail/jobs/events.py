@@ -13,8 +13,9 @@ from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import state_of
 from loose_rail.vocabulary.stage import Stage
 
-VERSION = 2
-"""2 adds what was measured at other reservoirs and the acknowledgement; 1 is read as it is."""
+VERSION = 3
+"""2 adds what was measured at other reservoirs and the acknowledgement, 3 the pins of a jumper that
+somebody has looked at; both before are read as they are."""
 
 STAGES = tuple(str(stage) for stage in Stage)
 
@@ -72,6 +73,15 @@ class WakeFound(Event, tag="wake_found", frozen=True):
     sense: str
     asleep_volts: float
     awake_volts: float
+
+
+class PinsConfirmed(Event, tag="pins_confirmed", frozen=True):
+    """Somebody looked at the board: the start pin and the pin it is joined to (0: ground) stand
+    where the typed pinout says."""
+
+    connector: str
+    pin: int
+    source_pin: int
 
 
 class StripStep(Event, tag="strip_step", frozen=True):
@@ -281,6 +291,7 @@ AnyEvent = (
     | FindingNoted
     | ClueNoted
     | WakeFound
+    | PinsConfirmed
     | StripStep
     | PutBack
     | LeftOver

@@ -95,6 +95,7 @@ class JobState:
     findings: tuple[ev.FindingNoted, ...] = ()
     noted: tuple[Noted, ...] = ()
     wake: ev.WakeFound | None = None
+    pins: ev.PinsConfirmed | None = None
     details: tuple[ev.DetailNoted, ...] = ()
     photos: tuple[ev.PhotoAdded, ...] = ()
     photo_points: tuple[ev.PhotoPointed, ...] = ()
@@ -270,8 +271,8 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
         return _note(state, event)
     if isinstance(event, ev.HazardAcknowledged):
         return replace(state, acknowledged=state.acknowledged | {event.hazard})
-    if isinstance(event, ev.WakeFound):
-        return replace(state, wake=event)
+    if isinstance(event, ev.WakeFound | ev.PinsConfirmed):
+        return _apply_wake(state, event)
     if isinstance(event, ev.DetailNoted | ev.PhotoAdded | ev.PhotoPointed):
         return _apply_papers(state, event)
     if isinstance(event, ev.NoteWritten):
@@ -281,6 +282,12 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
     if isinstance(event, ev.ProbeChosen):
         return replace(state, chosen=event.candidate)
     return _apply_repair(state, record, event)
+
+
+def _apply_wake(state: JobState, event: ev.WakeFound | ev.PinsConfirmed) -> JobState:
+    if isinstance(event, ev.WakeFound):
+        return replace(state, wake=event)
+    return replace(state, pins=event)
 
 
 def _note(state: JobState, event: ev.ClueNoted) -> JobState:

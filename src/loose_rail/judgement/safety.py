@@ -34,7 +34,8 @@ class SafetyFacts:
     no longer counts; `volts` the same of other reservoirs, by part. `over_volts` is a reading that
     forbids power until what sets that voltage has been read; `bright_lamp` a lamp that was full
     bright, until the dead board has been read free of shorts; `barrier_ohms` the last reading
-    between hot and cold ground, None where there is none.
+    between hot and cold ground, None where there is none; `pins_confirmed` is false where a jumper
+    would go to pins that are known from typing alone.
     """
 
     state: BoardState
@@ -46,6 +47,25 @@ class SafetyFacts:
     over_volts: OverVoltage | None = None
     bright_lamp: bool = False
     barrier_ohms: float | None = None
+    pins_confirmed: bool = True
+
+
+def jumper_pins(board: Board) -> str:
+    """Both pins of the jumper by label and number: PS-ON, CN8 pin 9, and 5VSB, CN8 pin 7."""
+    wake = board.wake
+    labels = {(c.ref, pin.number): pin.label for c in board.connectors for pin in c.pins}
+    start = labels.get((wake.connector, wake.pin), "start")
+    source = labels.get((wake.connector, wake.source_pin), "")
+    other = f"{source}, {wake.connector} pin {wake.source_pin}" if source else "ground"
+    if wake.sense == "low":
+        grounds = [
+            f"{pin.label}, {c.ref} pin {pin.number}"
+            for c in board.connectors
+            for pin in c.pins
+            if c.ref == wake.connector and pin.net == board.cold_ground
+        ]
+        other = grounds[0] if grounds else "ground"
+    return f"{start}, {wake.connector} pin {wake.pin}, and {other}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -230,6 +250,14 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
                     "unproved_pins",
                     "This board is known by its printed pinout alone: no jumper on a guess.",
                     "Switch it on with the main board, or by the set's own key.",
+                )
+            )
+        if not facts.pins_confirmed:
+            refusals.append(
+                Refusal(
+                    "unconfirmed_pins",
+                    f"The jumper's pins were typed, not looked at: {jumper_pins(board)}.",
+                    "Look at the board, then confirm both (W).",
                 )
             )
         if board.wake.sense == "unknown":

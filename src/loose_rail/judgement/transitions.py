@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
-from loose_rail.judgement.safety import reservoir_name
+from loose_rail.judgement.safety import jumper_pins, reservoir_name
 from loose_rail.kernel.quantities import nominal
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.vocabulary.roles import Job, role
@@ -98,11 +98,9 @@ def _cable_of(board: Board, load: str) -> str:
 
 
 def jumper_words(board: Board) -> str:
-    """From which pin to which, through what."""
-    wake = board.wake
-    source = wake.source_pin if wake.sense == "high" else "ground"
-    ohms = nominal(wake.series_ohms, "Ω")
-    return f"{wake.connector}-{wake.pin} to {wake.connector}-{source} through {ohms}"
+    """From which pin to which, by label and number, through what."""
+    ohms = nominal(board.wake.series_ohms, "Ω")
+    return f"{jumper_pins(board).replace(', and ', ' to ')} through {ohms}"
 
 
 def _plug_in(board: Board, target: BoardState) -> Instruction:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Protocol
 
+from loose_rail.app.legend import LegendState
 from loose_rail.app.outcome import Outcome
 
 
@@ -19,6 +20,8 @@ class GuideState:
     rows: tuple[tuple[str, ...], ...]
     hint: str
     stretched: int = 1
+    legend: LegendState | None = None
+    """The connector that it speaks of, as it is seen."""
 
 
 class Guide(Protocol):

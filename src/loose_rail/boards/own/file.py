@@ -14,7 +14,7 @@ import msgspec
 from loose_rail.boards.mains import LEAST_VOLTS, MOST_VOLTS
 from loose_rail.boards.own.binding import Line, line_of
 from loose_rail.boards.own.board import Composed, own_board
-from loose_rail.boards.own.bound import bound, read_values
+from loose_rail.boards.own.bound import bound, names_of, read_values
 from loose_rail.boards.own.dividers import with_ratios
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
 from loose_rail.boards.own.typed_pinout import pinout_text, typed_pinout
@@ -116,7 +116,9 @@ def board_of_file(own: OwnBoardFile) -> Board:
     """The whole board with its bound parts. Raises BoardFileError."""
     plain = composed(own).board
     board = with_ratios(bound(plain, own.parts), plain, read_values(own.parts))
-    return msgspec.structs.replace(board, aliases=list(own.aliases))
+    return msgspec.structs.replace(
+        board, aliases=list(own.aliases), earlier_names=names_of(own.parts)
+    )
 
 
 def with_line(own: OwnBoardFile, text: str) -> tuple[OwnBoardFile, Line]:

@@ -18,6 +18,7 @@ from pathlib import Path
 import msgspec
 import numpy as np
 
+from loose_rail.boards.own.names import renamed
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.candidates import candidates_of, live_states
 from loose_rail.diagnosis.model.hypotheses import hypotheses_of
@@ -26,6 +27,7 @@ from loose_rail.diagnosis.model.predictions import PredictionTable, Progress, as
 MODEL_PACKAGES = (
     "boards",
     "boards.kinds",
+    "boards.own",
     "circuit",
     "kernel",
     "netlist",
@@ -42,7 +44,7 @@ MODEL_MODULES = {
 
 def table_for(board: Board, directory: Path, progress: Progress | None = None) -> PredictionTable:
     """The prediction table of a board, from the cache or worked out and kept there."""
-    path = directory / f"{board.id}-{cache_key(board)[:24]}.npz"
+    path = directory / f"{cache_key(board)[:32]}.npz"
     found = _read(board, path)
     if found is not None:
         return found
@@ -53,15 +55,33 @@ def table_for(board: Board, directory: Path, progress: Progress | None = None) -
 
 
 def cache_key(board: Board) -> str:
-    """Digest of everything that a table depends on."""
+    """Digest of everything that a table depends on; what its parts are called is not among it, so
+    that a designator that becomes known costs nothing."""
     digest = hashlib.sha256(models_digest())
-    digest.update(msgspec.json.encode(board))
+    digest.update(msgspec.json.encode(_nameless(board)))
     for package, name in (
         ("loose_rail.boards", "data/co_failures.json"),
         ("loose_rail.judgement", "data/limits.json"),
     ):
         digest.update(resources.files(package).joinpath(name).read_bytes())
     return digest.hexdigest()
+
+
+def _nameless(board: Board) -> Board:
+    """The board without what nothing is reckoned from: names of parts, words, numbers of pins."""
+    replace = msgspec.structs.replace
+    bare = renamed(board, {part.ref: f"#{k}" for k, part in enumerate(board.components)})
+    return replace(
+        bare,
+        id="",
+        title="",
+        maker="",
+        aliases=[],
+        earlier_names={},
+        components=[p if p.kind == "load" else replace(p, duty="") for p in bare.components],
+        nets=[replace(net, where="") for net in bare.nets],
+        live_points=[replace(point, title="") for point in bare.live_points],
+    )
 
 
 @cache

@@ -110,7 +110,9 @@ def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
     sets = [mode, mode ^ set(most_open), *(mode ^ {ref} for ref in likely)]
     reached = {_reached(one, first.ref, causes) for one in sets}
     chances = {one: _chance_of(one, likely) for one in reached if one}
-    largest = sorted(chances, key=lambda one: (-chances[one], sorted(one)))[: MOST_CHAINS - 1]
+    place = {ref: k for k, ref in enumerate(likely)}  # never by name: a part may be renamed
+    order = sorted(chances, key=lambda one: (-chances[one], sorted(place[ref] for ref in one)))
+    largest = order[: MOST_CHAINS - 1]
     alone = max(_chance_of(frozenset(), likely), LEAST_ALONE * sum(chances.values()))
     return {
         (first,): alone,

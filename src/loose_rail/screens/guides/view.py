@@ -7,6 +7,8 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout
 
 from loose_rail.app.guides.guide import Guide, GuideState
+from loose_rail.app.legend import LegendState
+from loose_rail.screens.legend.view import LegendView
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import FrontPage
 from loose_rail.screens.shared.suspects import SuspectList
@@ -30,6 +32,8 @@ class GuideView(FrontPage):
         self._hint = label(role="quiet", wrap=True)
         self.main.addWidget(self._title)
         self.main.addLayout(self._intro)
+        self._legend = LegendView()
+        self.main.addWidget(self._legend)
         self.main.addWidget(self._caution)
         self.main.addWidget(self.entry)
         self.main.addWidget(self._hint)
@@ -57,6 +61,7 @@ class GuideView(FrontPage):
         self._caution.setText(state.caution)
         self._caution.setVisible(bool(state.caution))
         self._hint.setText(state.hint)
+        self._legend.show_state(state.legend or LegendState("", (), ""))
         self._show_rows(state)
         self.suspects.show_state("Suspects now", self._host.desks.suspects())
 

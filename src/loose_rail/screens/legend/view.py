@@ -65,6 +65,10 @@ class LegendView(QWidget):
         y = box.bottom() - PIN - 3 if above else box.top() + 3
         square = QRectF(box.center().x() - PIN / 2, y, PIN, PIN)
         first = pin.number == 1
+        if pin.marked:
+            painter.setPen(QPen(theme.color("action"), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(square.adjusted(-5, -5, 5, 5), 4, 4)
         painter.setPen(QPen(theme.color("ink"), 2 if first else 1))
         painter.setBrush(theme.color("card") if pin.label else theme.color("panel"))
         painter.drawRect(square)

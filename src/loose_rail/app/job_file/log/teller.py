@@ -50,6 +50,9 @@ class Teller:
         opened = ev.JobOpened("", "", table.board.id, "", 0.0, "EUR")
         self._records: list[ev.Record] = [ev.Record(1, "", BENCH, opened)]
         self.job: JobState = fold(self._records)
+        wake = table.board.wake
+        if wake.sense in ("high", "low"):  # the file says how it starts, by pins that were read
+            self.record(ev.PinsConfirmed(wake.connector, wake.pin, wake.source_pin))
 
     def record(self, event: ev.AnyEvent) -> None:
         """An event of the job."""
