@@ -6,6 +6,7 @@ import itertools
 import os
 import tempfile
 import time
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -15,6 +16,7 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import msgspec
 import platformdirs
 
+from loose_rail.app.board_desk import BoardDesk, BookRow
 from loose_rail.app.clock import SystemClock
 from loose_rail.app.known_before import lessons, warnings_for
 from loose_rail.app.log import JobLog
@@ -143,6 +145,25 @@ class Workplace:
         """The form for a set that comes in."""
         return NewJob(self.book, self.store, SystemClock(), self._mains_volts)
 
+    def board_desk(self, board_id: str) -> BoardDesk:
+        """A board of the book, to be looked at and changed."""
+        return BoardDesk(self.book, board_id, SystemClock())
+
+    def boards(self, text: str = "") -> list[BookRow]:
+        """The boards of the book in whose numbers these letters stand, our own first, with how many
+        jobs each has had."""
+        counted = Counter(one.board_id for one in self.store.jobs())
+        return [
+            BookRow(one, names, own, counted[one])
+            for one, names, own in self.book.listed()
+            if text.strip().lower() in f"{one} {names}".lower()
+        ]
+
+    @property
+    def book_version(self) -> int:
+        """Grows with every change of a board."""
+        return self.book.version
+
     def _mains_volts(self) -> float:
         """Of this bench."""
         mains = mains_in(self.settings.mains)
@@ -178,6 +199,7 @@ class Workplace:
             photos=self.photos,
             known_warnings=warnings_for(earlier, state),
             streams=self._streams(on_bench),
+            desk_of=self.board_desk,
         )
 
     def board_of(self, state: JobState) -> Board:

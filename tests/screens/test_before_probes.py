@@ -304,12 +304,13 @@ class BeforeTheProbes(unittest.TestCase):
 
 class TheBook(unittest.TestCase):
     def test_damaged_and_unwritable_boards_are_told_by_name(self) -> None:
-        from loose_rail.boards.load import shipped_board
+        from loose_rail.boards.own.file import SCHEMA, OwnBoardFile
         from loose_rail.kernel.errors import BoardFileError
 
         with tempfile.TemporaryDirectory() as folder:
             book = BoardBook(Path(folder) / "boards")
-            kept = book.keep(shipped_board("PB-4310-2"), "A/1 x", ["9-9"])
+            mine = OwnBoardFile(SCHEMA, "A/1 x", ["9-9"], connectors=["CN1: 12V, GND"])
+            kept = book.keep_own(mine)
             self.assertEqual(kept.id, "A-1-x")
             self.assertEqual(book.own_ids(), ["A-1-x"])
             found = book.match("9.9")
@@ -320,7 +321,7 @@ class TheBook(unittest.TestCase):
             self.assertIn("A-1-x.json", caught.exception.message)
             blocked = BoardBook(Path(folder) / "boards" / "A-1-x.json" / "deeper")
             with self.assertRaises(BoardFileError):
-                blocked.keep(shipped_board("PB-4310-2"), "B", [])
+                blocked.keep_own(mine)
 
 
 if __name__ == "__main__":

@@ -6,18 +6,17 @@ and back along the other). Taking one for the other puts the probe on the wrong 
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass, replace
 
+from loose_rail.boards.own.board import KNOWN_BY as OWN
 from loose_rail.boards.own.board import Composed
 from loose_rail.boards.own.make_up import OwnConnector
-from loose_rail.boards.own.pin_label import PinJob
+from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.profile import Board, Connector, Rail
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.roles import BoardRole
 
-GROUND = re.compile(r"^(gnd|sgnd|agnd|dgnd|ground|0v|com)\d*$", re.IGNORECASE)
 FEWEST_FOR_TWO_ROWS = 6
 LINES = ("printed", "standby", "on")
 _ENABLES = (PinJob.LAMPS_ENABLE, PinJob.PANEL_ENABLE, PinJob.SUSTAIN_ENABLE)
@@ -98,19 +97,10 @@ def legend_of_plug(made: Composed, plug: OwnConnector, which: str = "") -> Legen
         for connector in made.board.connectors
         for pin in connector.pins
     }
-    pins: dict[int, LegendPin] = {}
-    for number, text in enumerate(plug.pins, start=1):
-        meaning = made.pins[plug.name, number]
-        rail = rails.get(nets.get((plug.name, number), ""))
-        if rail is None and meaning.job in _ENABLES:
-            pins[number] = LegendPin(number, text, "0 V", "about 3 V")
-        elif rail is None and meaning.job is PinJob.START:
-            words = WAKE_WORDS.get(made.board.wake.sense, UNKNOWN_WAKE)
-            pins[number] = LegendPin(number, text, *words)
-        elif rail is None and meaning.job is PinJob.UNKNOWN:
-            pins[number] = LegendPin(number, text, "not", "known") if text else _nothing(number)
-        else:
-            pins[number] = _pin(made.board, number, text, rail)
+    pins = {
+        number: _pin(made.board, number, text, rails.get(nets.get((plug.name, number), "")))
+        for number, text in enumerate(plug.pins, start=1)
+    }
     return LegendState(f"{plug.name}{which}", _rows(pins, plug.rows, plug.around), _words(plug))
 
 
@@ -119,12 +109,18 @@ def _nothing(number: int) -> LegendPin:
 
 
 def _pin(board: Board, number: int, text: str, rail: Rail | None) -> LegendPin:
+    """A pin with what it reads by its rail, or by what its label says."""
     if rail is not None:
         return LegendPin(number, text, *rail_volts(board, rail))
-    if GROUND.match(text):
+    job = pin_meaning(text).job
+    if job is PinJob.GROUND:
         return LegendPin(number, text, "0 V", "0 V")
-    if board.wake.pin == number or re.match(r"^(ps[-_ ]?on|start|stb|power[-_ ]?on)", text, re.I):
+    if job is PinJob.START:
         return LegendPin(number, text, *WAKE_WORDS.get(board.wake.sense, UNKNOWN_WAKE))
+    if job in _ENABLES:
+        return LegendPin(number, text, "0 V", "about 3 V")
+    if job is PinJob.UNKNOWN and text and board.known_by == OWN:
+        return LegendPin(number, text, "not", "known")
     return LegendPin(number, text, "", "")
 
 

@@ -15,7 +15,7 @@ import msgspec
 
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.own.names import named_by_duty, plain_names
+from loose_rail.boards.own.names import at_a_part, named_by_duty, plain_names
 from loose_rail.boards.profile import Board, Connector, LivePoint, Net, Pin
 from loose_rail.boards.worst_volts import STANDARD_RATINGS_VOLTS, least_rating, underrated
 from loose_rail.vocabulary.keys import stage_of
@@ -137,18 +137,7 @@ def _placed(board: Board, net: Net, where: Mapping[str, str]) -> Net:
         return msgspec.structs.replace(net, where=f"{where[net.name]}{ground}")
     if not any(pin.net == net.name for one in board.connectors for pin in one.pins):
         return net
-    return msgspec.structs.replace(net, where=_at_a_part(board, net.name))
-
-
-def _at_a_part(board: Board, net: str) -> str:
-    """Where a net without a typed pin is touched: at a capacitor on it, or not at all."""
-    for part in board.components:
-        if is_a(part, Trait.ELECTROLYTIC) and part.pins["plus"] == net:
-            return f"{part.ref} +"
-    for part in board.components:
-        if is_a(part, Trait.ELECTROLYTIC) and part.pins["minus"] == net:
-            return f"{part.ref} − (striped side)"
-    return ""
+    return msgspec.structs.replace(net, where=at_a_part(board, net.name))
 
 
 def _points(
@@ -169,7 +158,7 @@ def _points(
             found.append(msgspec.structs.replace(point, title=title, stop=name))
             continue
         rail = board.rail_of(point.rail)
-        part = _at_a_part(board, point.plus)
+        part = at_a_part(board, point.plus)
         if rail is not None and part:
             stop = part.rpartition(" ")[0] if part.endswith("+") else point.stop
             found.append(msgspec.structs.replace(point, title=f"{rail.title} at {stop}", stop=stop))

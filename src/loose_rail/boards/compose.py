@@ -306,6 +306,7 @@ class _Made:
             dict(zip(fields, [fuse if item == "F!" else item for item in link], strict=True))
             for link in self.links
         ]
+        self.nets.setdefault("GND", {"name": "GND", "side": "cold", "where": ""})
         hot = any(net["side"] == "hot" for net in self.nets.values())
         for rail in self.rails:
             rail["section"] = self._hot_section(rail["id"])

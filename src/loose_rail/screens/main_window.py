@@ -213,17 +213,21 @@ class MainWindow(QMainWindow):
 
     def _fit_board(self, job: JobView) -> None:
         """Work the predictions out again where the board stands otherwise than they were made for:
-        on another mains, or with a wake sense that has been measured since."""
+        on another mains, with a wake sense that has been measured since, or mended in the book."""
         session = job.presenter.session
         if self.workplace is None or job is not self.job:
             return
         wanted = (session.state.detail(MAINS_DETAIL), self.workplace.settings.mains)
-        now = (*wanted, session.state.wake)
+        now = (*wanted, session.state.wake, self.workplace.book_version)
         if now == self._fitted:
             return
         self._fitted = now
-        board = self.workplace.board_of(session.state)
-        if (board.mains, board.wake) != (session.board.mains, session.board.wake):
+        try:
+            board = self.workplace.board_of(session.state)
+        except LooseRailError as error:
+            job.say(error.one_line(), Kind.REFUSED)
+            return
+        if board != session.board:
             session.use_board(board)
             self._predict(job)
 
@@ -361,7 +365,7 @@ class MainWindow(QMainWindow):
 
     def _engine_ready(self, job: JobView, engine: Predictions) -> None:
         session = job.presenter.session
-        if job is self.job and engine.table.board.mains == session.board.mains:
+        if job is self.job and engine.table.board == session.board:
             session.set_engine(engine)
             job.focus_work()
 

@@ -10,6 +10,7 @@ from pathlib import Path
 
 import msgspec
 
+from loose_rail.app.board_desk import Change
 from loose_rail.boards.by_pinout import by_pinout
 from loose_rail.boards.load import decode_board, read_board, shipped_board, shipped_ids
 from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, decoded, encoded
@@ -18,6 +19,9 @@ from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.files import make_private, write_durably
 
 LEAST_PART = 4
+MOST_STEPS = 200
+"""Changes of one board that are kept."""
+PUT_BACK = "put back: "
 ALLOWED = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_."
 
 
@@ -30,11 +34,21 @@ class _Names(msgspec.Struct):
     aliases: list[str] = []
 
 
+class _Step(msgspec.Struct, frozen=True):
+    """A change of an own board: when, in words, and the file before it."""
+
+    at: str
+    words: str
+    was: str
+
+
 class BoardBook:
-    """All boards that the shop knows. `directory` holds its own; it is made when first needed."""
+    """All boards that the shop knows. `directory` holds its own; it is made when first needed.
+    `version` grows with every change, so that an open job heeds it."""
 
     def __init__(self, directory: Path) -> None:
         self._directory = directory
+        self.version = 0
 
     def board(self, board_id: str) -> Board:
         """A board by its id. Raises BoardFileError."""
@@ -48,6 +62,19 @@ class BoardBook:
         if not self._directory.is_dir():
             return []
         return sorted(path.stem for path in self._directory.glob("*.json"))
+
+    def listed(self) -> list[tuple[str, str, bool]]:
+        """Every board: its id, its other names, and whether it is the shop's own. A damaged file is
+        listed as such."""
+        found: list[tuple[str, str, bool]] = []
+        own = self.own_ids()
+        for board_id in (*own, *(one for one in shipped_ids() if one not in own)):
+            try:
+                names = [name for name in self._names(board_id)[1:] if name != board_id]
+            except BoardFileError as error:
+                names = [error.message]
+            found.append((board_id, ", ".join(names), board_id in own))
+        return found
 
     def match(self, number: str) -> Board | None:
         """The board that has this number as its id, title or alias, or as a part of one where only
@@ -94,8 +121,9 @@ class BoardBook:
             return None
         return decoded(data, path.name)
 
-    def keep_own(self, own: OwnBoardFile) -> Board:
-        """Write what was typed of a board and return it put together.
+    def keep_own(self, own: OwnBoardFile, at: str = "", words: str = "") -> Board:
+        """Write what was typed of a board and return it put together. `at` and `words` tell the
+        change from what it was; what it was is kept first.
 
         Raises BoardFileError where it can't be written or makes no sense.
         """
@@ -106,13 +134,52 @@ class BoardBook:
         checked = decode_board(data, f"{name}.json")
         try:
             make_private(self._directory)
+            if self._path(name).is_file():
+                was = self._path(name).read_bytes().decode()
+                self._write_history(name, [*self._history(name), _Step(at, words, was)])
             write_durably(self._path(name), data)
+            self.version += 1
         except OSError as error:
             raise BoardFileError(
                 f"The board can't be kept in {self._directory}: {error.strerror}.",
                 "Make room or change its permissions, then try again.",
             ) from error
         return checked
+
+    def changes(self, board_id: str) -> list[Change]:
+        """What was changed on a board of the shop's own, the newest last. Raises BoardFileError."""
+        return [Change(step.at, step.words) for step in self._history(board_id)]
+
+    def put_back(self, board_id: str, at: str) -> str:
+        """Take the last change back; what it was, empty where there is none. That is a change of
+        its own, so that nothing is lost. Raises BoardFileError."""
+        steps = self._history(board_id)
+        taken = sum(1 for step in steps if step.words.startswith(PUT_BACK))
+        done = [step for step in steps if not step.words.startswith(PUT_BACK)]
+        if len(done) <= taken:
+            return ""
+        step = done[-1 - taken]
+        self.keep_own(decoded(step.was.encode(), board_id), at, f"{PUT_BACK}{step.words}")
+        return step.words
+
+    def _history(self, board_id: str) -> list[_Step]:
+        path = self._history_path(board_id)
+        try:
+            return msgspec.json.decode(path.read_bytes(), type=list[_Step])
+        except FileNotFoundError:
+            return []
+        except (OSError, msgspec.MsgspecError) as error:
+            raise BoardFileError(
+                f"The history of {board_id} is damaged: {error}.", f"Move {path} aside."
+            ) from error
+
+    def _write_history(self, board_id: str, steps: list[_Step]) -> None:
+        path = self._history_path(board_id)
+        make_private(path.parent)
+        write_durably(path, msgspec.json.encode(steps[-MOST_STEPS:]))
+
+    def _history_path(self, board_id: str) -> Path:
+        return self._directory / "history" / f"{board_id.replace('/', '-')}.json"
 
     def _path(self, board_id: str) -> Path:
         return self._directory / f"{board_id.replace('/', '-')}.json"

@@ -226,7 +226,7 @@ class BoardsFromWords(unittest.TestCase):
 class ASetComesIn(unittest.TestCase):
     def form(self, **given_fields: str) -> JobForm:
         empty = dict.fromkeys(JobForm.__dataclass_fields__, "")
-        return JobForm(**{**empty, **given_fields})
+        return JobForm(**{**empty, "seen": (), **given_fields})  # type: ignore[arg-type]
 
     def test_the_job_opens_with_what_the_words_say(self) -> None:
         store = MemoryStore(demo_records())
@@ -256,7 +256,7 @@ class ASetComesIn(unittest.TestCase):
         store = MemoryStore(demo_records())
         with tempfile.TemporaryDirectory() as folder:
             new = NewJob(BoardBook(Path(folder)), store, FakeClock())
-            form = self.form(set_name=name, numbers=numbers, limit=limit, topology="adapter")
+            form = self.form(set_name=name, numbers=numbers, limit=limit, kind="adapter")
             self.assertTrue(new.board_echo(form).text)
             made = new.create(form)
             if isinstance(made, Outcome):

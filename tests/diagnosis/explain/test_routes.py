@@ -9,11 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.app.deciding import costs_of, decide, prices_of
-from loose_rail.app.legend import legend_of_board, numbered_labels, rail_volts
+from loose_rail.app.legend import legend_of_board, rail_volts
 from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import CHOICES, Settings
 from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.own.typed_pinout import typed_pinout
 from loose_rail.bootstrap import Options, Workplace
 from loose_rail.diagnosis.explain.routes import Prices, routes_of
 from loose_rail.diagnosis.inference.finding import finding_of
@@ -109,7 +110,7 @@ class Legends(unittest.TestCase):
 
     @given(st.lists(st.sampled_from(("5VSB", "12V", "GND", "7: 24V", "3=PS-ON")), max_size=12))
     def test_labels_get_the_pins_they_name(self, labels: list[str]) -> None:
-        pins = numbered_labels(labels)
+        pins = typed_pinout(f"CN3: {', '.join(labels)}").labels
         if labels and labels[-1] == "7: 24V":
             self.assertEqual(pins[7], "24V")
         self.assertTrue(all(1 <= pin <= 40 and ":" not in text for pin, text in pins.items()))

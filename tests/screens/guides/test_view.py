@@ -5,9 +5,12 @@ import unittest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
+from loose_rail.diagnosis.planning.planner import reachable
 from loose_rail.jobs import events as ev
+from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.screens.guides.view import GuideView
 from loose_rail.screens.verdict.view import VerdictView
+from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.screens.helper import demo_job, focus, press, settle, write
 from tests.shared import the
 
@@ -131,8 +134,8 @@ class Guides(unittest.TestCase):
         for key, text in (
             ("set_name", "Fernlea 39"),
             ("numbers", "FL39-PSU"),
-            ("topology", "standby flyback, PFC, LLC, LED"),
-            ("labels", "5VSB, 13V, 24V, PS-ON, BL-ON"),
+            ("kind", "standby flyback, PFC, LLC, LED driver"),
+            ("connectors", "CN4: 5VSB, 13V, 24V, PS-ON, BL-ON"),
         ):
             form.fields[key].setText(text)
         form._create()
@@ -155,9 +158,23 @@ class Guides(unittest.TestCase):
         again = the(self.window).job  # type: ignore[attr-defined]
         assert again is not None
         settle(lambda: again.presenter.session.review is not None, 60)
-        self.assertEqual(again.presenter.session.board.wake.sense, "high")
-        states = {c.state.power for c in again.presenter.session.engine.table.candidates}
-        self.assertIn("forced", states)
+        session = again.presenter.session
+        self.assertEqual(session.board.wake.sense, "high")
+        forced = next(c.state for c in session.engine.table.candidates if c.state.power == "forced")
+        with self.assertRaisesRegex(UnsafeStepError, "PS-ON, CN4 pin 4, and 5VSB, CN4 pin 1"):
+            session.confirm_state(forced)
+        again.go("cold_checks")
+        again.focus_work()
+        press(Qt.Key.Key_W)
+        guide = again.page_of(GuideView).guide.state()
+        marked = [pin.number for row in guide.legend.rows for pin in row if pin.marked]
+        self.assertEqual(marked, [1, 4])
+        self.assertIn("do both labels stand there?", " ".join(guide.intro))
+        write("yes")
+        self.assertIn("Looked at", again.notice.text())
+        self.assertTrue(session.facts.pins_confirmed)
+        session.confirm_state(UNPLUGGED)
+        self.assertTrue(reachable(session.board, forced, session.facts))
 
     def test_the_person_may_decide_otherwise_and_the_reason_is_printed(self) -> None:
         self.job.go("verdict")

@@ -71,9 +71,14 @@ class Papers(unittest.TestCase):
     def test_the_legend_is_drawn_as_it_is_typed(self) -> None:
         QTest.keyClick(self.window, Qt.Key.Key_F3)
         QApplication.processEvents()
-        labels = "5VSB, 5VSB, GND, GND, 12V, 12V, GND, PS-ON, 10: 24V"
-        for line in ("Fernlea 39", "FL39", "standby flyback, PFC, LLC, LED", labels):
+        labels = "CN4: 5VSB, 5VSB, GND, GND, 12V, 12V, GND, PS-ON, 10: 24V"
+        for line in ("Fernlea 39", "FL39"):
             type_line(line)
+        for key in (Qt.Key.Key_2, Qt.Key.Key_5, Qt.Key.Key_6, Qt.Key.Key_Return):
+            press(key)
+        type_line("LED driver 80 V")
+        type_line(labels)
+        self.assertEqual(self.window.new_job.tiles.chosen, ("boost", "resonant", "led"))
         legend = self.window.new_job._legend
         rows = legend._state.rows
         self.assertEqual(

@@ -39,10 +39,12 @@ _VALUE = re.compile(
 
 class Binding(msgspec.Struct, tag="bound", frozen=True, forbid_unknown_fields=True):
     """A printed designator and the place of its part, by the name that it had when this was said;
-    value and rated volts as read on the part, empty where they were not, and how many there are."""
+    value and rated volts as read on the part, empty where they were not, and how many there are.
+    `slot` is the job that it does, by which it is found where a mended label renames its place."""
 
     ref: str
     place: str
+    slot: str = ""
     value: str = ""
     volts: str = ""
     count: int = 1
@@ -53,6 +55,7 @@ class Beside(msgspec.Struct, tag="beside", frozen=True, forbid_unknown_fields=Tr
 
     ref: str
     place: str
+    slot: str = ""
     how: str = PARALLEL
     value: str = ""
     volts: str = ""
@@ -62,6 +65,7 @@ class Struck(msgspec.Struct, tag="struck", frozen=True, forbid_unknown_fields=Tr
     """A composed part that this board does not have."""
 
     place: str
+    slot: str = ""
 
 
 Line = Binding | Beside | Struck
@@ -107,14 +111,15 @@ def line_of(board: Board, text: str) -> Line:
     """What one line says about a board. Raises BoardFileError with what to type instead."""
     lacks = _LACKS.match(text)
     if lacks:
-        return Struck(_place(board, lacks[1]))
+        gone = _place(board, lacks[1])
+        return Struck(gone, slot_of(board, gone))
     beside = _BESIDE.match(text)
     if beside:
         said = printed_on(beside[4])
         how = SERIES if beside[2] or beside[3] else PARALLEL
-        return Beside(
-            _free(board, beside[1]), _place(board, said.words), how, said.value, said.volts
-        )
+        first = _place(board, said.words)
+        slot = slot_of(board, first)
+        return Beside(_free(board, beside[1]), first, slot, how, said.value, said.volts)
     binds = _BINDS.match(text)
     if binds is None:
         raise BoardFileError(
@@ -124,7 +129,23 @@ def line_of(board: Board, text: str) -> Line:
     said = printed_on(binds[2])
     place = _place(board, said.words)
     _check_value(board.component(place), said)
-    return Binding(_free(board, binds[1], place), place, said.value, said.volts, said.count)
+    slot = slot_of(board, place)
+    return Binding(_free(board, binds[1], place), place, slot, said.value, said.volts, said.count)
+
+
+def slot_of(board: Board, ref: str) -> str:
+    """The job of a part as data: its first role and its place in it; empty where it has none."""
+    for name, refs in board.roles.items():
+        if ref in refs:
+            return f"{name}#{refs.index(ref)}"
+    return ""
+
+
+def in_slot(board: Board, slot: str) -> str:
+    """The part that does a job on this board, empty where none does."""
+    name, _, number = slot.partition("#")
+    refs = board.roles.get(name, [])
+    return refs[int(number)] if number and int(number) < len(refs) else ""
 
 
 def _free(board: Board, ref: str, place: str = "") -> str:

@@ -14,14 +14,16 @@ from loose_rail.boards.compose import LOAD_SECTION, compose
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.own.make_up import MakeUp, OwnBoard, make_up, meanings
-from loose_rail.boards.own.names import named_by_duty, plain_names
+from loose_rail.boards.own.names import at_a_part, named_by_duty, plain_names
 from loose_rail.boards.own.pin_label import PinJob, PinMeaning
 from loose_rail.boards.own.recipe_of import recipe_of
 from loose_rail.boards.profile import Board, Component, Connector, Net, Pin
 from loose_rail.boards.validate import problems_of
 from loose_rail.kernel.errors import BoardFileError
+from loose_rail.vocabulary.keys import stage_of
 
 KNOWN_BY = "own"
+SECOND_WAKE = "wake:second"
 TIMING, LAMPS = "timing board", "lamps"
 _LAMP_JOBS = (PinJob.LED_PLUS, PinJob.TUBE)
 
@@ -38,7 +40,7 @@ class Composed:
 def own_board(own: OwnBoard) -> Composed:
     """Compose a board. Raises BoardFileError where what is printed contradicts itself."""
     make = make_up(own)
-    board = msgspec.convert(compose(recipe_of(own, make)), type=Board)
+    board = _without_idle_paths(msgspec.convert(compose(recipe_of(own, make)), type=Board))
     problems = problems_of(board)
     if problems:
         raise BoardFileError(
@@ -50,7 +52,25 @@ def own_board(own: OwnBoard) -> Composed:
     names = {ref: name for ref, name in plain_names(board).items() if ref not in printed}
     names |= _lamp_plugs(own, board, pins)
     named = named_by_duty(_with_lamp_plugs(_with_far_boards(board), own, pins), names)
-    return Composed(msgspec.structs.replace(named, known_by=KNOWN_BY), make, pins)
+    return Composed(_with_ground(msgspec.structs.replace(named, known_by=KNOWN_BY)), make, pins)
+
+
+def _without_idle_paths(board: Board) -> Board:
+    """Parts of a second enable that no printed pin drives do no job in the powered model."""
+    kept = {name: refs for name, refs in board.roles.items() if stage_of(name) != SECOND_WAKE}
+    return msgspec.structs.replace(board, roles=kept)
+
+
+def _with_ground(board: Board) -> Board:
+    """Where no ground pin is printed, ground is touched at a can's striped side."""
+    if board.net(board.cold_ground).where:
+        return board
+    where = at_a_part(board, board.cold_ground)
+    nets = [
+        msgspec.structs.replace(net, where=where) if net.name == board.cold_ground else net
+        for net in board.nets
+    ]
+    return msgspec.structs.replace(board, nets=nets)
 
 
 def _with_far_boards(board: Board) -> Board:

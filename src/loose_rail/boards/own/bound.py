@@ -12,7 +12,7 @@ import msgspec
 
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.own.binding import PARALLEL, SERIES, Beside, Binding, Line, Struck
+from loose_rail.boards.own.binding import PARALLEL, SERIES, Beside, Binding, Line, Struck, in_slot
 from loose_rail.boards.own.names import renamed
 from loose_rail.boards.profile import Board, Component, Net
 from loose_rail.boards.validate import problems_of
@@ -36,10 +36,13 @@ def read_values(lines: Sequence[Line]) -> set[str]:
 
 def _with(board: Board, line: Line) -> Board:
     if not any(part.ref == line.place for part in board.components):
-        raise BoardFileError(
-            f"This board has no “{line.place}” as it is put together now.",
-            "Its make-up has changed since: take the line out, or bind it to another place.",
-        )
+        place = in_slot(board, line.slot)
+        if not place:
+            raise BoardFileError(
+                f"This board has no “{line.place}” as it is put together now.",
+                "Its make-up has changed since: take the line out, or bind it to another place.",
+            )
+        line = msgspec.structs.replace(line, place=place)
     if isinstance(line, Struck):
         return _without(board, line.place)
     if isinstance(line, Beside):

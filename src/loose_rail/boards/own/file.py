@@ -12,7 +12,7 @@ from collections.abc import Sequence
 import msgspec
 
 from loose_rail.boards.mains import LEAST_VOLTS, MOST_VOLTS
-from loose_rail.boards.own.binding import Line, line_of
+from loose_rail.boards.own.binding import Line, in_slot, line_of, slot_of
 from loose_rail.boards.own.board import Composed, own_board
 from loose_rail.boards.own.bound import bound, names_of, read_values
 from loose_rail.boards.own.dividers import with_ratios
@@ -37,7 +37,8 @@ class TrueVolts(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 class OwnBoardFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What is known of an own board. `kind` are words for its make-up, `set_kind` for the set it is
     from; `connectors` one typed line each; `wake` how its start pin works; `parts` what was said of
-    parts, in order; `true_volts` labels that are wrong."""
+    parts, in order; `true_volts` labels that are wrong; `was` maps earlier names of parts to those
+    that a mended label gave them."""
 
     schema: str
     id: str
@@ -49,6 +50,7 @@ class OwnBoardFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     connectors: list[str] = []
     true_volts: list[TrueVolts] = []
     parts: list[Line] = []
+    was: dict[str, str] = {}
 
     @property
     def plugs(self) -> tuple[OwnConnector, ...]:
@@ -116,9 +118,29 @@ def board_of_file(own: OwnBoardFile) -> Board:
     """The whole board with its bound parts. Raises BoardFileError."""
     plain = composed(own).board
     board = with_ratios(bound(plain, own.parts), plain, read_values(own.parts))
+    bound_now = names_of(own.parts)
+    earlier = {old: bound_now.get(new, new) for old, new in own.was.items()} | bound_now
+    refs = {part.ref for part in board.components}
     return msgspec.structs.replace(
-        board, aliases=list(own.aliases), earlier_names=names_of(own.parts)
+        board,
+        aliases=list(own.aliases),
+        earlier_names={old: new for old, new in earlier.items() if new in refs},
     )
+
+
+def keeping_names(before: OwnBoardFile, after: OwnBoardFile) -> OwnBoardFile:
+    """The file after a change, with what became of the names of parts that it renames: what a job
+    has written speaks of the same parts. Raises BoardFileError."""
+    old, new = board_of_file(before), board_of_file(after)
+    there = {part.ref for part in new.components}
+    moved = {
+        part.ref: in_slot(new, slot_of(old, part.ref))
+        for part in old.components
+        if part.ref not in there
+    }
+    moved = {one: now for one, now in moved.items() if now}
+    was = {one: moved.get(now, now) for one, now in before.was.items()} | moved
+    return msgspec.structs.replace(after, was=was) if was != after.was else after
 
 
 def with_line(own: OwnBoardFile, text: str) -> tuple[OwnBoardFile, Line]:

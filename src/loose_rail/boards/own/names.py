@@ -103,3 +103,14 @@ def named_by_duty(board: Board, names: Mapping[str, str]) -> Board:
 
 _KEPT = ("pins", "id", "schema", "topology", "kind", "mode", "side", "observable", "name", "net")
 """Fields that hold no designator, or pins and nets, which keep the example's own names inside."""
+
+
+def at_a_part(board: Board, net: str) -> str:
+    """Where a net without a typed pin is touched: at a capacitor on it, or not at all."""
+    for part in board.components:
+        if is_a(part, Trait.ELECTROLYTIC) and part.pins["plus"] == net:
+            return f"{part.ref} +"
+    for part in board.components:
+        if is_a(part, Trait.ELECTROLYTIC) and part.pins["minus"] == net:
+            return f"{part.ref} − (striped side)"
+    return ""

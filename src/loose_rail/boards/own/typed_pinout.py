@@ -71,7 +71,8 @@ def typed_pinout(text: str) -> TypedPinout:
 
 def pinout_text(connector: OwnConnector) -> str:
     """The line that `typed_pinout` reads back as this connector."""
-    rows = f"/{connector.rows}" if connector.rows > 1 else ""
+    usual = 2 if len(connector.pins) >= FEWEST_FOR_TWO_ROWS else 1
+    rows = f"/{connector.rows}" if connector.rows > 1 or connector.rows != usual else ""
     around = f" {AROUND}" if connector.around else ""
     pins = ", ".join(pin or "?" for pin in connector.pins)
     return f"{connector.name}{rows}{around}: {pins}"

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PyQt6.QtWidgets import QStackedWidget
 
 from loose_rail.screens.guides.view import GuideView
+from loose_rail.screens.own_board.view import JobBoardView
 from loose_rail.screens.photos.view import PhotoView
 from loose_rail.screens.recording.view import TraceView
 from loose_rail.screens.shared.host import JobHost
@@ -28,6 +29,7 @@ FRONT_PAGES = {
         FrontEntry("photos", lambda host: PhotoView(host.desks.album, host.dispatcher)),
         FrontEntry("trace", lambda host: TraceView(host.desks.trace, host.dispatcher)),
         FrontEntry("guide", GuideView),
+        FrontEntry("board", JobBoardView),
     )
 }
 

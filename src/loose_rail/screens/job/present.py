@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from loose_rail.app.album import Album
+from loose_rail.app.board_desk import BoardDesk, binding_text, names_the_part
 from loose_rail.app.deciding import decide
 from loose_rail.app.first_power import ForecastKeeper
 from loose_rail.app.first_stages import FirstStages
@@ -80,8 +81,10 @@ class JobPresenter:
         photos: Photos | None = None,
         known_warnings: Sequence[str] = (),
         streams: Sequence[MakeLoop] = (),
+        desk_of: Callable[[str], BoardDesk] | None = None,
     ) -> None:
         self.session = session
+        self._desk_of = desk_of
         self._stock = tuple(stock)
         self.changed: Signal[None] = Signal()
         self.selected_stock = 0
@@ -108,6 +111,15 @@ class JobPresenter:
     def stock(self) -> tuple[Capacitor, ...]:
         """What there is to choose from."""
         return candidates_for(self.session, self._stock)
+
+    def board_desk(self) -> BoardDesk:
+        """The board of this job in the board book."""
+        assert self._desk_of is not None
+        return self._desk_of(self.session.board.id)
+
+    def board_changed(self) -> None:
+        """The board was mended in the book: the window fits the job to it."""
+        self.session.changed.emit(None)
 
     def frame(self) -> JobFrame:
         """What stands around every stage."""
@@ -179,11 +191,22 @@ class JobPresenter:
 
     def echo(self, text: str) -> Echo:
         """What the entry line understands so far."""
+        if names_the_part(text):
+            return self.board_desk().echo(binding_text(text, self._part_on_card()))
         return self.entry.echo(text)
 
     def submit(self, text: str) -> Outcome:
-        """Enter: accept what was typed."""
+        """Enter: accept what was typed; “=C952 1000u 25V” names the part on the card."""
+        if names_the_part(text):
+            outcome = self.board_desk().enter(binding_text(text, self._part_on_card()))
+            if outcome.taken:
+                self.board_changed()
+            return outcome
         return self.entry.submit(text)
+
+    def _part_on_card(self) -> str:
+        task = self.entry.task
+        return task.candidate.probe.part if task is not None else ""
 
     def nothing_typed(self) -> Outcome | None:
         """Enter with an empty line: what to do instead, None where the page's action is meant."""

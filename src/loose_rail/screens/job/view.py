@@ -112,6 +112,7 @@ class JobView(QWidget):
             "note": self.write_note,
             "photos": lambda: self.front.show("photos"),
             "trace": lambda: self.front.show("trace"),
+            "board": lambda: self.front.show("board"),
             "foot": self.foot,
             **{f"stage:{one}": partial(self.go, one) for one in Stage},
         }

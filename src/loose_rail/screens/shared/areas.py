@@ -27,5 +27,6 @@ class Area:
 AREAS = (
     Area(SHELF, "Shelf", "archive", "F2", "The shelf"),
     Area(BENCH, "Bench", "gauge", ""),
+    Area("board_book", "Boards", "boxes", "Ctrl+Shift+B", "The board book", "BoardBookView"),
     Area("meters", "Meters", "cable", "Ctrl+M", "Meters, sounds, foot switch", "MetersView"),
 )

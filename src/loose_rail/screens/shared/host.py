@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Protocol
 
 from loose_rail.app.album import Album
+from loose_rail.app.board_desk import BoardDesk
 from loose_rail.app.first_power import ForecastKeeper
 from loose_rail.app.first_stages import FirstStages
 from loose_rail.app.guides.guide import Guide
@@ -29,6 +30,8 @@ class JobDesks(Protocol):
     @property
     def forecast(self) -> ForecastKeeper: ...
     def guide(self, key: str) -> Guide: ...
+    def board_desk(self) -> BoardDesk: ...
+    def board_changed(self) -> None: ...
     def suspects(self) -> tuple[SuspectRow, ...]: ...
 
 

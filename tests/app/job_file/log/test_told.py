@@ -4,10 +4,10 @@ import unittest
 
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured, outcome
-from loose_rail.boards.parts_named import parts_named
 from loose_rail.app.job_file.log.situation import Situation, brought
 from loose_rail.boards.own.board import own_board
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
+from loose_rail.boards.parts_named import parts_named
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.observation import Form
 from tests.shared import the

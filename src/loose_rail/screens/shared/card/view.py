@@ -31,7 +31,7 @@ CONFIRMED = (Phase.STATE, Phase.ACKNOWLEDGE)
 LETTERS: dict[int, str] = {
     QKeySequence(key.sequence)[0].key().value: key.action
     for key in keys_of("bench")
-    if key.action != "enter"
+    if key.action not in ("enter", "name_part")
 }
 """What the single keys do at the empty line."""
 

@@ -52,7 +52,9 @@ class MapBuilder:
             else:
                 self._latest[item.probe.stop] = item
         self._parts = parts
-        self._plain = board.known_by == "pinout"
+        self._plain = board.known_by in ("pinout", "own")
+        self._designators = {part.ref for part in board.components if part.kind == "connector"}
+        self._designators |= set(board.earlier_names.values())
         self._next = next_probe
         self._looked_at = looked_at or (next_probe.stop if next_probe else "")
         self._on_stops = {ref for s in board.sections for ref in (*s.before, *s.after)}
@@ -78,7 +80,7 @@ class MapBuilder:
     def _name(self, ref: str) -> str:
         """What a part is called on the map; one that is known by its job alone in one short word,
         because its rail and its place say the rest."""
-        if not self._plain:
+        if not self._plain or ref in self._designators:
             return ref
         if ref in self.board.roles.get(BoardRole.BULK, []):
             return "bulk"

@@ -1,0 +1,134 @@
+"""The board book: boards found by any of their numbers, each looked at and mended."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QVBoxLayout
+
+from loose_rail.app.board_desk import BookRow
+from loose_rail.app.outcome import Outcome
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.screens.area_page import AreaPage
+from loose_rail.screens.own_board.panel import BoardPanel, fill_side
+from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.widgets import WordsLine, label, set_role
+from loose_rail.screens.workplace import Workplace
+
+LIST_WIDTH = 220
+
+
+class BoardBookView(AreaPage):
+    """A list at the left; arrows go along it while letters are typed to find a number."""
+
+    def __init__(self, dispatcher: Dispatcher) -> None:
+        super().__init__()
+        self._workplace: Workplace | None = None
+        self._rows: list[BookRow] = []
+        row = QHBoxLayout()
+        row.setSpacing(18)
+        column = QVBoxLayout()
+        column.addWidget(label("Board book", "title"))
+        self.find_line = WordsLine("Find a board by any number", "any number of a board")
+        self.find_line.textChanged.connect(lambda _: self._list())
+        self.find_line.installEventFilter(self)
+        self.rows = QListWidget()
+        self.rows.setAccessibleName("Boards")
+        self.rows.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        self.rows.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.rows.setTextElideMode(Qt.TextElideMode.ElideRight)
+        self.rows.currentRowChanged.connect(lambda _: self._show())
+        for widget in (self.find_line, self.rows):
+            widget.setFixedWidth(LIST_WIDTH)
+            column.addWidget(widget)
+        row.addLayout(column)
+        self.panel = BoardPanel()
+        self.panel.left.connect(self.find_line.setFocus)
+        self.panel.said.connect(self._say)
+        row.addWidget(self.panel, 1)
+        self.main.addLayout(row, 1)
+        self._notice = label(wrap=True)
+        self.main.addWidget(self._notice)
+        self._about = QVBoxLayout()
+        self.side.addLayout(self._about)
+        self.set_action("Done")
+        self.action.setText("Done   Esc")
+        self.action.clicked.disconnect()
+        self.action.clicked.connect(self.left)
+
+    def begin(self, workplace: Workplace) -> None:
+        """The page comes to the front; the board that was looked at last stays."""
+        self._workplace = workplace
+        self._notice.setText("")
+        self._list()
+        self.focus_work()
+
+    def choose(self, board_id: str) -> None:
+        """Look at one board."""
+        self.find_line.clear()
+        for number, row in enumerate(self._rows):
+            if row.board_id == board_id:
+                self.rows.setCurrentRow(number)
+
+    def _list(self) -> None:
+        if self._workplace is None:
+            return
+        standing = self.panel.desk.board_id if self.panel.desk else ""
+        self._rows = self._workplace.boards(self.find_line.text())
+        self.rows.blockSignals(True)
+        self.rows.clear()
+        for one in self._rows:
+            jobs = f" · {one.jobs} job{'s' if one.jobs != 1 else ''}" if one.jobs else ""
+            self.rows.addItem(
+                f"{one.board_id}{'' if one.own else '  (example)'}{jobs}\n   {one.names}"
+            )
+        ids = [one.board_id for one in self._rows]
+        self.rows.setCurrentRow(ids.index(standing) if standing in ids else 0)
+        self.rows.blockSignals(False)
+        self._show()
+
+    def _show(self) -> None:
+        number = self.rows.currentRow()
+        if self._workplace is None or not 0 <= number < len(self._rows):
+            return
+        self.panel.show_desk(self._workplace.board_desk(self._rows[number].board_id))
+        fill_side(self._about, self.panel.state)
+
+    def _say(self, outcome: Outcome) -> None:
+        self._notice.setText(outcome.text)
+        set_role(self._notice, "bad" if not outcome.taken else "good")
+        fill_side(self._about, self.panel.state)
+        if outcome.taken:
+            self.settings_changed.emit()
+            self._refresh_after()
+
+    def _refresh_after(self) -> None:
+        """A change may have given a board another number to be found by."""
+        if self.panel.desk is None:
+            return
+        try:
+            self.panel.state = self.panel.desk.state()
+        except LooseRailError as error:
+            self._notice.setText(error.one_line())
+            return
+        fill_side(self._about, self.panel.state)
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Arrows go along the list, Enter goes to the board's line, Escape leaves."""
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            step = 1 if event.key() == Qt.Key.Key_Down else -1
+            row = min(max(self.rows.currentRow() + step, 0), max(len(self._rows) - 1, 0))
+            self.rows.setCurrentRow(row)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.panel.entry.setFocus()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        else:
+            return False
+        return True
+
+    def focus_work(self) -> None:
+        """The line that finds."""
+        self.find_line.setFocus()

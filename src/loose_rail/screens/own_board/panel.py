@@ -1,0 +1,176 @@
+"""One board: its connectors as the eye sees them, its parts, and the line that changes it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout, QWidget
+
+from loose_rail.app.board_desk import BoardDesk, BoardState, PartRow
+from loose_rail.app.outcome import Outcome
+from loose_rail.kernel.errors import LooseRailError
+from loose_rail.screens.legend.view import LegendView
+from loose_rail.screens.shared.widgets import (
+    WordsLine,
+    clear_layout,
+    label,
+    plain_table,
+    scrolled,
+    set_role,
+)
+
+COLUMNS = ("Printed", "Job", "Value", "How to find it")
+LEGEND_ROOM = 208
+JOB_COLUMN, JOB_WIDTH = 1, 170
+NO_BOARD = BoardState("", "", False, (), (), (), (), (), (), ())
+
+
+class BoardPanel(QWidget):
+    """`show_desk` brings a board; `said` tells what a line did, `left` that Escape was pressed in
+    an empty line."""
+
+    said = pyqtSignal(object)
+    left = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.desk: BoardDesk | None = None
+        self.state = NO_BOARD
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self._title = label(role="title")
+        self._numbers = label(role="quiet", wrap=True)
+        self._legends = QVBoxLayout()
+        holder = QWidget()
+        holder.setObjectName("page")
+        holder.setLayout(self._legends)
+        self._legends.setContentsMargins(0, 0, 0, 0)
+        scroll = scrolled(holder)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._scroll = scroll
+        self.entry = WordsLine("What to change on this board", "C952 = 12 V reservoir 1000u 25V")
+        self.entry.textChanged.connect(self._echo)
+        self.entry.installEventFilter(self)
+        self._echo_words = label(role="quiet", wrap=True)
+        self.table = plain_table(COLUMNS, "Parts of this board", 3)
+        self.table.setWordWrap(True)
+        header = self.table.horizontalHeader()
+        assert header is not None
+        header.setSectionResizeMode(JOB_COLUMN, QHeaderView.ResizeMode.Interactive)
+        header.resizeSection(JOB_COLUMN, JOB_WIDTH)
+        for widget in (self._title, self._numbers, scroll, self.entry, self._echo_words):
+            column.addWidget(widget)
+        column.addWidget(self.table, 1)
+
+    def show_desk(self, desk: BoardDesk) -> None:
+        """Another board, or the same after a change."""
+        self.desk = desk
+        try:
+            self.state = desk.state()
+        except LooseRailError as error:
+            self.state = NO_BOARD
+            self.said.emit(Outcome.refused(error.one_line()))
+        self._draw()
+        self._echo()
+
+    def _draw(self) -> None:
+        state = self.state
+        self._title.setText(state.title)
+        self._numbers.setText(state.numbers)
+        clear_layout(self._legends)
+        tallest = 0
+        for legend in state.legends:
+            view = LegendView()
+            view.show_state(legend)
+            tallest += view.sizeHint().height() if not legend.rows else view.height()
+            self._legends.addWidget(view)
+        self._scroll.setFixedHeight(min(max(tallest, 24) + 4, LEGEND_ROOM))
+        self.entry.setEnabled(state.own)
+        self.table.setRowCount(len(state.parts))
+        for line, row in enumerate(state.parts):
+            self._show_row(line, row)
+        QTimer.singleShot(0, self.table.resizeRowsToContents)
+
+    def _show_row(self, line: int, row: PartRow) -> None:
+        for column, text in enumerate((row.ref or "–", row.job, row.value, row.look)):
+            item = QTableWidgetItem(text)
+            item.setToolTip(text)
+            self.table.setItem(line, column, item)
+
+    def _echo(self) -> None:
+        if self.desk is None or not self.state.own:
+            self._echo_words.setText(
+                "This board ships with the program, or was taken in whole: it can be looked at."
+                if self.desk is not None
+                else ""
+            )
+            set_role(self._echo_words, "quiet")
+            return
+        echo = self.desk.echo(self.entry.text())
+        self._echo_words.setText(echo.text)
+        typed = bool(self.entry.text().strip())
+        set_role(self._echo_words, "bad" if echo.error else "good" if typed else "quiet")
+
+    def _take(self) -> None:
+        if self.desk is None or not self.entry.text().strip():
+            return
+        outcome = self.desk.enter(self.entry.text())
+        self.entry.answered(outcome.taken)
+        self.said.emit(outcome)
+        if outcome.taken:
+            self.show_desk(self.desk)
+
+    def put_back(self) -> None:
+        """Take the last change of this board back."""
+        if self.desk is None:
+            return
+        outcome = self.desk.put_back()
+        self.said.emit(outcome)
+        self.show_desk(self.desk)
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter takes the line; Escape empties it, then leaves; Ctrl+Z in an empty line takes the
+        last change back."""
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take()
+        elif event.key() == Qt.Key.Key_Escape:
+            if self.entry.text():
+                self.entry.clear()
+            else:
+                self.left.emit()
+        elif (
+            event.key() == Qt.Key.Key_Z
+            and event.modifiers() & Qt.KeyboardModifier.ControlModifier
+            and not self.entry.text()
+        ):
+            self.put_back()
+        else:
+            return False
+        return True
+
+
+def fill_side(side: QVBoxLayout, state: BoardState) -> None:
+    """What stands beside the board: what it is made of, its facts, lines and changes."""
+    clear_layout(side)
+
+    def say(role: str, text: str) -> None:
+        if text:
+            side.addWidget(label(text, role, wrap=True))
+
+    say("strong", "Made of" if state.blocks else "")
+    for words in state.blocks:
+        say("", f"· {words}")
+    for title, words in state.facts:
+        say("quiet", f"{title}: {words}")
+    say("strong", "Look once more" if state.ask else "")
+    for words in state.ask:
+        say("", f"· {words[:1].upper()}{words[1:]}.")
+    say("strong", "Said of its parts" if state.lines else "")
+    for number, words in enumerate(state.lines, start=1):
+        say("", f"{number}  {words}")
+    say("strong", "Changes" if state.changes else "")
+    for words in state.changes:
+        say("quiet", words)
