@@ -299,7 +299,9 @@ def woken(board: Board, state: JobState) -> Board:
     a jumper would have two pins to go to."""
     if state.wake is None or board.wake.sense != "unknown" or not board.wake.pin:
         return board
-    if state.wake.sense == "high" and not board.wake.source_pin:
+    plug = next((one for one in board.connectors if one.ref == board.wake.connector), None)
+    grounded = plug is not None and any(pin.net == board.cold_ground for pin in plug.pins)
+    if not (board.wake.source_pin if state.wake.sense == "high" else grounded):
         return board
     wake = msgspec.structs.replace(board.wake, sense=state.wake.sense)
     return msgspec.structs.replace(board, wake=wake)

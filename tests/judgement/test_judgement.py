@@ -275,9 +275,9 @@ class Transitions(unittest.TestCase):
                     lamp = "60 W series lamp" if state.lamp_watts else "directly on the mains"
                     self.assertIn(lamp, texts[board_id, state.key])
         low = texts["PB-3206-1", "forced/bare/lamp60"]
-        self.assertIn("CN7-1 to CN7-ground through 100 Ω", low)
+        self.assertIn("STB (CN7 pin 1) to GND (CN7 pin 3) through 100 Ω", low)
         high = texts["PB-5012-3", "forced/bare/lamp60"]
-        self.assertIn("CN8-1 to CN8-2 through 1 kΩ", high)
+        self.assertIn("(CN8 pin 1) to 5VSB (CN8 pin 2) through 1 kΩ", high)
 
     def test_an_adapter_needs_no_lamp_before_it_and_the_mains_always_do(self) -> None:
         unknown = SafetyFacts(UNPLUGGED, 1.0, False)
@@ -292,7 +292,7 @@ class Transitions(unittest.TestCase):
         self.assertLess(words.index("Unplug"), words.index("cable off"))
         self.assertLess(words.index("cable off"), words.index("Plug in"))
         jumper = self.words(LAMP, FORCED)
-        self.assertIn("CN2-1 to CN2-2 through 1 kΩ", jumper)
+        self.assertIn("START (CN2 pin 1) to 5VS (CN2 pin 2) through 1 kΩ", jumper)
         self.assertLess(jumper.index("Unplug"), jumper.index("jumper"))
         self.assertIn("off", self.words(FORCED, LAMP))
 

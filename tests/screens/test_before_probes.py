@@ -85,8 +85,10 @@ class BeforeTheProbes(unittest.TestCase):
         strokes = self.take_in(
             "Fernlea 39",
             "FL39-PSU, 7C-220",
-            "standby flyback, PFC, LLC, LED",
-            "5VSB, 13V, 24V, PS-ON, BL-ON",
+            "256",
+            "",
+            "CN4: 5VSB, 13V, 24V, PS-ON, BL-ON",
+            "",
             "",
             "no backlight",
             "40",
@@ -96,6 +98,7 @@ class BeforeTheProbes(unittest.TestCase):
         settle(lambda: session.review is not None, 60)
         self.assertEqual(session.board.id, "FL39-PSU")
         self.assertEqual({r.volts for r in session.board.rails} & {13.0, 24.0}, {13.0, 24.0})
+        self.assertEqual(session.board.topology, "standby-flyback+boost+resonant+led")
         self.assertEqual(session.board.wake.sense, "unknown")
         step = session.reviewed.step
         assert step is not None

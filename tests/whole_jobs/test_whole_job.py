@@ -230,7 +230,7 @@ class AtTheEntryLine(Window):
         QTest.keyClicks(job.bench.card.entry, "12")
         job.measure()
         beats = 0
-        while job._measuring is not None and beats < 1500:
+        while job.measuring.task is not None and beats < 1500:
             QApplication.processEvents()
             QTest.qWait(5)
             beats += 1

@@ -66,16 +66,16 @@ class BoardState:
     """A board of the book: its names, its blocks, connectors, parts, lines and changes. `own` is
     false for one that ships or was taken in whole: it can be looked at only."""
 
-    title: str
-    numbers: str
-    own: bool
-    blocks: tuple[str, ...]
-    ask: tuple[str, ...]
-    legends: tuple[LegendState, ...]
-    parts: tuple[PartRow, ...]
-    lines: tuple[str, ...]
-    changes: tuple[str, ...]
-    facts: tuple[tuple[str, str], ...]
+    title: str = ""
+    numbers: str = ""
+    own: bool = False
+    blocks: tuple[str, ...] = ()
+    ask: tuple[str, ...] = ()
+    legends: tuple[LegendState, ...] = ()
+    parts: tuple[PartRow, ...] = ()
+    lines: tuple[str, ...] = ()
+    changes: tuple[str, ...] = ()
+    facts: tuple[tuple[str, str], ...] = ()
 
 
 class BoardDesk:

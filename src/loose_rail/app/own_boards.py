@@ -104,11 +104,13 @@ def echo_of(typed: TypedBoard) -> BoardEcho:
 
 
 def legend_of(typed: TypedBoard, line: int) -> LegendState:
-    """The connector on one line of the typed ones, as it is seen; none where it can't be read."""
+    """The connector on one line of the typed ones, or the one above where that is empty, as it is
+    seen; none where it can't be read."""
     lines = [text for text in typed.connectors.splitlines() if text.strip()]
     if not lines:
         return LegendState("", (), "")
-    number = min(max(line, 0), len(lines) - 1)
+    above = [text for text in typed.connectors.splitlines()[: line + 1] if text.strip()]
+    number = max(len(above) - 1, 0)
     try:
         made = _composed(typed)
         plug = typed.file().plugs[number]
@@ -119,9 +121,11 @@ def legend_of(typed: TypedBoard, line: int) -> LegendState:
 
 
 def turned(connectors: str, line: int) -> str:
-    """The typed connectors with the counting of one turned round."""
+    """The typed connectors with the counting of one turned round: of this line, or of the one above
+    where it is empty."""
     lines = connectors.splitlines()
-    if not 0 <= line < len(lines) or not lines[line].strip():
+    line = next((k for k in range(min(line, len(lines) - 1), -1, -1) if lines[k].strip()), -1)
+    if line < 0:
         return connectors
     typed = typed_pinout(lines[line])
     name, colon, pins = lines[line].partition(":") if typed.name else ("", "", lines[line])

@@ -119,6 +119,7 @@ _ONLY = (
 )
 """Where several words name kinds, the one that counts, alone or beside another."""
 LEAST_SCORE = 1.0
+"""Below it words fit a part by chance [E]."""
 
 
 def tokens(text: str) -> set[str]:

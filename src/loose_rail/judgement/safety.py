@@ -51,21 +51,21 @@ class SafetyFacts:
 
 
 def jumper_pins(board: Board) -> str:
-    """Both pins of the jumper by label and number: PS-ON, CN8 pin 9, and 5VSB, CN8 pin 7."""
+    """Both pins of the jumper by label and number: PS-ON (CN8 pin 9) and 5VSB (CN8 pin 7)."""
     wake = board.wake
     labels = {(c.ref, pin.number): pin.label for c in board.connectors for pin in c.pins}
     start = labels.get((wake.connector, wake.pin), "start")
     source = labels.get((wake.connector, wake.source_pin), "")
-    other = f"{source}, {wake.connector} pin {wake.source_pin}" if source else "ground"
+    other = f"{source} ({wake.connector} pin {wake.source_pin})" if source else "ground"
     if wake.sense == "low":
         grounds = [
-            f"{pin.label}, {c.ref} pin {pin.number}"
+            f"{pin.label} ({c.ref} pin {pin.number})"
             for c in board.connectors
             for pin in c.pins
             if c.ref == wake.connector and pin.net == board.cold_ground
         ]
         other = grounds[0] if grounds else "ground"
-    return f"{start}, {wake.connector} pin {wake.pin}, and {other}"
+    return f"{start} ({wake.connector} pin {wake.pin}) and {other}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -100,7 +100,7 @@ def _cable_of(board: Board, load: str) -> str:
 def jumper_words(board: Board) -> str:
     """From which pin to which, by label and number, through what."""
     ohms = nominal(board.wake.series_ohms, "Ω")
-    return f"{jumper_pins(board).replace(', and ', ' to ')} through {ohms}"
+    return f"{jumper_pins(board).replace(' and ', ' to ')} through {ohms}"
 
 
 def _plug_in(board: Board, target: BoardState) -> Instruction:

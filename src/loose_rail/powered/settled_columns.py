@@ -58,12 +58,13 @@ def state_of(root: object) -> list[Watched]:
 def resting(before: list[Watched], after: list[Watched]) -> NDArray[np.bool_]:
     """Columns `(n,)` whose state is the same in two looks."""
     same = np.ones(len(after[0].values), dtype=bool)
-    for (old, _), (new, share) in zip(before, after, strict=True):
+    for was, now in zip(before, after, strict=True):
+        old, new = was.values, now.values
         if new.dtype == bool:
             same &= old == new
         else:
             with np.errstate(invalid="ignore"):
-                near = np.abs(new - old) <= share * np.abs(new) + REST_LEAST
+                near = np.abs(new - old) <= now.rest_share * np.abs(new) + REST_LEAST
             same &= near | (old == new)
     return same
 

@@ -21,7 +21,7 @@ from loose_rail.boards.own.file import (
     board_of_file,
     decoded,
     encoded,
-    with_lines,
+    with_line,
 )
 from loose_rail.boards.own.typed_pinout import pinout_text, typed_pinout
 from loose_rail.boards.probe_ends import ends_of
@@ -77,12 +77,18 @@ PINOUTS = st.lists(
     st.tuples(st.lists(LABELS, max_size=14), st.integers(1, 2), st.booleans()), max_size=3
 )
 DESIGNATOR = re.compile(r"\b(?:CN|BD|RV|CX|CY|LF|NT|LS|LP|[CQRDUTLF])\d{1,4}\b")
-PIN = re.compile(r"(\S+) pin (\d+)\b")
+PIN = re.compile(r"([^\s(]+) pin (\d+)\b")
 TWO_RAILS = "CN8/2: 24V, 24V, GND, GND, 12V, 12V, 5VSB, GND, PS-ON, BL-ON"
 
 
 def own(*connectors: str, kind: str = "standby flyback, LLC", wake: str = "high") -> OwnBoardFile:
     return OwnBoardFile(SCHEMA, "XQ-77", kind=kind, wake=wake, connectors=list(connectors))
+
+
+def with_lines(own: OwnBoardFile, lines: list[str]) -> OwnBoardFile:
+    for line in lines:
+        own, _ = with_line(own, line)
+    return own
 
 
 def taken_in(folder: Path, seen: tuple[str, ...], lines: str, wake: str) -> Board:
@@ -154,7 +160,7 @@ class Pins(unittest.TestCase):
         self.assertEqual(by_id["live.start"].plus_words, "CN8 pin 9")
         self.assertTrue(by_id["live.main_pin"].title.startswith("12V, CN8-5"))
         text = str(WakeGuide(Job(board)).state())  # type: ignore[arg-type]
-        self.assertIn("PS-ON, CN8 pin 9, and 5VSB, CN8 pin 7", text)
+        self.assertIn("PS-ON (CN8 pin 9) and 5VSB (CN8 pin 7)", text)
         self.assertNotIn("Jumper: ", text)
 
     def test_a_rail_that_reads_its_own_label_is_no_over_voltage(self) -> None:

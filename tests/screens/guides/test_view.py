@@ -161,7 +161,7 @@ class Guides(unittest.TestCase):
         session = again.presenter.session
         self.assertEqual(session.board.wake.sense, "high")
         forced = next(c.state for c in session.engine.table.candidates if c.state.power == "forced")
-        with self.assertRaisesRegex(UnsafeStepError, "PS-ON, CN4 pin 4, and 5VSB, CN4 pin 1"):
+        with self.assertRaisesRegex(UnsafeStepError, r"PS-ON \(CN4 pin 4\) and 5VSB \(CN4 pin 1\)"):
             session.confirm_state(forced)
         again.go("cold_checks")
         again.focus_work()

@@ -22,6 +22,7 @@ from loose_rail.kernel.quantities import component_value
 
 PARALLEL, SERIES = "parallel", "series"
 MOST_IN_PARALLEL = 8
+"""Of one place: more is a slip of the hand."""
 _REF = r"[A-Z]{1,4}[-_]?\d{1,5}[A-Z]?"
 _BINDS = re.compile(rf"^\s*({_REF})\s*(?:=|\bis\b)\s*(.+?)\s*$", re.IGNORECASE)
 _BESIDE = re.compile(

@@ -7,7 +7,6 @@ a better composer reaches every job of the board. docs/formats.md has the format
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
 
 import msgspec
 
@@ -24,6 +23,7 @@ from loose_rail.kernel.errors import BoardFileError
 SCHEMA = "loose-rail/own-board/1"
 WAKES = ("high", "low", "none", "unknown")
 USUAL_MAINS_VOLTS = 230.0
+"""Where nobody says otherwise."""
 MAIN_PLUG = "main plug"
 
 
@@ -162,13 +162,6 @@ def without_line(own: OwnBoardFile, number: int) -> OwnBoardFile:
     )
     board_of_file(made)
     return made
-
-
-def with_lines(own: OwnBoardFile, texts: Sequence[str]) -> OwnBoardFile:
-    """The file with several lines about parts. Raises BoardFileError for the first wrong one."""
-    for text in texts:
-        own, _ = with_line(own, text)
-    return own
 
 
 def same_pinout(line: str) -> str:

@@ -156,8 +156,9 @@ def wake(sketch: Sketch, legends: Sequence[Legend]) -> Json:
         sense = "none" if sketch.own.wake == "none" else "unknown"
     connector, pin = start or (legends[0].ref, 0)
     source_pin = source[1] if source and source[0] == connector else 0
-    if sense == "high" and not source_pin:
-        sense = "unknown"
+    grounded = any(p.net == "GND" for one in legends if one.ref == connector for p in one.pins)
+    if (sense == "high" and not source_pin) or (sense == "low" and not grounded):
+        sense = "unknown"  # a jumper has two printed ends, or there is none
     return {
         "sense": sense,
         "connector": connector,

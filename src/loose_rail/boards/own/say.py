@@ -27,6 +27,7 @@ _JOB_WORDS = {
     PinJob.UNKNOWN: "not known; no instruction names it",
 }
 _BIG_SET_INCHES = 32.0
+"""From here a set draws more than 75 W and has power-factor correction (IEC 61000-3-2) [P]."""
 
 
 def pin_words(own: OwnBoardFile, pin: PinMeaning) -> str:

@@ -15,6 +15,7 @@ from loose_rail.boards.own.make_up import OwnConnector
 MOST_PINS = 60
 MOST_ROWS = 2
 FEWEST_FOR_TWO_ROWS = 6
+"""Pins, rows, and from how many pins two rows are usual [P]."""
 AROUND = "around"
 _NAMED = re.compile(
     r"^\s*([A-Za-z]{1,6}[-_ ]?\d{1,4}[A-Za-z]?)\s*(?:/\s*(\d))?\s*(around|across)?\s*:\s*",

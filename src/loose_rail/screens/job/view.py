@@ -23,14 +23,12 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.app.guides.registry import GUIDES
-from loose_rail.app.metered_entry import MeterRequest
 from loose_rail.app.outcome import Kind, Outcome
 from loose_rail.app.settings import Settings
-from loose_rail.kernel.errors import LooseRailError
-from loose_rail.kernel.observation import Observation
 from loose_rail.screens.bench.view import BenchView
 from loose_rail.screens.job.frame import Banner, StageTrack, StateStrip, TitleStrip
 from loose_rail.screens.job.front_pages import FrontPages
+from loose_rail.screens.job.measuring import Measuring
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.job.stages import STAGE_PAGES
 from loose_rail.screens.live.control import LiveControl
@@ -38,7 +36,7 @@ from loose_rail.screens.live.state import LiveState
 from loose_rail.screens.photos.view import PhotoView
 from loose_rail.screens.recording.view import TraceView
 from loose_rail.screens.shared.card.view import NextProbeCard
-from loose_rail.screens.shared.dispatch import Dispatcher, Task
+from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.keys import keys_of
 from loose_rail.screens.shared.page import StagePage
 from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role
@@ -59,7 +57,7 @@ class JobView(QWidget):
         super().__init__()
         self.presenter = self.desks = presenter
         self.dispatcher = dispatcher
-        self._measuring: Task | None = None
+        self.measuring = Measuring(self, presenter.entry)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -357,57 +355,9 @@ class JobView(QWidget):
             return
         super().keyPressEvent(event)
 
-    # ---- meter -----------------------------------------------------------------------------
-
     def measure(self) -> None:
         """Take the reading from the meter; a second call cancels it."""
-        if self._measuring is not None:
-            self._measuring.cancel()
-            self._measuring = None
-            self.say("Reading cancelled.")
-            return
-        request = self.presenter.entry.request()
-        if isinstance(request, Outcome):
-            self.tell(request)
-            return
-        self._show_measuring("reading the meter …")
-        self._start_measuring(request)
-
-    def _start_measuring(self, request: MeterRequest) -> None:
-        self._measuring = self.dispatcher.run(
-            lambda task: self.presenter.entry.measure(request, task),
-            lambda answer: self._measured(request.key, answer),
-            self._measure_failed,
-            lambda share, words: self._show_measuring(words),
-        )
-        if not self.dispatcher.busy:
-            self._measuring = None
-
-    def _show_measuring(self, words: str) -> None:
-        card = self.card
-        if card is not None:
-            card.show_measuring(words)
-        else:
-            self.say(words)
-
-    def _measured(self, key: str, answer: tuple[Observation, str] | None) -> None:
-        self._measuring = None
-        if answer is None:
-            return
-        seen, name = answer
-        card = self.card
-        if card is not None and not card.entry.text():
-            card.show_measuring("")
-        self.tell(self.presenter.entry.meter_reading(key, seen, name))
-        self.focus_work()
-
-    def _measure_failed(self, error: Exception) -> None:
-        self._measuring = None
-        card = self.card
-        if card is not None:
-            card.show_measuring("")
-        words = error.one_line() if isinstance(error, LooseRailError) else str(error)
-        self.say(words, Kind.REFUSED)
+        self.measuring.turn()
 
     # ---- photographs and paper --------------------------------------------------------------
 
@@ -455,6 +405,5 @@ class JobView(QWidget):
         self._drain.stop()
         self.live.close()
         self.photos.gone = True
-        if self._measuring is not None:
-            self._measuring.cancel()
+        self.measuring.cancel()
         self.presenter.close()

@@ -164,6 +164,7 @@ class NewJobView(SidedPage):
         cursor = lines.textCursor()
         cursor.movePosition(cursor.MoveOperation.Start)
         cursor.movePosition(cursor.MoveOperation.Down, n=line)
+        cursor.movePosition(cursor.MoveOperation.EndOfLine)
         lines.setTextCursor(cursor)
 
     def _create(self) -> None:

@@ -22,7 +22,7 @@ from loose_rail.screens.shared.widgets import (
 COLUMNS = ("Printed", "Job", "Value", "How to find it")
 LEGEND_ROOM = 208
 JOB_COLUMN, JOB_WIDTH = 1, 170
-NO_BOARD = BoardState("", "", False, (), (), (), (), (), (), ())
+NO_BOARD = BoardState()
 
 
 class BoardPanel(QWidget):
