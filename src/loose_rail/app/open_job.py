@@ -11,8 +11,10 @@ from dataclasses import replace
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.ports import Clock
+from loose_rail.app.telling import expanded, is_told
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
+from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.known_here import known_here
 from loose_rail.diagnosis.planning.engine import Engine
@@ -77,7 +79,13 @@ class OpenJob:
     @property
     def bench(self) -> Bench:
         """The bench as it is at this moment."""
-        return Bench(self._clock.now(), self._opened_with, self._lacks, self.closed_jobs)
+        return Bench(
+            now=self._clock.now(),
+            sitting=self._opened_with,
+            lacks=self._lacks,
+            closed_jobs=self.closed_jobs,
+            beside=self._besides,
+        )
 
     @property
     def review(self) -> Review | None:
@@ -226,7 +234,12 @@ class OpenJob:
         candidates = self.engine.keys if self.engine else None
         lamps = self.engine.table.lamp_glow if self.engine else None
         names = self.board.earlier_names
-        told = fold(renamed_records(self._log.records, names)) if names else self._log.state
+        records = renamed_records(self._log.records, names) if names else self._log.records
+        told = fold(records) if names else self._log.state
+        self._besides: tuple[Beside, ...] = ()
+        if self.engine is not None and is_told(records):
+            made = expanded(self.engine.table, records)
+            told, self._besides = fold(made.records), made.besides
         self.state: JobState = known_here(told, self._parts, candidates, lamps)
         self._review = None
 

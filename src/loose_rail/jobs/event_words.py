@@ -28,6 +28,8 @@ def _clue(event: ev.ClueNoted) -> str:
     return f"{event.clue} {event.subject} {_plain(event.answer)}"
 
 
+MOST_TOLD = 40
+"""Letters of what was told that say which entry is meant."""
 _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.ReadingTaken: _reading,
     ev.BulkMeasured: lambda e: f"bulk reading {e.volts:g} V",
@@ -49,6 +51,7 @@ _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.FindingNoted: lambda e: f"{e.part} {_plain(e.seen)}",
     ev.ClueNoted: _clue,
     ev.PinsConfirmed: lambda e: f"pins of the jumper at {e.connector} looked at",
+    ev.EntryTold: lambda e: " ".join(e.entry.values())[:MOST_TOLD],
     ev.WakeFound: lambda e: f"PS-ON active {e.sense}",
     ev.LampSeen: lambda e: _lamp(e.pattern),
     ev.HandedBack: lambda e: "hand back",

@@ -15,7 +15,7 @@ from loose_rail.vocabulary.stage import Stage
 
 VERSION = 3
 """2 adds what was measured at other reservoirs and the acknowledgement, 3 the pins of a jumper that
-somebody has looked at; both before are read as they are."""
+somebody has looked at, and what is told in words; both before are read as they are."""
 
 STAGES = tuple(str(stage) for stage in Stage)
 
@@ -82,6 +82,13 @@ class PinsConfirmed(Event, tag="pins_confirmed", frozen=True):
     connector: str
     pin: int
     source_pin: int
+
+
+class EntryTold(Event, tag="entry_told", frozen=True):
+    """Something was said, seen, read or done, in words: an entry of a told job (docs/formats.md),
+    such as did, what and result. What follows from it is worked out each time it is read."""
+
+    entry: dict[str, str]
 
 
 class StripStep(Event, tag="strip_step", frozen=True):
@@ -292,6 +299,7 @@ AnyEvent = (
     | ClueNoted
     | WakeFound
     | PinsConfirmed
+    | EntryTold
     | StripStep
     | PutBack
     | LeftOver

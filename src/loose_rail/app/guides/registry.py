@@ -36,6 +36,7 @@ GUIDES = {
         GuideEntry("loads", "L", "Load by load", "LoadGuide"),
         GuideEntry("seen", "H", "Seen and heard", "SeenGuide"),
         GuideEntry("ends", "E", "Both ends of a cable", "EndsGuide"),
+        GuideEntry("told", "D", "What was done, and what came of it", "ToldGuide"),
         GuideEntry("wake", "W", "Power-on signal (PS-ON)", "WakeGuide"),
     )
 }

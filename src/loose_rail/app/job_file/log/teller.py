@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -19,12 +20,12 @@ from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, fold
+from loose_rail.jobs.fold import JobState, extended, fold
 from loose_rail.jobs.observations import reading_event
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import component_value
-from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
 
 DESIGNATOR = re.compile(r"\b(?!CN\d)[A-Z]{1,3}\d{1,4}[A-Z]?\b")
 """As printed beside a part; a connector's is a place of its own."""
@@ -36,7 +37,10 @@ class Teller:
     """Events and clues as they are told. `told` are the readings in words, by their number in the
     ledger."""
 
-    def __init__(self, table: PredictionTable, notes: Notes) -> None:
+    def __init__(
+        self, table: PredictionTable, notes: Notes, opened: ev.Record | None = None
+    ) -> None:
+        """`opened` is the first record of a job of the window, which is followed from there."""
         self.table, self.board, self.notes = table, table.board, notes
         self.situation = Situation()
         self.symptoms: set[str] = set()
@@ -47,17 +51,33 @@ class Teller:
         self.markings: dict[str, float] = {}
         self.bound: dict[str, str] = {}
         self._names = Names(table.board)
-        opened = ev.JobOpened("", "", table.board.id, "", 0.0, "EUR")
-        self._records: list[ev.Record] = [ev.Record(1, "", BENCH, opened)]
+        self.follows = opened is not None
+        self.sequence, self.at = 1, ""
+        first = ev.JobOpened("", "", table.board.id, "", 0.0, "EUR")
+        self._records: list[ev.Record] = [opened or ev.Record(1, "", BENCH, first)]
         self.job: JobState = fold(self._records)
         wake = table.board.wake
+        if self.follows:
+            return
         if wake.sense in ("high", "low"):  # the file says how it starts, by pins that were read
             self.record(ev.PinsConfirmed(wake.connector, wake.pin, wake.source_pin))
 
     def record(self, event: ev.AnyEvent) -> None:
         """An event of the job."""
-        self._records.append(ev.Record(len(self._records) + 1, "", BENCH, event))
-        self.job = fold(self._records)
+        self.sequence = self.sequence if self.follows else len(self._records) + 1
+        self._append(ev.Record(self.sequence, self.at, BENCH, event))
+
+    def follow(self, record: ev.Record) -> None:
+        """An event that was no telling: the job and the board are as it left them."""
+        if isinstance(record.event, ev.StateConfirmed):
+            self.situation = replace(self.situation, state=state_of(record.event.state))
+        if isinstance(record.event, ev.SymptomNoted):
+            self.symptoms.add(record.event.symptom)
+        self._append(record)
+
+    def _append(self, record: ev.Record) -> None:
+        self._records.append(record)
+        self.job = extended(self.job, self._records)
 
     @property
     def records(self) -> tuple[ev.Record, ...]:
