@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from loose_rail.app import disassembling, intake, looking_over, papers
+from loose_rail.app import disassembling, intake, looking_over, papers, set_picture
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
 
@@ -47,6 +47,14 @@ class FirstStages:
     def drop_noted(self, key: str) -> Outcome:
         """A symptom or fact counts no longer."""
         return intake.drop_noted(self._session, key)
+
+    def turn_answer(self, kind: str) -> Outcome:
+        """Something seen or heard counts, or no longer."""
+        return set_picture.turn_answer(self._session, kind)
+
+    def note_rate(self, hertz: float) -> Outcome:
+        """A rate was tapped along with a tick or a blink."""
+        return set_picture.note_rate(self._session, hertz)
 
     def answer_check(self, fact: str) -> Outcome:
         """A check before opening is answered."""

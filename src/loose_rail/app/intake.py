@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from itertools import groupby
+
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.evidence.customer_words import Proposal, proposal_words, proposals
@@ -15,6 +18,20 @@ def new_proposals(session: JobSession, text: str) -> list[Proposal]:
     known = {one.symptom for one in session.state.symptoms}
     known |= {one.fact for one in session.state.history}
     return [one for one in proposals(text) if one.kind not in known]
+
+
+def understood_pieces(text: str) -> tuple[tuple[str, bool], ...]:
+    """A text in pieces, each with whether it says something that is known; joined they are it."""
+    plain = text.lower().replace("’", "'")
+    marks = [False] * len(text)
+    for one in proposals(text):
+        words = r"\s+".join(map(re.escape, one.phrase.split()))
+        for match in re.finditer(words, plain) if words else ():
+            marks[match.start() : match.end()] = [True] * (match.end() - match.start())
+    pieces: list[tuple[str, bool]] = []
+    for mark, letters in groupby(zip(marks, text, strict=True), key=lambda pair: pair[0]):
+        pieces.append(("".join(letter for _, letter in letters), mark))
+    return tuple(pieces)
 
 
 def words_echo(session: JobSession, text: str) -> Echo:

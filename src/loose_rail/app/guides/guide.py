@@ -7,6 +7,7 @@ from typing import Protocol
 
 from loose_rail.app.legend import LegendState
 from loose_rail.app.outcome import Outcome
+from loose_rail.app.set_picture import SetPictureState
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,6 +21,8 @@ class GuideState:
     rows: tuple[tuple[str, ...], ...]
     hint: str
     stretched: int = 1
+    picture: SetPictureState | None = None
+    """The set as it is seen and heard, in place of the rows."""
     legend: LegendState | None = None
     """The connector that it speaks of, as it is seen."""
 

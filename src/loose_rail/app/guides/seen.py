@@ -5,28 +5,20 @@ from __future__ import annotations
 from loose_rail.app.guides.guide import GuideState
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.app.set_picture import picture_of
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
-from loose_rail.diagnosis.evidence.symptoms import kinds, symptom_words
 from loose_rail.jobs import events as ev
 from loose_rail.vocabulary.lamp_pattern import LampPattern
 
 
 class SeenGuide:
-    """Everything that can be seen and heard, each with a number; again takes it back."""
+    """What can be seen and heard, in its place on the picture; again takes it back."""
 
     def __init__(self, session: JobSession) -> None:
         self._session = session
 
-    def _symptoms(self) -> list[str]:
-        return list(kinds())
-
     def state(self) -> GuideState:
-        """The list as it stands, and the lamp's question while one is in line."""
-        known = {one.symptom for one in self._session.state.symptoms}
-        rows = [
-            (str(number), symptom_words(kind), "counts" if kind in known else "")
-            for number, kind in enumerate(self._symptoms(), start=1)
-        ]
+        """The picture as it stands, and the lamp's question while one is in line."""
         intro = [
             "A torch held flat to the panel shows a picture that is there without its light.",
             "Count: blinks of the indicator before its pause, relay clicks, ticks in ten seconds.",
@@ -40,24 +32,16 @@ class SeenGuide:
             title="Seen and heard",
             intro=tuple(intro),
             caution="Inverter and lamp leads: nothing but an insulated tube near them, no meter.",
-            columns=("", "Seen or heard", ""),
-            rows=tuple(rows),
-            hint="Numbers, or words: blinks 4 times, ticks twice a second, hot C21. Again: taken "
-            "back.",
+            columns=("",),
+            rows=(),
+            hint="Words: blinks 4 times, ticks twice a second, hot C21, lamp glows. Tab goes to "
+            "the picture, where each key turns its answer.",
+            picture=picture_of(self._session),
         )
 
     def choose(self, number: int) -> Outcome:
-        """It counts, or no longer."""
-        found = self._symptoms()
-        if not 1 <= number <= len(found):
-            return Outcome.refused("There is nothing with that number.")
-        kind = found[number - 1]
-        for one in self._session.state.symptoms:
-            if one.symptom == kind:
-                self._session.take_back(one)
-                return Outcome(f"No longer counts: {symptom_words(kind)}.")
-        self._session.record(ev.SymptomNoted(kind, "seen at the bench"))
-        return Outcome(f"Counts: {symptom_words(kind)}.")
+        """Digits belong to the picture."""
+        return Outcome.refused("Tab goes to the picture: there each key turns its answer.")
 
     def enter(self, text: str) -> Outcome:
         """Words as at the counter, a hot or cold part, or what the lamp in line does."""
@@ -75,7 +59,7 @@ class SeenGuide:
         for one in found:
             self._session.record(ev.SymptomNoted(one.kind, one.phrase, one.hertz))
         if not found:
-            return Outcome.refused("Nothing new in these words; a number chooses from the list.")
+            return Outcome.refused("Nothing new in these words; Tab goes to the picture.")
         return Outcome(f"Counts: {'; '.join(proposal_words(one) for one in found)}.")
 
     def _lamp(self, words: str) -> Outcome:

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout
 from loose_rail.app.guides.guide import Guide, GuideState
 from loose_rail.app.legend import LegendState
 from loose_rail.screens.legend.view import LegendView
+from loose_rail.screens.set_picture.view import SetPicture
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import FrontPage
 from loose_rail.screens.shared.suspects import SuspectList
@@ -37,7 +38,13 @@ class GuideView(FrontPage):
         self.main.addWidget(self._caution)
         self.main.addWidget(self.entry)
         self.main.addWidget(self._hint)
+        self.picture = SetPicture()
+        self.picture.turned.connect(self._turn)
+        self.picture.tapped.connect(self._tapped)
+        self.picture.left.connect(self.entry.setFocus)
+        self.main.addWidget(self.picture)
         self.main.addWidget(self.table, 1)
+        self.main.addStretch(0)
         self.suspects = SuspectList()
         self.side.addWidget(self.suspects)
         self.set_action("Back to the card")
@@ -62,6 +69,10 @@ class GuideView(FrontPage):
         self._caution.setVisible(bool(state.caution))
         self._hint.setText(state.hint)
         self._legend.show_state(state.legend or LegendState("", (), ""))
+        self.picture.setVisible(state.picture is not None)
+        self.table.setVisible(state.picture is None)
+        if state.picture is not None:
+            self.picture.show_state(state.picture)
         self._show_rows(state)
         self.suspects.show_state("Suspects now", self._host.desks.suspects())
 
@@ -84,6 +95,14 @@ class GuideView(FrontPage):
                 item.setToolTip(text)
                 self.table.setItem(line, column, item)
         QTimer.singleShot(0, self.table.resizeRowsToContents)
+
+    def _turn(self, kind: str) -> None:
+        self.said.emit(self._host.desks.first.turn_answer(kind))
+        self.draw_again()
+
+    def _tapped(self, hertz: float) -> None:
+        self.said.emit(self._host.desks.first.note_rate(hertz))
+        self.draw_again()
 
     def _take(self) -> None:
         text = self.entry.text().strip()

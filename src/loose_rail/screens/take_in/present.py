@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from loose_rail.app.intake import understood_pieces
 from loose_rail.app.session import JobSession
+from loose_rail.app.set_picture import picture_of
 from loose_rail.diagnosis.evidence.history import history_facts, history_words
 from loose_rail.diagnosis.evidence.symptoms import reason_of, symptom_words
 from loose_rail.judgement.limits import limit
@@ -15,10 +17,10 @@ from loose_rail.screens.take_in.state import CheckItem, IntakeState, NotedItem
 
 CHECKS = (
     (
-        "Outlet, cord, plug fuse",
-        (("outlet_tried", "others tried"), ("outlet_dead", "one was dead")),
+        "Outlet, cord",
+        (("outlet_tried", "tried"), ("outlet_dead", "dead")),
     ),
-    ("Unplugged for 30 s", (("reset_tried", "changed nothing"), ("reset_helped", "helped"))),
+    ("Out for 30 s", (("reset_tried", "no change"), ("reset_helped", "helped"))),
 )
 OF_CHECKS = frozenset(key for _, options in CHECKS for key, _ in options)
 
@@ -36,7 +38,8 @@ def intake_state(session: JobSession) -> IntakeState:
         title="Take in",
         set_text=state.set_name,
         board_text=f"{session.board.id}, also {aliases}" if aliases else session.board.id,
-        complaint=state.complaint,
+        complaint=understood_pieces(state.complaint),
+        picture=picture_of(session),
         noted=noted_items(session),
         checks=checks,
         notes=tuple((at[11:16], text) for stage, text, at in state.notes if stage == "take_in"),

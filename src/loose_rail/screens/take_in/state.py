@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.app.set_picture import SetPictureState
 from loose_rail.screens.shared.rows import BoardShare, SuspectRow
 
 
@@ -53,7 +54,9 @@ class IntakeState:
     title: str
     set_text: str
     board_text: str
-    complaint: str
+    complaint: tuple[tuple[str, bool], ...]
+    """The customer's words in pieces, and whether each was understood."""
+    picture: SetPictureState
     noted: tuple[NotedItem, ...]
     checks: tuple[CheckItem, ...]
     notes: tuple[tuple[str, str], ...]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from html import escape
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.app.outcome import Echo
+from loose_rail.screens.set_picture.view import SetPicture
 from loose_rail.screens.shared.board_shares import BoardShares
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
@@ -42,6 +44,9 @@ class IntakeView(SidedPage):
         self._set = label(role="title")
         self._board = label(role="quiet", wrap=True)
         self._complaint = label(role="strong", wrap=True)
+        self._complaint.setTextFormat(Qt.TextFormat.RichText)
+        self.picture = SetPicture()
+        self.picture.left.connect(lambda: self.entry.setFocus())
         self.entry = WordsLine(
             "More in the customer's words",
             "More in the customer's words: what it does, when it began",
@@ -49,11 +54,10 @@ class IntakeView(SidedPage):
         self.entry.textChanged.connect(self.typed)
         self.entry.installEventFilter(self)
         self._echo = label(wrap=True)
-        self._echo.setMinimumHeight(18)
         self._noted_title = label("Counts as evidence", "strong")
         self.noted = QListWidget()
         self.noted.setAccessibleName("Counts as evidence; Delete takes one back")
-        self.noted.setMinimumHeight(56)
+        self.noted.setMinimumHeight(44)
         self.noted.installEventFilter(self)
         self._keys: tuple[str, ...] = ()
         checks = {f"check:{k}": partial(self._answer, k) for k in range(CHECKS)}
@@ -69,12 +73,15 @@ class IntakeView(SidedPage):
         self._timer.timeout.connect(self._tick)
         self._notes = QVBoxLayout()
         self.note = button("Write a note", "Ctrl+N")
-        for widget in (self._set, self._board, self._complaint, self.entry, self._echo):
+        head = QHBoxLayout()
+        head.addWidget(self._set)
+        head.addWidget(self._board, 1)
+        self.main.addLayout(head)
+        for widget in (self._complaint, self.entry, self._echo):
             self.main.addWidget(widget)
         self._before = QWidget()
         before = QVBoxLayout(self._before)
         before.setContentsMargins(0, 0, 0, 0)
-        before.addWidget(label("Before opening", "strong"))
         before.addLayout(self._checks)
         self.main.addWidget(self._before)
         self.papers = PapersPanel()
@@ -82,6 +89,7 @@ class IntakeView(SidedPage):
         self._evidence = QWidget()
         column = QVBoxLayout(self._evidence)
         column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.picture)
         column.addWidget(self._noted_title)
         column.addWidget(self.noted, 1)
         column.addLayout(self._notes)
@@ -114,6 +122,8 @@ class IntakeView(SidedPage):
         self.papers.noted.connect(lambda key, text: _note_detail(host, key, text))
         self.papers.order_asked.connect(lambda: host.tell(first.order_by_next()))
         self.papers.copied.connect(lambda: host.say("The text for a seller is copied."))
+        self.picture.turned.connect(lambda kind: host.tell(first.turn_answer(kind)))
+        self.picture.tapped.connect(lambda hertz: host.tell(first.note_rate(hertz)))
         self.checked.connect(lambda fact: host.tell(first.answer_check(fact)))
 
     def _confirm(self, host: JobHost, text: str) -> None:
@@ -127,7 +137,8 @@ class IntakeView(SidedPage):
         """Draw the page; what is being typed stays."""
         self._set.setText(state.set_text)
         self._board.setText(f"Board {state.board_text}")
-        self._complaint.setText(f"“{state.complaint}”")
+        self._complaint.setText(f"“{_underlined(state.complaint)}”")
+        self.picture.show_state(state.picture)
         self._show_checks(state)
         self._show_noted(state)
         clear_layout(self._notes)
@@ -147,20 +158,21 @@ class IntakeView(SidedPage):
         clear_layout(self._checks)
         keys: list[str] = []
         for row, check in enumerate(state.checks):
-            self._checks.addWidget(label(check.title), row, 0)
-            for column, (key, words) in enumerate(check.options, start=1):
+            first = 3 * row
+            self._checks.addWidget(label(check.title), 0, first)
+            for column, (key, words) in enumerate(check.options, start=first + 1):
                 chosen = key == check.chosen
                 made = self._page_keys.button(
                     f"check:{len(keys)}", f"{words} ✓" if chosen else words
                 )
                 set_role(made, "chosen" if chosen else "")
                 made.setAccessibleName(f"{check.title}: {words}")
-                self._checks.addWidget(made, row, column)
+                self._checks.addWidget(made, 0, column)
                 keys.append(key)
         self._check_keys = tuple(keys)
         self._timer_button = self._page_keys.button("timer")
         self._show_timer()
-        self._checks.addWidget(self._timer_button, len(state.checks) - 1, 3)
+        self._checks.addWidget(self._timer_button, 0, 3 * len(state.checks))
 
     def _answer(self, number: int) -> None:
         """A check is answered by its place on the page."""
@@ -182,11 +194,11 @@ class IntakeView(SidedPage):
 
     def _show_timer(self) -> None:
         if self._timer.isActive():
-            words = f"Unplugged: {self._seconds_left} s left"
+            words = f"{self._seconds_left} s left"
         elif self._seconds_left < 0 or (self._timed and self._seconds_left == 0):
-            words = "30 s are over: plug in and try"
+            words = "30 s are over: try"
         else:
-            words = "Time the 30 s reset"
+            words = "Time it"
         self._timed = self._timer.isActive() or self._timed
         self._timer_button.setText(f"{words}   F9")
         self._timer_button.setAccessibleName(words)
@@ -260,6 +272,11 @@ class IntakeView(SidedPage):
     def focus_work(self) -> None:
         """The entry line."""
         self.entry.setFocus()
+
+
+def _underlined(pieces: tuple[tuple[str, bool], ...]) -> str:
+    """Words as rich text, what was understood underlined; what people type is shown as text."""
+    return "".join(f"<u>{escape(text)}</u>" if known else escape(text) for text, known in pieces)
 
 
 def _note_detail(host: JobHost, key: str, text: str) -> None:

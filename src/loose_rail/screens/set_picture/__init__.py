@@ -1,0 +1,1 @@
+"""The set as it is seen and heard, one key each."""
