@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -21,6 +21,11 @@ from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError, LooseRailError
 
 MOST_SHOWN_CHANGES = 8
+OF_A_JOB = {
+    "learn": "In a job: the readings of the board as it is now become those of a sound one.",
+    "forget": "In a job: what sound boards of this number read is dropped.",
+}
+"""Lines that a job takes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +54,8 @@ class OwnBook(Protocol):
     def keep_own(self, own: OwnBoardFile, at: str = ..., words: str = ...) -> Board: ...
     def changes(self, board_id: str) -> Sequence[Change]: ...
     def put_back(self, board_id: str, at: str) -> str: ...
+    def learn(self, board_id: str, values: Mapping[str, float]) -> int: ...
+    def forget(self, board_id: str) -> int: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,13 +111,15 @@ class BoardDesk:
                 f"{one.at[:16].replace('T', ' ')}  {one.words}"
                 for one in list(self._book.changes(self.board_id))[-MOST_SHOWN_CHANGES:]
             ),
-            facts=_facts(own, board),
+            facts=(*_facts(own, board), *_learned(board)),
         )
 
     def echo(self, text: str) -> Echo:
         """What a typed line would do."""
         if not text.strip():
             return Echo(GRAMMAR, False)
+        if text.strip().lower() in OF_A_JOB:
+            return Echo(OF_A_JOB[text.strip().lower()], False)
         try:
             return Echo(f"{_sentence(edited(self._own(), text)[1])}.", False)
         except BoardFileError as error:
@@ -124,6 +133,25 @@ class BoardDesk:
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
         return Outcome(f"{_sentence(words)}. {self._missing(own)}".strip())
+
+    def learn(self, readings: Mapping[str, float]) -> Outcome:
+        """Readings of a sound board become norms of its number."""
+        try:
+            count = self._book.learn(self.board_id, readings)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        boards = f"{count} sound board{'s' if count != 1 else ''}"
+        return Outcome(f"Learned: {len(readings)} readings; {boards} of this number now.")
+
+    def forget(self) -> Outcome:
+        """What was learned is dropped."""
+        try:
+            count = self._book.forget(self.board_id)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        if not count:
+            return Outcome.refused("Nothing was learned of this board yet.")
+        return Outcome(f"Forgotten: what {count} sound boards read.")
 
     def put_back(self) -> Outcome:
         """Take the last change back."""
@@ -187,6 +215,14 @@ def _facts(own: OwnBoardFile | None, board: Board) -> tuple[tuple[str, str], ...
             (f"Label {one.printed:g} V", f"stands at {one.stands:g} V") for one in own.true_volts
         ]
     return tuple(facts)
+
+
+def _learned(board: Board) -> tuple[tuple[str, str], ...]:
+    if not board.norms:
+        return ()
+    most = max(len(values) for values in board.norms.values())
+    boards = f"{most} sound board{'s' if most != 1 else ''}"
+    return (("Learned", f"{len(board.norms)} points from {boards}"),)
 
 
 def _rows(board: Board, own: OwnBoardFile | None) -> list[PartRow]:

@@ -185,7 +185,9 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
     `known_by` is "profile"; "own" for a board that is composed from what is seen and printed: its
     values are typical, and no jumper is offered before a person has confirmed its pins; or "pinout"
     for one that an earlier version made, on which nothing is ever jumpered. `earlier_names` maps
-    what entries of a job may have called a part to what it is called now.
+    what entries of a job may have called a part to what it is called now; `read_parts` are those of
+    a composed board whose value was read on them; `norms` what sound boards of this number read, in
+    SI units, by candidate.
     """
 
     schema: str
@@ -211,6 +213,8 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
     loads: list[LoadSpec]
     known_by: str = "profile"
     earlier_names: dict[str, str] = {}
+    read_parts: list[str] = []
+    norms: dict[str, list[float]] = {}
 
     def __hash__(self) -> int:
         """By its id: what is worked out of a board may be kept for it."""

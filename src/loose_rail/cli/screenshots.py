@@ -44,6 +44,7 @@ NEW_JOB = {
     "complaint": "No backlight, sound is fine. Getting worse for months, nine years old.",
     "limit": "60",
 }
+BOUND = ("C952 = 13 V reservoir 1000u 25V x2", "Q901 = standby switch", "C1 = bulk capacitor")
 NEW_JOB_SEEN = (2, 5, 6)
 """Tiles that are turned: coil before the can, two transformers with two switches, strips."""
 
@@ -148,8 +149,24 @@ def _walk(window: MainWindow, shoot: Callable[[str], None]) -> None:
     shoot("10-hand-back")
     job.go("cold_checks")
     window.toggle_theme()
-    shoot("11-night")
+    _book(window)
+    shoot("11-board-book-night")
     window.toggle_theme()
+
+
+def _book(window: MainWindow) -> None:
+    """The board of the form in the book, with parts that have their names."""
+    from loose_rail.screens.board_book.view import BoardBookView
+
+    assert window.workplace is not None
+    window.workplace.new_job().create(window.new_job.form())
+    number = NEW_JOB["numbers"].split(",")[0]
+    for line in BOUND:
+        window.workplace.board_desk(number).enter(line)
+    window.show_area("board_book")
+    page = window.area("board_book")
+    assert isinstance(page, BoardBookView)
+    page.choose(number)
 
 
 def phase_of(job: JobView) -> str:

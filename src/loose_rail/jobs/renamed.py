@@ -24,6 +24,11 @@ def renamed_records(records: Iterable[ev.Record], names: Mapping[str, str]) -> l
     return [_renamed(record, names) for record in records]
 
 
+def renamed_key(key: str, names: Mapping[str, str]) -> str:
+    """A key of parts and signs with every earlier name replaced."""
+    return "".join(names.get(piece, piece) for piece in _SIGNS.split(key))
+
+
 def _renamed(record: ev.Record, names: Mapping[str, str]) -> ev.Record:
     plain = msgspec.to_builtins(record.event)
     changed = {
@@ -36,7 +41,7 @@ def _renamed(record: ev.Record, names: Mapping[str, str]) -> ev.Record:
 
 def _walk(item: Any, names: Mapping[str, str]) -> Any:
     if isinstance(item, str):
-        return "".join(names.get(piece, piece) for piece in _SIGNS.split(item))
+        return renamed_key(item, names)
     if isinstance(item, list):
         return [_walk(inner, names) for inner in item]
     if isinstance(item, dict):

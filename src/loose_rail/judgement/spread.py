@@ -78,9 +78,25 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
     return known if board.known_by == "profile" else np.hypot(known, _unknown(board, probe, finite))
 
 
+def known_sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
+    """The same for boards of one number, whose make-up is the same: without what boards of a kind
+    differ by."""
+    values = np.asarray(predicted, dtype=float)
+    return _sigma(board, probe, np.where(np.isfinite(values), values, 1.0))
+
+
 def _unknown(board: Board, probe: Probe, finite: Floats) -> Floats:
     """What boards of one make-up differ by, where a board is composed and not known: widths on the
-    scale of `scaled`, beside those that good boards of one number have."""
+    scale of `scaled`, beside those that good boards of one number have. A part whose value was read
+    on it is known; in place half of what is unknown lies beside it."""
+    if probe.part in board.read_parts:
+        alone = probe.lifted or probe.mode in (MeterMode.ESR, MeterMode.CAPACITANCE)
+        wide = _unread(board, probe, finite)
+        return np.zeros_like(finite) if alone else 0.5 * wide
+    return _unread(board, probe, finite)
+
+
+def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         share = np.clip(np.log10(np.maximum(finite, 1e-3) / UNKNOWN_FROM_OHMS), 0.0, 1.0)
         return np.asarray(limit("unknown_ohms_log") * share)

@@ -6,6 +6,7 @@ name and never deleted.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from pathlib import Path
 
 import msgspec
@@ -15,6 +16,7 @@ from loose_rail.boards.by_pinout import by_pinout
 from loose_rail.boards.load import decode_board, read_board, shipped_board, shipped_ids
 from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, decoded, encoded
 from loose_rail.boards.profile import Board
+from loose_rail.jobs.renamed import renamed_key
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.files import make_private, write_durably
 
@@ -32,6 +34,14 @@ class _Names(msgspec.Struct):
     id: str
     title: str = ""
     aliases: list[str] = []
+
+
+class _Norms(msgspec.Struct, frozen=True):
+    """What sound boards of one number read, by candidate, and how many boards there were."""
+
+    schema: str = "loose-rail/norms/1"
+    boards: int = 0
+    values: dict[str, list[float]] = {}
 
 
 class _Step(msgspec.Struct, frozen=True):
@@ -53,9 +63,9 @@ class BoardBook:
     def board(self, board_id: str) -> Board:
         """A board by its id. Raises BoardFileError."""
         own = self._path(board_id)
-        if own.is_file():
-            return without_example(read_board(own))
-        return shipped_board(board_id)
+        found = without_example(read_board(own)) if own.is_file() else shipped_board(board_id)
+        norms = self._norms_of(found)
+        return msgspec.structs.replace(found, norms=norms) if norms else found
 
     def own_ids(self) -> list[str]:
         """The shop's own boards, in order."""
@@ -145,6 +155,55 @@ class BoardBook:
                 "Make room or change its permissions, then try again.",
             ) from error
         return checked
+
+    def learn(self, board_id: str, values: Mapping[str, float]) -> int:
+        """Add what a sound board of this number read, in SI units by candidate; how many boards
+        that makes. Raises BoardFileError."""
+        kept = self._norms(board_id)
+        for key, value in values.items():
+            kept.values.setdefault(key, []).append(value)
+        kept = msgspec.structs.replace(kept, boards=kept.boards + 1)
+        try:
+            make_private(self._norms_path(board_id).parent)
+            write_durably(self._norms_path(board_id), msgspec.json.encode(kept))
+        except OSError as error:
+            raise BoardFileError(
+                f"What was learned of {board_id} can't be kept: {error.strerror}.",
+                "Make room or change its permissions, then try again.",
+            ) from error
+        self.version += 1
+        return kept.boards
+
+    def forget(self, board_id: str) -> int:
+        """Drop what sound boards of a number read; of how many there was something. Raises
+        BoardFileError."""
+        kept = self._norms(board_id)
+        try:
+            self._norms_path(board_id).unlink(missing_ok=True)
+        except OSError as error:
+            raise BoardFileError(f"The norms of {board_id} stay: {error.strerror}.") from error
+        self.version += 1
+        return kept.boards
+
+    def _norms_of(self, board: Board) -> dict[str, list[float]]:
+        """What sound boards read, under the names that the parts have now."""
+        kept = self._norms(board.id).values
+        names = board.earlier_names
+        return {renamed_key(key, names): values for key, values in kept.items()}
+
+    def _norms(self, board_id: str) -> _Norms:
+        path = self._norms_path(board_id)
+        try:
+            return msgspec.json.decode(path.read_bytes(), type=_Norms)
+        except FileNotFoundError:
+            return _Norms()
+        except (OSError, msgspec.MsgspecError) as error:
+            raise BoardFileError(
+                f"What was learned of {board_id} is damaged: {error}.", f"Move {path} aside."
+            ) from error
+
+    def _norms_path(self, board_id: str) -> Path:
+        return self._directory / "norms" / f"{board_id.replace('/', '-')}.json"
 
     def changes(self, board_id: str) -> list[Change]:
         """What was changed on a board of the shop's own, the newest last. Raises BoardFileError."""

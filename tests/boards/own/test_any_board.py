@@ -275,6 +275,21 @@ class Parts(unittest.TestCase):
             self.assertIn("no change", desk.put_back().text)
 
 
+    def test_what_sound_boards_read_follows_a_part_that_gets_its_name(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            book = BoardBook(Path(folder))
+            book.keep_own(self.own)
+            book.learn("XQ-77", {"12 V reservoir.esr@unplugged": 0.03, "live.main_pin@x": 12.1})
+            self.assertEqual(book.learn("XQ-77", {"live.main_pin@x": 12.2}), 2)
+            desk = BoardDesk(book, "XQ-77", SystemClock())
+            self.assertTrue(desk.enter("C952 = 12 V reservoir").taken)
+            norms = {"C952.esr@unplugged": [0.03], "live.main_pin@x": [12.1, 12.2]}
+            self.assertEqual(BoardBook(Path(folder)).board("XQ-77").norms, norms)
+            self.assertIn(("Learned", "2 points from 2 sound boards"), desk.state().facts)
+            self.assertTrue(desk.forget().taken)
+            self.assertEqual(book.board("XQ-77").norms, {})
+
+
 def the_id(board: Board | None) -> str:
     return board.id if board else ""
 

@@ -118,6 +118,7 @@ def board_of_file(own: OwnBoardFile) -> Board:
     """The whole board with its bound parts. Raises BoardFileError."""
     plain = composed(own).board
     board = with_ratios(bound(plain, own.parts), plain, read_values(own.parts))
+    read = read_values(own.parts)
     bound_now = names_of(own.parts)
     earlier = {old: bound_now.get(new, new) for old, new in own.was.items()} | bound_now
     refs = {part.ref for part in board.components}
@@ -125,6 +126,7 @@ def board_of_file(own: OwnBoardFile) -> Board:
         board,
         aliases=list(own.aliases),
         earlier_names={old: new for old, new in earlier.items() if new in refs},
+        read_parts=sorted(read & refs),
     )
 
 

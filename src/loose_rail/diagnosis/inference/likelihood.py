@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.course import Courses, course_likelihood
+from loose_rail.diagnosis.inference.norms import norm_of, with_norm
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.judgement.judge import Expectation, Judgement, expected_reading, judge
 from loose_rail.judgement.limits import limit
@@ -28,6 +29,7 @@ from loose_rail.judgement.spread import (
     student4,
     student4_below,
     tick_sigma,
+    unscaled,
 )
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import Power
@@ -106,6 +108,18 @@ class Column:
         finite = np.where(self.outside | self.open, 1.0, self.low)
         self.y = scaled(finite, self.probe.mode)
         self.sigma = sigma(self.board, self.probe, finite)
+        self.normed = False
+        norm = norm_of(
+            self.board,
+            self.probe,
+            self.board.norms.get(table.candidates[number].key, ()),
+            float(self.low[0]),
+        )
+        if norm is not None and self.steady[0]:
+            self.y, self.sigma = with_norm(self.y, self.sigma, self.steady, norm)
+            self.low = np.where(self.steady, unscaled(self.y, self.probe.mode), self.low)
+            self.high = np.where(self.steady, self.low, self.high)
+            self.normed = True
         self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high))
         self.range = self._scale_range()
         self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
@@ -128,8 +142,9 @@ class Column:
 
     @cached_property
     def expectation(self) -> Expectation:
-        """What a good board reads here."""
-        return expected_reading(self.board, self.probe, float(self.low[0]))
+        """What a good board reads here; where sound boards were read, by them too."""
+        found = expected_reading(self.board, self.probe, float(self.low[0]))
+        return replace(found, sigma=float(self.sigma[0])) if self.normed else found
 
     @property
     def inlet_volts(self) -> float:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
+from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.predictions import PredictionTable
 
@@ -49,10 +50,11 @@ def posterior(
 ) -> Floats:
     """Probabilities of the rows `(n_rows,)` after all evidence; they sum to 1."""
     told = [*(symptom_clue(table, symptom) for symptom in symptoms), *clues]
-    log = log_prior(table) + log_likelihoods(table, evidence).sum(axis=0)
+    logs = log_likelihoods(table, evidence)
+    log = log_prior(table) + logs.sum(axis=0)
     log = log + joint_log(told, len(table.rows))
     weights = np.exp(log - log.max())
-    return np.asarray(weights / weights.sum())
+    return with_doubt(table, np.asarray(weights / weights.sum()), evidence, logs, told)
 
 
 def suspects_of(table: PredictionTable, probabilities: Floats) -> list[Suspect]:

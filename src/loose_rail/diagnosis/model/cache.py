@@ -78,6 +78,7 @@ def _nameless(board: Board) -> Board:
         maker="",
         aliases=[],
         earlier_names={},
+        norms={},
         components=[p if p.kind == "load" else replace(p, duty="") for p in bare.components],
         nets=[replace(net, where="") for net in bare.nets],
         live_points=[replace(point, title="") for point in bare.live_points],

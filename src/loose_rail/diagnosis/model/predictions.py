@@ -16,7 +16,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.kinds.kind import Effect
+from loose_rail.boards.kinds.kind import Effect, Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.parallels import in_parallel
 from loose_rail.boards.powered_board import plants_of
 from loose_rail.boards.profile import Board
@@ -149,6 +150,21 @@ class PredictionTable:
             own = {"any", f"kind:{self.board.component(cause.ref).kind}", f"mode:{cause.mode}"}
             found.append(frozenset(own | jobs.get(cause.ref, set())))
         return tuple(found)
+
+    @cached_property
+    def on_other_boards(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose cause lies behind a connector: another board, strips or tubes."""
+        refs = {
+            part.ref
+            for part in self.board.components
+            if is_a(part, Trait.BOARD) or is_a(part, Trait.BACKLIGHT)
+        }
+        return np.array([row.part in refs for row in self.rows])
+
+    @cached_property
+    def on_this_board(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose cause is a part of the supply itself."""
+        return np.array([bool(row.part) for row in self.rows]) & ~self.on_other_boards
 
     @cached_property
     def log_prior(self) -> Floats:

@@ -14,6 +14,7 @@ from loose_rail.app.first_stages import FirstStages
 from loose_rail.app.going_on import Choices, go_on
 from loose_rail.app.guides.guide import Guide
 from loose_rail.app.guides.registry import GUIDES
+from loose_rail.app.learning import refusal_to_learn, sound_readings
 from loose_rail.app.live_reading import LiveDesk
 from loose_rail.app.metered_entry import MeteredEntry
 from loose_rail.app.outcome import Echo, Outcome
@@ -117,6 +118,26 @@ class JobPresenter:
         assert self._desk_of is not None
         return self._desk_of(self.session.board.id)
 
+    def board_line(self, text: str) -> Outcome:
+        """A line of the board's page: “learn” takes this board's readings as a sound one's,
+        “forget” drops what was learned, others mend the board."""
+        word = text.strip().lower()
+        if word == "learn":
+            outcome = self.learn()
+        elif word == "forget":
+            outcome = self.board_desk().forget()
+        else:
+            outcome = self.board_desk().enter(text)
+        if outcome.taken:
+            self.board_changed()
+        return outcome
+
+    def learn(self) -> Outcome:
+        """The readings of the board as it is now are those of a sound one."""
+        readings = sound_readings(self.session)
+        refusal = refusal_to_learn(self.session, readings)
+        return Outcome.refused(refusal) if refusal else self.board_desk().learn(readings)
+
     def board_changed(self) -> None:
         """The board was mended in the book: the window fits the job to it."""
         self.session.changed.emit(None)
@@ -198,10 +219,7 @@ class JobPresenter:
     def submit(self, text: str) -> Outcome:
         """Enter: accept what was typed; “=C952 1000u 25V” names the part on the card."""
         if names_the_part(text):
-            outcome = self.board_desk().enter(binding_text(text, self._part_on_card()))
-            if outcome.taken:
-                self.board_changed()
-            return outcome
+            return self.board_line(binding_text(text, self._part_on_card()))
         return self.entry.submit(text)
 
     def _part_on_card(self) -> str:
@@ -294,7 +312,14 @@ class JobPresenter:
 
     def go_on(self) -> Outcome:
         """The one action of the current stage."""
-        return go_on(self.session, Choices(self.stock, self.selected_stock, self.price))
+        before = self.session.state.handed_back
+        outcome = go_on(self.session, Choices(self.stock, self.selected_stock, self.price))
+        handed = self.session.state.handed_back
+        if before is None and handed is not None and handed.repaired and self._desk_of:
+            learned = self.learn()
+            if learned.taken:
+                return Outcome(f"{outcome.text} {learned.text}", outcome.kind)
+        return outcome
 
     def select_stock(self, number: int) -> None:
         """Look at another candidate in stock."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout, QWidget
@@ -21,6 +23,7 @@ from loose_rail.screens.shared.widgets import (
 
 COLUMNS = ("Printed", "Job", "Value", "How to find it")
 LEGEND_ROOM = 208
+LOOKED_AT = "This board ships with the program, or was taken in whole: it can be looked at."
 JOB_COLUMN, JOB_WIDTH = 1, 170
 NO_BOARD = BoardState()
 
@@ -32,8 +35,10 @@ class BoardPanel(QWidget):
     said = pyqtSignal(object)
     left = pyqtSignal()
 
-    def __init__(self) -> None:
+    def __init__(self, enter: Callable[[str], Outcome] | None = None) -> None:
+        """`enter` takes a line in place of the desk: a job has lines of its own."""
         super().__init__()
+        self._enter = enter
         self.desk: BoardDesk | None = None
         self.state = NO_BOARD
         column = QVBoxLayout(self)
@@ -86,7 +91,6 @@ class BoardPanel(QWidget):
             tallest += view.sizeHint().height() if not legend.rows else view.height()
             self._legends.addWidget(view)
         self._scroll.setFixedHeight(min(max(tallest, 24) + 4, LEGEND_ROOM))
-        self.entry.setEnabled(state.own)
         self.table.setRowCount(len(state.parts))
         for line, row in enumerate(state.parts):
             self._show_row(line, row)
@@ -99,23 +103,17 @@ class BoardPanel(QWidget):
             self.table.setItem(line, column, item)
 
     def _echo(self) -> None:
-        if self.desk is None or not self.state.own:
-            self._echo_words.setText(
-                "This board ships with the program, or was taken in whole: it can be looked at."
-                if self.desk is not None
-                else ""
-            )
-            set_role(self._echo_words, "quiet")
+        if self.desk is None:
             return
         echo = self.desk.echo(self.entry.text())
-        self._echo_words.setText(echo.text)
         typed = bool(self.entry.text().strip())
+        self._echo_words.setText(echo.text if typed or self.state.own else LOOKED_AT)
         set_role(self._echo_words, "bad" if echo.error else "good" if typed else "quiet")
 
     def _take(self) -> None:
         if self.desk is None or not self.entry.text().strip():
             return
-        outcome = self.desk.enter(self.entry.text())
+        outcome = (self._enter or self.desk.enter)(self.entry.text())
         self.entry.answered(outcome.taken)
         self.said.emit(outcome)
         if outcome.taken:

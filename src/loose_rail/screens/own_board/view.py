@@ -17,7 +17,7 @@ class JobBoardView(FrontPage):
     def __init__(self, host: JobHost) -> None:
         super().__init__()
         self._host = host
-        self.panel = BoardPanel()
+        self.panel = BoardPanel(host.desks.board_line)
         self.panel.left.connect(self.left)
         self.panel.said.connect(self._said)
         self.main.addWidget(self.panel, 1)
@@ -35,8 +35,6 @@ class JobBoardView(FrontPage):
 
     def _said(self, outcome: Outcome) -> None:
         self.said.emit(outcome)
-        if outcome.taken:
-            self._host.desks.board_changed()
 
     def focus_work(self) -> None:
         """The line."""
