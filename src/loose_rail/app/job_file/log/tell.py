@@ -19,6 +19,8 @@ from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.points import Place, place_of
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
@@ -87,7 +89,8 @@ def _state(teller: Teller, entry: Brought) -> None:
 def _seen(teller: Teller, entry: Seen) -> None:
     key = finding_key(entry.text)
     parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
-    if not parts:
+    lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
+    if not parts or (lit and not key):
         far = other_part(teller.board, entry.at)
         if far and key != "nothing_seen":
             bad = bool(key) or bool(
@@ -165,6 +168,8 @@ def _read(teller: Teller, entry: Read) -> None:
 
 def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
+    if place.probe is None and not place.parts and place.pin is None:
+        place = _at_its_part(teller, entry, found, place)
     marked = re.search(r"marked (\w+)|printed (\w+)", entry.note.lower())
     value = teller.marked(marked[1] or marked[2]) if marked else None
     if value and len(place.parts) == 1:
@@ -206,6 +211,16 @@ def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
     teller.read(place.probe.id, state, seen, entry.number)
+
+
+def _at_its_part(teller: Teller, entry: Read, found: HumanValue, place: Place) -> Place:
+    """“Supply pin of the boost controller”: where no probe reads the pin, the part is meant."""
+    of = re.search(
+        r"\b(?:pin|gate|leg|end|pad|input|output) of (?:the )?([^,;]+?)(?: to \b.*)?$",
+        entry.at,
+        re.I,
+    )
+    return place if of is None else replace(place, parts=tuple(teller.parts(of[1])))
 
 
 def _state_of(teller: Teller, entry: Read, found: HumanValue) -> BoardState | None:
