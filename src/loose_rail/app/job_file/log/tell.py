@@ -35,6 +35,10 @@ from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 STANDBY = BoardState(Power.STANDBY, True, 0)
+_PIN_OF = re.compile(
+    r"\b(?:pin|gate|leg|end|pad|input|output) of (?:the )?([^,;]+?)(?: to .*|[,;].*)?$",
+    re.IGNORECASE,
+)
 
 
 def tell(teller: Teller, entries: Sequence[Entry]) -> None:
@@ -215,11 +219,7 @@ def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
 
 def _at_its_part(teller: Teller, entry: Read, found: HumanValue, place: Place) -> Place:
     """“Supply pin of the boost controller”: where no probe reads the pin, the part is meant."""
-    of = re.search(
-        r"\b(?:pin|gate|leg|end|pad|input|output) of (?:the )?([^,;]+?)(?: to \b.*)?$",
-        entry.at,
-        re.I,
-    )
+    of = _PIN_OF.search(entry.at)
     return place if of is None else replace(place, parts=tuple(teller.parts(of[1])))
 
 
