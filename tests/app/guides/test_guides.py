@@ -14,6 +14,7 @@ from loose_rail.app.guides.tests import TestGuide
 from loose_rail.app.guides.wake import WakeGuide
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
+from loose_rail.app.set_picture import FACTS, turn_answer
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.bootstrap import engine_for, woken
 from loose_rail.diagnosis.evidence.soft_evidence import findings
@@ -23,7 +24,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.judgement.limits import limit
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
-from tests.shared import demo_session
+from tests.shared import demo_session, the
 
 
 @cache
@@ -119,16 +120,22 @@ class LoadsAndEnds(unittest.TestCase):
 
 
 class SeenAndWoken(unittest.TestCase):
+    @staticmethod
+    def counted(session: JobSession) -> set[str]:
+        state = session.state
+        return {one.symptom for one in state.symptoms} | {one.fact for one in state.history}
+
     def test_everything_on_the_list_counts_once_and_is_taken_back(self) -> None:
         session = demo_session()
         guide = SeenGuide(session)
-        start = {one.symptom for one in session.state.symptoms}
-        for number, kind in enumerate(kinds(), start=1):
-            guide.choose(number)
-            now = {one.symptom for one in session.state.symptoms}
-            self.assertEqual(now ^ start, {kind})
-            guide.choose(number)
-            self.assertEqual({one.symptom for one in session.state.symptoms}, start)
+        start = self.counted(session)
+        answers = [a for place in the(guide.state().picture).places for a in place.answers]
+        self.assertLessEqual({one.kind for one in answers} - FACTS, set(kinds()))
+        for answer in answers:
+            turn_answer(session, answer.kind)
+            self.assertEqual(self.counted(session) ^ start, {answer.kind})
+            turn_answer(session, answer.kind)
+            self.assertEqual(self.counted(session), start)
         for bad in ("lamp bright", "hot Q99", "xyzzy"):
             self.assertEqual(guide.enter(bad).kind, "problem")
         self.assertEqual(guide.enter("cold u3").kind, "info")

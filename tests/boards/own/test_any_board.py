@@ -274,7 +274,6 @@ class Parts(unittest.TestCase):
                 self.assertEqual(book.own_file("XQ-77"), wanted)
             self.assertIn("no change", desk.put_back().text)
 
-
     def test_what_sound_boards_read_follows_a_part_that_gets_its_name(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             book = BoardBook(Path(folder))

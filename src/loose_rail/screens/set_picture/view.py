@@ -10,7 +10,7 @@ import time
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from loose_rail.app.set_picture import (
     FEWEST_TAPS,
@@ -22,9 +22,10 @@ from loose_rail.app.set_picture import (
 )
 from loose_rail.screens.shared import theme
 
-HEIGHT = 294
-ROW = 20.0
-HEAD = 24.0
+LEAST_HEIGHT, MOST_HEIGHT = 262, 318
+ROWS, REST = 10, 88
+"""Rows of answers one above the other, and what stands between them."""
+HEAD = 22.0
 SIDES = 182.0
 GAP = 14.0
 HINT = "Space tapped with each tick or blink gives the rate"
@@ -46,12 +47,19 @@ class SetPicture(QWidget):
         self._pause.setSingleShot(True)
         self._pause.timeout.connect(self._count)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setFixedHeight(HEIGHT)
+        self.setMinimumHeight(LEAST_HEIGHT)
+        self.setMaximumHeight(MOST_HEIGHT)
+        policy = QSizePolicy.Policy
+        self.setSizePolicy(policy.Expanding, policy.Expanding)
         self.setAccessibleName("The set as it is seen and heard")
 
     def sizeHint(self) -> QSize:
         """As wide as a page."""
-        return QSize(760, HEIGHT)
+        return QSize(760, MOST_HEIGHT)
+
+    @property
+    def _row(self) -> float:
+        return (self.height() - REST) / ROWS
 
     def show_state(self, state: SetPictureState) -> None:
         """Draw another moment."""
@@ -121,14 +129,14 @@ class SetPicture(QWidget):
             return
         middle = self.width() - 2 * (SIDES + GAP)
         left = SIDES + GAP
-        self._set(painter, places, QRectF(left, 0, middle, HEIGHT - 20))
-        self._column(painter, places["history"], QRectF(0, 0, SIDES, 0), ROW)
-        self._column(painter, places["harm"], QRectF(0, HEAD + 6 * ROW + 18, SIDES, 0), ROW)
+        self._set(painter, places, QRectF(left, 0, middle, self.height() - 20))
+        self._column(painter, places["history"], QRectF(0, 0, SIDES, 0))
+        self._column(painter, places["harm"], QRectF(0, HEAD + 6 * self._row + 16, SIDES, 0))
         right = QRectF(left + middle + GAP, 0, SIDES, 0)
-        self._column(painter, places["time"], right, ROW)
+        self._column(painter, places["time"], right)
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))
-        foot = QRectF(0, HEIGHT - 17, self.width(), 16)
+        foot = QRectF(0, self.height() - 17, self.width(), 16)
         painter.drawText(foot, int(Qt.AlignmentFlag.AlignHCenter), self._foot_words())
 
     def _foot_words(self) -> str:
@@ -142,7 +150,7 @@ class SetPicture(QWidget):
 
     def _set(self, painter: QPainter, places: dict[str, PicturePlace], box: QRectF) -> None:
         """Bezel, screen, feet; speakers and indicator under the screen."""
-        screen = QRectF(box.left(), 0, box.width(), HEAD + 4 * ROW + 14)
+        screen = QRectF(box.left(), 0, box.width(), HEAD + 4 * self._row + 12)
         painter.setPen(QPen(theme.color("ink"), 2))
         painter.setBrush(theme.color("card"))
         painter.drawRoundedRect(screen.adjusted(1, 1, -1, -1), 5, 5)
@@ -156,13 +164,13 @@ class SetPicture(QWidget):
         half = inside.width() / 2
         for number, answer in enumerate(answers):
             x = inside.left() + half * (number // 4)
-            y = inside.top() + HEAD + ROW * (number % 4)
-            self._answer(painter, answer, QRectF(x, y, half, ROW))
-        top = screen.bottom() + 14
+            y = inside.top() + HEAD + self._row * (number % 4)
+            self._answer(painter, answer, QRectF(x, y, half, self._row))
+        top = screen.bottom() + 12
         width = box.width() / 2
-        self._column(painter, places["sound"], QRectF(box.left() + 14, top, width - 14, 0), ROW)
+        self._column(painter, places["sound"], QRectF(box.left() + 14, top, width - 14, 0))
         other = QRectF(box.left() + width + 10, top, width - 14, 0)
-        self._column(painter, places["indicator"], other, ROW)
+        self._column(painter, places["indicator"], other)
         self._speaker(painter, QPointF(box.left() + width - 26, top + 12))
         self._lamp(painter, QPointF(box.right() - 16, top + 12))
 
@@ -179,7 +187,8 @@ class SetPicture(QWidget):
         for dx, dy in ((0, -9), (0, 9), (-9, 0), (9, 0)):
             painter.drawLine(at + 0.65 * QPointF(dx, dy), at + QPointF(dx, dy))
 
-    def _column(self, painter: QPainter, place: PicturePlace, box: QRectF, row: float) -> None:
+    def _column(self, painter: QPainter, place: PicturePlace, box: QRectF) -> None:
+        row = self._row
         self._head(painter, place.title, box)
         for number, answer in enumerate(place.answers):
             line = QRectF(box.left(), box.top() + HEAD + row * number, box.width(), row)
@@ -192,7 +201,7 @@ class SetPicture(QWidget):
         painter.drawText(line, int(Qt.AlignmentFlag.AlignVCenter), title)
 
     def _answer(self, painter: QPainter, answer: PictureAnswer, box: QRectF) -> None:
-        key = QRectF(box.left(), box.top() + 2, 17, 16)
+        key = QRectF(box.left(), box.center().y() - 8, 17, 15)
         painter.setPen(QPen(theme.color("ink" if answer.chosen else "line"), 1))
         painter.setBrush(theme.color("ink" if answer.chosen else "panel"))
         painter.drawRoundedRect(key, 3, 3)

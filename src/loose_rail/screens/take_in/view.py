@@ -58,6 +58,8 @@ class IntakeView(SidedPage):
         self.noted = QListWidget()
         self.noted.setAccessibleName("Counts as evidence; Delete takes one back")
         self.noted.setMinimumHeight(44)
+        self.noted.setWordWrap(True)
+        self.noted.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.noted.installEventFilter(self)
         self._keys: tuple[str, ...] = ()
         checks = {f"check:{k}": partial(self._answer, k) for k in range(CHECKS)}
@@ -89,9 +91,7 @@ class IntakeView(SidedPage):
         self._evidence = QWidget()
         column = QVBoxLayout(self._evidence)
         column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self.picture)
-        column.addWidget(self._noted_title)
-        column.addWidget(self.noted, 1)
+        column.addWidget(self.picture, 1)
         column.addLayout(self._notes)
         self.papers.hide()
         self.main.addWidget(self._evidence, 1)
@@ -109,6 +109,8 @@ class IntakeView(SidedPage):
         self.side.addWidget(self._boards)
         self.side.addWidget(label("Worth opening?", "strong"))
         self.side.addLayout(self._worth)
+        self.side.addWidget(self._noted_title)
+        self.side.addWidget(self.noted)
         self.side.addWidget(self._suspects)
 
     def attach(self, host: JobHost) -> None:
