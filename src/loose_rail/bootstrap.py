@@ -27,7 +27,8 @@ from loose_rail.app.settings import MAINS_DETAIL, Settings
 from loose_rail.app.stream import MakeLoop, StreamLoop
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.mains import mains_in, on_mains
-from loose_rail.boards.own.file import USUAL_MAINS_VOLTS, board_of_file
+from loose_rail.boards.own.board import KNOWN_BY as OWN
+from loose_rail.boards.own.file import USUAL_MAINS_VOLTS
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.predictions import PredictionTable, Progress
@@ -205,14 +206,11 @@ class Workplace:
     def board_of(self, state: JobState) -> Board:
         """The board of a job as it stands here: on the shop's mains or the set's own, woken as was
         measured. Raises BoardFileError."""
-        own = self.book.own_file(state.board_id)
         typed = mains_in(state.detail(MAINS_DETAIL))
-        if own is not None:  # it is put together for its mains
-            volts = typed.volts if typed else own.mains_volts
-            board = board_of_file(msgspec.structs.replace(own, mains_volts=volts))
-            return woken(on_mains(board, typed), state)
-        mains = typed or mains_in(self.settings.mains)
-        return woken(on_mains(self.book.board(state.board_id), mains), state)
+        board = self.book.board(state.board_id, typed.volts if typed else None)
+        own = board.known_by == OWN  # put together for its own mains
+        mains = typed or (None if own else mains_in(self.settings.mains))
+        return woken(on_mains(board, mains), state)
 
     def _read_settings(self) -> Settings:
         try:

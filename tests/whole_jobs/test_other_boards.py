@@ -3,7 +3,6 @@
 No simulated bench here: the shop is the user's own, readings are typed.
 """
 
-import math
 import tempfile
 import unittest
 from functools import partial
@@ -23,6 +22,7 @@ from loose_rail.screens.verdict.view import VerdictView
 from loose_rail.storage.store import SqliteStore
 from tests.screens.helper import application, close_window, follow_card, press, settle, write
 from tests.shared import the
+from tests.whole_jobs.typed import shown
 
 JOBS = (
     ("0601", "PB-2211-1", "Sedge 22D", "The picture is black, the light is on.", "Q401:short:0"),
@@ -93,22 +93,6 @@ class OwnShop(unittest.TestCase):
             press(Qt.Key.Key_Down)
         raise AssertionError(f"{ticket} is not on the shelf")
 
-    def typed(self, job: JobView, key: str) -> str:
-        """What a meter would show at the offered probe, as a person would type it."""
-        task = job.presenter.session.reviewed.task
-        table = the(job.presenter.session.engine).table
-        row = next(k for k, r in enumerate(table.rows) if r.key == key)
-        column = table.index(the(task).candidate.key)
-        low, high, hertz = (float(a[row, column]) for a in (table.low, table.high, table.hertz))
-        if math.isinf(low):
-            return "OL"
-        if hertz:
-            return f"{max(low, 0):.3g}..{high:.4g}@{hertz:.2g}Hz"
-        unit = the(task).candidate.probe.unit
-        if unit == "F":
-            return f"{low * 1e9:.4g}n"
-        return f"{max(low, 0):.4g}"
-
     def test_one_job_of_every_topology_ends_at_the_right_verdict(self) -> None:
         """Keyboard only, readings as a meter would show them: part, lamps, drive or main board."""
         path = self.path.with_name("topologies.sqlite")
@@ -121,7 +105,7 @@ class OwnShop(unittest.TestCase):
                 job = self.window.job
                 assert job is not None
                 job.focus_work()
-                readings = follow_card(job, partial(self.typed, job, key))
+                readings = follow_card(job, partial(shown, job, key))
                 press(Qt.Key.Key_Return)
                 self.assertEqual(job.presenter.stage, "verdict")
                 session = job.presenter.session
@@ -139,7 +123,7 @@ class OwnShop(unittest.TestCase):
         for number, (_, board, _, _, key) in enumerate(JOBS):
             with self.subTest(board):
                 job = self.job(number)
-                readings = follow_card(job, partial(self.typed, job, key))
+                readings = follow_card(job, partial(shown, job, key))
                 self.assertLessEqual(readings, 18)
                 press(Qt.Key.Key_Return)
                 self.assertEqual(job.presenter.stage, "verdict")

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Protocol
+
+import msgspec
 
 from loose_rail.app.legend import LegendState, legend_of_connector
 from loose_rail.app.outcome import Echo, Outcome
@@ -21,6 +25,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError, LooseRailError
 
 MOST_SHOWN_CHANGES = 8
+_COPY = re.compile(r"^\s*copy as (\S+)\s*$", re.IGNORECASE)
 OF_A_JOB = {
     "learn": "In a job: the readings of the board as it is now become those of a sound one.",
     "forget": "In a job: what sound boards of this number read is dropped.",
@@ -55,6 +60,8 @@ class OwnBook(Protocol):
     def changes(self, board_id: str) -> Sequence[Change]: ...
     def put_back(self, board_id: str, at: str) -> str: ...
     def learn(self, board_id: str, values: Mapping[str, float]) -> int: ...
+    def take_file(self, path: Path, at: str) -> tuple[str, str]: ...
+    def give_file(self, board_id: str, path: Path) -> None: ...
     def forget(self, board_id: str) -> int: ...
 
 
@@ -118,6 +125,9 @@ class BoardDesk:
         """What a typed line would do."""
         if not text.strip():
             return Echo(GRAMMAR, False)
+        copied = _COPY.match(text)
+        if copied:
+            return Echo(f"{copied[1]} becomes a copy of {self.board_id}.", False)
         if text.strip().lower() in OF_A_JOB:
             return Echo(OF_A_JOB[text.strip().lower()], False)
         try:
@@ -127,6 +137,9 @@ class BoardDesk:
 
     def enter(self, text: str) -> Outcome:
         """Do what a typed line says; it is on disk then."""
+        copied = _COPY.match(text)
+        if copied:
+            return self.copy_as(copied[1])
         try:
             own, words = edited(self._own(), text)
             self._book.keep_own(own, self._clock.now(), words)
@@ -142,6 +155,34 @@ class BoardDesk:
             return Outcome.refused(error.one_line())
         boards = f"{count} sound board{'s' if count != 1 else ''}"
         return Outcome(f"Learned: {len(readings)} readings; {boards} of this number now.")
+
+    def take_file(self, path: Path) -> tuple[str, Outcome]:
+        """Take a board in from a file: its number here (empty where it is refused), and what became
+        of it."""
+        try:
+            board_id, words = self._book.take_file(path, self._clock.now())
+        except LooseRailError as error:
+            return "", Outcome.refused(error.one_line())
+        return board_id, Outcome(f"{board_id}: {words}.")
+
+    def give_file(self, path: Path) -> Outcome:
+        """Write this board as one file."""
+        try:
+            self._book.give_file(self.board_id, path)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        return Outcome(f"{self.board_id} is written to {path}.")
+
+    def copy_as(self, number: str) -> Outcome:
+        """The same board under another number, to be changed by itself."""
+        try:
+            own = msgspec.structs.replace(self._own(), id=number, aliases=[])
+            if self._book.own_file(number) is not None:
+                return Outcome.refused(f"{number} is in the book already.")
+            self._book.keep_own(own, self._clock.now(), f"copied from {self.board_id}")
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        return Outcome(f"{number} is a copy of {self.board_id}.")
 
     def forget(self) -> Outcome:
         """What was learned is dropped."""

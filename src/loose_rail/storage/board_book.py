@@ -14,7 +14,8 @@ import msgspec
 from loose_rail.app.board_desk import Change
 from loose_rail.boards.by_pinout import by_pinout
 from loose_rail.boards.load import decode_board, read_board, shipped_board, shipped_ids
-from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, decoded, encoded
+from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, board_of_file, decoded, encoded
+from loose_rail.boards.own.merge import merged
 from loose_rail.boards.profile import Board
 from loose_rail.jobs.renamed import renamed_key
 from loose_rail.kernel.errors import BoardFileError
@@ -60,10 +61,16 @@ class BoardBook:
         self._directory = directory
         self.version = 0
 
-    def board(self, board_id: str) -> Board:
-        """A board by its id. Raises BoardFileError."""
-        own = self._path(board_id)
-        found = without_example(read_board(own)) if own.is_file() else shipped_board(board_id)
+    def board(self, board_id: str, mains_volts: float | None = None) -> Board:
+        """A board by its id; one of our own put together for another mains than its own, where one
+        is given. Raises BoardFileError."""
+        own = self.own_file(board_id)
+        path = self._path(board_id)
+        if own is not None:
+            volts = own.mains_volts if mains_volts is None else mains_volts
+            found = board_of_file(msgspec.structs.replace(own, mains_volts=volts))
+        else:
+            found = without_example(read_board(path)) if path.is_file() else shipped_board(board_id)
         norms = self._norms_of(found)
         return msgspec.structs.replace(found, norms=norms) if norms else found
 
@@ -110,26 +117,26 @@ class BoardBook:
         if not path.is_file():
             board = shipped_board(board_id)
             return (board.id, board.title, *board.aliases)
+        head = self._head(path)
+        return (head.id, head.title or head.id, *head.aliases)
+
+    def _head(self, path: Path) -> _Names:
+        """What a file of the book is found by. Raises BoardFileError for a damaged one."""
         try:
-            head = msgspec.json.decode(path.read_bytes(), type=_Names)
+            return msgspec.json.decode(path.read_bytes(), type=_Names)
         except (OSError, msgspec.MsgspecError) as error:
             raise BoardFileError(
                 f"{path.name} in the board book is damaged: {error}.",
                 f"Take it out of {self._directory}, or put its copy back.",
             ) from error
-        return (head.id, head.title or head.id, *head.aliases)
 
     def own_file(self, board_id: str) -> OwnBoardFile | None:
         """What was typed of a board of the shop's own; None for one that ships, or that was kept as
         a whole profile. Raises BoardFileError."""
         path = self._path(board_id)
-        try:
-            data = path.read_bytes() if path.is_file() else b""
-        except OSError as error:
-            raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
-        if not data or msgspec.json.decode(data, type=_Names).schema != SCHEMA:
+        if not path.is_file() or self._head(path).schema != SCHEMA:
             return None
-        return decoded(data, path.name)
+        return decoded(path.read_bytes(), path.name)
 
     def keep_own(self, own: OwnBoardFile, at: str = "", words: str = "") -> Board:
         """Write what was typed of a board and return it put together. `at` and `words` tell the
@@ -204,6 +211,44 @@ class BoardBook:
 
     def _norms_path(self, board_id: str) -> Path:
         return self._directory / "norms" / f"{board_id.replace('/', '-')}.json"
+
+    def take_file(self, path: Path, at: str) -> tuple[str, str]:
+        """Take in a board file of another shop: a board of its own, or merged with ours of the same
+        number; its id here, and what became of it. Raises BoardFileError."""
+        try:
+            data = path.read_bytes()
+        except OSError as error:
+            raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
+        theirs = decoded(data, path.name)
+        known = next(
+            (
+                own
+                for number in (theirs.id, *theirs.aliases)
+                for own in self.own_ids()
+                if _plain(number) in {_plain(name) for name in self._names(own)}
+            ),
+            None,
+        )
+        ours = self.own_file(known) if known else None
+        if ours is None:
+            return self.keep_own(theirs, at, f"taken in from {path.name}").id, "taken in"
+        found = merged(ours, theirs)
+        kept = self.keep_own(found.file, at, f"merged with {path.name}")
+        told = f"taken over: {', '.join(found.taken) or 'nothing new'}"
+        if found.left:
+            told += f"; left as ours: {'; '.join(found.left)}"
+        return kept.id, told
+
+    def give_file(self, board_id: str, path: Path) -> None:
+        """Write a board as one file that another shop can take in. Raises BoardFileError."""
+        own = self.own_file(board_id)
+        data = (
+            encoded(own) if own else msgspec.json.format(msgspec.json.encode(self.board(board_id)))
+        )
+        try:
+            write_durably(path, data)
+        except OSError as error:
+            raise BoardFileError(f"{path} can't be written: {error.strerror}.") from error
 
     def changes(self, board_id: str) -> list[Change]:
         """What was changed on a board of the shop's own, the newest last. Raises BoardFileError."""

@@ -1,4 +1,8 @@
-"""LED strips."""
+"""LED strips.
+
+Of LED sets that come in without light and with sound, more than half have an open strip [E]: tens
+of LEDs in series, driven near their limit, against one driver.
+"""
 
 from __future__ import annotations
 
@@ -21,13 +25,13 @@ KIND = ComponentKind(
         FaultMode(
             mode="open",
             title="one LED open, string dark",
-            rate=1.6,
+            rate=8.0,
             effect=Effect.OPEN,
         ),
         FaultMode(
             mode="intermittent",
             title="opens when it is warm",
-            rate=0.6,
+            rate=2.0,
             effect=Effect.INTERMITTENT,
             of="open",
             share=0.4,
@@ -35,14 +39,14 @@ KIND = ComponentKind(
         FaultMode(
             mode="short",
             title="LEDs shorted, string low",
-            rate=0.4,
+            rate=1.2,
             effect=Effect.SCALE,
             severities=(Severity(weight=0.6, value=0.95), Severity(weight=0.4, value=0.55)),
         ),
         FaultMode(
             mode="string",
             title="one of several strings open",
-            rate=1.2,
+            rate=4.0,
             effect=Effect.WEAK,
             several="strings",
         ),

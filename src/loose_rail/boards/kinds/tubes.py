@@ -1,4 +1,4 @@
-"""CCFL tubes."""
+"""CCFL tubes. After ten years the tubes are as often worn as their inverter has failed [E]."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ KIND = ComponentKind(
         FaultMode(
             mode="open",
             title="a tube broken or worn out",
-            rate=1.6,
+            rate=4.0,
             effect=Effect.OPEN,
         ),
     ),

@@ -27,7 +27,7 @@ Edited = tuple[OwnBoardFile, str]
 GRAMMAR = (
     "CN8/2: 24V, GND, 7: 5VSB · CN8 pin 7 = 5VSB · C952 = 12 V reservoir 1000u 25V x2 · "
     "C953 with C952 · no clamp diode · kind standby flyback, PFC · start high · mains 120 · "
-    "12V stands at 12.8 · also XQ-78 · drop 3"
+    "12V stands at 12.8 · also XQ-78 · copy as XQ-79 · drop 3"
 )
 _PIN = re.compile(r"^\s*(\S[^:=]*?)\s+pin\s+(\d{1,2})\s*(?:=|\bis\b)\s*(.*?)\s*$", re.IGNORECASE)
 _PINOUT = re.compile(

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QVBoxLayout
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QVBoxLayout
 
 from loose_rail.app.board_desk import BookRow
 from loose_rail.app.outcome import Outcome
@@ -12,10 +14,12 @@ from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.area_page import AreaPage
 from loose_rail.screens.own_board.panel import BoardPanel, fill_side
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import WordsLine, label, set_role
 from loose_rail.screens.workplace import Workplace
 
 LIST_WIDTH = 220
+FILES = "Board (*.json)"
 
 
 class BoardBookView(AreaPage):
@@ -51,6 +55,9 @@ class BoardBookView(AreaPage):
         self.main.addWidget(self._notice)
         self._about = QVBoxLayout()
         self.side.addLayout(self._about)
+        self._keys = PageKeys("board_book", {"import": self.ask_file, "export": self.ask_place})
+        self.side.addWidget(self._keys.button("import"))
+        self.side.addWidget(self._keys.button("export"))
         self.set_action("Done")
         self.action.setText("Done   Esc")
         self.action.clicked.disconnect()
@@ -69,6 +76,31 @@ class BoardBookView(AreaPage):
         for number, row in enumerate(self._rows):
             if row.board_id == board_id:
                 self.rows.setCurrentRow(number)
+
+    def ask_file(self) -> None:
+        """Ask which file is taken in."""
+        name, _ = QFileDialog.getOpenFileName(self, "Take a board in", "", FILES)
+        if name:
+            self.take_file(Path(name))
+
+    def take_file(self, path: Path) -> None:
+        """Take a board in from a file; it stands in front then."""
+        if self.panel.desk is None:
+            return
+        board_id, outcome = self.panel.desk.take_file(path)
+        self._say(outcome)
+        if board_id:
+            self._list()
+            self.choose(board_id)
+
+    def ask_place(self) -> None:
+        """Ask where this board is written."""
+        if self.panel.desk is None:
+            return
+        start = str(Path.home() / f"{self.panel.desk.board_id.replace('/', '-')}.json")
+        name, _ = QFileDialog.getSaveFileName(self, "Write this board", start, FILES)
+        if name:
+            self._say(self.panel.desk.give_file(Path(name)))
 
     def _list(self) -> None:
         if self._workplace is None:
@@ -117,6 +149,8 @@ class BoardBookView(AreaPage):
         """Arrows go along the list, Enter goes to the board's line, Escape leaves."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
+        if self._keys.press(event):
+            return True
         if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             step = 1 if event.key() == Qt.Key.Key_Down else -1
             row = min(max(self.rows.currentRow() + step, 0), max(len(self._rows) - 1, 0))

@@ -38,6 +38,7 @@ SCOPES = {
     "recording": "Readings in time",
     "meters": "Meters",
     "new_job": "A new set",
+    "board_book": "Board book",
 }
 """Where keys work, in the order in which they are listed, with their titles."""
 IN_A_JOB = (
@@ -103,6 +104,8 @@ KEYS = (
     Key("F7", "meter", "Make it meter A", "meters"),
     Key("F8", "second_meter", "Make it meter B", "meters"),
     *(Key(one.key, one.setting, one.title, "meters") for one in CHOICES),
+    Key("F7", "import", "Take a board in from a file", "board_book"),
+    Key("F8", "export", "Write this board as a file", "board_book"),
     Key("F9", "around", "Count the pins the other way", "new_job"),
 )
 

@@ -1,0 +1,137 @@
+"""Board book and board of a job through the window: mend, put back, name, learn, exchange."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+import msgspec
+from PyQt6.QtCore import Qt
+
+from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, encoded
+from loose_rail.screens.board_book.view import BoardBookView
+from loose_rail.screens.own_board.view import JobBoardView
+from tests.screens.helper import close_window, focus, open_window, press, settle, write
+from tests.shared import the
+
+OWN = OwnBoardFile(
+    SCHEMA,
+    "QX-1",
+    kind="standby flyback, main flyback",
+    wake="high",
+    connectors=["CN8/2: 12V, 12V, 5VSB, GND, PS-ON, BL-ON"],
+)
+CONTROL = Qt.KeyboardModifier.ControlModifier
+
+
+class Book(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.window = open_window(self.folder / "shop.sqlite")
+        self.addCleanup(close_window, self.window)
+        self.book = the(self.window.workplace).book  # type: ignore[attr-defined]
+        self.book.keep_own(OWN)
+
+    def page(self) -> BoardBookView:
+        press(Qt.Key.Key_B, CONTROL | Qt.KeyboardModifier.ShiftModifier)
+        page = self.window.area("board_book")
+        assert isinstance(page, BoardBookView)
+        return page
+
+    def test_a_board_is_found_mended_and_put_back_by_keys(self) -> None:
+        self.window.shelf.rows.setFocus()
+        page = self.page()
+        self.assertIs(self.window.stack.currentWidget(), page)
+        for letter in "qx1"[:2]:
+            press(getattr(Qt.Key, f"Key_{letter.upper()}"))
+        self.assertEqual([row.board_id for row in page._rows], ["QX-1"])
+        press(Qt.Key.Key_Return)
+        self.assertIs(focus(), page.panel.entry)
+        write("C952 = 12 V reservoir 1000u 25V")
+        self.assertIn("C952 is the 12 V reservoir", page._notice.text())
+        self.assertEqual([row.ref for row in page.panel.state.parts if row.ref], ["C952"])
+        write("CN8 pin 9 = GND")
+        self.assertIn("no pin 9", page._notice.text())
+        self.assertEqual(page.panel.entry.text(), "CN8 pin 9 = GND")
+        press(Qt.Key.Key_Escape)
+        press(Qt.Key.Key_Z, CONTROL)
+        self.assertEqual(self.book.own_file("QX-1"), OWN)
+        write("copy as QX-2")
+        self.assertEqual(the(self.book.own_file("QX-2")).connectors, OWN.connectors)
+
+    def test_files_of_another_shop_are_merged_and_what_contradicts_is_told(self) -> None:
+        theirs = msgspec.structs.replace(
+            OWN,
+            aliases=["ZZ-9"],
+            wake="low",
+            connectors=["CN8/2: 13V, 12V, 5VSB, GND, PS-ON, BL-ON", "CN9: LED+, LED-"],
+        )
+        path = self.folder / "theirs.json"
+        path.write_bytes(encoded(theirs))
+        page = self.page()
+        page.take_file(path)
+        told = page._notice.text()
+        for words in ("also found as ZZ-9", "connector CN9", "start pin: theirs", "CN8: theirs"):
+            self.assertIn(words, told)
+        mine = the(self.book.own_file("QX-1"))
+        self.assertEqual((mine.wake, mine.connectors[0]), (OWN.wake, OWN.connectors[0]))
+        given = self.folder / "given.json"
+        self.assertTrue(the(page.panel.desk).give_file(given).taken)
+        self.assertEqual(msgspec.json.decode(given.read_bytes(), type=OwnBoardFile), mine)
+        page.take_file(given)
+        self.assertIn("nothing new", page._notice.text())
+        (self.folder / "bad.json").write_text("{")
+        page.take_file(self.folder / "bad.json")
+        self.assertIn("bad.json", page._notice.text())
+
+    def test_a_part_gets_its_name_at_the_card_and_a_sound_board_is_learned(self) -> None:
+        self.window.take_in()
+        for key, text in (("set_name", "Made-up 32"), ("numbers", "QX-1")):
+            self.window.new_job.fields[key].setText(text)
+        self.window.new_job._create()
+        job = the(self.window.job)
+        session = job.presenter.session
+        settle(lambda: session.review is not None, 60)
+        job.go("cold_checks")
+        job.focus_work()
+        part = "standby switch"
+        table = the(session.engine).table
+        session.choose(next(c for c in table.candidates if c.probe.part == part))
+        for _ in range(12):
+            if job.bench.card.phase == "reading":
+                break
+            press(Qt.Key.Key_B) if job.bench.card.phase == "state" else write("1.2")
+        write("=Q77")
+        self.assertIn(f"Q77 is the {part}", job.notice.text())
+        settle(lambda: session.review is not None, 60)
+        self.assertEqual(session.board.earlier_names[part], "Q77")
+        press(Qt.Key.Key_B, CONTROL)
+        panel = job.page_of(JobBoardView).panel
+        panel.entry.setFocus()
+        write("learn")
+        self.assertIn("take at least", job.notice.text())
+        table = the(session.engine).table
+        for candidate in [c for c in table.candidates if not c.probe.live and not c.probe.lifted][
+            :4
+        ]:
+            sound = float(table.low[0, table.index(candidate.key)])
+            if sound < 1e6:
+                self.read(candidate, sound)
+        panel.entry.setFocus()
+        write("learn")
+        self.assertIn("1 sound board of this number", job.notice.text())
+        settle(lambda: session.review is not None, 60)
+        self.assertTrue(session.board.norms)
+
+    def read(self, candidate: object, volts: float) -> None:
+        from loose_rail.jobs.observations import reading_event
+        from loose_rail.kernel.observation import value
+
+        session = the(self.window.job).presenter.session
+        probe, state = candidate.probe, candidate.state  # type: ignore[attr-defined]
+        session.record(reading_event(probe.id, state, value(volts, probe.unit), "typed", ""))
+
+
+if __name__ == "__main__":
+    unittest.main()
