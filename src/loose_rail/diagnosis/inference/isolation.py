@@ -2,13 +2,15 @@
 
 A rail that is wrong under its load may be the supply's fault or the load's, whatever the numbers
 say: other boards fail in more ways than the rows about them know. Until something is read that no
-other board can cause (a part, the hot side, anything with the main cable off), or seen or done at a
-part, the power board keeps this much of a doubt.
+other board can cause (a part, the hot side, anything with the main cable off or the start forced),
+or seen or done at a part, the power board keeps a doubt; so does another board until the supply was
+found sound without it.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,12 +23,17 @@ from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.vocabulary.board_state import Power
 
 Floats = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 
 MOST_UNISOLATED = 0.88
 """What a board may hold at most before the pair with the cable on and off, or its equal, is read
 [E]: one set in eight that looks like its supply is not."""
 ISOLATES_TIMES = 5.0
 """Likelihood ratio, power board to other boards, of what no other board can cause [E]."""
+SOUND = 0
+"""The first row is the sound board."""
+MOST_LOG, LEAST_LIKELIHOOD = 500.0, 1e-300
+"""What an exponent takes, and what stands for never."""
 OF_WORDS = ("symptom:", "history:", "learned")
 """Clues that tell no side of the cable: what the customer says, and what earlier sets had."""
 
@@ -38,33 +45,75 @@ def with_doubt(
     logs: Floats,
     clues: Sequence[Clue],
 ) -> Floats:
-    """The chances `(n_rows,)`, the power board's at most MOST_UNISOLATED where nothing isolates it.
+    """The chances `(n_rows,)`, either side's at most MOST_UNISOLATED where nothing isolates it.
 
-    `logs` `(n_evidence, n_rows)` are the log-likelihoods of the readings. What is taken goes to
-    the other boards by what is usual and by what was said.
+    `logs` `(n_evidence, n_rows)` are the log-likelihoods of the readings. What is taken goes to the
+    other side by what is usual and by what was said.
     """
     other, power = table.on_other_boards, table.on_this_board
-    held = float(chances[power].sum())
-    if held <= MOST_UNISOLATED or not other.any():
+    if not other.any() or not power.any():
         return chances
-    pieces = [
-        log
-        for item, log in zip(evidence, logs, strict=True)
-        if _isolates(table.candidates[table.index(item.candidate)])
-    ]
-    pieces += [clue.log for clue in clues if not clue.key.startswith(OF_WORDS)]
-    here = chances * power / held
-    words = sum((clue.log for clue in clues if clue.key.startswith("symptom:")), table.log_prior)
-    there = np.exp(words - words[other].max()) * other
-    there = there / there.sum()
-    gain = sum(
-        float(np.log(here @ np.exp(log) + 1e-300) - np.log(there @ np.exp(log) + 1e-300))
-        for log in pieces
-    )
+    told = _Told.of(table, evidence, logs, clues)
+    if float(chances[power].sum()) > MOST_UNISOLATED:
+        here = chances * power / chances[power].sum()
+        there = told.usual(other, told.together)
+        gain = _mean_log(here, told.apart) - _mean_log(there, told.apart)
+        return _shared(chances, power, told.usual(other), gain + told.of_deeds(here, there))
+    if float(chances[other].sum()) > MOST_UNISOLATED:
+        there = told.usual(power, told.together)
+        here = chances * other / chances[other].sum()
+        gain = _mean_log(here, told.apart) - _mean_log(there, told.apart)
+        rest = power.copy()
+        rest[SOUND] = True
+        return _shared(chances, other, told.usual(rest), gain + told.of_deeds(here, there))
+    return chances
+
+
+def _shared(chances: Floats, side: Mask, others: Floats, gain: float) -> Floats:
+    """The chances with one side held back, unless it is isolated."""
     if gain >= np.log(ISOLATES_TIMES):
         return chances
-    kept = np.where(power, chances * (MOST_UNISOLATED / held), chances)
-    return np.asarray(kept + (held - MOST_UNISOLATED) * there)
+    held = float(chances[side].sum())
+    kept = np.where(side, chances * (MOST_UNISOLATED / held), chances)
+    return np.asarray(kept + (held - MOST_UNISOLATED) * others)
+
+
+@dataclass(frozen=True)
+class _Told:
+    """Log-likelihoods `(n_rows,)` of the readings in which no other board has a hand, of all
+    others, of the words with the prior, and the clues of what was seen and done."""
+
+    apart: Floats
+    together: Floats
+    words: Floats
+    deeds: tuple[Clue, ...]
+
+    @staticmethod
+    def of(
+        table: PredictionTable, evidence: Sequence[Evidence], logs: Floats, clues: Sequence[Clue]
+    ) -> _Told:
+        apart, together = np.zeros(len(table.rows)), np.zeros(len(table.rows))
+        for item, log in zip(evidence, logs, strict=True):
+            isolates = _isolates(table.candidates[table.index(item.candidate)])
+            apart, together = (apart + log, together) if isolates else (apart, together + log)
+        said = sum((one.log for one in clues if one.key.startswith("symptom:")), table.log_prior)
+        deeds = tuple(clue for clue in clues if not clue.key.startswith(OF_WORDS))
+        return _Told(apart, together, np.asarray(said), deeds)
+
+    def usual(self, side: Mask, read: Floats | float = 0.0) -> Floats:
+        """What is usual on one side after the words, and after some readings; sums to 1."""
+        log = self.words + read
+        weights = np.exp(log - log[side].max()) * side
+        return np.asarray(weights / weights.sum())
+
+    def of_deeds(self, here: Floats, there: Floats) -> float:
+        """How much more likely what was seen and done is on one side than on the other."""
+        return sum(_mean_log(here, one.log) - _mean_log(there, one.log) for one in self.deeds)
+
+
+def _mean_log(weights: Floats, log: Floats) -> float:
+    """Logarithm of the mean of likelihoods over rows."""
+    return float(np.log(weights @ np.exp(np.minimum(log, MOST_LOG)) + LEAST_LIKELIHOOD))
 
 
 def _isolates(candidate: Candidate) -> bool:

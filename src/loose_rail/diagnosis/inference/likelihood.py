@@ -58,6 +58,13 @@ DOUBTFUL_SPREAD_SHARE = 0.15
 half that it is another altogether [E]."""
 ODD_SIGMAS = 3.0
 """From here on a prediction is told from a good board's, in its standard deviations [E]."""
+SHORT_UP_TO_OHMS, SOUND_FROM_TIMES = 8.0, 4.0
+"""Failed silicon, foil and ceramic read anything up to here; a sound board must read clearly more
+at a point for it to tell of a short [E]."""
+SHORT_SIGMAS = 0.5
+"""Of half the range, on its logarithm: four standard deviations from none to the most."""
+SHORT_BUT_SILENT = 0.05
+"""Chance that a meter does not beep across one, or the hand does not call it a short [E]."""
 OPEN_READS_OPEN = 0.6
 """Chance that a part which is open reads open in place, though some path is predicted [E]."""
 TICKING_OF_UNKNOWN = 0.15
@@ -108,6 +115,8 @@ class Column:
         finite = np.where(self.outside | self.open, 1.0, self.low)
         self.y = scaled(finite, self.probe.mode)
         self.sigma = sigma(self.board, self.probe, finite)
+        self.shorted = np.zeros_like(self.steady)
+        self.y, self.sigma = self._any_short(self.y, self.sigma)
         self.normed = False
         norm = norm_of(
             self.board,
@@ -126,6 +135,21 @@ class Column:
         self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt
         self._known: dict[Observation, Floats] = {}
         self._judged: dict[Observation, Judgement] = {}
+
+    def _any_short(self, y: Floats, sigma: Floats) -> tuple[Floats, Floats]:
+        """With every row that is shorted here as a short of any ohms: which of several parts across
+        the same nets has failed is never told by how low it reads."""
+        if self.probe.live or self.probe.mode not in (MeterMode.OHMS, MeterMode.CONTINUITY):
+            return y, sigma
+        if not self.open[0] and not self.low[0] > SOUND_FROM_TIMES * SHORT_UP_TO_OHMS:
+            return y, sigma
+        shorted = self.shorted = self.steady & (self.low < SHORT_UP_TO_OHMS)
+        least, most = scaled(np.array([0.0, SHORT_UP_TO_OHMS]), self.probe.mode)
+        middle, half = 0.5 * (least + most), 0.5 * (most - least)
+        return (
+            np.where(shorted, middle, y),
+            np.where(shorted, SHORT_SIGMAS * half, sigma),
+        )
 
     @cached_property
     def odd(self) -> NDArray[np.bool_]:
@@ -372,4 +396,6 @@ class Column:
             return np.where(self.open, 1.0, 0.0)
         y = float(scaled(number, self.probe.mode))
         chance = 1.0 - student4_below((y - self.y) / self.sigma)
+        if number == SHORT_BELOW_OHMS:
+            chance = np.where(self.shorted, SHORT_BUT_SILENT, chance)
         return np.where(self.open, 1.0, np.where(self.steady, chance, 0.5))

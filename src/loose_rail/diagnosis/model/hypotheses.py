@@ -21,7 +21,7 @@ PRIOR_NOTHING = 0.02
 PRIOR_OUTSIDE = 0.02
 """Shares of jobs where the board is sound, or has a fault that is not in the model [E]."""
 LEAST_CHAIN = 0.03
-MOST_CHAINS = 6
+MOST_CHAINS = 8
 LEAST_ALONE = 0.02
 """Combinations below this chance, and beyond so many, are left out: readings find them anyway. The
 cause by itself always stays."""

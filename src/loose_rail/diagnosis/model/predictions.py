@@ -154,10 +154,11 @@ class PredictionTable:
     @cached_property
     def on_other_boards(self) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` whose cause lies behind a connector: another board, strips or tubes."""
+        cords = self.board.roles.get(BoardRole.CORD, [])
         refs = {
             part.ref
             for part in self.board.components
-            if is_a(part, Trait.BOARD) or is_a(part, Trait.BACKLIGHT)
+            if (is_a(part, Trait.BOARD) and part.ref not in cords) or is_a(part, Trait.BACKLIGHT)
         }
         return np.array([row.part in refs for row in self.rows])
 
