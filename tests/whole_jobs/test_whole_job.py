@@ -140,6 +140,9 @@ class WholeJob(Window):
             phase = job.bench.card.phase
             if phase == "nothing":
                 break
+            if phase == "lamp":
+                write("1")
+                continue
             press(Qt.Key.Key_B if phase == "state" else Qt.Key.Key_Space)
         finding = job.presenter.session.reviewed.finding
         self.assertEqual((the(finding).part, str(the(finding).standing)), ("C21", "confirmed"))

@@ -34,8 +34,8 @@ SOUND = 0
 """The first row is the sound board."""
 MOST_LOG, LEAST_LIKELIHOOD = 500.0, 1e-300
 """What an exponent takes, and what stands for never."""
-OF_WORDS = ("symptom:", "history:", "learned")
-"""Clues that tell no side of the cable: what the customer says, and what earlier sets had."""
+OF_WORDS = ("symptom:", "history:")
+"""Clues that tell no side of the cable: what the customer says."""
 
 
 def with_doubt(
@@ -59,13 +59,14 @@ def with_doubt(
         there = told.usual(other, told.together)
         gain = _mean_log(here, told.apart) - _mean_log(there, told.apart)
         return _shared(chances, power, told.usual(other), gain + told.of_deeds(here, there))
-    if float(chances[other].sum()) > MOST_UNISOLATED:
+    boards = other & ~table.on_lamps  # strips and tubes do nothing that is not foreseen
+    if float(chances[boards].sum()) > MOST_UNISOLATED:
         there = told.usual(power, told.together)
-        here = chances * other / chances[other].sum()
+        here = chances * boards / chances[boards].sum()
         gain = _mean_log(here, told.apart) - _mean_log(there, told.apart)
         rest = power.copy()
         rest[SOUND] = True
-        return _shared(chances, other, told.usual(rest), gain + told.of_deeds(here, there))
+        return _shared(chances, boards, told.usual(rest), gain + told.of_deeds(here, there))
     return chances
 
 

@@ -61,8 +61,10 @@ ODD_SIGMAS = 3.0
 SHORT_UP_TO_OHMS, SOUND_FROM_TIMES = 8.0, 4.0
 """Failed silicon, foil and ceramic read anything up to here; a sound board must read clearly more
 at a point for it to tell of a short [E]."""
-SHORT_SIGMAS = 0.5
-"""Of half the range, on its logarithm: four standard deviations from none to the most."""
+SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.2, 1.1
+"""Most shorts read some tenths of an ohm, few of them ohms [E]."""
+OUTSIDE_SHORTS = 0.2
+"""How often an unknown fault shorts a given point, over what a meter's range would say [E]."""
 SHORT_BUT_SILENT = 0.05
 """Chance that a meter does not beep across one, or the hand does not call it a short [E]."""
 OPEN_READS_OPEN = 0.6
@@ -144,12 +146,8 @@ class Column:
         if not self.open[0] and not self.low[0] > SOUND_FROM_TIMES * SHORT_UP_TO_OHMS:
             return y, sigma
         shorted = self.shorted = self.steady & (self.low < SHORT_UP_TO_OHMS)
-        least, most = scaled(np.array([0.0, SHORT_UP_TO_OHMS]), self.probe.mode)
-        middle, half = 0.5 * (least + most), 0.5 * (most - least)
-        return (
-            np.where(shorted, middle, y),
-            np.where(shorted, SHORT_SIGMAS * half, sigma),
-        )
+        middle = scaled(SHORT_MIDDLE_OHMS, self.probe.mode)
+        return np.where(shorted, middle, y), np.where(shorted, SHORT_SPREAD_LOG, sigma)
 
     @cached_property
     def odd(self) -> NDArray[np.bool_]:
@@ -255,7 +253,14 @@ class Column:
             gross = limit("gross_error")
             wandering = (1.0 - gross) * self._wandering(observation) + gross * flat
             mixed = np.where(self.table.shares < 1.0, wandering, mixed)
-        return np.where(self.outside, flat, mixed)
+        return np.where(self.outside, flat * self._outside_share(observation), mixed)
+
+    def _outside_share(self, observation: Observation) -> float:
+        """What is left of the flat density of a fault outside the model: it shorts few points."""
+        if not self.shorted.any():
+            return 1.0
+        low = observation.form is Form.VALUE and observation.low < SHORT_UP_TO_OHMS
+        return OUTSIDE_SHORTS if low or observation.form is Form.SHORT else 1.0
 
     def _wandering(self, observation: Observation) -> Floats:
         """Density of a point that moves between sound and faulty, by the best of its two ends."""

@@ -163,6 +163,12 @@ class PredictionTable:
         return np.array([row.part in refs for row in self.rows])
 
     @cached_property
+    def on_lamps(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose cause lies in the strips or tubes."""
+        refs = {part.ref for part in self.board.components if is_a(part, Trait.BACKLIGHT)}
+        return np.array([row.part in refs for row in self.rows])
+
+    @cached_property
     def on_this_board(self) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` whose cause is a part of the supply itself."""
         return np.array([bool(row.part) for row in self.rows]) & ~self.on_other_boards
