@@ -247,6 +247,8 @@ class Slips(unittest.TestCase):
             (("R20.ohms", UNPLUGGED, "3.3k"), "decimal"),
             (("live.bulk", LAMP, "0"), "switched off"),
             (("R31.ohms", UNPLUGGED, "10"), ("decimal", "misread")),
+            (("live.bulk", LAMP, "0.322"), "misread"),  # no meter shows 0.322 V for 322 V
+            (("live.5vs", ON, "5.0"), "as a sound board reads"),
         ):
             found = slips_of(table(), read(*self.BASE, extra))
             self.assertEqual([slip.number for slip in found], [4], extra)

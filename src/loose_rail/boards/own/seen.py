@@ -26,7 +26,7 @@ SEEN = (
     SeenBlock("adapter", "Adapter jack", "no mains inlet: a round jack or two wires", "adapter"),
     SeenBlock(
         "boost",
-        "Coil before the can",
+        "Coil by the can",
         "a big coil, a switch and a diode before the big can of 400 to 450 V",
         "PFC",
     ),

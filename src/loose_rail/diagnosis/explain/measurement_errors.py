@@ -21,6 +21,7 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -42,7 +43,11 @@ SHORT_OHMS = 20.0
 """Below this a beeper beeps [P]."""
 AC_ON_DC = 2.221
 """What an averaging AC range shows of a DC volt: 2 · 1.1107 (textbook)."""
-DECADES = (10.0, 0.1, 1000.0, 0.001)
+DECADES, PREFIXES = (10.0, 0.1), (1000.0, 0.001)
+"""A point slips by one place anywhere; a prefix is misread in ohms and farads. No meter shows 0.292
+V for 292 V [P]."""
+AS_SOUND = "as a sound board reads: it stands against the others, so read it and them once more"
+"""What is said of a right-looking reading: no slip is laid at its door."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +106,9 @@ def _said_twice(evidence: Sequence[Evidence], number: int) -> bool:
 
 
 def _likely_slip(table: PredictionTable, item: Evidence, weights: Floats) -> str:
+    own = column_of(table, table.index(item.candidate))
+    if own.judged(item.observation).verdict is Verdict.AGREES:
+        return AS_SOUND
     best, chosen = FITS_TIMES, "misread or mistyped: read it again"
     for words, candidate, observation in _slipped(table, item):
         column = column_of(table, table.index(candidate))
@@ -125,7 +133,7 @@ def _slipped(table: PredictionTable, item: Evidence) -> Iterator[Meant]:
 def _of_the_display(own: Candidate, seen: Observation) -> Iterator[Meant]:
     if seen.form is not Form.VALUE:
         return
-    for factor in DECADES:
+    for factor in (*DECADES, *(PREFIXES if own.probe.unit != "V" else ())):
         moved = replace(seen, low=seen.low * factor, high=seen.high * factor)
         yield f"a decimal or a prefix: {moved.text()} would fit", own.key, moved
     if own.probe.live:
