@@ -148,7 +148,9 @@ class Workplace:
 
     def board_desk(self, board_id: str) -> BoardDesk:
         """A board of the book, to be looked at and changed."""
-        return BoardDesk(self.book, board_id, SystemClock())
+        jobs = (one for one in self.store.jobs() if one.board_id == board_id)
+        failed = Counter(one.part for one in jobs if one.teaches and one.part)
+        return BoardDesk(self.book, board_id, SystemClock(), failed)
 
     def boards(self, text: str = "") -> list[BookRow]:
         """The boards of the book in whose numbers these letters stand, our own first, with how many

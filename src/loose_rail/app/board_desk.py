@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -24,7 +25,7 @@ from loose_rail.boards.own.say import doubts_of, make_up_lines
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError, LooseRailError
 
-MOST_SHOWN_CHANGES = 8
+MOST_SHOWN_CHANGES, MOST_WEAK = 8, 6
 _COPY = re.compile(r"^\s*copy as (\S+)\s*$", re.IGNORECASE)
 OF_A_JOB = {
     "learn": "In a job: the readings of the board as it is now become those of a sound one.",
@@ -93,9 +94,17 @@ class BoardState:
 
 
 class BoardDesk:
-    """One board, by its number in the book."""
+    """One board, by its number in the book. `failed` counts the parts that the shop's closed jobs
+    of this board ended at."""
 
-    def __init__(self, book: OwnBook, board_id: str, clock: Clock) -> None:
+    def __init__(
+        self,
+        book: OwnBook,
+        board_id: str,
+        clock: Clock,
+        failed: Mapping[str, int] | None = None,
+    ) -> None:
+        self._failed = failed or {}
         self._book = book
         self.board_id = board_id
         self._clock = clock
@@ -118,8 +127,16 @@ class BoardDesk:
                 f"{one.at[:16].replace('T', ' ')}  {one.words}"
                 for one in list(self._book.changes(self.board_id))[-MOST_SHOWN_CHANGES:]
             ),
-            facts=(*_facts(own, board), *_learned(board)),
+            facts=(*_facts(own, board), *_learned(board), *self._weak(board)),
         )
+
+    def _weak(self, board: Board) -> tuple[tuple[str, str], ...]:
+        """Parts that failed here before, the most often first, by the names they have now."""
+        counted = Counter[str]()
+        for part, count in self._failed.items():
+            counted[board.earlier_names.get(part, part)] += count
+        words = ", ".join(f"{part} {count}×" for part, count in counted.most_common(MOST_WEAK))
+        return (("Failed here before", words),) if words else ()
 
     def echo(self, text: str) -> Echo:
         """What a typed line would do."""

@@ -285,6 +285,8 @@ class Parts(unittest.TestCase):
             norms = {"C952.esr@unplugged": [0.03], "live.main_pin@x": [12.1, 12.2]}
             self.assertEqual(BoardBook(Path(folder)).board("XQ-77").norms, norms)
             self.assertIn(("Learned", "2 points from 2 sound boards"), desk.state().facts)
+            weak = BoardDesk(book, "XQ-77", SystemClock(), {"12 V reservoir": 1, "C952": 2})
+            self.assertIn(("Failed here before", "C952 3×"), weak.state().facts)
             self.assertTrue(desk.forget().taken)
             self.assertEqual(book.board("XQ-77").norms, {})
 
