@@ -167,6 +167,8 @@ def without_line(own: OwnBoardFile, number: int) -> OwnBoardFile:
 
 
 def same_pinout(line: str) -> str:
-    """A typed connector in the one spelling that is kept."""
+    """A typed connector in the one spelling that is kept; one with a problem as it is, to be
+    told."""
     typed = typed_pinout(line)
-    return pinout_text(typed.connector(MAIN_PLUG)) if typed.name else line.strip()
+    whole = typed.name and not typed.problem
+    return pinout_text(typed.connector(MAIN_PLUG)) if whole else line.strip()

@@ -24,7 +24,7 @@ def power(sketch: Sketch) -> None:
     bulk = max(47.0, round(sketch.watts * (2.0 if sketch.own.mains_volts < 150 else 0.9)))
     common = {"bulk": f"{min(bulk, 330):.0f}u", "fuse": "3.15" if sketch.watts < 110 else "5"}
     if make.source == "boost":
-        fed = "VCC_3" if make.main else "VCC_2"
+        fed = "VCC_3" if make.main and not make.single else "VCC_2"
         watts = PLASMA_BOOST_WATTS if make.sustain else round(1.3 * sketch.watts)
         boost = {"signal": sketch.start, "pfc_watts": watts, **common}
         sketch.add("boost_input", "pfc", {"VCC": fed}, **boost)
