@@ -17,47 +17,20 @@ import msgspec
 import numpy as np
 
 from benchmarks.diagnosis.jobs import complaint
+from benchmarks.own_boards import OWN_BOARDS
 from benchmarks.simulated_sets import as_row, simulated_sets
 from benchmarks.technician import by_plan, work_through
-from loose_rail.boards.component_rules import value_text
-from loose_rail.boards.kinds.kind import Trait
-from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, board_of_file
+from benchmarks.true_faults import another_of_its_kind
+from loose_rail.boards.own.file import board_of_file
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.predictions import PredictionTable, noticed
 from loose_rail.diagnosis.planning.engine import Engine
-from loose_rail.kernel.quantities import component_value
 
-OWN = OwnBoardFile(
-    SCHEMA,
-    "LB-1",
-    kind="standby flyback, main flyback, LED driver 60 V",
-    set_kind="LED 32 inch",
-    wake="high",
-    connectors=["CN3/2: 12V, 12V, GND, GND, 5VSB, PS-ON, BL-ON, DIM", "CN5: LED+, LED-"],
-)
-KIND_LOG = {Trait.CAPACITOR: 0.45, Trait.RESISTOR: 0.35}
+VALUES_LOG = 0.45
 """How far values of one place lie apart on boards of one kind, as a natural logarithm [E]."""
 POINTS = 24
 """Points that are read on the sound set."""
-KEPT = ("upper", "lower", "over_upper", "over_lower", "sense")
-"""Roles whose values set the volts: the label says them."""
-
-
-def another_of_its_kind(board: Board, rng: np.random.Generator) -> Board:
-    """The board with other values wherever a label does not fix them."""
-    fixed = {
-        ref for role, refs in board.roles.items() if role.rpartition(".")[2] in KEPT for ref in refs
-    }
-    parts = []
-    for part in board.components:
-        width = next((log for trait, log in KIND_LOG.items() if is_a(part, trait)), 0.0)
-        if width and part.value and part.ref not in fixed:
-            value = component_value(part.value) * float(np.exp(width * rng.standard_normal()))
-            part = msgspec.structs.replace(part, value=value_text(value))
-        parts.append(part)
-    return msgspec.structs.replace(board, components=parts)
 
 
 def learned(table: PredictionTable, true: Board, rng: np.random.Generator) -> PredictionTable:
@@ -82,12 +55,12 @@ def main() -> int:
     parser.add_argument("--cache", type=Path, default=Path("/tmp/loose-rail-benchmarks"))
     options = parser.parse_args()
     rng = np.random.default_rng(options.seed)
-    table = table_for(board_of_file(OWN), options.cache)
+    table = table_for(board_of_file(OWN_BOARDS[0]), options.cache)
     counted: dict[str, list[int]] = {"as composed": [], "learned": []}
     right = dict.fromkeys(counted, 0)
     done = 0
     while done < options.sets:
-        true = another_of_its_kind(table.board, rng)
+        true = another_of_its_kind(table.board, VALUES_LOG, rng)
         both = {"as composed": Engine(table), "learned": Engine(learned(table, true, rng))}
         prior = np.array([row.prior if len(row.faults) == 1 else 0.0 for row in table.rows])
         rows = [int(k) for k in rng.choice(len(prior), 4, p=prior / prior.sum())]

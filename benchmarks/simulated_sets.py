@@ -7,7 +7,7 @@ are drawn once for a batch: its boards come from one reel.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import msgspec
@@ -28,6 +28,7 @@ from loose_rail.powered.plant import stack
 from loose_rail.powered.record import run
 
 Floats = NDArray[np.float64]
+Degree = Callable[[Board, Fault, np.random.Generator], Fault]
 
 TOLERANCE = {"resistor": 0.02, "fusible_resistor": 0.02, "film": 0.05, "ceramic": 0.07}
 """Standard deviation of a part's value: half of the usual 5, 10 and 20 % classes [P]."""
@@ -37,6 +38,11 @@ MAINS_SPREAD, REFERENCE_SPREAD = 0.03, 0.008
 MOST_SIGMAS = 2.0
 LIVE_STEP_SECONDS = 1e-3
 """Finer steps than the prediction tables are made with."""
+
+
+def as_predicted(board: Board, fault: Fault, rng: np.random.Generator) -> Fault:
+    """A fault just as the tables of kinds have it."""
+    return fault
 
 
 @dataclass(frozen=True)
@@ -62,14 +68,26 @@ class SimulatedSet:
 
 
 def simulated_sets(
-    board: Board, hidden: Sequence[tuple[Fault, ...]], rng: np.random.Generator
+    board: Board,
+    hidden: Sequence[tuple[Fault, ...]],
+    rng: np.random.Generator,
+    degree: Degree = as_predicted,
+    boards: Sequence[Board] = (),
 ) -> list[SimulatedSet]:
-    """One set for each tuple of faults, with parts drawn afresh."""
+    """One set for each tuple of faults, with parts drawn afresh: of `board`, or each of its own
+    among `boards`; every fault of the degree that `degree` draws for it."""
     candidates = candidates_of(board)
-    drawn = [_drawn(board, rng) for _ in hidden]
+    drawn = [_drawn(one, rng) for one in boards or [board] * len(hidden)]
     shape = (len(hidden), 2, len(candidates))
     low, high, hertz = np.zeros(shape), np.zeros(shape), np.zeros(shape)
-    there = [tuple(while_present(board, faults)) for faults in hidden]
+    hidden = [tuple(_shared(degree(board, f, rng), f) for f in faults) for faults in hidden]
+    there = [
+        tuple(
+            degree(board, while_present(board, [f])[0], rng) if f.comes_and_goes else f
+            for f in faults
+        )
+        for faults in hidden
+    ]
     away = [tuple(f for f in faults if not f.comes_and_goes) for faults in hidden]
     ticking, glow = _read_live(drawn, (there, away), candidates, (low, high, hertz))
     _read_cold(board, drawn, (there, away), candidates, (low, high), rng)
@@ -85,6 +103,11 @@ def simulated_sets(
         )
         for k in range(len(hidden))
     ]
+
+
+def _shared(of_any_degree: Fault, fault: Fault) -> Fault:
+    """Of a fault that comes and goes only how often it is there is a matter of degree."""
+    return replace(fault, share=of_any_degree.share) if fault.comes_and_goes else of_any_degree
 
 
 def as_row(simulated: SimulatedSet, table: PredictionTable, row: int) -> PredictionTable:

@@ -64,6 +64,7 @@ class Sitting:
     state_changes: int = 0
     unsafe: list[str] = field(default_factory=list)
     slips: int = 0
+    lead_ohms: float = LEAD_OHMS
 
     def record(self, event: ev.AnyEvent) -> None:
         """One more event."""
@@ -131,9 +132,11 @@ def work_through(
     gross_share: float = 0.03,
     most_readings: int = 200,
     clues: Sequence[Clue] = (),
+    lead_ohms: float = LEAD_OHMS,
 ) -> Outcome:
     """Follow the rule until the review has its verdict, nothing is left, or patience ends."""
     sitting = sit_down(engine, simulated, symptoms, rng, gross_share, clues)
+    sitting.lead_ohms = lead_ohms
     while True:
         found = sitting.review()
         offer = next_of(found, rule, sitting)
@@ -288,12 +291,11 @@ def read(table: PredictionTable, column: int, sitting: Sitting) -> Observation:
     if sitting.rng.random() < sitting.gross_share:
         sitting.slips += 1
         return _slip(table, column, sitting)
-    return _shown(sitting.simulated, table.candidates[column], column, sitting.rng)
+    return _shown(sitting, table.candidates[column], column)
 
 
-def _shown(
-    simulated: SimulatedSet, candidate: Candidate, column: int, rng: np.random.Generator
-) -> Observation:
+def _shown(sitting: Sitting, candidate: Candidate, column: int) -> Observation:
+    simulated, rng = sitting.simulated, sitting.rng
     away = int(simulated.share < 1.0 and rng.random() >= simulated.share)
     low, high, hertz = (
         float(values[away, column]) for values in (simulated.low, simulated.high, simulated.hertz)
@@ -313,9 +315,9 @@ def _shown(
     scatter = float(rng.standard_normal())
     shown = low * (1.0 + METER_SHARE * scatter)
     if probe.mode is MeterMode.OHMS:
-        shown += LEAD_OHMS * abs(float(rng.standard_normal()))
+        shown += sitting.lead_ohms * abs(float(rng.standard_normal()))
     elif probe.mode is MeterMode.ESR:
-        shown = low * float(np.exp(ESR_SHARE * scatter)) + 0.3 * LEAD_OHMS * rng.random()
+        shown = low * float(np.exp(ESR_SHARE * scatter)) + 0.3 * sitting.lead_ohms * rng.random()
     elif probe.mode is MeterMode.DIODE:
         shown = low + DIODE_VOLTS * scatter
     elif probe.live:
@@ -333,7 +335,7 @@ def _slip(table: PredictionTable, column: int, sitting: Sitting) -> Observation:
     """A wrong pin, a decimal, no contact or a number out of nowhere."""
     rng, candidate = sitting.rng, table.candidates[column]
     probe = candidate.probe
-    seen = _shown(sitting.simulated, candidate, column, rng)
+    seen = _shown(sitting, candidate, column)
     kind = rng.integers(4)
     if kind == 0:
         alike = [
@@ -344,7 +346,7 @@ def _slip(table: PredictionTable, column: int, sitting: Sitting) -> Observation:
             and other.state == candidate.state
         ]
         wrong = alike[int(rng.integers(len(alike)))]
-        return _shown(sitting.simulated, table.candidates[wrong], wrong, rng)
+        return _shown(sitting, table.candidates[wrong], wrong)
     if kind == 1 and np.isfinite(seen.centre):
         return _in_range(seen.centre * (10.0 if rng.random() < 0.5 else 0.1), seen.unit, probe.mode)
     if kind == 2:

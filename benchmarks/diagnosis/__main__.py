@@ -19,10 +19,10 @@ from pathlib import Path
 
 import numpy as np
 
-from benchmarks.diagnosis.jobs import Result, do, draw_jobs, engine_of, without
+from benchmarks.diagnosis.jobs import Result, board_ids, do, draw_jobs, engine_of, without
 from benchmarks.diagnosis.report import report
 from benchmarks.technician import at_random, by_checklist, by_information, by_plan
-from loose_rail.boards.load import shipped_ids
+from benchmarks.true_faults import LEVELS
 from loose_rail.diagnosis.planning.engine import Engine
 
 RULES = {
@@ -35,16 +35,17 @@ SHARES = {"single": 0.6, "pair": 0.2, "left_out": 0.2}
 
 
 def board_jobs(
-    board_id: str, number: int, seed: int, rules: list[str], slow: int, cache: Path
+    board_id: str, number: int, seed: int, rules: list[str], slow: int, cache: Path, at: int = 0
 ) -> list[Result]:
     """All jobs of one board; the slow rules do only every `slow`th of them."""
     os.environ.setdefault("OMP_NUM_THREADS", "1")
+    level = LEVELS[at]
     engine = engine_of(board_id, cache)
-    place = shipped_ids().index(board_id)
+    place = board_ids(level).index(board_id)
     found: list[Result] = []
     for kind, share in SHARES.items():
         rng = np.random.default_rng((seed, place, list(SHARES).index(kind)))
-        jobs = draw_jobs(engine.table, kind, max(1, round(share * number)), rng)
+        jobs = draw_jobs(engine.table, kind, max(1, round(share * number)), rng, level)
         for index, job in enumerate(jobs):
             used = engine
             if kind == "left_out":
@@ -53,7 +54,7 @@ def board_jobs(
                 if rule != "engine" and (index % slow or kind == "left_out"):
                     continue
                 key = (seed, place, index)
-                one = do(used, engine.table, job, kind, (rule, RULES[rule]), key)
+                one = do(used, engine.table, job, kind, (rule, RULES[rule]), key, (), level)
                 found.append(one)
     return found
 
@@ -63,6 +64,13 @@ def main() -> int:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--jobs", type=int, default=1800, help="jobs over all boards")
     parser.add_argument("--seed", type=int, default=20_000)
+    parser.add_argument(
+        "--level",
+        type=int,
+        default=0,
+        choices=range(len(LEVELS)),
+        help="; ".join(f"{k}: {level.name}" for k, level in enumerate(LEVELS)),
+    )
     parser.add_argument("--rules", default=",".join(RULES))
     parser.add_argument("--slow", type=int, default=6, help="every how many jobs for other rules")
     parser.add_argument("--boards", default="", help="numbers in the board book; all if empty")
@@ -75,12 +83,15 @@ def main() -> int:
     options = parser.parse_args()
     if options.again:
         told = [Result(**one) for one in json.loads(options.again.read_text())]
-        report(told, options.seed, options.out)
+        report(told, options.seed, LEVELS[options.level], options.out)
         return 0
-    boards = options.boards.split(",") if options.boards else shipped_ids()
+    level = LEVELS[options.level]
+    boards = options.boards.split(",") if options.boards else board_ids(level)
     number = max(1, options.jobs // len(boards))
     rules = options.rules.split(",")
-    asked = [(b, number, options.seed, rules, options.slow, options.cache) for b in boards]
+    asked = [
+        (b, number, options.seed, rules, options.slow, options.cache, options.level) for b in boards
+    ]
     begun = time.perf_counter()
     with multiprocessing.Pool(os.cpu_count()) as pool:
         waiting = [pool.apply_async(board_jobs, one) for one in asked]
@@ -90,7 +101,7 @@ def main() -> int:
             sys.stderr.write(f"{one[0]} done after {time.perf_counter() - begun:.0f} s\n")
     if options.raw:
         options.raw.write_text(json.dumps([one.plain() for one in found], indent=0))
-    report(found, options.seed, options.out)
+    report(found, options.seed, level, options.out)
     return 0
 
 

@@ -8,10 +8,22 @@ from pathlib import Path
 
 import numpy as np
 
-from benchmarks.simulated_sets import SimulatedSet, as_row, simulated_sets
+from benchmarks.own_boards import OWN_BOARDS
+from benchmarks.simulated_sets import SimulatedSet, as_predicted, as_row, simulated_sets
 from benchmarks.technician import Outcome, Rule, work_through
+from benchmarks.true_faults import (
+    LEVELS,
+    MOST_TRIES,
+    Level,
+    another_of_its_kind,
+    draw_causes,
+    of_any_degree,
+    works_as,
+)
 from loose_rail.boards.faults import Fault
-from loose_rail.boards.load import shipped_board
+from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.own.file import board_of_file
+from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom, kinds, symptom_likelihood
 from loose_rail.diagnosis.explain.levels import board_level_of, board_shares
@@ -58,9 +70,16 @@ class Result:
         return asdict(self)
 
 
+def board_ids(level: Level) -> list[str]:
+    """The boards of a level: shipped ones, or some composed from their legends."""
+    return [one.id for one in OWN_BOARDS] if level.own else list(shipped_ids())
+
+
 def engine_of(board_id: str, directory: Path) -> Engine:
-    """The engine of a shipped board, its table from the cache."""
-    return Engine(table_for(shipped_board(board_id), directory))
+    """The engine of a shipped or a composed board, its table from the cache."""
+    own = {one.id: one for one in OWN_BOARDS}
+    board = board_of_file(own[board_id]) if board_id in own else shipped_board(board_id)
+    return Engine(table_for(board, directory))
 
 
 def draw_rows(
@@ -75,7 +94,11 @@ def draw_rows(
 
 
 def draw_jobs(
-    table: PredictionTable, kind: str, number: int, rng: np.random.Generator
+    table: PredictionTable,
+    kind: str,
+    number: int,
+    rng: np.random.Generator,
+    level: Level = LEVELS[0],
 ) -> list[Job]:
     """Sets with hidden faults and what their owners say of what these very sets do.
 
@@ -83,13 +106,34 @@ def draw_jobs(
     """
     found: list[Job] = []
     while len(found) < number:
-        rows = draw_rows(table, kind, min(BATCH, number + 4 - len(found)), rng)
-        sets = simulated_sets(table.board, [table.rows[row].faults for row in rows], rng)
+        many = min(BATCH, number + 4 - len(found))
+        by_practice = level.degrees and kind != "pair"
+        rows = draw_causes(table, many, rng) if by_practice else draw_rows(table, kind, many, rng)
+        boards = sold_boards(table, level, many, rng) if level.values_log else ()
+        degree = of_any_degree if level.degrees else as_predicted
+        hidden = [table.rows[row].faults for row in rows]
+        sets = simulated_sets(table.board, hidden, rng, degree, boards)
         for one, row in zip(sets, rows, strict=True):
             own = as_row(one, table, row)
             if noticed(own)[1]:
                 found.append((one, row, tuple(complaint(own, 1, rng))))
     return found[:number]
+
+
+def sold_boards(
+    table: PredictionTable, level: Level, number: int, rng: np.random.Generator
+) -> list[Board]:
+    """Boards of the kind that work: drawn until enough of them do."""
+    live = [k for k, c in enumerate(table.candidates) if c.probe.live and c.probe.rail]
+    found: list[Board] = []
+    for _ in range(MOST_TRIES):
+        drawn = [another_of_its_kind(table.board, level.values_log, rng) for _ in range(number)]
+        sets = simulated_sets(table.board, [()] * number, rng, boards=drawn)
+        wanted = table.low[0]
+        found += [b for b, s in zip(drawn, sets, strict=True) if works_as(s.low[0], wanted, live)]
+        if len(found) >= number:
+            return found[:number]
+    return [found[k % len(found)] for k in range(number)] if found else [table.board] * number
 
 
 def complaint(table: PredictionTable, row: int, rng: np.random.Generator) -> list[Symptom]:
@@ -145,11 +189,13 @@ def do(
     rule: tuple[str, Rule],
     seed: Sequence[int],
     clues: Sequence[Clue] = (),
+    level: Level = LEVELS[0],
 ) -> Result:
     """Work through one job and hold the verdict against the truth."""
     simulated, row, symptoms = job
     rng = np.random.default_rng(seed)
-    went = work_through(engine, simulated, symptoms, rule[1], rng, clues=clues)
+    lead = float(rng.uniform(*level.leads))
+    went = work_through(engine, simulated, symptoms, rule[1], rng, clues=clues, lead_ohms=lead)
     return judged(engine, full, row, kind, rule[0], seed[-1], went)
 
 

@@ -13,11 +13,12 @@ from reportlab.graphics.shapes import Drawing, Line, Rect, String
 from reportlab.lib.colors import HexColor
 
 from benchmarks.diagnosis.jobs import Result
+from benchmarks.true_faults import Level
 
 Z95 = 1.96
 RESAMPLES = 2000
 HIGHEST_LISTED = 12
-CONFIRMED = "confirmed"
+CONFIRMED, UNDECIDED = "confirmed", "undecided"
 TITLE = "Minutes to the verdict: median, quartiles, 10 to 90 %"
 NOTES = (
     "“Pair” is two or more faults that fail together. “With groups” counts a verdict that names a",
@@ -49,9 +50,9 @@ def mean(results: Sequence[Result], of: Callable[[Result], float]) -> str:
     return f"{values.mean():.1f} ({low:.1f}–{high:.1f})"
 
 
-def report(results: Sequence[Result], seed: int, out: Path | None) -> None:
+def report(results: Sequence[Result], seed: int, level: Level, out: Path | None) -> None:
     """Print the report; write it and its plot where `out` is a directory."""
-    text = "\n".join(_lines(results, seed)) + "\n"
+    text = "\n".join(_lines(results, seed, level)) + "\n"
     sys.stdout.write(text)
     if out is not None:
         out.mkdir(parents=True, exist_ok=True)
@@ -62,16 +63,17 @@ def report(results: Sequence[Result], seed: int, out: Path | None) -> None:
         (out / "diagnosis.svg").write_text(drawn, encoding="utf-8")
 
 
-def _lines(results: Sequence[Result], seed: int) -> list[str]:
+def _lines(results: Sequence[Result], seed: int, level: Level) -> list[str]:
     known = [one for one in results if one.kind != "left_out"]
     lines = [
-        "# Diagnosis in a closed loop",
+        f"# Diagnosis in a closed loop: {level.name}",
         "",
         f"Made by `python -m benchmarks.diagnosis`, seed {seed}; intervals are 95 %.",
         "",
-        "| rule | jobs | right board | all failed parts named | same, with groups | minutes "
+        "| rule | jobs | right board | all failed parts named | same, with groups "
+        "| confirmed and wrong | ends unconfirmed | minutes "
         "| readings | state changes | parts in vain | unsafe steps |",
-        "|---|---|---|---|---|---|---|---|---|---|",
+        "|---|---|---|---|---|---|---|---|---|---|---|---|",
     ]
     for kinds in (("single", "pair"), ("single",), ("pair",)):
         for rule in dict.fromkeys(one.rule for one in known):
@@ -91,6 +93,8 @@ def _row(name: str, own: Sequence[Result]) -> str:
         share(own, lambda one: one.right_board),
         share(own, lambda one: one.right_repair),
         share(own, lambda one: one.right_with_groups),
+        share(own, lambda one: one.standing == CONFIRMED and not one.right_lead),
+        share(own, lambda one: one.standing == UNDECIDED),
         mean(own, lambda one: one.minutes),
         mean(own, lambda one: one.readings),
         mean(own, lambda one: one.state_changes),
@@ -123,7 +127,7 @@ def _compared(known: Sequence[Result]) -> list[str]:
 
 def _calibration(known: Sequence[Result]) -> list[str]:
     lines = ["| verdicts given at | number | leading part or group right |", "|---|---|---|"]
-    own = [one for one in known if one.rule == "engine" and one.standing != "open"]
+    own = [one for one in known if one.rule == "engine" and one.standing != UNDECIDED]
     for low, high in ((0.9, 0.95), (0.95, 0.99), (0.99, 1.01)):
         inside = [one for one in own if low <= one.probability < high]
         words = f"{100 * low:.0f} to {min(100 * high, 100):.0f} %"
