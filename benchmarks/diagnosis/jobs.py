@@ -64,6 +64,7 @@ class Result:
     state_changes: int
     unsafe: int
     slips: int
+    supply_good: bool = False
 
     def plain(self) -> dict[str, object]:
         """As JSON."""
@@ -216,6 +217,9 @@ def judged(
     twins = _twins_of(finding)
     may_be = {ref for ref, _ in finding.companions} if finding and named else set()
     level = board_shares(table, went.assessment.probabilities)[0].name
+    supply = went.assessment.supply
+    if not named and supply is not None:  # the answer: the supply is good, look at these
+        twins = {ref for ref, _ in supply.elsewhere}
     levels = {level} | {_level_of_part(table, ref) for ref in twins}
     return Result(
         board=table.board.id,
@@ -236,6 +240,7 @@ def judged(
         state_changes=went.state_changes,
         unsafe=len(went.unsafe),
         slips=went.slips,
+        supply_good=supply is not None and not named,
     )
 
 

@@ -17,6 +17,8 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.course import Courses, course_likelihood
+from loose_rail.diagnosis.inference.degrees import SHARE as OPEN_SHARE
+from loose_rail.diagnosis.inference.degrees import DeadDegrees, LiveDegrees
 from loose_rail.diagnosis.inference.norms import norm_of, with_norm
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.judgement.judge import Expectation, Judgement, expected_reading, judge
@@ -33,7 +35,6 @@ from loose_rail.judgement.spread import (
 )
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import Power
-from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -76,13 +77,11 @@ WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
 what they asked for goes meanwhile [E]."""
 TRIES_AGAIN = 0.25
 """Share of composed boards on which a stage that stops does so otherwise than predicted [E]."""
-DEGREE_SHARE = 0.3
-"""How often the degree of a fault lies between those that are worked out: a load drags, a part
-dries or drifts as far as it likes [E]."""
-DEGREE_MOST_TIMES = 1.35
-"""How far a divider that drifts lifts its rail, before something trips [E]."""
-DEGREE_LEAST_SHARE = 0.06
-"""Of the sound value: less of a range than this is none."""
+OTHER_VALUE_SHARE, OTHER_VALUE_LOG = 0.12, 0.3
+"""Boards of one number come in several makes: one part in eight has another value than the list
+says, by a third or so, natural logarithm [E]."""
+OTHER_VALUE_FROM_OHMS = 2.0
+"""Lower ohms are joints, windings and shorts on any of them [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -201,42 +200,12 @@ class Column:
         return self._inside(observation)[1]
 
     @cached_property
-    def _between(self) -> tuple[Floats, Floats]:
-        """For rows of a suspect whose severity is a matter of degree, how far its rail may go
-        `(n_rows,)`: from the extreme of its severities to the sound value; empty ranges else."""
-        sound = float(np.nan_to_num(self.low[0]))
-        low, high = np.full_like(self.low, sound), np.full_like(self.low, sound)
-        if not (self.probe.live and self.probe.unit == "V") or is_ripple(self.probe.observable):
-            return low, high
-        of_row, alone = self.table.suspects.of_row, self.table.single
-        for number in self.table.of_degree:
-            rows = (of_row == number) & alone
-            low[rows] = min(sound, float(np.nanmin(self.low[rows])))
-            most = float(np.nanmax(np.where(self.ticks, sound, self.high)[rows]))
-            high[rows] = max(most, DEGREE_MOST_TIMES * sound) if most > 1.03 * sound else sound
-        return low, high
+    def _degrees(self) -> LiveDegrees:
+        return LiveDegrees(self.table, self._number)
 
     @cached_property
-    def _of_degree(self) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` whose value here is open between two ends."""
-        low, high = self._between
-        return high - low > DEGREE_LEAST_SHARE * max(abs(float(np.nan_to_num(self.low[0]))), 1.0)
-
-    def _degree(self, number: float) -> Floats:
-        """Density of a steady value where only the degree of a fault is open."""
-        low, high = self._between
-        inside = self._of_degree & (number > low) & (number < high)
-        reach = np.where(self._of_degree, high - low, 1.0)
-        return np.where(inside, DEGREE_SHARE / reach, 0.0)
-
-    def _ticks_of_degree(self, observation: Observation) -> Floats:
-        """Density of a rail that tries again and again, where only the degree of a fault is open:
-        how high it gets before it is stopped."""
-        low, _ = self._between
-        sound = float(np.nan_to_num(self.low[0]))
-        pulled = (low < 0.5 * sound) & (observation.high < sound)
-        reach = max(sound * max(observation.high, 0.1), 1e-3)
-        return np.where(pulled, DEGREE_SHARE / reach, 0.0)
+    def _dead_degrees(self) -> DeadDegrees:
+        return DeadDegrees(self.table, self._number)
 
     def likelihood(self, observation: Observation) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
@@ -323,11 +292,27 @@ class Column:
         reach = high - low
         between = (magnitude > low) & (magnitude < high)
         noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, reach, 1.0)
+        if not self.probe.live:
+            density = density + self._share_of_other * (self._of_other(y) - density)
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
         if not self.probe.live:
-            return plain
-        known = np.where(self._of_degree, 1.0 - DEGREE_SHARE, 1.0)
-        return known * plain + self._degree(magnitude)
+            return self._dead_degrees.mixed(plain, y)
+        known = np.where(self._degrees.open, 1.0 - OPEN_SHARE, 1.0)
+        return known * plain + self._degrees.steady(magnitude)
+
+    @cached_property
+    def _share_of_other(self) -> Floats:
+        """Chance of each row `(n_rows,)` that what is read here goes by another value than the list
+        says."""
+        of_values = self.probe.mode in (MeterMode.OHMS, MeterMode.ESR, MeterMode.CAPACITANCE)
+        low = np.nan_to_num(self.low, posinf=0.0) < OTHER_VALUE_FROM_OHMS
+        small = self.shorted | (low & (self.probe.mode is MeterMode.OHMS))
+        share = OTHER_VALUE_SHARE if of_values and not self.normed else 0.0
+        return np.where(small, 0.0, share)
+
+    def _of_other(self, y: float) -> Floats:
+        wide = np.hypot(self.sigma, OTHER_VALUE_LOG)
+        return student4((y - self.y) / wide) / wide
 
     def _range(self, observation: Observation) -> Floats:
         low = student4((observation.low - self.low) / self.tick_sigma) / self.tick_sigma
@@ -345,10 +330,10 @@ class Column:
         if self.probe.live and observation.form is Form.TICKING and self.board.known_by == "own":
             plain = plain + self._tries_again(observation)
         if self.probe.live and observation.form is Form.TICKING:
-            plain = plain + self._ticks_of_degree(observation)
+            plain = plain + self._degrees.ticking(observation)
             plain = plain + WITHDRAWN * self._withdrawn(observation)
         if self.probe.live:
-            plain = plain + WANDERING_OF_ODD * self._degree(observation.centre) / self.range
+            plain = plain + WANDERING_OF_ODD * self._degrees.steady(observation.centre) / self.range
         return plain
 
     @cached_property

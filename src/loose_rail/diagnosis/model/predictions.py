@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.faults import Fault
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.parallels import in_parallel
@@ -56,6 +57,10 @@ MODES_OF_DEGREE = ("drags", "drags_main", "overdraws", "dried", "leaky", "warm",
 """Failure modes that come in any degree, of which a few are worked out."""
 
 
+LEAST_LEAK_OHMS = 1.0
+"""What conducts at fewer ohms is a short, whatever it reads."""
+
+
 @dataclass(frozen=True, eq=False)
 class PredictionTable:
     """Predictions of every row for every candidate, and the lamp's glow per live state.
@@ -80,6 +85,11 @@ class PredictionTable:
     def shares(self) -> Floats:
         """Share of the time that each row's fault is there, `(n_rows,)`."""
         return np.array([row.share for row in self.rows])
+
+    @cached_property
+    def comes_and_goes(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose fault is away for most of the time."""
+        return np.asarray(self.shares < 1.0)
 
     @cached_property
     def index_when_present(self) -> NDArray[np.intp]:
@@ -213,6 +223,17 @@ class PredictionTable:
         return tuple(k for k, key in enumerate(self.suspects.keys) if key in keys)
 
     @cached_property
+    def dead_degrees(self) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
+        """Suspects whose fault is a matter of degree on the dead board, with their rows `(n_rows,)`
+        in which nothing else has failed."""
+        found: dict[str, NDArray[np.bool_]] = {}
+        for number, row in enumerate(self.rows):
+            if len(row.faults) == 1 and _of_degree_when_dead(row.faults[0]):
+                rows = found.setdefault(row.suspect, np.zeros(len(self.rows), dtype=bool))
+                rows[number] = True
+        return tuple(found.items())
+
+    @cached_property
     def suspects(self) -> SuspectIndex:
         """Which suspect, and which part as the cause, each row belongs to."""
         return SuspectIndex(self.rows)
@@ -239,6 +260,11 @@ class PredictionTable:
     @cached_property
     def _index(self) -> dict[str, int]:
         return {candidate.key: number for number, candidate in enumerate(self.candidates)}
+
+
+def _of_degree_when_dead(fault: Fault) -> bool:
+    conducts = fault.effect is Effect.BRIDGE and fault.ohms >= LEAST_LEAK_OHMS
+    return conducts or fault.effect in (Effect.SCALE, Effect.RESISTIVE)
 
 
 class SuspectIndex:

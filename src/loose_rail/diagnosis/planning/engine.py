@@ -34,6 +34,7 @@ from loose_rail.diagnosis.inference.posterior import (
     suspects_of,
 )
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
+from loose_rail.diagnosis.inference.supply_good import SupplyGood, supply_good
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
@@ -85,13 +86,15 @@ class NextStep:
 
 @dataclass(frozen=True, slots=True)
 class Assessment:
-    """What the evidence says now. `next_step` is None where nothing is left worth reading."""
+    """What the evidence says now. `next_step` is None where nothing is left worth reading; `supply`
+    says that the supply is good at this level."""
 
     probabilities: Floats
     suspects: tuple[Suspect, ...]
     finding: Finding | None
     next_step: NextStep | None
     others: tuple[Offer, ...]
+    supply: SupplyGood | None = None
 
 
 class Engine:
@@ -145,8 +148,11 @@ class Engine:
         if finding is not None and finding.standing is Standing.UNDECIDED:
             finding = self._group(finding, probabilities, offers)
         choice = (taken, skipped, chosen)
+        supply = supply_good(self.table, probabilities, evidence)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
-        return Assessment(probabilities, suspects, finding, step, tuple(offers))
+        if supply is not None and step is not None and step.purpose is Purpose.INFORM:
+            step = step if _tells_well(offers) else None
+        return Assessment(probabilities, suspects, finding, step, tuple(offers), supply)
 
     def _group(self, finding: Finding, probabilities: Floats, offers: Sequence[Offer]) -> Finding:
         """The finding as a group of parts that no reading on offer tells apart, where they are sure
@@ -312,6 +318,11 @@ def counts_of_readings(evidence: Sequence[Evidence]) -> dict[str, int]:
     for item in evidence:
         taken[item.candidate] = taken.get(item.candidate, 0) + 1
     return taken
+
+
+def _tells_well(offers: Sequence[Offer]) -> bool:
+    """Whether any reading still parts the suspects at a good rate."""
+    return any(o.information > GROUP_NATS_PER_MINUTE * o.minutes for o in offers)
 
 
 def _still_tells(offers: Sequence[Offer]) -> bool:
