@@ -18,8 +18,9 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.symptoms import TICKS, Symptom, symptom_likelihood
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.likelihood import Column
-from loose_rail.diagnosis.model.predictions import PredictionTable, predict
+from loose_rail.diagnosis.model.predictions import predict
 from loose_rail.diagnosis.model.symptom_predicates import IN_USE
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts

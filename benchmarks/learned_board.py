@@ -24,7 +24,8 @@ from benchmarks.true_faults import another_of_its_kind
 from loose_rail.boards.own.file import board_of_file
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
-from loose_rail.diagnosis.model.predictions import PredictionTable, noticed
+from loose_rail.diagnosis.model.predictions import noticed
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 
 VALUES_LOG = 0.45

@@ -22,7 +22,8 @@ from loose_rail.boards.typical import ESR_SCALE, FARADS_SCALE
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Element, Junction, Network, Variant, Windings
 from loose_rail.diagnosis.model.candidates import Candidate, candidates_of, live_states
-from loose_rail.diagnosis.model.predictions import PredictionTable, meter_view
+from loose_rail.diagnosis.model.predictions import meter_view
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.quantities import component_value
 from loose_rail.powered.plant import stack
 from loose_rail.powered.record import run

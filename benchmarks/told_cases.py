@@ -22,7 +22,7 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 
 CASES = Path(__file__).parent.parent / "tests" / "cases"
 NAMED = 0.9

@@ -20,7 +20,7 @@ from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import part_volts
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.quantities import component_value
 
 Generator = np.random.Generator

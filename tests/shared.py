@@ -14,7 +14,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs.events import Record
 from loose_rail.practice.demo import demo_shop

@@ -30,7 +30,7 @@ from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.candidates import candidates_of
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.planning.planner import Planner
 from loose_rail.judgement.safety import SafetyFacts

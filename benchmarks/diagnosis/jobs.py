@@ -31,7 +31,8 @@ from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.posterior import suspects_of
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable, noticed
+from loose_rail.diagnosis.model.predictions import noticed
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 
 ALSO_REPLACED = 0.35

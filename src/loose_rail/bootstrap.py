@@ -31,7 +31,8 @@ from loose_rail.boards.own.board import KNOWN_BY as OWN
 from loose_rail.boards.own.file import USUAL_MAINS_VOLTS
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
-from loose_rail.diagnosis.model.predictions import PredictionTable, Progress
+from loose_rail.diagnosis.model.predictions import Progress
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles

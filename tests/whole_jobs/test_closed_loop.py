@@ -26,7 +26,8 @@ from loose_rail.diagnosis.inference.finding import Standing, sure_from
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.model.hypotheses import OUTSIDE
-from loose_rail.diagnosis.model.predictions import PredictionTable, as_noticed, noticed
+from loose_rail.diagnosis.model.predictions import as_noticed, noticed
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
 from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.judgement.safety import SafetyFacts

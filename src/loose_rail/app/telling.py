@@ -15,7 +15,7 @@ from loose_rail.app.job_file.log.tell import tell
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.diagnosis.dossier import Beside
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import voided_sequences
 

@@ -11,7 +11,8 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.errors import UsageError
 
 MOST_STEPS = 20
@@ -114,7 +115,9 @@ def _block(title: str, entries: list[str]) -> list[str]:
 def _finding_words(found: dict[str, Any]) -> list[str]:
     finding, stop = found["finding"], found["stop"]
     lines = []
-    if finding:
+    if found["supply_good"] and (not finding or finding["standing"] == "undecided"):
+        lines += ["", f"{GOOD_SUPPLY}. {found['supply_good']['words']}"]
+    elif finding:
         lines += ["", f"{finding['part']}: {finding['words']} ({_percent(finding).strip()})"]
     if stop and stop["repair_now"] and finding and finding["standing"] != "undecided":
         lines.append(

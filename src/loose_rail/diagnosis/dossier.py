@@ -18,7 +18,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
 )
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, learned_clue
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, Reading
 

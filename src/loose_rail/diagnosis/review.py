@@ -14,7 +14,7 @@ from loose_rail.diagnosis.dossier import Dossier, dossier_of
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.model.measured_inlet import inlet_volts
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import (
     Assessment,
     Engine,

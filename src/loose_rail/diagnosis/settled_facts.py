@@ -17,7 +17,7 @@ from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.inference.short_excluded import bright_unexplained, short_excluded
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.proof.standing import standing_over_voltage
 from loose_rail.jobs.fold import JobState, Measured
 from loose_rail.judgement.limits import limit

@@ -12,7 +12,7 @@ from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import Suspect, leading
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Assessment, Purpose
 from loose_rail.diagnosis.proof.plan import next_proof
 from loose_rail.jobs.fold import JobState

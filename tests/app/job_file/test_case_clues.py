@@ -16,7 +16,7 @@ from loose_rail.app.job_file.notes import Notes
 from loose_rail.boards.load import shipped_board
 from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 
 DEMO, MONITOR = "PB-4310-2", "PB-2211-1"
 

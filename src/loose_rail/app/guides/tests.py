@@ -11,7 +11,7 @@ from loose_rail.boards.kinds.registry import kind_of, kind_words
 from loose_rail.boards.parallels import in_parallel
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import expected_text
 from loose_rail.kernel.quantities import engineering

@@ -10,10 +10,16 @@ from loose_rail.app.job_file.plan import plan_lines, steps_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.app.job_file.words import words
 from loose_rail.diagnosis.explain.differ import differ
-from loose_rail.diagnosis.explain.levels import board_level_of, board_shares, section_shares
+from loose_rail.diagnosis.explain.levels import (
+    board_level_of,
+    board_shares,
+    boards_named,
+    section_shares,
+)
 from loose_rail.diagnosis.explain.measurement_errors import slips_of
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import Reason, leading_row, reasons_for
+from loose_rail.diagnosis.explain.supply_words import supply_words
 from loose_rail.diagnosis.explain.unproved import unproved
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
@@ -62,6 +68,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             "parts": _parts(case, now, named),
         },
         "finding": _finding(case, found, named),
+        "supply_good": _supply(case, found),
         "differ": differ(now, named),
         "next": steps_of(now, steps, named),
         "plan": plan_lines(now, named),
@@ -156,6 +163,17 @@ def _finding(case: Case, found: Assessment, named: Names) -> dict[str, Any] | No
         "may_be_bad_as_well": [
             {"part": named.part(ref), "probability": _p(share)} for ref, share in finding.companions
         ],
+    }
+
+
+def _supply(case: Case, found: Assessment) -> dict[str, Any] | None:
+    if found.supply is None:
+        return None
+    board = case.engine.table.board
+    return {
+        "probability": _p(found.supply.probability),
+        "look_at": boards_named(board, [ref for ref, _ in found.supply.elsewhere]),
+        "words": supply_words(board, found.supply),
     }
 
 

@@ -28,7 +28,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     symptom_clue,
 )
 from loose_rail.diagnosis.evidence.symptoms import Symptom, kinds
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.negation import either, plain_match, says
 
 Entry = Mapping[str, object]

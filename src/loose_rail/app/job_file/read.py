@@ -23,7 +23,7 @@ from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.customer_words import age_fact
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.planning.stopping import ShopCosts
 from loose_rail.jobs.events import HistoryNoted, Record

@@ -13,7 +13,7 @@ from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import live_states
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.observation import Form, Observation

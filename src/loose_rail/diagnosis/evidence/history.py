@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.model.hypotheses import NOTHING, OUTSIDE
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.tables import shipped_table
 
 Floats = NDArray[np.float64]

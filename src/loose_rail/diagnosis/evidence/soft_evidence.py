@@ -23,7 +23,7 @@ from loose_rail.diagnosis.evidence.symptoms import (
     symptom_words,
 )
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.negation import plain_match
 from loose_rail.kernel.tables import shipped_table
 

@@ -14,8 +14,8 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.diagnosis.model.predictions import PredictionTable
 from loose_rail.diagnosis.model.symptom_predicates import features_of
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.tables import shipped_table
 
 Floats = NDArray[np.float64]

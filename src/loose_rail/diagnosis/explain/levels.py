@@ -6,6 +6,7 @@ the supply" and "outside the model" stay by themselves.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,9 +14,9 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.profile import Board
+from loose_rail.boards.profile import Board, Component
 from loose_rail.diagnosis.model.hypotheses import NOTHING, OUTSIDE, Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
 
@@ -40,7 +41,10 @@ def board_level_of(board: Board, row: Hypothesis) -> str:
         return NO_FAULT_HERE
     if row.suspect == OUTSIDE:
         return OUTSIDE_MODEL
-    part = board.component(row.part)
+    return _level_of(board.component(row.part))
+
+
+def _level_of(part: Component) -> str:
     if part.kind in LAMP_KINDS:
         return LAMPS
     if is_a(part, Trait.BOARD):
@@ -70,3 +74,8 @@ def _shares(names: list[str], probabilities: Floats) -> list[Share]:
         sums[name] = sums.get(name, 0.0) + float(probability)
     found = [Share(name, total) for name, total in sums.items()]
     return sorted(found, key=lambda share: (-share.probability, share.name))
+
+
+def boards_named(board: Board, parts: Sequence[str]) -> tuple[str, ...]:
+    """The boards and lamps behind connectors that some parts are, in words, each once."""
+    return tuple(dict.fromkeys(_level_of(board.component(ref)) for ref in parts))

@@ -20,7 +20,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.observation import Form, Observation

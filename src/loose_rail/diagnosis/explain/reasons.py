@@ -18,7 +18,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.inference.likelihood import Column, column_of
 from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import engineering, span
 

@@ -19,7 +19,7 @@ from loose_rail.boards.profile import Board, Component
 from loose_rail.diagnosis.explain.levels import POWER_BOARD, board_level_of
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.model.hypotheses import NOTHING, OUTSIDE, Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
 

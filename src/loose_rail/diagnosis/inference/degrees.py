@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.probes import Probe
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.spread import FULL_SCALE, scaled
 from loose_rail.kernel.observation import Observation
 from loose_rail.vocabulary.keys import is_ripple, part_of
@@ -32,6 +32,10 @@ BEYOND_LOG = 1.6
 """How far beyond the worst degree that is worked out a reading may lie, natural logarithm [E]."""
 LEAST_LOG = 0.2
 """A fault that moves a dead reading by less, natural logarithm, does not show there [E]."""
+
+
+MOST_SHORT_OHMS, LEAST_SHORT_LOG = 8.0, 0.1
+"""What failed silicon, foil and ceramic may read; a span below this is none, natural logarithm."""
 
 
 class LiveDegrees:
@@ -95,6 +99,7 @@ class DeadDegrees:
         if self._probe.live or mode not in (MeterMode.OHMS, MeterMode.ESR):
             return low, high
         y = scaled(np.minimum(np.nan_to_num(self._low, posinf=np.inf), FULL_SCALE[mode]), mode)
+        self._of_shorts(y, low, high)
         for suspect, alone in self._table.dead_degrees:
             own = part_of(suspect) == self._probe.part
             rows = self._table.rows_with[suspect] if own else alone
@@ -105,6 +110,16 @@ class DeadDegrees:
             low[rows] = y[0] - (down + BEYOND_LOG if down > LEAST_LOG else 0.0)
             high[rows] = y[0] + (up + BEYOND_LOG if up > LEAST_LOG else 0.0)
         return low, high
+
+    def _of_shorts(self, y: Floats, low: Floats, high: Floats) -> None:
+        """Rows with a short somewhere that shows here: it may have more ohms than was worked out,
+        so that what is read lies further up, at most where a sound board reads."""
+        shorts = self._table.with_short & np.isfinite(self._low)
+        more = scaled(np.where(shorts, self._low, 1.0) + MOST_SHORT_OHMS, self._probe.mode)
+        top = np.minimum(more, y[0])
+        open_ended = shorts & (top - y > LEAST_SHORT_LOG)
+        low[open_ended] = y[open_ended] - LEAST_SHORT_LOG
+        high[open_ended] = top[open_ended] + LEAST_SHORT_LOG
 
     def mixed(self, plain: Floats, y: float) -> Floats:
         """The densities of a value `(n_rows,)`, with what the degree of a fault leaves open."""

@@ -24,7 +24,7 @@ from loose_rail.diagnosis.inference.posterior import (
     part_probabilities,
     suspects_of,
 )
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict, expected_reading, judge
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.meter_mode import MeterMode

@@ -19,7 +19,7 @@ from loose_rail.boards.profile import Side
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.board_state import Power
 
 Floats = NDArray[np.float64]

@@ -20,7 +20,7 @@ from loose_rail.diagnosis.inference.course import Courses, course_likelihood
 from loose_rail.diagnosis.inference.degrees import SHARE as OPEN_SHARE
 from loose_rail.diagnosis.inference.degrees import DeadDegrees, LiveDegrees
 from loose_rail.diagnosis.inference.norms import norm_of, with_norm
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Expectation, Judgement, expected_reading, judge
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import (

@@ -13,7 +13,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.keys import mode_of
 
 Floats = NDArray[np.float64]

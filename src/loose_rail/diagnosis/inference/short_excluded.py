@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict, expected_reading, judge
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import UNPLUGGED

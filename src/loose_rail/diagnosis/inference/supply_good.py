@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import Power
@@ -23,7 +23,6 @@ Floats = NDArray[np.float64]
 
 LEAST_LISTED = 0.02
 """Boards below this share of what is left are not named [E]."""
-NOT_PROVED = "Not proved: a heavier load, heat, faults that come and go, the lamps themselves."
 
 
 @dataclass(frozen=True, slots=True)

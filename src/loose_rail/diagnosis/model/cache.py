@@ -22,7 +22,8 @@ from loose_rail.boards.own.names import renamed
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.candidates import candidates_of, live_states
 from loose_rail.diagnosis.model.hypotheses import hypotheses_of
-from loose_rail.diagnosis.model.predictions import PredictionTable, Progress, as_noticed, predict
+from loose_rail.diagnosis.model.predictions import Progress, as_noticed, predict
+from loose_rail.diagnosis.model.table import PredictionTable
 
 MODEL_PACKAGES = (
     "boards",

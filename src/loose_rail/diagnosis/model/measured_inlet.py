@@ -14,7 +14,7 @@ import msgspec
 import numpy as np
 
 from loose_rail.boards.profile import Mains
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs.fold import Reading
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import INLET_TIMES, follows_inlet

@@ -15,7 +15,8 @@ import numpy as np
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
-from loose_rail.diagnosis.model.predictions import NOTICED_SIGMAS, PredictionTable, moved
+from loose_rail.diagnosis.model.predictions import NOTICED_SIGMAS
+from loose_rail.diagnosis.model.table import PredictionTable, moved
 from loose_rail.vocabulary.keys import job_of
 
 

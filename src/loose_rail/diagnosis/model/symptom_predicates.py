@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
-from loose_rail.diagnosis.model.predictions import PredictionTable, elsewhere
+from loose_rail.diagnosis.model.predictions import elsewhere
+from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]

@@ -16,7 +16,7 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.finding import Finding, confirming_columns
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import Planner, reachable
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma

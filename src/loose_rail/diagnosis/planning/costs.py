@@ -12,7 +12,7 @@ from loose_rail.boards.probes import LIFT_MINUTES
 from loose_rail.boards.profile import Board, Side
 from loose_rail.boards.reservoirs import reservoirs_beside
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.transitions import minutes_between
 from loose_rail.vocabulary.board_state import BoardState, Power

@@ -36,7 +36,7 @@ from loose_rail.diagnosis.inference.posterior import (
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.inference.supply_good import SupplyGood, supply_good
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable

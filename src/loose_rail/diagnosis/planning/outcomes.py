@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.inference.likelihood import Column, column_of
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
 
 Floats = NDArray[np.float64]

@@ -16,7 +16,7 @@ from scipy.sparse import csr_array
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.costs import Costs
 from loose_rail.judgement.safety import (
     SafetyFacts,

@@ -9,7 +9,7 @@ from loose_rail.boards.barrier import on_the_hot_side, reads_insulation
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate, live_states
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import reachable
 from loose_rail.diagnosis.proof.standing import dead_reads_the_same
 from loose_rail.jobs.fold import JobState, Reading

@@ -8,6 +8,7 @@ from loose_rail.diagnosis.explain.levels import board_shares, section_shares
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reasons_for
 from loose_rail.diagnosis.explain.routes import routes_of
+from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY, supply_words
 from loose_rail.diagnosis.explain.unproved import covered, unproved
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.judged import judged
@@ -62,6 +63,9 @@ def _headline(session: JobSession, review: Review) -> tuple[str, str]:
         against = f"Against the evidence ({percent(own.probability)}), because {own.reason}."
         return f"Decided: {own.title}", against
     if finding is None or finding.standing is Standing.UNDECIDED:
+        supply = review.assessment.supply
+        if supply is not None:
+            return GOOD_SUPPLY, supply_words(review.table.board, supply)
         return (
             "No verdict yet: the evidence does not single out one part",
             "More readings would tell more; the bench offers the next one.",

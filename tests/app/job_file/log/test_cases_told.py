@@ -16,7 +16,7 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 
 HERE = ("05-reservoir-sags-lamp-lit", "46-zero-read-with-set-off")
 _tables: dict[str, PredictionTable] = {}

@@ -18,7 +18,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.model.candidates import live_states
-from loose_rail.diagnosis.model.predictions import PredictionTable
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import JobState, extended, fold
 from loose_rail.jobs.observations import reading_event

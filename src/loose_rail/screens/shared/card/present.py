@@ -15,6 +15,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir, bulk_of, reservoirs_of
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.step_sentences import header, way_lines, why
+from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY, supply_words
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.review import Review
@@ -193,6 +194,15 @@ def _finished_card(review: Review) -> CardState:
             title=finding_title(finding),
             why=f"{percent(finding.probability)} sure, {words}. The verdict shows what speaks for "
             "it and what is still unproved.",
+            action="Go to the verdict",
+        )
+    supply = review.assessment.supply
+    if supply is not None:
+        return CardState(
+            phase=Phase.NOTHING,
+            header="No reading here tells more",
+            title=GOOD_SUPPLY,
+            why=supply_words(review.table.board, supply),
             action="Go to the verdict",
         )
     return CardState(
