@@ -37,7 +37,8 @@ from loose_rail.diagnosis.planning.engine import Engine
 
 ALSO_REPLACED = 0.35
 """A companion is replaced as well from here: `stopping.ShopCosts` has the sum."""
-SAID_NOTHING = 0.4
+SAID_NOTHING, MOST_SAID = 0.4, 3
+"""How often a customer says nothing of a kind, and of how many kinds they speak at most [E]."""
 RATE_MISCOUNTED_LOG = 0.25
 BATCH = 24
 Job = tuple[SimulatedSet, int, tuple[Symptom, ...]]
@@ -143,8 +144,11 @@ def complaint(table: PredictionTable, row: int, rng: np.random.Generator) -> lis
     families: dict[str, list[str]] = {}
     for kind, entry in kinds().items():
         families.setdefault(entry.family, []).append(kind)
-    found = []
-    for members in families.values():
+    found: list[Symptom] = []
+    for family in rng.permutation(sorted(families)).tolist():
+        members = families[family]
+        if len(found) == MOST_SAID:
+            break
         chances = np.array([symptom_likelihood(table, Symptom(k))[row] for k in members])
         if rng.random() < SAID_NOTHING:
             continue
@@ -220,7 +224,7 @@ def judged(
     level = board_shares(table, went.assessment.probabilities)[0].name
     supply = went.assessment.supply
     if not named and supply is not None:  # the answer: the supply is good, look at these
-        twins = {ref for ref, _ in supply.elsewhere}
+        twins = {ref for ref, _ in (*supply.elsewhere, *supply.goes)}
     levels = {level} | {_level_of_part(table, ref) for ref in twins}
     return Result(
         board=table.board.id,

@@ -23,6 +23,7 @@ LEADS = {
     Purpose.COMPANION: "Fails along with it · is it bad too?",
     Purpose.UNLOCK: "Before full power · is nothing shorted?",
     Purpose.AGAIN: "Once more · the verdict hangs on this reading",
+    Purpose.RAIL: "Before the supply is called good · this rail too",
     Purpose.FUSE: "Something opened the fuse · is this it?",
     Purpose.OVER_VOLTAGE: "Too high a voltage · its divider first",
     Purpose.PROOF: "Prove the repair",
@@ -57,6 +58,11 @@ def why(task: Task, names: Names) -> str:
         return (
             f"{part} is the best match. This reading at {part} itself confirms it or clears it: "
             "no part is condemned without one."
+        )
+    if task.purpose is Purpose.RAIL:
+        return (
+            "What is left is no steady fault of the supply. It is called good only once each rail "
+            "was read right in use."
         )
     if task.purpose is Purpose.COMPANION:
         return f"{part} often fails along with what is proved. N leaves it out."

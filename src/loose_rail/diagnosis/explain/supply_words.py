@@ -9,19 +9,22 @@ from loose_rail.kernel.quantities import percent
 
 GOOD_SUPPLY = "The supply is good at this level"
 NOT_PROVED = "Not proved: a heavier load, heat, what comes and goes, the lamps themselves."
-MOSTLY_SOUND = 0.5
-"""From this share of it on nothing speaks for another board either [E]."""
+MOST_NAMED = 3
 
 
 def supply_words(board: Board, found: SupplyGood) -> str:
     """How sure it is, where the fault may be, and what this does not prove."""
-    said = f"Every rail was read right in use: {percent(found.probability)} sure."
+    said = [f"Every rail was read right in use: {percent(found.probability)} sure."]
     named = boards_named(board, [ref for ref, _ in found.elsewhere])
-    if found.sound < MOSTLY_SOUND * found.probability and named:
-        said += f" What the customer sees comes from elsewhere: look at the {_listed(named)}."
+    beyond = sum(share for _, share in found.elsewhere)
+    if beyond > max(found.sound, found.of_goes) and named:
+        said.append(f"What the customer sees comes from elsewhere: look at the {_listed(named)}.")
+    elif found.of_goes > found.sound:
+        parts = ", ".join(ref for ref, _ in found.goes[:MOST_NAMED])
+        said.append(f"No more readings: soak it, with taps and warmth at {parts}.")
     else:
-        said += " Nothing points to another board either: let it run and watch it, replace nothing."
-    return f"{said} {NOT_PROVED}"
+        said.append("Nothing points elsewhere either: let it run and watch it, replace nothing.")
+    return " ".join([*said, NOT_PROVED])
 
 
 def _listed(names: tuple[str, ...]) -> str:

@@ -1,7 +1,7 @@
 """A sound supply is an answer too: good at this level, and what that leaves open.
 
-Where every rail was read right in use and what is left does not show on a supply at all, no further
-reading on it tells more. It is no proof: load, heat, and what comes and goes stay open.
+Where every rail was read right in use, and what is left is no steady fault of the supply, no
+further reading on it tells more. It is no proof: load, heat, and what comes and goes stay open.
 """
 
 from __future__ import annotations
@@ -18,64 +18,80 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.keys import is_ripple
 
 Floats = NDArray[np.float64]
 
 LEAST_LISTED = 0.02
-"""Boards below this share of what is left are not named [E]."""
+"""Parts below this share are not named [E]."""
+OUTSIDE = -1
+"""The last row is the fault outside the model."""
 
 
 @dataclass(frozen=True, slots=True)
 class SupplyGood:
-    """That nothing is wrong with the supply, with the probability that this is so; `sound` of it is
+    """That the supply has no steady fault, with the probability that this is so; `sound` of it is
     that nothing is wrong anywhere. `elsewhere` are the parts behind connectors that may have the
-    fault, with their probabilities, the likeliest first."""
+    fault, `goes` those of the supply that may have one which comes and goes, each with its
+    probability, the likeliest first. `unread` are rails that were not read in use yet, or not right
+    the last time: it is no finding before they were."""
 
     probability: float
     sound: float
     elsewhere: tuple[tuple[str, float], ...]
+    goes: tuple[tuple[str, float], ...]
+    unread: tuple[str, ...] = ()
+
+    @property
+    def of_goes(self) -> float:
+        """Probability of a fault of the supply that comes and goes."""
+        return sum(share for _, share in self.goes)
 
 
 def supply_good(
     table: PredictionTable, probabilities: Floats, evidence: Sequence[Evidence]
 ) -> SupplyGood | None:
     """The finding that the supply is good at this level, None where the evidence is not enough."""
-    beyond = beyond_the_supply(table)
-    probability = float(probabilities[beyond].sum())
-    if probability < limit("supply_good_probability") or not _every_rail_right(table, evidence):
+    steady = table.on_this_board & ~table.comes_and_goes
+    wrong = float(probabilities[steady].sum() + probabilities[OUTSIDE])
+    if 1.0 - wrong < limit("supply_good_probability"):
         return None
-    shares: dict[str, float] = {}
-    for number in np.flatnonzero(beyond):
-        part = table.rows[number].part
-        if part:
-            shares[part] = shares.get(part, 0.0) + float(probabilities[number])
-    listed = [(ref, p) for ref, p in shares.items() if p >= LEAST_LISTED]
     return SupplyGood(
-        probability,
+        1.0 - wrong,
         float(probabilities[0]),
-        tuple(sorted(listed, key=lambda item: (-item[1], item[0]))),
+        _by_part(table, probabilities, table.on_other_boards),
+        _by_part(table, probabilities, table.on_this_board & table.comes_and_goes),
+        _unread(table, evidence),
     )
 
 
-def beyond_the_supply(table: PredictionTable) -> NDArray[np.bool_]:
-    """Rows `(n_rows,)` that read like a sound board at every point: nothing wrong, or something on
-    another board that no supply shows."""
-    return np.asarray(
-        table.indistinguishable_from(0) & ~table.on_this_board & ~table.comes_and_goes
+def _by_part(
+    table: PredictionTable, probabilities: Floats, rows: NDArray[np.bool_]
+) -> tuple[tuple[str, float], ...]:
+    shares: dict[str, float] = {}
+    for number in np.flatnonzero(rows):
+        part = table.rows[number].part
+        shares[part] = shares.get(part, 0.0) + float(probabilities[number])
+    listed = [(ref, p) for ref, p in shares.items() if p >= LEAST_LISTED]
+    return tuple(sorted(listed, key=lambda item: (-item[1], item[0])))
+
+
+def in_use(table: PredictionTable, number: int) -> bool:
+    """Whether a candidate reads a rail in use: switched on, or asleep where it is the standby."""
+    candidate = table.candidates[number]
+    asleep = candidate.state.power is Power.STANDBY
+    rail = candidate.probe.rail
+    used = not asleep or rail == table.board.standby_rail
+    return (
+        candidate.probe.live and bool(rail) and used and not is_ripple(candidate.probe.observable)
     )
 
 
-def _every_rail_right(table: PredictionTable, evidence: Sequence[Evidence]) -> bool:
-    """Whether each rail of this board was read in use, the last time as a good board's."""
-    board = table.board
+def _unread(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str, ...]:
     last: dict[str, bool] = {}
     for item in evidence:
-        candidate = table.candidates[table.index(item.candidate)]
-        asleep = (
-            candidate.state.power is Power.STANDBY and candidate.probe.rail != board.standby_rail
-        )
-        if not candidate.probe.live or not candidate.probe.rail or asleep:
-            continue
-        judgement = column_of(table, table.index(item.candidate)).judged(item.observation)
-        last[candidate.probe.rail] = judgement.verdict is Verdict.AGREES
-    return all(last.get(rail.id, False) for rail in board.rails)
+        number = table.index(item.candidate)
+        if in_use(table, number):
+            judgement = column_of(table, number).judged(item.observation)
+            last[table.candidates[number].probe.rail] = judgement.verdict is Verdict.AGREES
+    return tuple(rail.id for rail in table.board.rails if not last.get(rail.id, False))

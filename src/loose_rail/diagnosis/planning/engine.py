@@ -34,12 +34,12 @@ from loose_rail.diagnosis.inference.posterior import (
     suspects_of,
 )
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
-from loose_rail.diagnosis.inference.supply_good import SupplyGood, supply_good
+from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, supply_good
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
-from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
+from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
@@ -68,6 +68,8 @@ class Purpose(StrEnum):
     UNLOCK = "unlock"
     COMPANION = "companion"
     AGAIN = "again"
+    RAIL = "rail"
+    """Before a supply is called good: a rail that was not read in use."""
     OVER_VOLTAGE = "over_voltage"
     FUSE = "fuse"
     PROOF = "proof"
@@ -150,8 +152,15 @@ class Engine:
         choice = (taken, skipped, chosen)
         supply = supply_good(self.table, probabilities, evidence)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
-        if supply is not None and step is not None and step.purpose is Purpose.INFORM:
-            step = step if _tells_well(offers) else None
+        open_ended = step is None or step.purpose is Purpose.INFORM
+        undecided = finding is None or finding.standing is Standing.UNDECIDED
+        if supply is not None and open_ended and undecided and not _tells_well(offers):
+            rail = self._unread_rail(supply, probabilities, facts, (taken, skipped))
+            step = None
+            if rail is not None:
+                step, supply = self._step(rail, Purpose.RAIL, probabilities), None
+        else:
+            supply = None
         return Assessment(probabilities, suspects, finding, step, tuple(offers), supply)
 
     def _group(self, finding: Finding, probabilities: Floats, offers: Sequence[Offer]) -> Finding:
@@ -275,6 +284,27 @@ class Engine:
         if wider.information < UNLOCK_TIMES * best:
             return None
         return table.index(left[0])
+
+    def _unread_rail(
+        self,
+        supply: SupplyGood,
+        probabilities: Floats,
+        facts: SafetyFacts,
+        choice: tuple[Mapping[str, int], Sequence[str]],
+    ) -> Offer | None:
+        """The cheapest reading of a rail that nobody read in use, before a supply is called good;
+        None where all were, or no other can be had."""
+        taken, skipped = choice
+        found = []
+        for number, candidate in enumerate(self.table.candidates):
+            probe = candidate.probe
+            if probe.rail not in supply.unread or not in_use(self.table, number):
+                continue
+            free = self.planner.may(number) and probe.id not in skipped
+            again = taken.get(candidate.key, 0) < MOST_TIMES
+            if free and again and reachable(self.table.board, candidate.state, facts):
+                found.append(self.planner.offer(number, probabilities, facts, taken))
+        return min(found, key=lambda offer: (offer.minutes, offer.column), default=None)
 
     def _cause_of_fuse(
         self,
