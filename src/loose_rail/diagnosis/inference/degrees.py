@@ -1,5 +1,6 @@
-"""Faults that are a matter of degree: a load drags, a part dries, drifts or leaks as far as it
-likes. The table holds a few degrees of each; what is read may lie anywhere between them and sound.
+"""Faults that are a matter of degree, on a powered board: a load drags, a part dries or leaks as
+far as it likes. The table holds a few degrees of each; a rail may stand anywhere between them and
+sound.
 """
 
 from __future__ import annotations
@@ -9,12 +10,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.judgement.spread import FULL_SCALE, scaled
 from loose_rail.kernel.observation import Observation
-from loose_rail.vocabulary.keys import is_ripple, part_of
-from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.keys import is_ripple
 
 Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -25,17 +23,6 @@ MOST_TIMES = 1.35
 """How far a divider that drifts lifts its rail, before something trips [E]."""
 LEAST_SHARE = 0.06
 """Of the sound value: less of a range than this is none."""
-DEAD_SHARE = 0.5
-"""The same share on the dead board: how much a part leaks, drifts or dries is hardly ever what was
-worked out [E]."""
-BEYOND_LOG = 1.6
-"""How far beyond the worst degree that is worked out a reading may lie, natural logarithm [E]."""
-LEAST_LOG = 0.2
-"""A fault that moves a dead reading by less, natural logarithm, does not show there [E]."""
-
-
-MOST_SHORT_OHMS, LEAST_SHORT_LOG = 8.0, 0.1
-"""What failed silicon, foil and ceramic may read; a span below this is none, natural logarithm."""
 
 
 class LiveDegrees:
@@ -82,49 +69,3 @@ class LiveDegrees:
         pulled = (low < 0.5 * self.sound) & (observation.high < self.sound)
         reach = max(self.sound * max(observation.high, 0.1), 1e-3)
         return np.where(pulled, SHARE / reach, 0.0)
-
-
-class DeadDegrees:
-    """The same for ohms and ESR on the dead board, on the scale that readings scatter on."""
-
-    def __init__(self, table: PredictionTable, number: int) -> None:
-        self._table = table
-        self._probe: Probe = table.candidates[number].probe
-        self._low = table.low[:, number]
-
-    @cached_property
-    def _ends(self) -> tuple[Floats, Floats]:
-        low, high = np.zeros_like(self._low), np.zeros_like(self._low)
-        mode = self._probe.mode
-        if self._probe.live or mode not in (MeterMode.OHMS, MeterMode.ESR):
-            return low, high
-        y = scaled(np.minimum(np.nan_to_num(self._low, posinf=np.inf), FULL_SCALE[mode]), mode)
-        self._of_shorts(y, low, high)
-        for suspect, alone in self._table.dead_degrees:
-            own = part_of(suspect) == self._probe.part
-            rows = self._table.rows_with[suspect] if own else alone
-            ends = y[alone]
-            down, up = float(y[0] - ends.min()), float(ends.max() - y[0])
-            if max(down, up) < LEAST_LOG:
-                continue
-            low[rows] = y[0] - (down + BEYOND_LOG if down > LEAST_LOG else 0.0)
-            high[rows] = y[0] + (up + BEYOND_LOG if up > LEAST_LOG else 0.0)
-        return low, high
-
-    def _of_shorts(self, y: Floats, low: Floats, high: Floats) -> None:
-        """Rows with a short somewhere that shows here: it may have more ohms than was worked out,
-        so that what is read lies further up, at most where a sound board reads."""
-        shorts = self._table.with_short & np.isfinite(self._low)
-        more = scaled(np.where(shorts, self._low, 1.0) + MOST_SHORT_OHMS, self._probe.mode)
-        top = np.minimum(more, y[0])
-        open_ended = shorts & (top - y > LEAST_SHORT_LOG)
-        low[open_ended] = y[open_ended] - LEAST_SHORT_LOG
-        high[open_ended] = top[open_ended] + LEAST_SHORT_LOG
-
-    def mixed(self, plain: Floats, y: float) -> Floats:
-        """The densities of a value `(n_rows,)`, with what the degree of a fault leaves open."""
-        low, high = self._ends
-        spread = high > low
-        inside = spread & (y > low) & (y < high)
-        between = np.where(inside, 1.0 / np.where(spread, high - low, 1.0), 0.0)
-        return np.where(spread, (1.0 - DEAD_SHARE) * plain + DEAD_SHARE * between, plain)

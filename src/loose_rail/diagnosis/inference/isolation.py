@@ -71,12 +71,13 @@ def with_doubt(
 
 
 def _shared(chances: Floats, side: Mask, others: Floats, gain: float) -> Floats:
-    """The chances with one side held back, unless it is isolated."""
-    if gain >= np.log(ISOLATES_TIMES):
-        return chances
+    """The chances with one side held back, the less the better it is isolated."""
     held = float(chances[side].sum())
-    kept = np.where(side, chances * (MOST_UNISOLATED / held), chances)
-    return np.asarray(kept + (held - MOST_UNISOLATED) * others)
+    most = 1.0 - (1.0 - MOST_UNISOLATED) * float(np.exp(-max(gain, 0.0)))
+    if gain >= np.log(ISOLATES_TIMES) or held <= most:
+        return chances
+    kept = np.where(side, chances * (most / held), chances)
+    return np.asarray(kept + (held - most) * others)
 
 
 @dataclass(frozen=True)

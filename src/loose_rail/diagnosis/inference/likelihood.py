@@ -18,8 +18,9 @@ from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.course import Courses, course_likelihood
 from loose_rail.diagnosis.inference.degrees import SHARE as OPEN_SHARE
-from loose_rail.diagnosis.inference.degrees import DeadDegrees, LiveDegrees
+from loose_rail.diagnosis.inference.degrees import LiveDegrees
 from loose_rail.diagnosis.inference.norms import norm_of, with_norm
+from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Expectation, Judgement, expected_reading, judge
 from loose_rail.judgement.limits import limit
@@ -203,10 +204,6 @@ class Column:
     def _degrees(self) -> LiveDegrees:
         return LiveDegrees(self.table, self._number)
 
-    @cached_property
-    def _dead_degrees(self) -> DeadDegrees:
-        return DeadDegrees(self.table, self._number)
-
     def likelihood(self, observation: Observation) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
         if observation not in self._known:
@@ -296,9 +293,39 @@ class Column:
             density = density + self._share_of_other * (self._of_other(y) - density)
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
         if not self.probe.live:
-            return self._dead_degrees.mixed(plain, y)
+            return self._over_degrees(plain, y)
         known = np.where(self._degrees.open, 1.0 - OPEN_SHARE, 1.0)
         return known * plain + self._degrees.steady(magnitude)
+
+    @cached_property
+    def degrees(self) -> tuple[Floats, Floats, NDArray[np.bool_]] | None:
+        """What every degree of the rows of `severities_of` reads here on the scale of `scaled`, its
+        standard deviation, both `(n, DEGREES)`, and at which rows `(n,)` that matters; None where a
+        degree shows in no number."""
+        if self.probe.live or self.probe.mode not in (MeterMode.OHMS, MeterMode.ESR):
+            return None
+        read, matters = severities_of(self.table).readings(self.low, self.probe.mode)
+        if not matters.any():
+            return None
+        return scaled(read, self.probe.mode), sigma(self.board, self.probe, read), matters
+
+    def of_degrees(self, y: float) -> tuple[Floats, NDArray[np.bool_]]:
+        """Density of a value here under every degree `(n, DEGREES)`, and the rows `(n,)` that it
+        holds for."""
+        assert self.degrees is not None
+        middle, width, matters = self.degrees
+        return student4((y - middle) / width) / width, matters
+
+    def _over_degrees(self, plain: Floats, y: float) -> Floats:
+        """The densities `(n_rows,)`, integrated over the degree where that is open."""
+        if self.degrees is None:
+            return plain
+        known = severities_of(self.table)
+        density, matters = self.of_degrees(y)
+        found = plain.copy()
+        mean = (known.weights * density).sum(axis=1)
+        found[known.rows[matters]] = mean[matters]
+        return found
 
     @cached_property
     def _share_of_other(self) -> Floats:

@@ -13,7 +13,10 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.judgement.spread import scaled
+from loose_rail.kernel.observation import Form
 
 Floats = NDArray[np.float64]
 
@@ -51,10 +54,35 @@ def posterior(
     """Probabilities of the rows `(n_rows,)` after all evidence; they sum to 1."""
     told = [*(symptom_clue(table, symptom) for symptom in symptoms), *clues]
     logs = log_likelihoods(table, evidence)
-    log = log_prior(table) + logs.sum(axis=0)
+    log = log_prior(table) + logs.sum(axis=0) + agreement_of_degrees(table, evidence)
     log = log + joint_log(told, len(table.rows))
     weights = np.exp(log - log.max())
     return with_doubt(table, np.asarray(weights / weights.sum()), evidence, logs, told)
+
+
+def agreement_of_degrees(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
+    """What is added to the log-likelihoods of single readings, `(n_rows,)`, because the readings of
+    one board speak of one degree of its fault; nothing for less than two such readings."""
+    known = severities_of(table)
+    joint = np.log(known.weights)
+    single, count = np.zeros(len(known.rows)), np.zeros(len(known.rows), dtype=int)
+    for item in evidence:
+        column = column_of(table, table.index(item.candidate))
+        if item.observation.form is not Form.VALUE or column.degrees is None:
+            continue
+        y = float(scaled(item.observation.low, column.probe.mode))
+        density, matters = column.of_degrees(y)
+        gross = column.gross[known.rows][:, None]
+        mixed = (1.0 - gross) * density + gross * column.flat(item.observation)
+        joint = joint + np.where(matters[:, None], np.log(mixed), 0.0)
+        mean = (known.weights * mixed).sum(axis=1)
+        single = single + np.where(matters, np.log(mean), 0.0)
+        count += matters
+    found = np.zeros(len(table.rows))
+    with np.errstate(divide="ignore"):
+        together = np.logaddexp.reduce(joint, axis=1)
+    found[known.rows] = np.where(count > 1, together - single, 0.0)
+    return found
 
 
 def suspects_of(table: PredictionTable, probabilities: Floats) -> list[Suspect]:

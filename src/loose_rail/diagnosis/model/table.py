@@ -13,7 +13,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.faults import Fault
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.parallels import in_parallel
@@ -33,7 +32,18 @@ DISTURBED_SIGMAS = 3.5
 """A reading this far from a good board's says that a powered board is disturbed [E]."""
 
 
-MODES_OF_DEGREE = ("drags", "drags_main", "overdraws", "dried", "leaky", "warm", "drifted", "weak")
+MODES_OF_DEGREE = (
+    "drags",
+    "drags_main",
+    "overdraws",
+    "dried",
+    "leaky",
+    "warm",
+    "drifted",
+    "weak",
+    "short",
+    "loose",
+)
 """Failure modes that come in any degree, of which a few are worked out."""
 
 
@@ -203,27 +213,6 @@ class PredictionTable:
         return tuple(k for k, key in enumerate(self.suspects.keys) if key in keys)
 
     @cached_property
-    def dead_degrees(self) -> tuple[tuple[str, NDArray[np.bool_]], ...]:
-        """Suspects whose fault is a matter of degree on the dead board, with their rows `(n_rows,)`
-        in which nothing else has failed."""
-        found: dict[str, NDArray[np.bool_]] = {}
-        for number, row in enumerate(self.rows):
-            if len(row.faults) == 1 and _of_degree_when_dead(row.faults[0]):
-                rows = found.setdefault(row.suspect, np.zeros(len(self.rows), dtype=bool))
-                rows[number] = True
-        return tuple(found.items())
-
-    @cached_property
-    def with_short(self) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` with a short of next to no ohms among their faults."""
-        return np.array(
-            [
-                any(f.effect is Effect.BRIDGE and f.ohms < LEAST_LEAK_OHMS for f in row.faults)
-                for row in self.rows
-            ]
-        )
-
-    @cached_property
     def suspects(self) -> SuspectIndex:
         """Which suspect, and which part as the cause, each row belongs to."""
         return SuspectIndex(self.rows)
@@ -250,11 +239,6 @@ class PredictionTable:
     @cached_property
     def _index(self) -> dict[str, int]:
         return {candidate.key: number for number, candidate in enumerate(self.candidates)}
-
-
-def _of_degree_when_dead(fault: Fault) -> bool:
-    conducts = fault.effect is Effect.BRIDGE and fault.ohms >= LEAST_LEAK_OHMS
-    return conducts or fault.effect in (Effect.SCALE, Effect.RESISTIVE)
 
 
 class SuspectIndex:

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.inference.likelihood import Column, column_of
+from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
 
@@ -34,9 +35,9 @@ def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:
     order = np.argsort(-weights)
     for number in range(n_candidates):
         column = column_of(table, number)
-        distances = _distances_to_centres(column, order)
-        likely = np.exp(-0.5 * np.minimum(distances, 200.0)) + 1e-30
-        likely /= likely.sum(axis=1, keepdims=True)
+        distances, centres = _distances_to_centres(column, order)
+        likely = _shares(distances)
+        _over_degrees(column, centres, likely)
         n = likely.shape[1]
         gross = column.gross[:, None]
         likely = (1.0 - gross) * likely + gross / n
@@ -45,17 +46,39 @@ def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:
     return table.blend_intermittent(chances)
 
 
-def _distances_to_centres(column: Column, order: NDArray[np.intp]) -> Floats:
-    """Squared distances `(n_rows, n_outcomes)` from every row to the centres chosen greedily."""
+def _shares(distances: Floats) -> Floats:
+    likely = np.exp(-0.5 * np.minimum(distances, 200.0)) + 1e-30
+    return np.asarray(likely / likely.sum(axis=-1, keepdims=True))
+
+
+def _over_degrees(column: Column, centres: list[int], likely: Floats) -> None:
+    """Rows whose fault has any degree reach several outcomes, by the weights of its degrees."""
+    if column.degrees is None:
+        return
+    known = severities_of(column.table)
+    middle, _, matters = column.degrees
+    distances = np.full((*middle.shape, len(centres)), DIFFERENT_KIND)
+    for place, row in enumerate(centres):
+        if column.steady[row]:
+            distances[:, :, place] = ((middle - column.y[row]) / column.sigma[row]) ** 2
+    mean = (known.weights[:, :, None] * _shares(distances)).sum(axis=1)
+    likely[known.rows[matters]] = mean[matters]
+
+
+def _distances_to_centres(column: Column, order: NDArray[np.intp]) -> tuple[Floats, list[int]]:
+    """Squared distances `(n_rows, n_outcomes)` from every row to the centres chosen greedily, and
+    the rows that are centres."""
     free = ~column.outside
     found: list[Floats] = []
+    centres: list[int] = []
     for row in order:
         if not free[row] or len(found) == MOST_OUTCOMES:
             continue
         distance = _squared_distance(column, int(row))
         found.append(distance)
+        centres.append(int(row))
         free &= distance > SAME_OUTCOME_SIGMAS**2
-    return np.stack(found, axis=1)
+    return np.stack(found, axis=1), centres
 
 
 def _squared_distance(column: Column, row: int) -> Floats:

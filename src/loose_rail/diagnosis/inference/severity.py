@@ -1,0 +1,150 @@
+"""How far a fault has gone is a number of its own, integrated over jointly for all readings.
+
+A short is whatever failed silicon, foil or ceramic is left with, a leak or a drift has any size.
+The table holds a few of them; between these the reading of one probe follows from the reading with
+a little and with much of the fault: a linear network read at two points is a fractional linear
+function of any one resistance in it (bilinear theorem, textbook). Every row of such a fault carries
+a grid of degrees with weights; what two readings say of the degree must agree.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.faults import Fault
+from loose_rail.boards.kinds.kind import Effect
+from loose_rail.diagnosis.model.table import LEAST_LEAK_OHMS, PredictionTable
+from loose_rail.judgement.spread import FULL_SCALE, scaled, student4
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+Floats = NDArray[np.float64]
+
+DEGREES = 10
+"""Degrees of each fault that are weighed: finer ones change no ranking."""
+SHORT_OHMS = (0.02, 10.0)
+"""What failed silicon, foil and ceramic conduct at, from a clean weld to a charred path [E]."""
+SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.3, 1.3
+"""Most shorts read some tenths of an ohm, few of them ohms [E]."""
+LEAK_LOG = 1.7
+"""A leak lies so far around the sizes that are worked out, natural logarithm [E]."""
+OF_CHANGE = (0.35, 1.9)
+"""A part that dries or drifts has done so by this share of what is worked out [E]."""
+LEAST_SHIFT_LOG = 0.1
+"""A fault that moves a reading by less, natural logarithm, does not show there."""
+LEAST_READ_OHMS = 1e-3
+
+
+@dataclass(frozen=True)
+class Severities:
+    """The rows `(n,)` of a table whose fault is a matter of degree, and their grids: `ohms` `(n,
+    DEGREES)` of what conducts, `change` `(n, DEGREES)` as a share of what is worked out, `weights`
+    `(n, DEGREES)` that sum to 1 in every row."""
+
+    rows: NDArray[np.intp]
+    short: NDArray[np.bool_]
+    leak: NDArray[np.bool_]
+    own_ohms: Floats
+    place_ohms: Floats
+    ohms: Floats
+    change: Floats
+    weights: Floats
+
+    def readings(self, low: Floats, mode: MeterMode) -> tuple[Floats, NDArray[np.bool_]]:
+        """What each degree reads at a probe, `(n, DEGREES)` in ohms, and at which rows `(n,)` it
+        matters there. `low` `(n_rows,)` are the table's predictions at the probe, ohms."""
+        most = FULL_SCALE[mode]
+        sound = float(min(low[0], most)) if np.isfinite(low[0]) else most
+        row = np.minimum(np.where(np.isfinite(low[self.rows]), low[self.rows], most), most)
+        shift = scaled(row, mode) - scaled(sound, mode)
+        shows = np.abs(shift) > LEAST_SHIFT_LOG
+        falls = shows & (shift < 0.0)
+        short = np.minimum(row[:, None] + (self.ohms - self.own_ohms[:, None]), sound)
+        found = np.where((falls & self.short)[:, None], short, row[:, None])
+        leak = self._leak(row, sound, mode)
+        found = np.where((shows & self.leak)[:, None], leak, found)
+        steps = ~(self.short | self.leak)
+        moved = scaled(sound, mode) + shift[:, None] * self.change
+        origin = scaled(0.0, mode)
+        scale = np.maximum(np.exp(moved) - np.exp(origin), 0.0)
+        found = np.where((shows & steps)[:, None], np.minimum(scale, most), found)
+        matters = (falls & self.short) | (shows & ~self.short)
+        return np.clip(found, LEAST_READ_OHMS, most), matters
+
+    def _leak(self, row: Floats, sound: float, mode: MeterMode) -> Floats:
+        """(sound·R + none·D) / (R + D), with D what the place reads by itself."""
+        place = np.full_like(self.place_ohms, sound) if mode is MeterMode.ESR else self.place_ohms
+        none = (row * (self.own_ohms + place) - sound * self.own_ohms) / place
+        top = sound * self.ohms + none[:, None] * place[:, None]
+        return np.asarray(np.maximum(top / (self.ohms + place[:, None]), LEAST_READ_OHMS))
+
+
+def severities_of(table: PredictionTable) -> Severities:
+    """The degrees of a table's rows, prepared once."""
+    key = -1
+    if key not in table.prepared:
+        table.prepared[key] = _prepared(table)
+    found: Severities = table.prepared[key]
+    return found
+
+
+def _prepared(table: PredictionTable) -> Severities:
+    rows, short, leak, own, place = [], [], [], [], []
+    for number, row in enumerate(table.rows):
+        conducts = [f for f in row.faults if f.effect is Effect.BRIDGE]
+        shorts = [f for f in conducts if f.ohms < LEAST_LEAK_OHMS]
+        alone = row.faults[0] if len(row.faults) == 1 else None
+        by_size = alone is not None and alone.effect in (Effect.SCALE, Effect.RESISTIVE)
+        leaks = alone is not None and alone in conducts and not shorts
+        if not (shorts or by_size or leaks):
+            continue
+        rows.append(number)
+        short.append(bool(shorts))
+        leak.append(leaks)
+        own.append((shorts or conducts or [row.faults[0]])[0].ohms)
+        place.append(_place_ohms(table, row.faults[0]) if leaks else 1.0)
+    return _with_grids(rows, np.array(short), np.array(leak), np.array(own), np.array(place))
+
+
+def _with_grids(
+    rows: Sequence[int],
+    short: NDArray[np.bool_],
+    leak: NDArray[np.bool_],
+    own: Floats,
+    place: Floats,
+) -> Severities:
+    n = len(rows)
+    short, leak = short.reshape(n).astype(bool), leak.reshape(n).astype(bool)
+    of_short = np.geomspace(*SHORT_OHMS, DEGREES)
+    around = np.exp(np.linspace(-LEAK_LOG, LEAK_LOG, DEGREES))
+    ohms = np.where(short[:, None], of_short, own.reshape(n, 1) * around)
+    change = np.tile(np.linspace(*OF_CHANGE, DEGREES), (n, 1))
+    likely = student4(np.log(of_short / SHORT_MIDDLE_OHMS) / SHORT_SPREAD_LOG)
+    weights = np.where(short[:, None], likely, 1.0)
+    return Severities(
+        rows=np.array(rows, dtype=np.intp),
+        short=short,
+        leak=leak,
+        own_ohms=own.reshape(n).astype(float),
+        place_ohms=place.reshape(n).astype(float),
+        ohms=ohms,
+        change=change,
+        weights=weights / weights.sum(axis=1, keepdims=True),
+    )
+
+
+def _place_ohms(table: PredictionTable, fault: Fault) -> float:
+    """What a sound board reads between the pins that a fault joins, ohms; the most that a meter
+    shows where nobody reads there."""
+    part = table.board.component(fault.ref)
+    nets = {frozenset((part.pins[a], part.pins[b])) for a, b in fault.pairs if a and b}
+    for number, candidate in enumerate(table.candidates):
+        probe = candidate.probe
+        if probe.lifted or probe.live or probe.mode is not MeterMode.OHMS:
+            continue
+        if frozenset((probe.plus, probe.minus)) in nets:
+            return float(min(table.low[0, number], FULL_SCALE[MeterMode.OHMS]))
+    return FULL_SCALE[MeterMode.OHMS]
