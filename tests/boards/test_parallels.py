@@ -83,7 +83,7 @@ class Proof(unittest.TestCase):
         self.assertTrue(self.confirmed("R12.ohms", "OL", "R12"))
 
     def test_what_can_not_be_lifted_is_proved_in_place(self) -> None:
-        self.assertNotIn("BD1", table().masked_by_parallel)
+        self.assertNotIn("BD1", table().liftable)
         self.assertTrue(self.confirmed("BD1.d1", "0.0", "BD1"))
 
     def test_lifted_predictions_show_the_part_alone(self) -> None:

@@ -76,6 +76,11 @@ def why(task: Task, names: Names) -> str:
             f"{part} sets the voltage that was too high. By itself it tells: in place a drifted "
             "divider hides behind what lies beside it."
         )
+    if task.purpose is Purpose.PAIR and probe.rail != names.board.standby_rail:
+        return (
+            "The same rail without that load: good here, the load pulls it down; wrong here too, "
+            "it is the power board. No board is condemned without it."
+        )
     if task.purpose is Purpose.PAIR:
         return (
             "The standby rail with the main cable off: wrong here too, it is the power board; good "

@@ -176,6 +176,7 @@ def direct_confirmations(
     For a board behind a connector the pair of readings with its cable on and off takes that place.
     """
     found: list[int] = []
+    hidden = bool(beside_in_doubt(table, part, evidence))
     for item in evidence:
         column = column_of(table, table.index(item.candidate))
         if column.probe.part != part or column.probe.live:
@@ -184,9 +185,25 @@ def direct_confirmations(
         if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:
             continue
         lower = item.observation.centre < float(column.low[0])
-        if not (lower and table.masked_by_parallel.get(part, False) and not column.probe.lifted):
+        if not (lower and hidden and not column.probe.lifted):
             found.append(item.number)
     return tuple(found) or _pair_confirmation(table, part, evidence)
+
+
+def beside_in_doubt(
+    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+) -> tuple[str, ...]:
+    """The parts in parallel with this one that may be what reads low in its place: all that can be
+    lifted and were not found good so. Where the part itself can be lifted, all of them always."""
+    beside = table.liftable_beside(part)
+    if part in table.liftable:
+        return beside
+    good = set()
+    for item in evidence:
+        column = column_of(table, table.index(item.candidate))
+        if column.probe.lifted and column.judged(item.observation).verdict is Verdict.AGREES:
+            good.add(column.probe.part)
+    return tuple(ref for ref in beside if ref not in good and ref in table.liftable)
 
 
 def _pair_confirmation(

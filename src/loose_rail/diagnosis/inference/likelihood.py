@@ -20,7 +20,7 @@ from loose_rail.diagnosis.inference.course import Courses, course_likelihood
 from loose_rail.diagnosis.inference.degrees import SHARE as OPEN_SHARE
 from loose_rail.diagnosis.inference.degrees import LiveDegrees
 from loose_rail.diagnosis.inference.norms import norm_of, with_norm
-from loose_rail.diagnosis.inference.severity import severities_of
+from loose_rail.diagnosis.inference.severity import STEP_SHARE, severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Expectation, Judgement, expected_reading, judge
 from loose_rail.judgement.limits import limit
@@ -307,7 +307,9 @@ class Column:
         read, matters = severities_of(self.table).readings(self.low, self.probe.mode)
         if not matters.any():
             return None
-        return scaled(read, self.probe.mode), sigma(self.board, self.probe, read), matters
+        middle = scaled(read, self.probe.mode)
+        width = sigma(self.board, self.probe, read)
+        return middle, np.hypot(width, STEP_SHARE * np.gradient(middle, axis=1)), matters
 
     def of_degrees(self, y: float) -> tuple[Floats, NDArray[np.bool_]]:
         """Density of a value here under every degree `(n, DEGREES)`, and the rows `(n,)` that it

@@ -23,8 +23,10 @@ from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 
-DEGREES = 10
-"""Degrees of each fault that are weighed: finer ones change no ranking."""
+DEGREES = 20
+"""Degrees of each fault that are weighed: their steps are about as wide as a reading scatters."""
+STEP_SHARE = 0.6
+"""Each degree stands for this share of the steps to its neighbours, as a standard deviation."""
 SHORT_OHMS = (0.02, 10.0)
 """What failed silicon, foil and ceramic conduct at, from a clean weld to a charred path [E]."""
 SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.3, 1.3

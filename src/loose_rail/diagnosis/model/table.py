@@ -127,11 +127,15 @@ class PredictionTable:
         return found
 
     @cached_property
-    def masked_by_parallel(self) -> dict[str, bool]:
-        """Parts whose short can't be told in place from one in a part beside them, and which can be
-        lifted to tell."""
-        lifted = {c.probe.part for c in self.candidates if c.probe.lifted}
-        return {ref: bool(in_parallel(self.board, ref)) for ref in lifted}
+    def liftable(self) -> frozenset[str]:
+        """Parts that can be read with a leg out of the board."""
+        return frozenset(c.probe.part for c in self.candidates if c.probe.lifted)
+
+    def liftable_beside(self, ref: str) -> tuple[str, ...]:
+        """Parts whose short can't be told in place from one in this part; for a part that can't be
+        lifted itself, those of them that can."""
+        beside = in_parallel(self.board, ref)
+        return beside if ref in self.liftable else tuple(r for r in beside if r in self.liftable)
 
     @cached_property
     def cause_marks(self) -> tuple[frozenset[str], ...]:

@@ -13,18 +13,28 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.diagnosis.inference.finding import Finding, confirming_columns
+from loose_rail.diagnosis.inference.finding import (
+    Finding,
+    beside_in_doubt,
+    confirming_columns,
+)
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
+from loose_rail.diagnosis.inference.posterior import bad_probabilities, log_likelihoods, log_prior
+from loose_rail.diagnosis.inference.supply_good import in_use
+from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import Planner, reachable
+from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 
+LEAST_BESIDE = 0.01
+"""A part in parallel is lifted for a verdict from this chance on that it is the bad one [E]."""
 COMPANION_DOUBT = 0.004
 COMPANION_SURE = 0.97
 COMPANION_SHARE = 0.3
@@ -72,6 +82,25 @@ class Closing:
                 if self._free(column, repeat=True):
                     worst = (left, column)
         return worst[1] if worst else None
+
+    def beside(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
+        """The lifted reading of the likeliest part in parallel with one that can't be lifted: until
+        it is found good, what reads low in place may be that part."""
+        table = self.planner.table
+        doubtful = beside_in_doubt(table, finding.part, evidence)
+        if finding.part in table.liftable or not doubtful:
+            return None
+        bad = bad_probabilities(table, self.probabilities)
+        order = sorted(doubtful, key=lambda ref: (-bad.get(ref, 0.0), ref))
+        for ref in order:
+            if bad.get(ref, 0.0) < LEAST_BESIDE:
+                return None
+            for column, candidate in enumerate(table.candidates):
+                probe = candidate.probe
+                own = probe.part == ref and probe.lifted and probe.mode is MeterMode.OHMS
+                if own and self._free(column):
+                    return column
+        return None
 
     def second_witness(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """The unread reading where the leading fault reads most unlike the average suspect, for its
@@ -150,6 +179,47 @@ class Closing:
             if candidate.probe.observable == wanted and bare and self._free(number, repeat=True):
                 return number
         return None
+
+    def missing_load_pair(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
+        """For a board that is said to pull a rail down: that rail without it, None where it was
+        read so or can't be. The standby rail by itself says nothing of the others."""
+        table = self.planner.table
+        wrong: dict[str, int] = {}
+        for item in evidence:
+            number = table.index(item.candidate)
+            candidate = table.candidates[number]
+            if not in_use(table, number) or self._without(candidate, finding.part):
+                continue
+            judged = column_of(table, number).judged(item.observation)
+            if judged.verdict is Verdict.AGREES:
+                wrong.pop(candidate.probe.rail, None)
+            else:
+                wrong[candidate.probe.rail] = number
+        read = {
+            table.candidates[table.index(key)].probe.rail
+            for key in self.taken
+            if self._without(table.candidates[table.index(key)], finding.part)
+        }
+        offers = [
+            self.planner.offer(number, self.probabilities, self.facts)
+            for number, candidate in enumerate(table.candidates)
+            if candidate.probe.rail in wrong
+            and candidate.probe.rail not in read
+            and in_use(table, number)
+            and self._without(candidate, finding.part)
+            and self._free(number)
+        ]
+        best = min(offers, key=lambda offer: (offer.minutes, offer.column), default=None)
+        return None if best is None else best.column
+
+    def _without(self, candidate: Candidate, part: str) -> bool:
+        """Whether a reading is of the board without a load, while its rails run."""
+        state = candidate.state
+        asleep = state.power is Power.STANDBY
+        standby = candidate.probe.rail == self.planner.table.board.standby_rail
+        if not candidate.probe.live or (asleep and not standby):
+            return False
+        return state.without == part or not state.main_cable
 
     def _free(self, column: int, repeat: bool = False) -> bool:
         """Whether a candidate can be had: in reach, not skipped, unread unless to be repeated."""

@@ -241,10 +241,15 @@ class Engine:
             for column in columns:
                 if self.table.candidates[column].probe.id not in closing.skipped:
                     return Purpose.CONFIRM, column
+        beside = None if confirmed else closing.beside(finding, evidence)
+        if beside is not None:
+            return Purpose.CONFIRM, beside
         again = closing.doubtful((finding.part, *finding.twins), evidence)
         if again is not None:
             return Purpose.AGAIN, again
         pair = closing.missing_pair(finding) if confirmed or of_board else None
+        if pair is None and of_board:
+            pair = closing.missing_load_pair(finding, evidence)
         if pair is not None:
             return Purpose.PAIR, pair
         if confirmed:

@@ -21,6 +21,8 @@ MOST_OUTCOMES = 14
 """Outcomes of a reading that are told apart: more cost time and tell nothing."""
 SAME_OUTCOME_SIGMAS = 1.5
 """Predictions nearer than this are one outcome [E]."""
+COARSER = 2
+"""Every second degree will do for planning."""
 DIFFERENT_KIND = 36.0
 """Squared distance between a number and an open or pulsing reading: six sigmas."""
 
@@ -56,12 +58,13 @@ def _over_degrees(column: Column, centres: list[int], likely: Floats) -> None:
     if column.degrees is None:
         return
     known = severities_of(column.table)
-    middle, _, matters = column.degrees
+    middle, matters = column.degrees[0][:, ::COARSER], column.degrees[2]
+    weights = known.weights[:, ::COARSER] / known.weights[:, ::COARSER].sum(axis=1, keepdims=True)
     distances = np.full((*middle.shape, len(centres)), DIFFERENT_KIND)
     for place, row in enumerate(centres):
         if column.steady[row]:
             distances[:, :, place] = ((middle - column.y[row]) / column.sigma[row]) ** 2
-    mean = (known.weights[:, :, None] * _shares(distances)).sum(axis=1)
+    mean = (weights[:, :, None] * _shares(distances)).sum(axis=1)
     likely[known.rows[matters]] = mean[matters]
 
 
