@@ -55,7 +55,10 @@ KIND = ComponentKind(
             title="shorted",
             rate=0.35,
             effect=Effect.BRIDGE,
-            severities=(Severity(ohms=0.15),),
+            severities=(
+                Severity(weight=0.7, ohms=0.15),
+                Severity(weight=0.3, ohms=4.0),
+            ),
         ),
         FaultMode(
             mode="leaky",

@@ -9,6 +9,7 @@ something. The row outside the model is flat everywhere.
 from __future__ import annotations
 
 from dataclasses import replace
+from enum import StrEnum
 from functools import cached_property
 
 import numpy as np
@@ -39,6 +40,14 @@ from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
+
+
+class Make(StrEnum):
+    """Whether a board is built as its list says, or is another make of the same number."""
+
+    LISTED = "listed"
+    OTHER = "other"
+
 
 FLAT_PROBABILITY = 0.3
 LOG_OHMS_RANGE = 14.0
@@ -78,9 +87,10 @@ WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
 what they asked for goes meanwhile [E]."""
 TRIES_AGAIN = 0.25
 """Share of composed boards on which a stage that stops does so otherwise than predicted [E]."""
-OTHER_VALUE_SHARE, OTHER_VALUE_LOG = 0.12, 0.3
-"""Boards of one number come in several makes: one part in eight has another value than the list
-says, by a third or so, natural logarithm [E]."""
+OTHER_VALUE_LOG = 0.3
+OTHER_VALUE_SHARE = {Make.LISTED: 0.04, Make.OTHER: 0.6}
+"""Boards of one number come in several makes: by how much a value differs there from the list,
+natural logarithm, and what share of the parts does [E]."""
 OTHER_VALUE_FROM_OHMS = 2.0
 """Lower ohms are joints, windings and shorts on any of them [E]."""
 MOST_KNOWN = 32
@@ -135,7 +145,7 @@ class Column:
         self.range = self._scale_range()
         self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
         self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt
-        self._known: dict[Observation, Floats] = {}
+        self._known: dict[tuple[Observation, Make], Floats] = {}
         self._judged: dict[Observation, Judgement] = {}
 
     def _any_short(self, y: Floats, sigma: Floats) -> tuple[Floats, Floats]:
@@ -198,22 +208,30 @@ class Column:
 
     def flat(self, observation: Observation) -> float:
         """Density or chance of the observation as a gross error."""
-        return self._inside(observation)[1]
+        return self._inside(observation, Make.LISTED)[1]
 
     @cached_property
     def _degrees(self) -> LiveDegrees:
         return LiveDegrees(self.table, self._number)
 
-    def likelihood(self, observation: Observation) -> Floats:
+    @property
+    def by_make(self) -> bool:
+        """Whether what is read here hangs on the values of parts, which makes differ in."""
+        of_values = self.probe.mode in (MeterMode.OHMS, MeterMode.ESR, MeterMode.CAPACITANCE)
+        return of_values and not self.probe.live and not self.normed
+
+    def likelihood(self, observation: Observation, make: Make = Make.LISTED) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
-        if observation not in self._known:
+        make = make if self.by_make else Make.LISTED
+        key = (observation, make)
+        if key not in self._known:
             if len(self._known) >= MOST_KNOWN:
                 self._known.clear()
-            self._known[observation] = self._likelihood(observation)
-        return self._known[observation]
+            self._known[key] = self._likelihood(observation, make)
+        return self._known[key]
 
-    def _likelihood(self, observation: Observation) -> Floats:
-        inside, flat = self._inside(observation)
+    def _likelihood(self, observation: Observation, make: Make) -> Floats:
+        inside, flat = self._inside(observation, make)
         mixed = self.table.blend_intermittent((1.0 - self.gross) * inside + self.gross * flat)
         if observation.form in (Form.TICKING, Form.RANGE):
             gross = limit("gross_error")
@@ -241,12 +259,12 @@ class Column:
         inside = (observation.low >= bottom - self.tick_sigma) & (observation.low <= top)
         return np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
 
-    def _inside(self, observation: Observation) -> tuple[Floats, float]:
+    def _inside(self, observation: Observation, make: Make) -> tuple[Floats, float]:
         form = observation.form
         if form in (Form.RISING, Form.FALLING) and self.probe.live:
             return course_likelihood(self._courses, observation)
         if form is Form.VALUE:
-            return self._value(observation.low), 1.0 / self.range
+            return self._value(observation.low, make), 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
             flat = 1.0 / self.range**2
             unknown = WANDERING_OF_UNKNOWN if form is Form.RANGE else TICKING_OF_UNKNOWN
@@ -275,7 +293,7 @@ class Column:
         back = self.table.elsewhere_main & self._asked
         return Courses(bottom, top, self.high, self.range, back, own)
 
-    def _value(self, number: float) -> Floats:
+    def _value(self, number: float, make: Make) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number
         y = float(scaled(magnitude, self.probe.mode))
         density = student4((y - self.y) / self.sigma) / self.sigma
@@ -289,11 +307,12 @@ class Column:
         reach = high - low
         between = (magnitude > low) & (magnitude < high)
         noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, reach, 1.0)
-        if not self.probe.live:
-            density = density + self._share_of_other * (self._of_other(y) - density)
+        if self.by_make:
+            share = np.where(self._fixed, 0.0, OTHER_VALUE_SHARE[make])
+            density = density + share * (self._of_other(y) - density)
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
         if not self.probe.live:
-            return self._over_degrees(plain, y)
+            return self._over_degrees(plain, y, make)
         known = np.where(self._degrees.open, 1.0 - OPEN_SHARE, 1.0)
         return known * plain + self._degrees.steady(magnitude)
 
@@ -311,33 +330,37 @@ class Column:
         width = sigma(self.board, self.probe, read)
         return middle, np.hypot(width, STEP_SHARE * np.gradient(middle, axis=1)), matters
 
-    def of_degrees(self, y: float) -> tuple[Floats, NDArray[np.bool_]]:
+    def of_degrees(self, y: float, make: Make) -> tuple[Floats, NDArray[np.bool_]]:
         """Density of a value here under every degree `(n, DEGREES)`, and the rows `(n,)` that it
         holds for."""
         assert self.degrees is not None
         middle, width, matters = self.degrees
-        return student4((y - middle) / width) / width, matters
+        density = student4((y - middle) / width) / width
+        if self.by_make:
+            wide = np.hypot(width, OTHER_VALUE_LOG)
+            low = (middle < scaled(OTHER_VALUE_FROM_OHMS, self.probe.mode)) & (
+                self.probe.mode is MeterMode.OHMS
+            )
+            share = np.where(low, 0.0, OTHER_VALUE_SHARE[make])
+            density = density + share * (student4((y - middle) / wide) / wide - density)
+        return density, matters
 
-    def _over_degrees(self, plain: Floats, y: float) -> Floats:
+    def _over_degrees(self, plain: Floats, y: float, make: Make) -> Floats:
         """The densities `(n_rows,)`, integrated over the degree where that is open."""
         if self.degrees is None:
             return plain
         known = severities_of(self.table)
-        density, matters = self.of_degrees(y)
+        density, matters = self.of_degrees(y, make)
         found = plain.copy()
         mean = (known.weights * density).sum(axis=1)
         found[known.rows[matters]] = mean[matters]
         return found
 
     @cached_property
-    def _share_of_other(self) -> Floats:
-        """Chance of each row `(n_rows,)` that what is read here goes by another value than the list
-        says."""
-        of_values = self.probe.mode in (MeterMode.OHMS, MeterMode.ESR, MeterMode.CAPACITANCE)
+    def _fixed(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that read the same here on every make: joints, windings and shorts."""
         low = np.nan_to_num(self.low, posinf=0.0) < OTHER_VALUE_FROM_OHMS
-        small = self.shorted | (low & (self.probe.mode is MeterMode.OHMS))
-        share = OTHER_VALUE_SHARE if of_values and not self.normed else 0.0
-        return np.where(small, 0.0, share)
+        return self.shorted | (low & (self.probe.mode is MeterMode.OHMS))
 
     def _of_other(self, y: float) -> Floats:
         wide = np.hypot(self.sigma, OTHER_VALUE_LOG)

@@ -12,13 +12,16 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
-from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.likelihood import Make, column_of
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.spread import scaled
 from loose_rail.kernel.observation import Form
 
 Floats = NDArray[np.float64]
+
+OF_ANOTHER_MAKE = 0.15
+"""How often a board has other values than its list: another make or revision of its number [E]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,12 +39,14 @@ def log_prior(table: PredictionTable) -> Floats:
     return table.log_prior
 
 
-def log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
+def log_likelihoods(
+    table: PredictionTable, evidence: Sequence[Evidence], make: Make = Make.LISTED
+) -> Floats:
     """Log-likelihood of every piece of evidence, `(n_evidence, n_rows)`."""
     rows = np.zeros((len(evidence), len(table.rows)))
     for number, item in enumerate(evidence):
         column = column_of(table, table.index(item.candidate))
-        rows[number] = np.log(column.likelihood(item.observation))
+        rows[number] = np.log(column.likelihood(item.observation, make))
     return rows
 
 
@@ -53,14 +58,32 @@ def posterior(
 ) -> Floats:
     """Probabilities of the rows `(n_rows,)` after all evidence; they sum to 1."""
     told = [*(symptom_clue(table, symptom) for symptom in symptoms), *clues]
-    logs = log_likelihoods(table, evidence)
-    log = log_prior(table) + logs.sum(axis=0) + agreement_of_degrees(table, evidence)
-    log = log + joint_log(told, len(table.rows))
-    weights = np.exp(log - log.max())
+    make, logs = _by_make(table, evidence, log_prior(table) + joint_log(told, len(table.rows)))
+    log = make - make.max()
+    weights = np.exp(log)
     return with_doubt(table, np.asarray(weights / weights.sum()), evidence, logs, told)
 
 
-def agreement_of_degrees(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
+def _by_make(
+    table: PredictionTable, evidence: Sequence[Evidence], before: Floats
+) -> tuple[Floats, Floats]:
+    """Logarithms of the rows `(n_rows,)` after the readings, summed over the makes that the board
+    may be of, and the log-likelihoods `(n_evidence, n_rows)` for the likelier one. Good points that
+    read a little off everywhere speak for another make, and then say less of any part."""
+    listed = log_likelihoods(table, evidence)
+    plain = before + listed.sum(axis=0) + agreement_of_degrees(table, evidence, Make.LISTED)
+    if not any(column_of(table, table.index(item.candidate)).by_make for item in evidence):
+        return plain, listed
+    other = log_likelihoods(table, evidence, Make.OTHER)
+    apart = before + other.sum(axis=0) + agreement_of_degrees(table, evidence, Make.OTHER)
+    plain, apart = plain + np.log1p(-OF_ANOTHER_MAKE), apart + np.log(OF_ANOTHER_MAKE)
+    likelier = listed if np.logaddexp.reduce(plain) >= np.logaddexp.reduce(apart) else other
+    return np.logaddexp(plain, apart), likelier
+
+
+def agreement_of_degrees(
+    table: PredictionTable, evidence: Sequence[Evidence], make: Make
+) -> Floats:
     """What is added to the log-likelihoods of single readings, `(n_rows,)`, because the readings of
     one board speak of one degree of its fault; nothing for less than two such readings."""
     known = severities_of(table)
@@ -71,7 +94,7 @@ def agreement_of_degrees(table: PredictionTable, evidence: Sequence[Evidence]) -
         if item.observation.form is not Form.VALUE or column.degrees is None:
             continue
         y = float(scaled(item.observation.low, column.probe.mode))
-        density, matters = column.of_degrees(y)
+        density, matters = column.of_degrees(y, make)
         gross = column.gross[known.rows][:, None]
         mixed = (1.0 - gross) * density + gross * column.flat(item.observation)
         joint = joint + np.where(matters[:, None], np.log(mixed), 0.0)

@@ -47,7 +47,7 @@ MODES_OF_DEGREE = (
 """Failure modes that come in any degree, of which a few are worked out."""
 
 
-LEAST_LEAK_OHMS = 2.5
+LEAST_LEAK_OHMS = 4.5
 """What conducts at fewer ohms is a short, whatever it reads."""
 
 
