@@ -224,7 +224,7 @@ def judged(
     level = board_shares(table, went.assessment.probabilities)[0].name
     supply = went.assessment.supply
     if not named and supply is not None:  # the answer: the supply is good, look at these
-        twins = {ref for ref, _ in (*supply.elsewhere, *supply.goes)}
+        twins = {ref for ref, _ in (*supply.elsewhere, *supply.goes)} | set(supply.odd)
     levels = {level} | {_level_of_part(table, ref) for ref in twins}
     return Result(
         board=table.board.id,

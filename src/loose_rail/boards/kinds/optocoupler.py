@@ -49,7 +49,11 @@ KIND = ComponentKind(
             title="aged, passes too little on",
             rate=0.4,
             effect=Effect.WEAK,
-            severities=(Severity(weight=0.6, value=0.4), Severity(weight=0.4, value=0.1)),
+            severities=(
+                Severity(weight=0.5, value=0.4),
+                Severity(weight=0.25, value=0.2),
+                Severity(weight=0.25, value=0.1),
+            ),
         ),
         FaultMode(
             mode="transistor_open",

@@ -24,6 +24,7 @@ LEADS = {
     Purpose.UNLOCK: "Before full power · is nothing shorted?",
     Purpose.AGAIN: "Once more · the verdict hangs on this reading",
     Purpose.RAIL: "Before the supply is called good · this rail too",
+    Purpose.USUAL: "Before a best match stands · the commonest fault",
     Purpose.FUSE: "Something opened the fuse · is this it?",
     Purpose.OVER_VOLTAGE: "Too high a voltage · its divider first",
     Purpose.PROOF: "Prove the repair",
@@ -58,6 +59,11 @@ def why(task: Task, names: Names) -> str:
         return (
             f"{part} is the best match. This reading at {part} itself confirms it or clears it: "
             "no part is condemned without one."
+        )
+    if task.purpose is Purpose.USUAL:
+        return (
+            "No reading at the best match itself can confirm it. A dried reservoir behaves in "
+            f"every way and is the commonest fault: {part} takes a minute."
         )
     if task.purpose is Purpose.RAIL:
         return (

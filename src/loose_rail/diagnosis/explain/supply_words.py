@@ -24,6 +24,8 @@ def supply_words(board: Board, found: SupplyGood) -> str:
         said.append(f"No more readings: soak it, with taps and warmth at {parts}.")
     else:
         said.append("Nothing points elsewhere either: let it run and watch it, replace nothing.")
+    if found.odd:
+        said.append(f"Out of its limits all the same, renew it: {', '.join(found.odd)}.")
     return " ".join([*said, NOT_PROVED])
 
 

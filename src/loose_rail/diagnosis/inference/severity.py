@@ -33,7 +33,7 @@ SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.3, 1.3
 """Most shorts read some tenths of an ohm, few of them ohms [E]."""
 LEAK_LOG = 1.7
 """A leak lies so far around the sizes that are worked out, natural logarithm [E]."""
-OF_CHANGE = (0.35, 1.9)
+OF_CHANGE = (0.55, 1.9)
 """A part that dries or drifts has done so by this share of what is worked out [E]."""
 LEAST_SHIFT_LOG = 0.1
 """A fault that moves a reading by less, natural logarithm, does not show there."""

@@ -19,6 +19,7 @@ from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 
@@ -34,13 +35,15 @@ class SupplyGood:
     that nothing is wrong anywhere. `elsewhere` are the parts behind connectors that may have the
     fault, `goes` those of the supply that may have one which comes and goes, each with its
     probability, the likeliest first. `unread` are rails that were not read in use yet, or not right
-    the last time: it is no finding before they were."""
+    the last time: it is no finding before they were. `odd` are parts of the supply that read out
+    of their limits all the same: they are renewed, whatever else is found."""
 
     probability: float
     sound: float
     elsewhere: tuple[tuple[str, float], ...]
     goes: tuple[tuple[str, float], ...]
     unread: tuple[str, ...] = ()
+    odd: tuple[str, ...] = ()
 
     @property
     def of_goes(self) -> float:
@@ -62,6 +65,7 @@ def supply_good(
         _by_part(table, probabilities, table.on_other_boards),
         _by_part(table, probabilities, table.on_this_board & table.comes_and_goes),
         _unread(table, evidence),
+        odd_parts(table, evidence),
     )
 
 
@@ -95,3 +99,14 @@ def _unread(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str, 
             judgement = column_of(table, number).judged(item.observation)
             last[table.candidates[number].probe.rail] = judgement.verdict is Verdict.AGREES
     return tuple(rail.id for rail in table.board.rails if not last.get(rail.id, False))
+
+
+def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str, ...]:
+    """Parts that the last reading at themselves, by ESR or lifted, found out of their limits."""
+    last: dict[str, tuple[str, bool]] = {}
+    for item in evidence:
+        column = column_of(table, table.index(item.candidate))
+        if column.probe.mode is MeterMode.ESR or column.probe.lifted:
+            wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
+            last[column.probe.id] = (column.probe.part, wrong)
+    return tuple(dict.fromkeys(part for part, wrong in last.values() if wrong))

@@ -12,6 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.finding import (
     Finding,
@@ -28,13 +30,16 @@ from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
-from loose_rail.vocabulary.roles import BoardRole
+from loose_rail.vocabulary.roles import BoardRole, Job, role
 
 Floats = NDArray[np.float64]
 
 LEAST_BESIDE = 0.01
 """A part in parallel is lifted for a verdict from this chance on that it is the bad one [E]."""
+MOST_USUAL = 3
+"""Electrolytics that are read before a best match stands [E]."""
 COMPANION_DOUBT = 0.004
 COMPANION_SURE = 0.97
 COMPANION_SHARE = 0.3
@@ -101,6 +106,35 @@ class Closing:
                 if own and self._free(column):
                     return column
         return None
+
+    def usual(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
+        """The ESR of an electrolytic in the stages that read wrong, before a part that nothing
+        confirms is blamed: dried ones are the commonest fault and behave in every way. At most a
+        few; None where enough were read."""
+        table, board = self.planner.table, self.planner.table.board
+        read = {table.candidates[table.index(key)].probe.id for key in self.taken}
+        wrong: set[str] = set()
+        for item in evidence:
+            column = column_of(table, table.index(item.candidate))
+            if column.probe.live and column.judged(item.observation).verdict is Verdict.DISAGREES:
+                wrong.add(stage_of(column.probe.observable))
+        beside = [
+            ref
+            for stage in board.stages
+            if stage.id in wrong
+            for job in (Job.RESERVOIR, Job.VCC)
+            for ref in board.roles.get(role(stage.id, job), [])
+            if is_a(board.component(ref), Trait.ELECTROLYTIC) and ref != finding.part
+        ]
+        probes = [f"{ref}.esr" for ref in dict.fromkeys(beside)]
+        if sum(probe in read for probe in probes) >= MOST_USUAL:
+            return None
+        free = [
+            number
+            for number, candidate in enumerate(table.candidates)
+            if candidate.probe.id in set(probes) - read and self._free(number)
+        ]
+        return next(iter(free), None)
 
     def second_witness(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """The unread reading where the leading fault reads most unlike the average suspect, for its

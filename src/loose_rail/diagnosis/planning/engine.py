@@ -71,6 +71,8 @@ class Purpose(StrEnum):
     RAIL = "rail"
     """Before a supply is called good: a rail that was not read in use."""
     OVER_VOLTAGE = "over_voltage"
+    USUAL = "usual"
+    """Before a best match stands: what ails most often."""
     FUSE = "fuse"
     PROOF = "proof"
     """After a repair: what shows that it works."""
@@ -255,6 +257,9 @@ class Engine:
         if confirmed:
             companion = closing.companion(finding)
             return None if companion is None else (Purpose.COMPANION, companion)
+        usual = closing.usual(finding, evidence)
+        if usual is not None:
+            return Purpose.USUAL, usual
         witness = closing.second_witness(finding, evidence)
         return None if witness is None else (Purpose.CONFIRM, witness)
 
