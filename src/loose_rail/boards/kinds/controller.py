@@ -44,7 +44,7 @@ KIND = ComponentKind(
             title="drives weakly",
             rate=0.15,
             effect=Effect.WEAK,
-            severities=(Severity(value=0.45),),
+            severities=(Severity(weight=0.6, value=0.45), Severity(weight=0.4, value=0.2)),
         ),
         FaultMode(
             mode="short",

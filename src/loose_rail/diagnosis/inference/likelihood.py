@@ -74,6 +74,9 @@ SHORT_UP_TO_OHMS, SOUND_FROM_TIMES = 8.0, 4.0
 at a point for it to tell of a short [E]."""
 SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.2, 1.1
 """Most shorts read some tenths of an ohm, few of them ohms [E]."""
+UNTOUCHED = 0.6
+"""Share of points that a fault outside the model leaves as a good board's: most of a board is right
+whatever fails [E]."""
 OUTSIDE_SHORTS = 0.2
 """How often an unknown fault shorts a given point, over what a meter's range would say [E]."""
 SHORT_BUT_SILENT = 0.05
@@ -237,7 +240,8 @@ class Column:
             gross = limit("gross_error")
             wandering = (1.0 - gross) * self._wandering(observation) + gross * flat
             mixed = np.where(self.table.shares < 1.0, wandering, mixed)
-        return np.where(self.outside, flat * self._outside_share(observation), mixed)
+        unknown = UNTOUCHED * mixed[0] + (1.0 - UNTOUCHED) * flat * self._outside_share(observation)
+        return np.where(self.outside, unknown, mixed)
 
     def _outside_share(self, observation: Observation) -> float:
         """What is left of the flat density of a fault outside the model: it shorts few points."""
