@@ -21,6 +21,7 @@ from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import Reason, leading_row, reasons_for
 from loose_rail.diagnosis.explain.supply_words import supply_words
 from loose_rail.diagnosis.explain.unproved import unproved
+from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.shop_history import counts_of
@@ -72,6 +73,13 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         "differ": differ(now, named),
         "next": steps_of(now, steps, named),
         "plan": plan_lines(now, named),
+        "contradictions": [
+            {
+                "readings": [pair.low.number, pair.high.number],
+                "words": named.text(pair.words),
+            }
+            for pair in contradictions(table, now.dossier.evidence)
+        ],
         "read_again": [
             {"reading": slip.number, "probability": _p(slip.probability), "likely": slip.words}
             for slip in slips_of(table, now.dossier.evidence, clues)

@@ -25,6 +25,7 @@ LEADS = {
     Purpose.AGAIN: "Once more · the verdict hangs on this reading",
     Purpose.RAIL: "Before the supply is called good · this rail too",
     Purpose.USUAL: "Before a best match stands · the commonest fault",
+    Purpose.CONTRADICTS: "Once more · two readings can't both be right",
     Purpose.FUSE: "Something opened the fuse · is this it?",
     Purpose.OVER_VOLTAGE: "Too high a voltage · its divider first",
     Purpose.PROOF: "Prove the repair",
@@ -39,60 +40,49 @@ def header(task: Task) -> str:
     return f"{lead} · {minutes_text(task.minutes)}"
 
 
+WHY = {
+    Purpose.AGAIN: "Without this one reading the leading part would not be sure: a slip there "
+    "would condemn a good part. Lift the probes, look at the setting, and read it again.",
+    Purpose.CONFIRM: "{part} is the best match. This reading at {part} itself confirms it or "
+    "clears it: no part is condemned without one.",
+    Purpose.USUAL: "No reading at the best match itself can confirm it. A dried reservoir behaves "
+    "in every way and is the commonest fault: {part} takes a minute.",
+    Purpose.CONTRADICTS: "Another part lies across the same two points as {part} and reads "
+    "otherwise: one of the two readings is wrong, whatever has failed.",
+    Purpose.RAIL: "What is left is no steady fault of the supply. It is called good only once each "
+    "rail was read right in use.",
+    Purpose.COMPANION: "{part} often fails along with what is proved. N leaves it out.",
+    Purpose.FUSE: "An open fuse is an effect. {part} can have opened it: no new fuse and no "
+    "verdict on the fuse before it was read.",
+    Purpose.OVER_VOLTAGE: "{part} sets the voltage that was too high. By itself it tells: in place "
+    "a drifted divider hides behind what lies beside it.",
+    Purpose.PAIR: "The standby rail with the main cable off: wrong here too, it is the power "
+    "board; good here, look at the main board. No board verdict without it. N leaves it out and "
+    "the sheet says so.",
+}
+"""Why a step is asked for beside what it tells."""
+WITNESS = (
+    "The best match can't be measured at the part itself. It reads here unlike most other suspects: "
+    "a second witness before it may stand."
+)
+LOAD_PAIR = (
+    "The same rail without that load: good here, the load pulls it down; wrong here too, it is the "
+    "power board. No board is condemned without it."
+)
+
+
 def why(task: Task, names: Names) -> str:
     """Why this step."""
     probe = task.candidate.probe
     part = names.short(probe.part) if probe.part else ""
     if task.purpose is Purpose.PROOF:
         return task.proves
-    if task.purpose is Purpose.AGAIN:
-        return (
-            "Without this one reading the leading part would not be sure: a slip there would "
-            "condemn a good part. Lift the probes, look at the setting, and read it again."
-        )
     if task.purpose is Purpose.CONFIRM and probe.live:
-        return (
-            "The best match can't be measured at the part itself. It reads here unlike most other "
-            "suspects: a second witness before it may stand."
-        )
-    if task.purpose is Purpose.CONFIRM:
-        return (
-            f"{part} is the best match. This reading at {part} itself confirms it or clears it: "
-            "no part is condemned without one."
-        )
-    if task.purpose is Purpose.USUAL:
-        return (
-            "No reading at the best match itself can confirm it. A dried reservoir behaves in "
-            f"every way and is the commonest fault: {part} takes a minute."
-        )
-    if task.purpose is Purpose.RAIL:
-        return (
-            "What is left is no steady fault of the supply. It is called good only once each rail "
-            "was read right in use."
-        )
-    if task.purpose is Purpose.COMPANION:
-        return f"{part} often fails along with what is proved. N leaves it out."
-    if task.purpose is Purpose.FUSE:
-        return (
-            f"An open fuse is an effect. {part} can have opened it: no new fuse and no verdict on "
-            "the fuse before it was read."
-        )
-    if task.purpose is Purpose.OVER_VOLTAGE:
-        return (
-            f"{part} sets the voltage that was too high. By itself it tells: in place a drifted "
-            "divider hides behind what lies beside it."
-        )
+        return WITNESS
     if task.purpose is Purpose.PAIR and probe.rail != names.board.standby_rail:
-        return (
-            "The same rail without that load: good here, the load pulls it down; wrong here too, "
-            "it is the power board. No board is condemned without it."
-        )
-    if task.purpose is Purpose.PAIR:
-        return (
-            "The standby rail with the main cable off: wrong here too, it is the power board; good "
-            "here, look at the main board. No board verdict without it. N leaves it out and the "
-            "sheet says so."
-        )
+        return LOAD_PAIR
+    if task.purpose in WHY:
+        return WHY[task.purpose].format(part=part)
     return _both_ways(task, names)
 
 

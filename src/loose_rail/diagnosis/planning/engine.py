@@ -18,6 +18,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
+from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.finding import (
     Finding,
     Standing,
@@ -68,6 +69,8 @@ class Purpose(StrEnum):
     UNLOCK = "unlock"
     COMPANION = "companion"
     AGAIN = "again"
+    CONTRADICTS = "contradicts"
+    """Two readings across the same two nets can't both be right."""
     RAIL = "rail"
     """Before a supply is called good: a rail that was not read in use."""
     OVER_VOLTAGE = "over_voltage"
@@ -210,6 +213,10 @@ class Engine:
         if divider is not None:
             offer = self.planner.offer(divider, probabilities, facts, taken)
             return self._step(offer, Purpose.OVER_VOLTAGE, probabilities)
+        odd = self._contradicting(evidence, facts, (taken, skipped))
+        if odd is not None:
+            offer = self.planner.offer(odd, probabilities, facts, taken)
+            return self._step(offer, Purpose.CONTRADICTS, probabilities)
         cause = self._cause_of_fuse(finding, probabilities, facts, (taken, skipped))
         if cause is not None:
             offer = self.planner.offer(cause, probabilities, facts, taken)
@@ -315,6 +322,24 @@ class Engine:
             if free and again and reachable(self.table.board, candidate.state, facts):
                 found.append(self.planner.offer(number, probabilities, facts, taken))
         return min(found, key=lambda offer: (offer.minutes, offer.column), default=None)
+
+    def _contradicting(
+        self,
+        evidence: Sequence[Evidence],
+        facts: SafetyFacts,
+        choice: tuple[Mapping[str, int], Sequence[str]],
+    ) -> int | None:
+        """The one of two readings that can't both be right which was read less often, the later
+        one where that is equal; None where there is no such pair, or each was read twice."""
+        taken, skipped = choice
+        for pair in contradictions(self.table, evidence):
+            both = sorted((pair.low, pair.high), key=lambda x: (taken[x.candidate], -x.number))
+            column = self.table.index(both[0].candidate)
+            candidate = self.table.candidates[column]
+            free = taken[candidate.key] < MOST_TIMES and candidate.probe.id not in skipped
+            if free and reachable(self.table.board, candidate.state, facts):
+                return column
+        return None
 
     def _cause_of_fuse(
         self,

@@ -10,6 +10,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.explain.differ import differ
 from loose_rail.diagnosis.explain.measurement_errors import slips_of
 from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.shop_history import counts_of
 from loose_rail.diagnosis.planning.intermittent import soak_plan
@@ -23,7 +24,11 @@ LEAST_RISK = 0.05
 
 def slip_words(review: Review) -> tuple[str, ...]:
     """Readings that contradict the rest, with the likely measurement error."""
-    found = slips_of(review.table, review.dossier.evidence, review.dossier.clues)
+    evidence = review.dossier.evidence
+    both = contradictions(review.table, evidence)
+    if both:
+        return tuple(pair.words for pair in both[:MOST_SLIPS])
+    found = slips_of(review.table, evidence, review.dossier.clues)
     return tuple(
         f"Reading {slip.number} contradicts the rest: {slip.words}." for slip in found[:MOST_SLIPS]
     )
