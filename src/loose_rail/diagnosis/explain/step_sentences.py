@@ -62,8 +62,8 @@ WHY = {
 }
 """Why a step is asked for beside what it tells."""
 WITNESS = (
-    "The best match can't be measured at the part itself. It reads here unlike most other suspects: "
-    "a second witness before it may stand."
+    "The best match can't be measured at the part itself. It reads here unlike most other "
+    "suspects: a second witness before it may stand."
 )
 LOAD_PAIR = (
     "The same rail without that load: good here, the load pulls it down; wrong here too, it is the "
