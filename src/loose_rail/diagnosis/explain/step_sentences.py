@@ -23,7 +23,7 @@ LEADS = {
     Purpose.COMPANION: "Fails along with it · is it bad too?",
     Purpose.UNLOCK: "Before full power · is nothing shorted?",
     Purpose.AGAIN: "Once more · the verdict hangs on this reading",
-    Purpose.RAIL: "Before the supply is called good · this rail too",
+    Purpose.RAIL: "Before the supply is called good · this too",
     Purpose.USUAL: "Before a best match stands · the commonest fault",
     Purpose.CONTRADICTS: "Once more · two readings can't both be right",
     Purpose.FUSE: "Something opened the fuse · is this it?",
@@ -50,7 +50,7 @@ WHY = {
     Purpose.CONTRADICTS: "Another part lies across the same two points as {part} and reads "
     "otherwise: one of the two readings is wrong, whatever has failed.",
     Purpose.RAIL: "What is left is no steady fault of the supply. It is called good only once each "
-    "rail was read right in use.",
+    "rail was read right in use, and its reservoir by ESR.",
     Purpose.COMPANION: "{part} often fails along with what is proved. N leaves it out.",
     Purpose.FUSE: "An open fuse is an effect. {part} can have opened it: no new fuse and no "
     "verdict on the fuse before it was read.",

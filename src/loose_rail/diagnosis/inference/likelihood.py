@@ -312,7 +312,7 @@ class Column:
         between = (magnitude > low) & (magnitude < high)
         noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, reach, 1.0)
         if self.by_make:
-            share = np.where(self._fixed, 0.0, OTHER_VALUE_SHARE[make])
+            share = np.where(self.fixed, 0.0, OTHER_VALUE_SHARE[make])
             density = density + share * (self._of_other(y) - density)
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
         if not self.probe.live:
@@ -361,7 +361,7 @@ class Column:
         return found
 
     @cached_property
-    def _fixed(self) -> NDArray[np.bool_]:
+    def fixed(self) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` that read the same here on every make: joints, windings and shorts."""
         low = np.nan_to_num(self.low, posinf=0.0) < OTHER_VALUE_FROM_OHMS
         return self.shorted | (low & (self.probe.mode is MeterMode.OHMS))

@@ -13,6 +13,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import Make, column_of
+from loose_rail.diagnosis.inference.places import agreement_of_places
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.spread import scaled
@@ -71,14 +72,20 @@ def _by_make(
     may be of, and the log-likelihoods `(n_evidence, n_rows)` for the likelier one. Good points that
     read a little off everywhere speak for another make, and then say less of any part."""
     listed = log_likelihoods(table, evidence)
-    plain = before + listed.sum(axis=0) + agreement_of_degrees(table, evidence, Make.LISTED)
+    plain = before + listed.sum(axis=0) + _agreement(table, evidence, Make.LISTED)
     if not any(column_of(table, table.index(item.candidate)).by_make for item in evidence):
         return plain, listed
     other = log_likelihoods(table, evidence, Make.OTHER)
-    apart = before + other.sum(axis=0) + agreement_of_degrees(table, evidence, Make.OTHER)
+    apart = before + other.sum(axis=0) + _agreement(table, evidence, Make.OTHER)
     plain, apart = plain + np.log1p(-OF_ANOTHER_MAKE), apart + np.log(OF_ANOTHER_MAKE)
     likelier = listed if np.logaddexp.reduce(plain) >= np.logaddexp.reduce(apart) else other
     return np.logaddexp(plain, apart), likelier
+
+
+def _agreement(table: PredictionTable, evidence: Sequence[Evidence], make: Make) -> Floats:
+    """What readings say together beyond what each says, `(n_rows,)` nats."""
+    degrees = agreement_of_degrees(table, evidence, make)
+    return degrees + agreement_of_places(table, evidence, make)
 
 
 def agreement_of_degrees(

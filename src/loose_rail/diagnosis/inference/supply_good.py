@@ -12,14 +12,18 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import Power
-from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import BoardRole, Job, role
 
 Floats = NDArray[np.float64]
 
@@ -110,3 +114,14 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str
             wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
             last[column.probe.id] = (column.probe.part, wrong)
     return tuple(dict.fromkeys(part for part, wrong in last.values() if wrong))
+
+
+def rail_reservoirs(board: Board) -> tuple[str, ...]:
+    """The electrolytics that hold the bulk and the rails, by designator."""
+    stages = dict.fromkeys(stage_of(p.observable) for p in board.live_points if p.rail)
+    refs = [
+        *board.roles.get(BoardRole.BULK, []),
+        *(ref for stage in stages for ref in board.roles.get(role(stage, Job.RESERVOIR), [])),
+    ]
+    kinds = {part.ref for part in board.components if is_a(part, Trait.ELECTROLYTIC)}
+    return tuple(ref for ref in dict.fromkeys(refs) if ref in kinds)

@@ -18,7 +18,6 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
-from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.finding import (
     Finding,
     Standing,
@@ -35,12 +34,13 @@ from loose_rail.diagnosis.inference.posterior import (
     suspects_of,
 )
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
-from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, supply_good
+from loose_rail.diagnosis.inference.supply_good import SupplyGood, supply_good
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
+from loose_rail.diagnosis.planning.demanded import Moment, before_good, read_again
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
-from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
+from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
@@ -160,7 +160,7 @@ class Engine:
         open_ended = step is None or step.purpose is Purpose.INFORM
         undecided = finding is None or finding.standing is Standing.UNDECIDED
         if supply is not None and open_ended and undecided and not _tells_well(offers):
-            rail = self._unread_rail(supply, probabilities, facts, (taken, skipped))
+            rail = before_good(self.planner, supply, Moment(probabilities, facts, taken, skipped))
             step = None
             if rail is not None:
                 step, supply = self._step(rail, Purpose.RAIL, probabilities), None
@@ -213,10 +213,9 @@ class Engine:
         if divider is not None:
             offer = self.planner.offer(divider, probabilities, facts, taken)
             return self._step(offer, Purpose.OVER_VOLTAGE, probabilities)
-        odd = self._contradicting(evidence, facts, (taken, skipped))
-        if odd is not None:
-            offer = self.planner.offer(odd, probabilities, facts, taken)
-            return self._step(offer, Purpose.CONTRADICTS, probabilities)
+        again = read_again(self.planner, evidence, Moment(probabilities, facts, taken, skipped))
+        if again is not None:
+            return self._step(again, Purpose.CONTRADICTS, probabilities)
         cause = self._cause_of_fuse(finding, probabilities, facts, (taken, skipped))
         if cause is not None:
             offer = self.planner.offer(cause, probabilities, facts, taken)
@@ -301,45 +300,6 @@ class Engine:
         if wider.information < UNLOCK_TIMES * best:
             return None
         return table.index(left[0])
-
-    def _unread_rail(
-        self,
-        supply: SupplyGood,
-        probabilities: Floats,
-        facts: SafetyFacts,
-        choice: tuple[Mapping[str, int], Sequence[str]],
-    ) -> Offer | None:
-        """The cheapest reading of a rail that nobody read in use, before a supply is called good;
-        None where all were, or no other can be had."""
-        taken, skipped = choice
-        found = []
-        for number, candidate in enumerate(self.table.candidates):
-            probe = candidate.probe
-            if probe.rail not in supply.unread or not in_use(self.table, number):
-                continue
-            free = self.planner.may(number) and probe.id not in skipped
-            again = taken.get(candidate.key, 0) < MOST_TIMES
-            if free and again and reachable(self.table.board, candidate.state, facts):
-                found.append(self.planner.offer(number, probabilities, facts, taken))
-        return min(found, key=lambda offer: (offer.minutes, offer.column), default=None)
-
-    def _contradicting(
-        self,
-        evidence: Sequence[Evidence],
-        facts: SafetyFacts,
-        choice: tuple[Mapping[str, int], Sequence[str]],
-    ) -> int | None:
-        """The one of two readings that can't both be right which was read less often, the later
-        one where that is equal; None where there is no such pair, or each was read twice."""
-        taken, skipped = choice
-        for pair in contradictions(self.table, evidence):
-            both = sorted((pair.low, pair.high), key=lambda x: (taken[x.candidate], -x.number))
-            column = self.table.index(both[0].candidate)
-            candidate = self.table.candidates[column]
-            free = taken[candidate.key] < MOST_TIMES and candidate.probe.id not in skipped
-            if free and reachable(self.table.board, candidate.state, facts):
-                return column
-        return None
 
     def _cause_of_fuse(
         self,
