@@ -65,6 +65,7 @@ class OpenJob:
         self._log = log
         self._opened_with = len(self._log.records)
         self._lacks: frozenset[str] = frozenset()
+        self._has_lamp = True
         self._review: Review | None = None
         self._parts = frozenset(part.ref for part in board.components)
         self._take()
@@ -83,6 +84,7 @@ class OpenJob:
             now=self._clock.now(),
             sitting=self._opened_with,
             lacks=self._lacks,
+            has_lamp=self._has_lamp,
             closed_jobs=self.closed_jobs,
             beside=self._besides,
         )
@@ -142,10 +144,11 @@ class OpenJob:
         self._take()
         self.changed.emit(None)
 
-    def use_bench(self, lacks: Sequence[str]) -> None:
-        """Meter settings that nothing on the bench has: their probes are not offered."""
-        if self._lacks != frozenset(lacks):
-            self._lacks = frozenset(lacks)
+    def use_bench(self, lacks: Sequence[str], has_lamp: bool = True) -> None:
+        """Meter settings that nothing on the bench has, and whether a lamp can stand in line: what
+        it lacks is not offered."""
+        if (self._lacks, self._has_lamp) != (frozenset(lacks), has_lamp):
+            self._lacks, self._has_lamp = frozenset(lacks), has_lamp
             self._review = None
             self.changed.emit(None)
 

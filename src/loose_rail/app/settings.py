@@ -11,6 +11,8 @@ from typing import Any
 
 import msgspec
 
+from loose_rail.vocabulary.meter_mode import MeterMode
+
 MAINS_DETAIL = "mains"
 """The detail of a job in which the mains of its set stands, where it is not the shop's."""
 SETTINGS_SCHEMA = "loose-rail/settings/1"
@@ -19,7 +21,8 @@ SETTINGS_SCHEMA = "loose-rail/settings/1"
 class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """`meter` and `second_meter` are VISA addresses; `foot_key` names a key such as F10; `lacks`
     names the meter settings that nothing on this bench has; `mains` is what the sets stand on here,
-    such as 230/50, empty where each stands on its own."""
+    such as 230/50, empty where each stands on its own; `lamp` whether there is a filament lamp to
+    put in line."""
 
     meter: str = ""
     second_meter: str = ""
@@ -28,6 +31,7 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     speech: bool = False
     lacks: tuple[str, ...] = ()
     mains: str = ""
+    lamp: bool = True
     schema: str = SETTINGS_SCHEMA
 
     def with_value(self, setting: str, value: object) -> Settings:
@@ -67,9 +71,12 @@ READS: tuple[tuple[object, str], ...] = (
     (("esr",), "capacitance"),
     (("capacitance",), "ESR"),
     (("esr", "capacitance"), "neither ESR nor capacitance"),
+    (tuple(MeterMode), "nothing: no meter"),
 )
 """What a bench lacks of the settings that not every one has; volts, ohms and diode test are on
-every multimeter."""
+every multimeter. Without any, what is seen, heard and done still counts."""
+LIMITERS: tuple[tuple[object, str], ...] = ((True, "filament lamp"), (False, "none"))
+"""What can stand in line with the mains at the first power."""
 MAINS: tuple[tuple[object, str], ...] = (
     ("", "as each board's own"),
     ("100/50", "100 V, 50 Hz"),
@@ -90,6 +97,15 @@ CHOICES = (
         values=READS,
         words="Bench reads: {}",
         note="What it lacks is not offered; typed, it counts.",
+    ),
+    Choice(
+        setting="lamp",
+        key="F8",
+        title="Limiter of this bench",
+        values=LIMITERS,
+        words="Limiter in line: {}",
+        note="With none, no mains before the primary was read free of shorts: a short then meets "
+        "the fuse alone.",
     ),
     Choice(
         setting="mains",

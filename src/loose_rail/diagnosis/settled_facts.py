@@ -33,12 +33,14 @@ class Bench:
 
     `now` is ISO 8601 text; empty, and what was measured counts whatever its age. `sitting` is the
     last event of earlier sittings: what was measured empty then is measured again. `lacks` names
-    meter settings that nothing on this bench has. `beside` is what a job file tells in no event.
+    meter settings that nothing on this bench has, `has_lamp` whether a lamp can stand in line.
+    `beside` is what a job file tells in no event.
     """
 
     now: str = ""
     sitting: int = 0
     lacks: frozenset[str] = frozenset()
+    has_lamp: bool = True
     closed_jobs: tuple[ClosedJob, ...] = ()
     beside: tuple[Beside, ...] = ()
 
@@ -59,6 +61,7 @@ def settled_facts(board: Board, job: JobState, bench: Bench) -> SafetyFacts:
         bright_lamp=LampPattern.BRIGHT in job.lamps,
         barrier_ohms=_barrier_ohms(board, job),
         pins_confirmed=pins_confirmed(board, job),
+        has_lamp=bench.has_lamp,
     )
 
 

@@ -35,7 +35,8 @@ class SafetyFacts:
     forbids power until what sets that voltage has been read; `bright_lamp` a lamp that was full
     bright, until the dead board has been read free of shorts; `barrier_ohms` the last reading
     between hot and cold ground, None where there is none; `pins_confirmed` is false where a jumper
-    would go to pins that are known from typing alone.
+    would go to pins that are known from typing alone; `has_lamp` whether this bench has one to put
+    in line.
     """
 
     state: BoardState
@@ -48,6 +49,7 @@ class SafetyFacts:
     bright_lamp: bool = False
     barrier_ohms: float | None = None
     pins_confirmed: bool = True
+    has_lamp: bool = True
 
 
 def jumper_pins(board: Board) -> str:
@@ -229,6 +231,14 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
                 f"Hot and cold side are joined by {engineering(barrier, 'Ω', 2)}: its outputs "
                 "would be at mains.",
                 "Find what bridges the barrier: Y capacitor, transformer, optocoupler, solder.",
+            )
+        )
+    if target.lamp_watts and not facts.has_lamp:
+        refusals.append(
+            Refusal(
+                "no_lamp",
+                "This bench has no lamp to put in line.",
+                "Read the dead primary free of shorts first: bulk and each bridge diode.",
             )
         )
     if target.plugged and facts.bright_lamp:

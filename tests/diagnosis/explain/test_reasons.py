@@ -14,6 +14,7 @@ from loose_rail.boards.typical import part_esr_ohms, part_farads
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.history import history_facts
 from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.evidence.soak import clean_share, hours_to_catch
 from loose_rail.diagnosis.evidence.soft_evidence import (
     LAMP_PATTERNS,
     MOST_RATIO_OF_FAMILY,
@@ -47,12 +48,7 @@ from loose_rail.diagnosis.inference.shop_history import (
 )
 from loose_rail.diagnosis.inference.short_excluded import SEEN_DRAWING, short_excluded
 from loose_rail.diagnosis.planning.engine import Purpose
-from loose_rail.diagnosis.planning.intermittent import (
-    clean_share,
-    hours_to_catch,
-    looks_to_catch,
-    soak_plan,
-)
+from loose_rail.diagnosis.planning.intermittent import looks_to_catch, soak_plan
 from loose_rail.diagnosis.planning.look_ahead import Branch, Moment, look_ahead
 from loose_rail.diagnosis.planning.stopping import ShopCosts, stop_advice
 from loose_rail.judgement.safety import SafetyFacts

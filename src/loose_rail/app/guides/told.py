@@ -17,7 +17,7 @@ EXAMPLES = (
     ("loaded", "12 V with 10 ohms: holds 12.1 V", "a dummy load, tapping, flexing"),
     ("heated", "5 V reservoir: starts", "warm air on one part"),
     ("cooled", "standby controller: dies", "cold spray on one part"),
-    ("injected", "5 V at CN8 pin 7: 1.2 A", "a bench supply below it"),
+    ("injected", "1 V, 1 A at C27: Q1 gets warm", "where a short sits among several, no iron"),
     ("reset", "plug out for a minute: comes back", "a latched set"),
     ("soaked", "four hours: no fault", "it ran"),
     ("limiter", "resistor for the fuse: bright", "lamp or resistor in line"),

@@ -8,6 +8,7 @@ import numpy as np
 
 from loose_rail.boards.probe_ends import ends_of
 from loose_rail.boards.probes import Probe
+from loose_rail.diagnosis.explain.locate_words import locate_words
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import predicted_words
 from loose_rail.diagnosis.explain.step_sentences import (
@@ -45,7 +46,8 @@ def steps_of(review: Review, number: int, named: Names) -> list[dict[str, Any]]:
         offer = review.engine.planner.offer(
             column, chances, for_planning(review.facts, review.job), taken
         )
-    shown = [_step(review, offer, why(review.task, named), named)]
+    reason = f"{why(review.task, named)} {locate_words(review, named)}".rstrip()
+    shown = [_step(review, offer, reason, named)]
     done = {offer.candidate.probe.id}
     for offer in review.assessment.others:
         if len(shown) >= number:

@@ -14,7 +14,9 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.evidence.history import history_facts, history_times, history_words
+from loose_rail.diagnosis.evidence.soak import clean_share
 from loose_rail.diagnosis.evidence.symptoms import (
     Symptom,
     family_of,
@@ -34,7 +36,7 @@ SEEN_ON_OUTSIDE = 0.1
 HELPED_BAD, HELPED_OTHER = 0.9, 0.05
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
 """Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
-UNCAPPED = ("removed:", "learned", "without:", "unplugged:", "works")
+UNCAPPED = ("located:", "removed:", "learned", "without:", "unplugged:", "works")
 """Families that count in full: a part measured by itself, and the shop's own counts."""
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
 """Chance that a part out of the board measures as it is, and as it is not [E]."""
@@ -258,6 +260,23 @@ def thermal_clue(
     return _by_row(table, key, f"{names} {how}: {came}", reason, chance)
 
 
+LOCATED, LOCATED_WRONG = 0.85, 0.05
+"""Chance that the warmest part, or the lowest millivolts along a track, is the shorted one, and
+that it is a given other one [E]."""
+
+
+def located_clue(table: PredictionTable, part: str, words: str) -> Clue:
+    """Current was fed into a shorted rail, and this part got warm, or was the lowest point of the
+    track: what tells parallel parts apart without an iron."""
+
+    def chance(row: Hypothesis) -> float:
+        conducts = {f.ref for f in row.faults if f.effect is Effect.BRIDGE}
+        return LOCATED if part in conducts else LOCATED_WRONG
+
+    reason = "the current of the bench supply flows where the short is"
+    return _by_row(table, f"located:{part}", words, reason, chance, outside=LOCATED_WRONG)
+
+
 def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
     """An enable was tied from outside, and what it enables came up: its board kept it back."""
 
@@ -276,9 +295,13 @@ WORKS, WORKS_SOAKED = (0.95, 0.3, 0.05), (0.95, 0.1, 0.01)
 comes and goes, with one that stays [E]."""
 
 
-def works_clue(table: PredictionTable, words: str, soaked: bool = False) -> Clue:
-    """The set was seen to work as it should, for a while or in a soak."""
+def works_clue(
+    table: PredictionTable, words: str, soaked: bool = False, hours: float | None = None
+) -> Clue:
+    """The set was seen to work as it should, for a while or in a soak; a longer soak says more."""
     sound, sometimes, never = WORKS_SOAKED if soaked else WORKS
+    if soaked and hours is not None:
+        sometimes = max(clean_share(hours), never)
 
     def chance(row: Hypothesis) -> float:
         if not row.faults:

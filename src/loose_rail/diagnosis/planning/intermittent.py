@@ -1,8 +1,4 @@
-"""Faults that come and go: how long to wait for one, what to watch, and what would bring it.
-
-Waiting times are exponential with an unknown mean; the mixture of means and its weights are the
-electrical reference's section 10 [E]: most early failures show within hours, a tail takes days.
-"""
+"""Faults that come and go: how long to wait for one, what to watch, and what would bring it."""
 
 from __future__ import annotations
 
@@ -12,12 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.evidence.soak import clean_share, hours_to_catch
 from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
 
-MEAN_HOURS = (0.5, 2.0, 8.0, 40.0)
-WEIGHTS = (0.4, 0.3, 0.2, 0.1)
 WORTH_A_SOAK = 0.08
 """Probability of a fault that comes and goes from which a soak is planned [E]."""
 CATCH = 0.95
@@ -38,20 +33,6 @@ class SoakPlan:
     looks: int
     parts: tuple[str, ...]
     words: str
-
-
-def clean_share(hours: float) -> float:
-    """Chance that a fault that comes and goes does not show within some hours."""
-    return sum(w * math.exp(-hours / m) for w, m in zip(WEIGHTS, MEAN_HOURS, strict=True))
-
-
-def hours_to_catch(share: float) -> float:
-    """Hours after which the fault has shown with this chance, by bisection."""
-    low, high = 0.0, 1000.0
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if 1.0 - clean_share(middle) < share else (low, middle)
-    return high
 
 
 def looks_to_catch(present_share: float, chance: float = CATCH) -> int:

@@ -19,6 +19,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     disconnected_clue,
     forced_clue,
     lamp_clue,
+    located_clue,
     replaced_clue,
     thermal_clue,
     works_clue,
@@ -256,9 +257,8 @@ def _soaked(teller: Teller, deed: Did) -> None:
     if plain_match(
         r"no (fault|trouble|problem)|fine|ran|all well|good|steady|works|ok", deed.result.lower()
     ):
-        teller.aside(
-            works_clue(teller.table, f"soaked {deed.what}: {deed.result}", soaked=True), deed.number
-        )
+        said = f"soaked {deed.what}: {deed.result}"
+        teller.aside(works_clue(teller.table, said, True, hours_of(deed.what)), deed.number)
         teller.understand(f"soaked {deed.what}: no fault")
         return
     helped = outcome(deed.result)
@@ -266,10 +266,29 @@ def _soaked(teller: Teller, deed: Did) -> None:
         teller.leave(f"soaked: {deed.result}", "did it run without a fault, or not?")
         return
     if helped is not False:
-        teller.aside(
-            works_clue(teller.table, f"soaked {deed.what}: {deed.result}", soaked=True), deed.number
-        )
+        said = f"soaked {deed.what}: {deed.result}"
+        teller.aside(works_clue(teller.table, said, True, hours_of(deed.what)), deed.number)
     teller.understand(f"soaked {deed.what}: {deed.result}")
+
+
+COUNTS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "eight": 8, "ten": 10}
+HOURS_OF = {"min": 1.0 / 60.0, "h": 1.0, "day": 24.0, "night": 10.0}
+"""Of each a soak lasts so many hours; a night is ten."""
+LASTED = re.compile(
+    r"(?:(\d+(?:[.,]\d+)?|[a-z]+) +)?(?:(min|h|day|night)\w*)\b|(\d+(?:[.,]\d+)?)h\b"
+)
+
+
+def hours_of(words: str) -> float | None:
+    """Hours in words: 4 h, half an hour, two days, over night; None where they name none."""
+    said = LASTED.search(words.lower().replace("half an hour", "0.5 h"))
+    if said is None:
+        return None
+    if said[3]:
+        return float(said[3].replace(",", "."))
+    count = said[1] or "1"
+    number = COUNTS.get(count, 1) if count.isalpha() else float(count.replace(",", "."))
+    return number * HOURS_OF[said[2]]
 
 
 def _limiter(teller: Teller, deed: Did) -> None:
@@ -286,6 +305,28 @@ def _limiter(teller: Teller, deed: Did) -> None:
     teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
 
 
+LOCATES = re.compile(r"\b(warm\w*|hot\w*|heats?|smok\w*|lowest|dries|melts)\b")
+
+
+def _located(teller: Teller, deed: Did) -> bool:
+    """Current fed into a short, and the part that got warm or where the millivolts are lowest.
+    Whether that was told."""
+    said = deed.result.lower()
+    if not LOCATES.search(said):
+        return False
+    parts = teller.parts(deed.result)
+    if re.search(r"\bno(thing| part)?\b", said):
+        teller.understand(f"injected {deed.what}: {deed.result}")
+        return True
+    if not parts:
+        teller.leave(f"injected {deed.what}: {deed.result}", "which part got warm, or is lowest?")
+        return True
+    words = f"current fed in at {deed.what}: {deed.result}"
+    teller.aside(located_clue(teller.table, parts[0], words), deed.number)
+    teller.understand(f"{teller.name(parts[0])} is where the current goes")
+    return True
+
+
 def _loaded(teller: Teller, deed: Did) -> None:
     """A dummy load, a tap, an injected supply: told, and what the rail did then."""
     if re.search(r"plugged|cable (on|off)|standby", deed.what.lower()):
@@ -300,6 +341,8 @@ def _loaded(teller: Teller, deed: Did) -> None:
             teller.symptoms.add("tapping_helps")
             teller.record(ev.SymptomNoted("tapping_helps", deed.result))
         teller.understand(f"“{deed.what}”: {deed.result}")
+        return
+    if deed.deed == "injected" and _located(teller, deed):
         return
     volts = re.search(r"(\d+(?:\.\d+)?) ?v", deed.result)
     place = place_of(teller.board, teller.parts, deed.what, "", MeterMode.DC_VOLTS)

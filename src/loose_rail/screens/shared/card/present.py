@@ -13,6 +13,7 @@ from datetime import datetime
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir, bulk_of, reservoirs_of
+from loose_rail.diagnosis.explain.locate_words import locate_words
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.step_sentences import header, way_lines, why
 from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY, supply_words
@@ -103,7 +104,7 @@ def _task_card(review: Review, task: Task) -> CardState:
         unit=probe.unit,
         expect=expect,
         replace=replace,
-        why=why(task, names),
+        why=f"{why(task, names)} {locate_words(review, names)}".rstrip(),
         action="Done, it is so" if waits else "Take reading",
         branch=tuple(way_lines(review.ways, names)),
     )
