@@ -100,7 +100,7 @@ CHOICES = (
     ),
     Choice(
         setting="lamp",
-        key="F8",
+        key="Ctrl+K",
         title="Limiter of this bench",
         values=LIMITERS,
         words="Limiter in line: {}",
