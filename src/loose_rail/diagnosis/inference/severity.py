@@ -31,13 +31,16 @@ SHORT_OHMS = (0.02, 10.0)
 """What failed silicon, foil and ceramic conduct at, from a clean weld to a charred path [E]."""
 SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.3, 1.3
 """Most shorts read some tenths of an ohm, few of them ohms [E]."""
-LEAK_LOG = 1.7
+LEAK_LOG = (-2.6, 1.7)
 """A leak lies so far around the sizes that are worked out, natural logarithm [E]."""
 OF_CHANGE = (0.55, 1.9)
 """A part that dries or drifts has done so by this share of what is worked out [E]."""
 LEAST_SHIFT_LOG = 0.1
 """A fault that moves a reading by less, natural logarithm, does not show there."""
 LEAST_READ_OHMS = 1e-3
+PLAIN_OHMS, PLAIN_TIMES = 40.0, 3.0
+"""What reads more than this, or so many times what conducts, is read through junctions: there the
+degree hardly matters, and no resistance is plain any more [E]."""
 
 
 @dataclass(frozen=True)
@@ -61,10 +64,15 @@ class Severities:
         most = FULL_SCALE[mode]
         sound = float(min(low[0], most)) if np.isfinite(low[0]) else most
         row = np.minimum(np.where(np.isfinite(low[self.rows]), low[self.rows], most), most)
+        row = np.maximum(row, LEAST_READ_OHMS)
         shift = scaled(row, mode) - scaled(sound, mode)
         shows = np.abs(shift) > LEAST_SHIFT_LOG
         falls = shows & (shift < 0.0)
-        short = np.minimum(row[:, None] + (self.ohms - self.own_ohms[:, None]), sound)
+        in_line = np.maximum(row - self.own_ohms, 0.0)[:, None]
+        beside = np.maximum(1.0 / row - 1.0 / self.own_ohms, 0.0)[:, None]
+        short = np.minimum(in_line + 1.0 / (1.0 / self.ohms + beside), sound)
+        plain = row < np.maximum(PLAIN_OHMS, PLAIN_TIMES * self.own_ohms)
+        falls, shows = falls & plain, shows & (plain | ~self.leak)
         found = np.where((falls & self.short)[:, None], short, row[:, None])
         leak = self._leak(row, sound, mode)
         found = np.where((shows & self.leak)[:, None], leak, found)
@@ -106,7 +114,7 @@ def _prepared(table: PredictionTable) -> Severities:
         rows.append(number)
         short.append(bool(shorts))
         leak.append(leaks)
-        own.append((shorts or conducts or [row.faults[0]])[0].ohms)
+        own.append((shorts or conducts or [row.faults[0]])[0].ohms or 1.0)
         place.append(_place_ohms(table, row.faults[0]) if leaks else 1.0)
     return _with_grids(rows, np.array(short), np.array(leak), np.array(own), np.array(place))
 
@@ -121,7 +129,7 @@ def _with_grids(
     n = len(rows)
     short, leak = short.reshape(n).astype(bool), leak.reshape(n).astype(bool)
     of_short = np.geomspace(*SHORT_OHMS, DEGREES)
-    around = np.exp(np.linspace(-LEAK_LOG, LEAK_LOG, DEGREES))
+    around = np.exp(np.linspace(*LEAK_LOG, DEGREES))
     ohms = np.where(short[:, None], of_short, own.reshape(n, 1) * around)
     change = np.tile(np.linspace(*OF_CHANGE, DEGREES), (n, 1))
     likely = student4(np.log(of_short / SHORT_MIDDLE_OHMS) / SHORT_SPREAD_LOG)
