@@ -111,24 +111,27 @@ def _shared(of_any_degree: Fault, fault: Fault) -> Fault:
     return replace(fault, share=of_any_degree.share) if fault.comes_and_goes else of_any_degree
 
 
-def as_row(simulated: SimulatedSet, table: PredictionTable, row: int) -> PredictionTable:
-    """A table of two or three rows: a good board as predicted; this very set, its faults away if
-    they come and go; and the set while they are there. Row 1 is what its owner lives with."""
+def as_row(
+    simulated: SimulatedSet, table: PredictionTable, row: int, sound: SimulatedSet | None = None
+) -> PredictionTable:
+    """A table of two or three rows: a good board as predicted, or `sound` as it is; this very set,
+    its faults away if they come and go; and the set while they are there. Row 1 is what its owner
+    lives with."""
     there = int(table.index_when_present[row])
     goes = there != row
     rows = [0, row, there] if goes else [0, row]
     order = [1, 0] if goes else [0]
 
-    def joined(of_table: Floats, of_set: Floats) -> Floats:
-        return np.concatenate([of_table[:1], of_set[order]])
+    def joined(of_table: Floats, of_set: Floats, good: Floats | None = None) -> Floats:
+        return np.concatenate([of_table[:1] if good is None else good[:1], of_set[order]])
 
     return PredictionTable(
         board=table.board,
         rows=tuple(table.rows[k] for k in rows),
         candidates=table.candidates,
-        low=joined(table.low, simulated.low),
-        high=joined(table.high, simulated.high),
-        hertz=joined(table.hertz, simulated.hertz),
+        low=joined(table.low, simulated.low, sound.low if sound else None),
+        high=joined(table.high, simulated.high, sound.high if sound else None),
+        hertz=joined(table.hertz, simulated.hertz, sound.hertz if sound else None),
         peak=joined(table.peak, simulated.high),
         ticking_hertz={
             k: joined(table.ticking_hertz[k], of) for k, of in simulated.ticking_hertz.items()

@@ -116,8 +116,9 @@ def draw_jobs(
         degree = of_any_degree if level.degrees else as_predicted
         hidden = [table.rows[row].faults for row in rows]
         sets = simulated_sets(table.board, hidden, rng, degree, boards)
-        for one, row in zip(sets, rows, strict=True):
-            own = as_row(one, table, row)
+        good = simulated_sets(table.board, [()] * many, rng, boards=boards) if boards else sets
+        for one, well, row in zip(sets, good, rows, strict=True):
+            own = as_row(one, table, row, well if boards else None)
             if noticed(own)[1]:
                 found.append((one, row, tuple(complaint(own, 1, rng))))
     return found[:number]

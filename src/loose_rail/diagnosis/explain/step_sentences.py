@@ -26,6 +26,7 @@ LEADS = {
     Purpose.RAIL: "Before the supply is called good · this too",
     Purpose.USUAL: "Before a best match stands · the commonest fault",
     Purpose.CONTRADICTS: "Once more · two readings can't both be right",
+    Purpose.ODD: "Once more · nothing foresaw this reading",
     Purpose.FUSE: "Something opened the fuse · is this it?",
     Purpose.OVER_VOLTAGE: "Too high a voltage · its divider first",
     Purpose.PROOF: "Prove the repair",
@@ -49,6 +50,8 @@ WHY = {
     "in every way and is the commonest fault: {part} takes a minute.",
     Purpose.CONTRADICTS: "Another part lies across the same two points as {part} and reads "
     "otherwise: one of the two readings is wrong, whatever has failed.",
+    Purpose.ODD: "{part} reads out of its limits, though nothing read so far foresaw it. Once more "
+    "the same, and it is renewed first: two things can be wrong with a set.",
     Purpose.RAIL: "What is left is no steady fault of the supply. It is called good only once each "
     "rail was read right in use, and its reservoir by ESR.",
     Purpose.COMPANION: "{part} often fails along with what is proved. N leaves it out.",

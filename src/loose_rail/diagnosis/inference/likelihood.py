@@ -90,12 +90,17 @@ WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
 what they asked for goes meanwhile [E]."""
 TRIES_AGAIN = 0.25
 """Share of composed boards on which a stage that stops does so otherwise than predicted [E]."""
+TWICE_SLIPPED = 0.1
+"""Share of slips that a second reading repeats: the same wrong pin, the same range [E]."""
 OTHER_VALUE_LOG = 0.3
 OTHER_VALUE_SHARE = {Make.LISTED: 0.04, Make.OTHER: 0.6}
 """Boards of one number come in several makes: by how much a value differs there from the list,
 natural logarithm, and what share of the parts does [E]."""
 OTHER_VALUE_FROM_OHMS = 2.0
 """Lower ohms are joints, windings and shorts on any of them [E]."""
+NOTHING_SHARE = 0.04
+"""Pulses below this share of the sound value are a dead point: what little moves there tells
+nothing of what stops it [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -148,7 +153,7 @@ class Column:
         self.range = self._scale_range()
         self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
         self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt
-        self._known: dict[tuple[Observation, Make], Floats] = {}
+        self._known: dict[tuple[Observation, Make, bool], Floats] = {}
         self._judged: dict[Observation, Judgement] = {}
 
     def _any_short(self, y: Floats, sigma: Floats) -> tuple[Floats, Floats]:
@@ -223,19 +228,23 @@ class Column:
         of_values = self.probe.mode in (MeterMode.OHMS, MeterMode.ESR, MeterMode.CAPACITANCE)
         return of_values and not self.probe.live and not self.normed
 
-    def likelihood(self, observation: Observation, make: Make = Make.LISTED) -> Floats:
-        """Likelihood of the observation under every row, `(n_rows,)`, above zero."""
-        make = make if self.by_make else Make.LISTED
-        key = (observation, make)
+    def likelihood(
+        self, observation: Observation, make: Make = Make.LISTED, again: bool = False
+    ) -> Floats:
+        """Likelihood of the observation under every row, `(n_rows,)`, above zero; `again` where it
+        was read twice and is no slip."""
+        key = (observation, make if self.by_make else Make.LISTED, again)
         if key not in self._known:
             if len(self._known) >= MOST_KNOWN:
                 self._known.clear()
-            self._known[key] = self._likelihood(observation, make)
+            self._known[key] = self._likelihood(*key)
         return self._known[key]
 
-    def _likelihood(self, observation: Observation, make: Make) -> Floats:
+    def _likelihood(self, observation: Observation, make: Make, again: bool) -> Floats:
         inside, flat = self._inside(observation, make)
-        mixed = self.table.blend_intermittent((1.0 - self.gross) * inside + self.gross * flat)
+        slip = limit("gross_error")
+        wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross
+        mixed = self.table.blend_intermittent((1.0 - wrong) * inside + wrong * flat)
         if observation.form in (Form.TICKING, Form.RANGE):
             gross = limit("gross_error")
             wandering = (1.0 - gross) * self._wandering(observation) + gross * flat
@@ -269,6 +278,8 @@ class Column:
             return course_likelihood(self._courses, observation)
         if form is Form.VALUE:
             return self._value(observation.low, make), 1.0 / self.range
+        if form is Form.TICKING and self._next_to_nothing(observation):
+            return self._value(observation.centre, make), 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
             flat = 1.0 / self.range**2
             unknown = WANDERING_OF_UNKNOWN if form is Form.RANGE else TICKING_OF_UNKNOWN
@@ -282,6 +293,11 @@ class Column:
         limit_value = observation.low if form is Form.ABOVE else observation.high
         limit_value = limit_value if np.isfinite(limit_value) else observation.low
         return self._above(limit_value), FLAT_PROBABILITY
+
+    def _next_to_nothing(self, observation: Observation) -> bool:
+        """Whether what pulses here is so little beside the sound value that it is nothing."""
+        sound = abs(float(np.nan_to_num(self.low[0])))
+        return self.probe.live and observation.high < NOTHING_SHARE * sound
 
     @cached_property
     def _courses(self) -> Courses:

@@ -14,6 +14,7 @@ from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import Make, column_of
 from loose_rail.diagnosis.inference.places import agreement_of_places
+from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.spread import scaled
@@ -43,11 +44,13 @@ def log_prior(table: PredictionTable) -> Floats:
 def log_likelihoods(
     table: PredictionTable, evidence: Sequence[Evidence], make: Make = Make.LISTED
 ) -> Floats:
-    """Log-likelihood of every piece of evidence, `(n_evidence, n_rows)`."""
+    """Log-likelihood of every piece of evidence, `(n_evidence, n_rows)`; nothing for what was only
+    said again."""
     rows = np.zeros((len(evidence), len(table.rows)))
-    for number, item in enumerate(evidence):
+    for number, (item, times) in enumerate(zip(evidence, repeats(evidence), strict=True)):
         column = column_of(table, table.index(item.candidate))
-        rows[number] = np.log(column.likelihood(item.observation, make))
+        if times:
+            rows[number] = np.log(column.likelihood(item.observation, make, times > 1))
     return rows
 
 
@@ -84,8 +87,9 @@ def _by_make(
 
 def _agreement(table: PredictionTable, evidence: Sequence[Evidence], make: Make) -> Floats:
     """What readings say together beyond what each says, `(n_rows,)` nats."""
-    degrees = agreement_of_degrees(table, evidence, make)
-    return degrees + agreement_of_places(table, evidence, make)
+    said = [item for item, n in zip(evidence, repeats(evidence), strict=True) if n]
+    degrees = agreement_of_degrees(table, said, make)
+    return degrees + agreement_of_places(table, said, make)
 
 
 def agreement_of_degrees(

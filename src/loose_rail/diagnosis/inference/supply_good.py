@@ -17,12 +17,12 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.keys import is_ripple, stage_of
-from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole, Job, role
 
 Floats = NDArray[np.float64]
@@ -69,7 +69,7 @@ def supply_good(
         _by_part(table, probabilities, table.on_other_boards),
         _by_part(table, probabilities, table.on_this_board & table.comes_and_goes),
         _unread(table, evidence),
-        odd_parts(table, evidence),
+        tuple(one.part for one in odd_parts(table, evidence)),
     )
 
 
@@ -103,17 +103,6 @@ def _unread(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str, 
             judgement = column_of(table, number).judged(item.observation)
             last[table.candidates[number].probe.rail] = judgement.verdict is Verdict.AGREES
     return tuple(rail.id for rail in table.board.rails if not last.get(rail.id, False))
-
-
-def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str, ...]:
-    """Parts that the last reading at themselves, by ESR or lifted, found out of their limits."""
-    last: dict[str, tuple[str, bool]] = {}
-    for item in evidence:
-        column = column_of(table, table.index(item.candidate))
-        if column.probe.mode is MeterMode.ESR or column.probe.lifted:
-            wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
-            last[column.probe.id] = (column.probe.part, wrong)
-    return tuple(dict.fromkeys(part for part, wrong in last.values() if wrong))
 
 
 def rail_reservoirs(board: Board) -> tuple[str, ...]:

@@ -11,11 +11,16 @@ from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.contradictions import contradictions
+from loose_rail.diagnosis.inference.odd_parts import odd_parts
+from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, rail_reservoirs
 from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
 from loose_rail.judgement.safety import SafetyFacts
 
 Floats = NDArray[np.float64]
+
+FORESEEN = 0.5
+"""A part that is as likely bad was expected to read so [E]."""
 
 
 @dataclass(frozen=True)
@@ -49,6 +54,18 @@ def read_again(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
         offer = moment.offer(planner, table.index(both[0].candidate))
         if offer is not None:
             return offer
+    return None
+
+
+def odd_again(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:
+    """The reading at a part that found it out of its limits though nothing foresaw it, once more;
+    None where there is none, or it was taken twice."""
+    bad = bad_probabilities(planner.table, moment.probabilities)
+    for one in odd_parts(planner.table, evidence):
+        if one.times < MOST_TIMES and bad.get(one.part, 0.0) < FORESEEN:
+            offer = moment.offer(planner, planner.table.index(one.candidate))
+            if offer is not None:
+                return offer
     return None
 
 

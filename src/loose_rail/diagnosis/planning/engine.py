@@ -26,8 +26,10 @@ from loose_rail.diagnosis.inference.finding import (
     sure_from,
 )
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.inference.posterior import (
     Suspect,
+    bad_probabilities,
     log_prior,
     part_probabilities,
     posterior,
@@ -38,7 +40,7 @@ from loose_rail.diagnosis.inference.supply_good import SupplyGood, supply_good
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
-from loose_rail.diagnosis.planning.demanded import Moment, before_good, read_again
+from loose_rail.diagnosis.planning.demanded import Moment, before_good, odd_again, read_again
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
 from loose_rail.judgement.limits import limit
@@ -51,6 +53,9 @@ UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
 
 
+BAD_BY_ITSELF, EXPECTED_BAD = 0.95, 0.5
+"""How sure a part is bad that was read out of its limits at itself, twice, or once where it was
+expected [E]."""
 MOST_IN_GROUP = 4
 LEAST_LEADER = 0.2
 GROUP_NATS_PER_MINUTE = 0.02
@@ -71,6 +76,8 @@ class Purpose(StrEnum):
     AGAIN = "again"
     CONTRADICTS = "contradicts"
     """Two readings across the same two nets can't both be right."""
+    ODD = "odd"
+    """A part read out of its limits, which nothing foresaw: once more."""
     RAIL = "rail"
     """Before a supply is called good: a rail that was not read in use."""
     OVER_VOLTAGE = "over_voltage"
@@ -154,6 +161,7 @@ class Engine:
         offers = self.planner.rank(probabilities, facts, taken, skipped)
         if finding is not None and finding.standing is Standing.UNDECIDED:
             finding = self._group(finding, probabilities, offers)
+        finding = self._bad_by_itself(finding, probabilities, evidence, suspects)
         choice = (taken, skipped, chosen)
         supply = supply_good(self.table, probabilities, evidence)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
@@ -167,6 +175,39 @@ class Engine:
         else:
             supply = None
         return Assessment(probabilities, suspects, finding, step, tuple(offers), supply)
+
+    def _bad_by_itself(
+        self,
+        finding: Finding | None,
+        probabilities: Floats,
+        evidence: Sequence[Evidence],
+        suspects: Sequence[Suspect],
+    ) -> Finding | None:
+        """A part that its own reading, taken twice or expected, finds out of limits leads before
+        anything that no reading confirms: it is bad, though it may not be all."""
+        if finding is not None and finding.standing is Standing.CONFIRMED:
+            return finding
+        bad = bad_probabilities(self.table, probabilities)
+        odd = [
+            one
+            for one in odd_parts(self.table, evidence)
+            if one.times > 1 or bad.get(one.part, 0.0) >= EXPECTED_BAD
+        ]
+        if not odd:
+            return finding
+        first = max(odd, key=lambda one: (bad.get(one.part, 0.0), one.part))
+        others = [(one.part, BAD_BY_ITSELF) for one in odd if one.part != first.part]
+        if finding is not None and finding.standing is Standing.BEST_MATCH:
+            others.append((finding.part, bad.get(finding.part, 0.0)))
+        return Finding(
+            part=first.part,
+            probability=max(BAD_BY_ITSELF, bad.get(first.part, 0.0)),
+            standing=Standing.CONFIRMED,
+            suspects=tuple(s for s in suspects if s.part == first.part),
+            confirmed_by=(first.number,),
+            companions=tuple(others),
+            by_itself=True,
+        )
 
     def _group(self, finding: Finding, probabilities: Floats, offers: Sequence[Offer]) -> Finding:
         """The finding as a group of parts that no reading on offer tells apart, where they are sure
@@ -216,6 +257,9 @@ class Engine:
         again = read_again(self.planner, evidence, Moment(probabilities, facts, taken, skipped))
         if again is not None:
             return self._step(again, Purpose.CONTRADICTS, probabilities)
+        doubted = odd_again(self.planner, evidence, Moment(probabilities, facts, taken, skipped))
+        if doubted is not None and (finding is None or finding.standing is not Standing.CONFIRMED):
+            return self._step(doubted, Purpose.ODD, probabilities)
         cause = self._cause_of_fuse(finding, probabilities, facts, (taken, skipped))
         if cause is not None:
             offer = self.planner.offer(cause, probabilities, facts, taken)
@@ -253,7 +297,7 @@ class Engine:
         if beside is not None:
             return Purpose.CONFIRM, beside
         again = closing.doubtful((finding.part, *finding.twins), evidence)
-        if again is not None:
+        if again is not None and not finding.by_itself:
             return Purpose.AGAIN, again
         pair = closing.missing_pair(finding) if confirmed or of_board else None
         if pair is None and of_board:
