@@ -9,13 +9,13 @@ from hypothesis import strategies as st
 
 from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.circuit.cold import ColdSolver
-from loose_rail.diagnosis.inference.likelihood import Make
 from loose_rail.diagnosis.inference.places import agreement_of_places
 from loose_rail.diagnosis.inference.posterior import (
     agreement_of_degrees,
     log_likelihoods,
     posterior,
 )
+from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.inference.severity import DEGREES, severities_of
 from loose_rail.judgement.spread import FULL_SCALE, sigma
 from loose_rail.vocabulary.meter_mode import MeterMode

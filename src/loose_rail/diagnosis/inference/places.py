@@ -9,13 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.diagnosis.inference.likelihood import (
-    OTHER_VALUE_LOG,
-    OTHER_VALUE_SHARE,
-    Column,
-    Make,
-    column_of,
-)
+from loose_rail.diagnosis.inference.likelihood import Column, column_of
+from loose_rail.diagnosis.inference.predicted import OTHER_VALUE_LOG, OTHER_VALUE_SHARE, Make
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.spread import scaled, student4

@@ -12,8 +12,9 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
-from loose_rail.diagnosis.inference.likelihood import Make, column_of
+from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.places import agreement_of_places
+from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable

@@ -1,0 +1,90 @@
+"""Readings that move: pulsing between two ends, and wandering in a range, under every row."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.inference.predicted import Predicted
+from loose_rail.judgement.limits import limit
+from loose_rail.judgement.spread import student4
+from loose_rail.kernel.observation import Form, Observation
+
+Floats = NDArray[np.float64]
+
+WANDERING_OF_STEADY, WANDERING_OF_ODD = 0.01, 0.25
+"""Chance that a steady point is noted as wandering: a good rail is still, one that is held down or
+carries more ripple than it should is not [E]."""
+CAUGHT_MOVING = 0.25
+"""Chance that a contact turns over while the probes are on and is noted as moving [E]."""
+WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
+"""Share of main boards with a fault of their own that ask and withdraw in a loop, and how far down
+what they asked for goes meanwhile [E]."""
+TRIES_AGAIN = 0.25
+"""Share of composed boards on which a stage that stops does so otherwise than predicted [E]."""
+NOTHING_SHARE = 0.04
+"""Pulses below this share of the sound value are a dead point: what little moves there tells
+nothing of what stops it [E]."""
+
+
+def wandering(at: Predicted, observation: Observation) -> Floats:
+    """Density of a point that moves between sound and faulty, by the best of its two ends."""
+    other_high = at.high[at.table.index_when_present]
+    other_low = at.low[at.table.index_when_present]
+    with np.errstate(invalid="ignore"):
+        top = np.maximum(at.high, other_high)
+        bottom = np.minimum(at.low, other_low)
+    moves = np.isfinite(top) & (top - bottom > 3.0 * at.tick_sigma)
+    reach = np.where(moves, top - bottom, at.range)
+    at_top = student4((observation.high - top) / at.tick_sigma) / at.tick_sigma
+    inside = (observation.low >= bottom - at.tick_sigma) & (observation.low <= top)
+    return np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
+
+
+def pulsing(at: Predicted, observation: Observation) -> Floats:
+    """Density of the ends of a reading that moves, under every row `(n_rows,)`."""
+    low = student4((observation.low - at.low) / at.tick_sigma) / at.tick_sigma
+    high = student4((observation.high - at.high) / at.tick_sigma) / at.tick_sigma
+    both = np.where(at.ticks, low * high, 0.0)
+    if observation.hertz is not None:
+        spread = limit("spread_rate_log")
+        ratio = np.log(observation.hertz / np.where(at.ticks, at.hertz, 1.0)) / spread
+        both = both * student4(ratio) / student4(np.zeros(1))[0]
+    wander: Floats = student4((observation.centre - at.low) / at.tick_sigma) / at.range
+    odd = at.odd & (observation.form is Form.RANGE)
+    share = np.where(odd, WANDERING_OF_ODD, WANDERING_OF_STEADY)
+    wander = share * wander / at.tick_sigma
+    plain = np.where(at.ticks, both, np.where(at.steady, wander, 0.0))
+    if at.probe.live and observation.form is Form.TICKING and at.board.known_by == "own":
+        plain = plain + _tries_again(at, observation)
+    if at.probe.live and observation.form is Form.TICKING:
+        plain = plain + at.live_degrees.ticking(observation)
+        plain = plain + WITHDRAWN * _withdrawn(at, observation)
+    if at.probe.live:
+        plain = plain + WANDERING_OF_ODD * at.live_degrees.steady(observation.centre) / at.range
+    return plain
+
+
+def _withdrawn(at: Predicted, observation: Observation) -> Floats:
+    """Density where the main board takes its request back and asks again: what it asks for goes
+    from its sound value to nothing, while what it does not ask for stands."""
+    if not at.asked:
+        return np.zeros_like(at.low)
+    top = student4((observation.high - at.low[0]) / at.tick_sigma[0]) / at.tick_sigma[0]
+    foot = observation.low < WITHDRAWN_BELOW_SHARE * observation.high
+    return np.where(at.table.elsewhere_main, float(foot) * top / at.range, 0.0)
+
+
+def _tries_again(at: Predicted, observation: Observation) -> Floats:
+    """On a composed board nobody knows whether a stage latches or tries again: what is
+    predicted to come up once, or to tick at another rate, may do so from anywhere below."""
+    width = np.hypot(at.tick_sigma, limit("unknown_live_share") * np.nan_to_num(at.peak))
+    top = student4((observation.high - np.nan_to_num(at.peak)) / width) / width
+    away = at.odd & ~at.outside & (np.nan_to_num(at.peak) > observation.low)
+    return np.where(away, TRIES_AGAIN * top / at.range, 0.0)
+
+
+def next_to_nothing(at: Predicted, observation: Observation) -> bool:
+    """Whether what pulses here is so little beside the sound value that it is nothing."""
+    sound = abs(float(np.nan_to_num(at.low[0])))
+    return at.probe.live and observation.high < NOTHING_SHARE * sound
