@@ -226,6 +226,8 @@ def judged(
     supply = went.assessment.supply
     if not named and supply is not None:  # the answer: the supply is good, look at these
         twins = {ref for ref, _ in (*supply.elsewhere, *supply.goes)} | set(supply.odd)
+    if finding is not None and named:
+        level = _level_of_part(table, finding.part)
     levels = {level} | {_level_of_part(table, ref) for ref in twins}
     return Result(
         board=table.board.id,

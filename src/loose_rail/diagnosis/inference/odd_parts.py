@@ -7,14 +7,25 @@ though no single cause explains all the rest: two things can be wrong with a set
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.posterior import bad_probabilities, suspects_of
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.vocabulary.meter_mode import MeterMode
+
+Floats = NDArray[np.float64]
+
+BAD_BY_ITSELF, EXPECTED_BAD = 0.95, 0.5
+"""How sure a part is bad that was read out of its limits at itself, twice, or once where it was
+expected [E]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,3 +58,44 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
         if known is None or one.times > known.times:
             found[one.part] = one
     return tuple(found.values())
+
+
+def with_odd_parts(
+    table: PredictionTable,
+    finding: Finding | None,
+    probabilities: Floats,
+    evidence: Sequence[Evidence],
+    open_ended: bool,
+) -> Finding | None:
+    """The finding with the parts that their own reading, taken twice or expected, finds out of
+    limits: they are bad, though they may not be all. Beside what is confirmed they are companions;
+    before what no reading confirms, and where no reading tells more (not `open_ended`), the first
+    of them leads."""
+    bad = bad_probabilities(table, probabilities)
+    odd = [
+        one
+        for one in odd_parts(table, evidence)
+        if one.times > 1 or bad.get(one.part, 0.0) >= EXPECTED_BAD
+    ]
+    standing = Standing.UNDECIDED if finding is None else finding.standing
+    if finding is not None and standing is Standing.CONFIRMED:
+        known = {finding.part, *finding.twins}
+        known |= {ref for ref, share in finding.companions if share >= EXPECTED_BAD}
+        more = {one.part: BAD_BY_ITSELF for one in odd if one.part not in known}
+        kept = [(ref, share) for ref, share in finding.companions if ref not in more]
+        return replace(finding, companions=(*more.items(), *kept)) if more else finding
+    if not odd or (standing is Standing.UNDECIDED and open_ended):
+        return finding
+    first = max(odd, key=lambda one: (bad.get(one.part, 0.0), one.part))
+    others = [(one.part, BAD_BY_ITSELF) for one in odd if one.part != first.part]
+    if finding is not None and standing is Standing.BEST_MATCH and finding.part != first.part:
+        others.append((finding.part, bad.get(finding.part, 0.0)))
+    return Finding(
+        part=first.part,
+        probability=max(BAD_BY_ITSELF, bad.get(first.part, 0.0)),
+        standing=Standing.CONFIRMED,
+        suspects=tuple(s for s in suspects_of(table, probabilities) if s.part == first.part),
+        confirmed_by=(first.number,),
+        companions=tuple(others),
+        by_itself=True,
+    )

@@ -26,10 +26,9 @@ from loose_rail.diagnosis.inference.finding import (
     sure_from,
 )
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.odd_parts import odd_parts
+from loose_rail.diagnosis.inference.odd_parts import with_odd_parts
 from loose_rail.diagnosis.inference.posterior import (
     Suspect,
-    bad_probabilities,
     log_prior,
     part_probabilities,
     posterior,
@@ -53,9 +52,6 @@ UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
 
 
-BAD_BY_ITSELF, EXPECTED_BAD = 0.95, 0.5
-"""How sure a part is bad that was read out of its limits at itself, twice, or once where it was
-expected [E]."""
 MOST_IN_GROUP = 4
 LEAST_LEADER = 0.2
 GROUP_NATS_PER_MINUTE = 0.02
@@ -161,13 +157,14 @@ class Engine:
         offers = self.planner.rank(probabilities, facts, taken, skipped)
         if finding is not None and finding.standing is Standing.UNDECIDED:
             finding = self._group(finding, probabilities, offers)
-        finding = self._bad_by_itself(finding, probabilities, evidence, suspects)
+        open_ended = _tells_well(offers)
+        finding = with_odd_parts(self.table, finding, probabilities, evidence, open_ended)
         choice = (taken, skipped, chosen)
         supply = supply_good(self.table, probabilities, evidence)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
-        open_ended = step is None or step.purpose is Purpose.INFORM
+        informs = step is None or step.purpose is Purpose.INFORM
         undecided = finding is None or finding.standing is Standing.UNDECIDED
-        if supply is not None and open_ended and undecided and not _tells_well(offers):
+        if supply is not None and informs and undecided and not open_ended:
             rail = before_good(self.planner, supply, Moment(probabilities, facts, taken, skipped))
             step = None
             if rail is not None:
@@ -175,39 +172,6 @@ class Engine:
         else:
             supply = None
         return Assessment(probabilities, suspects, finding, step, tuple(offers), supply)
-
-    def _bad_by_itself(
-        self,
-        finding: Finding | None,
-        probabilities: Floats,
-        evidence: Sequence[Evidence],
-        suspects: Sequence[Suspect],
-    ) -> Finding | None:
-        """A part that its own reading, taken twice or expected, finds out of limits leads before
-        anything that no reading confirms: it is bad, though it may not be all."""
-        if finding is not None and finding.standing is Standing.CONFIRMED:
-            return finding
-        bad = bad_probabilities(self.table, probabilities)
-        odd = [
-            one
-            for one in odd_parts(self.table, evidence)
-            if one.times > 1 or bad.get(one.part, 0.0) >= EXPECTED_BAD
-        ]
-        if not odd:
-            return finding
-        first = max(odd, key=lambda one: (bad.get(one.part, 0.0), one.part))
-        others = [(one.part, BAD_BY_ITSELF) for one in odd if one.part != first.part]
-        if finding is not None and finding.standing is Standing.BEST_MATCH:
-            others.append((finding.part, bad.get(finding.part, 0.0)))
-        return Finding(
-            part=first.part,
-            probability=max(BAD_BY_ITSELF, bad.get(first.part, 0.0)),
-            standing=Standing.CONFIRMED,
-            suspects=tuple(s for s in suspects if s.part == first.part),
-            confirmed_by=(first.number,),
-            companions=tuple(others),
-            by_itself=True,
-        )
 
     def _group(self, finding: Finding, probabilities: Floats, offers: Sequence[Offer]) -> Finding:
         """The finding as a group of parts that no reading on offer tells apart, where they are sure
