@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
@@ -38,6 +39,8 @@ Floats = NDArray[np.float64]
 
 LEAST_BESIDE = 0.01
 """A part in parallel is lifted for a verdict from this chance on that it is the bad one [E]."""
+OFTEN_ALONG = 0.2
+"""From this chance on a part of one batch is read along [E]."""
 MOST_USUAL = 3
 """Electrolytics that are read before a best match stands [E]."""
 COMPANION_DOUBT = 0.004
@@ -182,7 +185,31 @@ class Closing:
             told = self.planner.information_about(column, bad, self.probabilities)
             if told > COMPANION_SHARE * _entropy(share) and (best is None or told > best[0]):
                 best = (told, column)
-        return best[1] if best else None
+        return best[1] if best else self._of_its_batch(finding)
+
+    def _of_its_batch(self, finding: Finding) -> int | None:
+        """The ESR of a part that often dries along with the proven one, of the same age and heat:
+        each is read, whatever the readings so far make of it."""
+        table = self.planner.table
+        leader = finding.suspects[0].key if finding.suspects else ""
+        batch = {
+            link.effect
+            for link in co_failures_of(table.board)
+            if f"{link.cause}:{link.cause_mode}" == leader
+            and link.effect_mode == link.cause_mode
+            and link.probability >= OFTEN_ALONG
+        }
+        read = {table.candidates[table.index(key)].probe.id for key in self.taken}
+        free = [
+            number
+            for number, candidate in enumerate(table.candidates)
+            if candidate.probe.part in batch
+            and candidate.probe.mode is MeterMode.ESR
+            and not candidate.probe.lifted
+            and candidate.probe.id not in read
+            and self._free(number)
+        ]
+        return next(iter(free), None)
 
     def first_dead_reading(self, part: str) -> int | None:
         """The dead reading that shows a part's likeliest fault best, in place before lifted."""
