@@ -222,7 +222,7 @@ class Engine:
         if again is not None:
             return self._step(again, Purpose.CONTRADICTS, probabilities)
         doubted = odd_again(self.planner, evidence, Moment(probabilities, facts, taken, skipped))
-        if doubted is not None and (finding is None or finding.standing is not Standing.CONFIRMED):
+        if doubted is not None:
             return self._step(doubted, Purpose.ODD, probabilities)
         cause = self._cause_of_fuse(finding, probabilities, facts, (taken, skipped))
         if cause is not None:
