@@ -342,7 +342,7 @@ MUTANTS = (
     ),
     Mutant(
         "doubt_zero",
-        "diagnosis/inference/likelihood.py",
+        "diagnosis/inference/predicted.py",
         'limit("consequence_doubt") * table',
         "0.0 * table",
         "tests.diagnosis.test_diagnosis tests.diagnosis.explain.test_reasons "

@@ -24,11 +24,14 @@ from loose_rail.diagnosis.explain.reasons import reading_weights
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.likelihood import Column
 from loose_rail.diagnosis.inference.posterior import (
+    OF_ANOTHER_MAKE,
+    agreement_of_degrees,
     bad_probabilities,
     log_prior,
     posterior,
     suspects_of,
 )
+from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.model import cache
 from loose_rail.diagnosis.model.cache import cache_key, table_for
 from loose_rail.diagnosis.model.hypotheses import MOST_CHAINS, OUTSIDE, hypotheses_of
@@ -161,10 +164,15 @@ class Posterior(unittest.TestCase):
         weights = np.exp(log_prior(table()))
         for symptom in COMPLAINT:
             weights = weights * symptom_likelihood(table(), symptom)
-        for item in evidence(*STORY):
-            column = Column(table(), table().index(item.candidate))
-            weights = weights * column.likelihood(item.observation)
-        expected = weights / weights.sum()
+        worlds = []
+        for make, share in ((Make.LISTED, 1.0 - OF_ANOTHER_MAKE), (Make.OTHER, OF_ANOTHER_MAKE)):
+            world = share * weights
+            for item in evidence(*STORY):
+                column = Column(table(), table().index(item.candidate))
+                world = world * column.likelihood(item.observation, make)
+            worlds.append(world * np.exp(agreement_of_degrees(table(), evidence(*STORY), make)))
+        together = np.sum(worlds, axis=0)
+        expected = together / together.sum()
         shown = posterior(table(), evidence(*STORY), COMPLAINT)
         np.testing.assert_allclose(shown, expected, rtol=1e-9, atol=1e-15)
 
@@ -294,7 +302,8 @@ class Planning(unittest.TestCase):
 
 class Verdicts(unittest.TestCase):
     def test_best_match_until_a_reading_at_the_part_confirms(self) -> None:
-        before = engine().assess(evidence(*STORY[:2]), COMPLAINT, DRAINED)
+        readings = (*STORY[:2], ("U3.ka", UNPLUGGED, "2.27k"))
+        before = engine().assess(evidence(*readings), COMPLAINT, DRAINED)
         self.assertEqual(the(before.finding).standing, Standing.BEST_MATCH)
         self.assertEqual(the(before.next_step).purpose, Purpose.CONFIRM)
         self.assertEqual(the(before.next_step).offer.candidate.probe.part, "C21")

@@ -70,3 +70,15 @@ def in_parallel(board: Board, ref: str) -> tuple[str, ...]:
         for part in board.components
         if part.ref != ref and _hides(part) and own & ends(part)
     )
+
+
+def across(board: Board, first: str, second: str) -> tuple[str, ...]:
+    """Every part that lies across two nets, or what is joined to them, in the profile's order: a
+    short in one of them reads like one in all."""
+    groups = _groups(board.id, _joins(board))
+    a, b = groups.get(first, first), groups.get(second, second)
+    return tuple(
+        part.ref
+        for part in board.components
+        if _hides(part) and a != b and {a, b} <= {groups.get(n, n) for n in part.pins.values()}
+    )

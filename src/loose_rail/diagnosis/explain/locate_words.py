@@ -10,6 +10,7 @@ from loose_rail.diagnosis.review import Review
 LEAST_IN_DOUBT = 0.04
 """A part from this chance on is worth naming [E]."""
 MOST_NAMED = 4
+"""Parts named in one sentence."""
 
 
 def locate_words(review: Review, names: Names) -> str:

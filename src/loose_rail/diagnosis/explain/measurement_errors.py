@@ -18,7 +18,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
+from loose_rail.diagnosis.inference.posterior import log_prior, reading_logs
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
@@ -31,7 +31,7 @@ Meant = tuple[str, str, Observation]
 
 FITS_TIMES = 12.0
 """A slip is named where the reading so changed is so many times likelier than a gross error [E]."""
-CONTRADICTS_SHARE = 0.6
+CONTRADICTS_SHARE = 0.55
 """More than this chance that the reading is a gross error: read it again [E]."""
 LEAST_OTHERS = 2
 """Readings that must stand beside one before it is called a slip."""
@@ -67,7 +67,7 @@ def slips_of(
     against them."""
     if len(evidence) <= LEAST_OTHERS:
         return []
-    logs = log_likelihoods(table, evidence)
+    logs = reading_logs(table, evidence)
     base = log_prior(table) + joint_log(clues, len(table.rows))
     total = logs.sum(axis=0)
     found: list[Slip] = []

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.inference.likelihood import Column, column_of
-from loose_rail.diagnosis.inference.posterior import log_likelihoods, log_prior
+from loose_rail.diagnosis.inference.posterior import log_prior, reading_logs
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
@@ -65,7 +65,7 @@ def reading_weights(
     table: PredictionTable, suspects: Sequence[str], evidence: Sequence[Evidence]
 ) -> list[dict[int, float]]:
     """Log-odds of each reading for each suspect, by the reading's number."""
-    logs = list(log_likelihoods(table, evidence))
+    logs = list(reading_logs(table, evidence))
     numbers = [item.number for item in evidence]
     return [dict(zip(numbers, log_odds(table, one, logs), strict=True)) for one in suspects]
 
@@ -79,7 +79,7 @@ def reasons_for(
 ) -> list[Reason]:
     """What speaks for and against a suspect, the strongest first. `names` words each reading."""
     words = [clue.words for clue in clues] + [names[item.number] for item in evidence]
-    logs = [clue.log for clue in clues] + list(log_likelihoods(table, evidence))
+    logs = [clue.log for clue in clues] + list(reading_logs(table, evidence))
     weights = log_odds(table, suspect, logs)
     found = [Reason(said, weight) for said, weight in zip(words, weights, strict=True)]
     telling = [reason for reason in found if abs(reason.log_odds) >= TELLING_LOG_ODDS]

@@ -10,6 +10,7 @@ from loose_rail.kernel.quantities import percent
 GOOD_SUPPLY = "The supply is good at this level"
 NOT_PROVED = "Not proved: a heavier load, heat, what comes and goes, the lamps themselves."
 MOST_NAMED = 3
+"""Parts named in one sentence."""
 
 
 def supply_words(board: Board, found: SupplyGood) -> str:

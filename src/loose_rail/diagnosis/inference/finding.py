@@ -178,16 +178,16 @@ def direct_confirmations(
     For a board behind a connector the pair of readings with its cable on and off takes that place.
     """
     found: list[int] = []
-    hidden = bool(beside_in_doubt(table, part, evidence))
     for item in evidence:
-        column = column_of(table, table.index(item.candidate))
+        number = table.index(item.candidate)
+        column = column_of(table, number)
         if column.probe.part != part or column.probe.live:
             continue
         sound = expected_reading(table.board, column.probe, float(column.low[0]))
         if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:
             continue
         lower = item.observation.centre < float(column.low[0])
-        if not (lower and hidden and not column.probe.lifted):
+        if not (lower and not column.probe.lifted and _hidden(table, number, evidence)):
             found.append(item.number)
     return tuple(found) or _pair_confirmation(table, part, evidence)
 
@@ -195,17 +195,29 @@ def direct_confirmations(
 def beside_in_doubt(
     table: PredictionTable, part: str, evidence: Sequence[Evidence]
 ) -> tuple[str, ...]:
-    """The parts in parallel with this one that may be what reads low in its place: all that can be
-    lifted and were not found good so. Where the part itself can be lifted, all of them always."""
-    beside = table.liftable_beside(part)
-    if part in table.liftable:
-        return beside
+    """The parts that may be what reads low at this one, as far as they can be lifted and were not
+    found good so."""
+    found: list[str] = []
+    for item in evidence:
+        number = table.index(item.candidate)
+        probe = table.candidates[number].probe
+        if probe.part == part and not probe.live and not probe.lifted:
+            found += _hidden(table, number, evidence)
+    return tuple(ref for ref in dict.fromkeys(found) if ref in table.liftable)
+
+
+def _hidden(table: PredictionTable, number: int, evidence: Sequence[Evidence]) -> tuple[str, ...]:
+    """The parts that hide what is low at a candidate; of those beside a part that can't be lifted
+    itself, only what was not found good by itself."""
+    hiding = table.hiding(number)
+    if table.candidates[number].probe.part in table.liftable:
+        return hiding
     good = set()
     for item in evidence:
         column = column_of(table, table.index(item.candidate))
         if column.probe.lifted and column.judged(item.observation).verdict is Verdict.AGREES:
             good.add(column.probe.part)
-    return tuple(ref for ref in beside if ref not in good and ref in table.liftable)
+    return tuple(ref for ref in hiding if ref not in good)
 
 
 def _pair_confirmation(

@@ -55,6 +55,13 @@ def log_likelihoods(
     return rows
 
 
+def reading_logs(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
+    """What each reading says by itself, whatever make the board is of, `(n_evidence, n_rows)`."""
+    listed = log_likelihoods(table, evidence) + np.log1p(-OF_ANOTHER_MAKE)
+    other = log_likelihoods(table, evidence, Make.OTHER) + np.log(OF_ANOTHER_MAKE)
+    return np.asarray(np.logaddexp(listed, other))
+
+
 def posterior(
     table: PredictionTable,
     evidence: Sequence[Evidence],

@@ -37,7 +37,7 @@ MODEL_PACKAGES = (
     "vocabulary",
 )
 MODEL_MODULES = {
-    "diagnosis.model": ("candidates", "cold_predictions", "hypotheses", "predictions"),
+    "diagnosis.model": ("candidates", "cold_predictions", "hypotheses", "predictions", "table"),
     "judgement": ("limits", "spread"),
 }
 """What a table is made by: whole packages, and single modules of others."""

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.parallels import in_parallel
+from loose_rail.boards.parallels import across
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.hypotheses import Hypothesis, while_present_rows
@@ -131,11 +131,15 @@ class PredictionTable:
         """Parts that can be read with a leg out of the board."""
         return frozenset(c.probe.part for c in self.candidates if c.probe.lifted)
 
-    def liftable_beside(self, ref: str) -> tuple[str, ...]:
-        """Parts whose short can't be told in place from one in this part; for a part that can't be
-        lifted itself, those of them that can."""
-        beside = in_parallel(self.board, ref)
-        return beside if ref in self.liftable else tuple(r for r in beside if r in self.liftable)
+    def hiding(self, number: int) -> tuple[str, ...]:
+        """Parts that may be what reads low at a candidate at a part of the dead board, beside that
+        part: all across the same two nets; for a part that can't be lifted itself, those that can
+        be."""
+        probe = self.candidates[number].probe
+        beside = tuple(r for r in across(self.board, probe.plus, probe.minus) if r != probe.part)
+        if probe.part in self.liftable:
+            return beside
+        return tuple(ref for ref in beside if ref in self.liftable)
 
     @cached_property
     def cause_marks(self) -> tuple[frozenset[str], ...]:
