@@ -13,6 +13,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.outside import outside_last
 from loose_rail.diagnosis.inference.places import agreement_of_places
 from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.inference.repeats import repeats
@@ -73,7 +74,8 @@ def posterior(
     make, logs = _by_make(table, evidence, log_prior(table) + joint_log(told, len(table.rows)))
     log = make - make.max()
     weights = np.exp(log)
-    return with_doubt(table, np.asarray(weights / weights.sum()), evidence, logs, told)
+    chances = outside_last(table, np.asarray(weights / weights.sum()), evidence, logs)
+    return with_doubt(table, chances, evidence, logs, told)
 
 
 def _by_make(

@@ -1,0 +1,51 @@
+"""A fault outside the model is a last word, said only where several readings have no explanation."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.model.table import PredictionTable
+
+Floats = NDArray[np.float64]
+
+UNEXPLAINED_READINGS = 3
+"""So many points that nothing on the list explains make it the word [E]."""
+MOST_BEFORE = 0.12
+"""What it may hold until then [E]."""
+EXPLAINS_TIMES = 3.0
+"""A reading is explained where the suspects foresee it so many times better than chance would."""
+
+
+def outside_last(
+    table: PredictionTable, chances: Floats, evidence: Sequence[Evidence], logs: Floats
+) -> Floats:
+    """The chances `(n_rows,)`, with what is outside the model held back until enough points have no
+    explanation. `logs` `(n_evidence, n_rows)` are the log-likelihoods of the readings."""
+    outside = np.isnan(table.low[:, 0])
+    held = float(chances[outside].sum())
+    if held <= MOST_BEFORE or held >= 1.0:
+        return chances
+    if len(unexplained(table, chances, evidence, logs)) >= UNEXPLAINED_READINGS:
+        return chances
+    kept = (1.0 - MOST_BEFORE) / (1.0 - held)
+    return np.where(outside, chances * (MOST_BEFORE / held), chances * kept)
+
+
+def unexplained(
+    table: PredictionTable, chances: Floats, evidence: Sequence[Evidence], logs: Floats
+) -> tuple[str, ...]:
+    """Candidates whose reading no suspect foresees, the later readings at each point counting."""
+    known = np.where(np.isnan(table.low[:, 0]), 0.0, chances)
+    found: dict[str, bool] = {}
+    for item, log in zip(evidence, logs, strict=True):
+        if not log.any():
+            continue
+        flat = column_of(table, table.index(item.candidate)).flat(item.observation)
+        likely = float(known @ np.exp(log)) / float(known.sum())
+        found[item.candidate] = likely < EXPLAINS_TIMES * flat
+    return tuple(key for key, odd in found.items() if odd)
