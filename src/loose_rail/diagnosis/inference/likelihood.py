@@ -44,7 +44,7 @@ SHORT_BELOW_OHMS = 1.0
 DOUBTFUL_SPREAD_SHARE = 0.15
 """Half of the doubt about a consequence is that it is a little other than predicted, by a sixth;
 half that it is another altogether [E]."""
-UNTOUCHED = 0.6
+UNTOUCHED = 0.3
 """Share of points that a fault outside the model leaves as a good board's: most of a board is right
 whatever fails [E]."""
 OUTSIDE_SHORTS = 0.2

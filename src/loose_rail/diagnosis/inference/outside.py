@@ -1,4 +1,4 @@
-"""A fault outside the model is a last word, said only where several readings have no explanation."""
+"""A fault outside the model is a last word, said where several readings have no explanation."""
 
 from __future__ import annotations
 
