@@ -24,6 +24,7 @@ POWER_BOARD = "power board"
 LAMPS = "lamps"
 NO_FAULT_HERE = "nothing wrong with the supply"
 OUTSIDE_MODEL = "outside the model"
+CORD, CORD_KIND = "mains cord", "cord"
 LAMP_KINDS = ("led_strip", "tubes")
 
 
@@ -47,6 +48,8 @@ def board_level_of(board: Board, row: Hypothesis) -> str:
 def _level_of(part: Component) -> str:
     if part.kind in LAMP_KINDS:
         return LAMPS
+    if part.kind == CORD_KIND:
+        return CORD
     if is_a(part, Trait.BOARD):
         return part.duty or "main board"
     return POWER_BOARD
