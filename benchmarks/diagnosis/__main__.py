@@ -78,12 +78,12 @@ def main() -> int:
     parser.add_argument("--raw", type=Path, metavar="JSON", help="write every job's result")
     parser.add_argument("--out", type=Path, metavar="DIR", help="write table and plot")
     parser.add_argument(
-        "--again", type=Path, metavar="JSON", help="report on results written before"
+        "--again", type=Path, nargs="+", metavar="JSON", help="report on results written before"
     )
     options = parser.parse_args()
     if options.again:
-        told = [Result(**one) for one in json.loads(options.again.read_text())]
-        report(told, options.seed, LEVELS[options.level], options.out)
+        told = [Result(**one) for path in options.again for one in json.loads(path.read_text())]
+        report(told, options.seed, options.out)
         return 0
     level = LEVELS[options.level]
     boards = options.boards.split(",") if options.boards else board_ids(level)
@@ -101,7 +101,7 @@ def main() -> int:
             sys.stderr.write(f"{one[0]} done after {time.perf_counter() - begun:.0f} s\n")
     if options.raw:
         options.raw.write_text(json.dumps([one.plain() for one in found], indent=0))
-    report(found, options.seed, level, options.out)
+    report(found, options.seed, options.out)
     return 0
 
 

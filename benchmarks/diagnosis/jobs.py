@@ -67,6 +67,7 @@ class Result:
     unsafe: int
     slips: int
     supply_good: bool = False
+    level: str = LEVELS[0].name
 
     def plain(self) -> dict[str, object]:
         """As JSON."""
@@ -203,7 +204,8 @@ def do(
     rng = np.random.default_rng(seed)
     lead = float(rng.uniform(*level.leads))
     went = work_through(engine, simulated, symptoms, rule[1], rng, clues=clues, lead_ohms=lead)
-    return judged(engine, full, row, kind, rule[0], seed[-1], went)
+    found = judged(engine, full, row, kind, rule[0], seed[-1], went)
+    return replace(found, level=level.name)
 
 
 def judged(
