@@ -24,24 +24,26 @@ AIMS = {
     "own board": ("98 %", "92 %", "2 %", "15 %"),
 }
 LEVEL_NOTES = (
-    "*As predicted*: faults just as the tables of kinds have them, drawn by the program's rates.",
-    "*Any severity*: shorts of 0.02 to 8 Ω, leaks, dried, drifted and weak parts of any degree, by",
-    "rates of the benchmark's own (`benchmarks/true_faults.py`); pairs that fail together are drawn",
-    "from the program's links. *Stranger*: also other capacitor sizes and resistor values than the",
-    "profile's, and leads of 0.05 to 0.25 Ω. *Own board*: the same on boards composed from their",
-    "make-up and legend. What a fault does to a board is worked out by the program's own solver and",
-    "live model at every level, and what customers say by its own symptom table: this shows how well",
-    "the reasoning stands unknown degrees and values, not that the models are right. Circuits of",
-    "another simulator, readings from first principles and told cases are held against those.",
+    "*As predicted*: faults just as the tables of kinds have them, drawn by the program's",
+    "rates. *Any severity*: shorts of 0.02 to 8 Ω, leaks, dried, drifted and weak parts of any",
+    "degree, by rates of the benchmark's own (`benchmarks/true_faults.py`); pairs that fail",
+    "together are drawn from the program's links. *Stranger*: also other capacitor sizes and",
+    "resistor values than the profile's, and leads of 0.05 to 0.25 Ω. *Own board*: the same on",
+    "boards composed from their make-up and legend. What a fault does to a board is worked out",
+    "by the program's own solver and live model at every level, and what customers say by its",
+    "own symptom table: this shows how well the reasoning stands unknown degrees and values,",
+    "not that the models are right. Circuits of another simulator, readings from first",
+    "principles and told cases are held against those.",
 )
 TITLE = "Minutes to the verdict: median, quartiles, 10 to 90 %"
 NOTES = (
-    "“Pair” is two or more faults that fail together. “With groups” counts a verdict that names a",
-    "group of parts no safe reading tells apart, or lists the part among those that may be bad as",
-    "well. All rules share the rule of the verdict, with its confirmations; the checklist works",
-    "cold from the mains inwards, then live outwards; no rule lifts a part without a suspicion.",
-    "Sets in which nothing can be noticed are not brought in. A supply that is found good counts as",
-    "naming the boards and contacts it says to look at. The seed was not used while tuning.",
+    "“Pair” is two or more faults that fail together. “With groups” counts a verdict that names",
+    "a group of parts no safe reading tells apart, or lists the part among those that may be",
+    "bad as well. All rules share the rule of the verdict, with its confirmations; the",
+    "checklist works cold from the mains inwards, then live outwards; no rule lifts a part",
+    "without a suspicion. Sets in which nothing can be noticed are not brought in. A supply",
+    "that is found good counts as naming the boards and contacts it says to look at. The seed",
+    "was not used while tuning.",
 )
 
 
