@@ -1,0 +1,158 @@
+"""How a job ends: a sound supply, a part bad by itself, a load that was never read without."""
+
+import unittest
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from loose_rail.app.job_file.log.deeds import hours_of
+from loose_rail.boards.kinds.kind import Effect
+from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.evidence.soak import clean_share
+from loose_rail.diagnosis.evidence.soft_evidence import located_clue, works_clue
+from loose_rail.diagnosis.explain.supply_words import supply_words
+from loose_rail.diagnosis.inference.finding import Standing
+from loose_rail.diagnosis.inference.odd_parts import odd_parts
+from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterior
+from loose_rail.diagnosis.inference.repeats import repeats
+from loose_rail.diagnosis.inference.supply_good import in_use, rail_reservoirs
+from loose_rail.diagnosis.planning.engine import Assessment, Purpose
+from loose_rail.judgement.safety import SafetyFacts, state_refusals
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from tests.diagnosis.inference.test_isolation import read
+from tests.shared import board, engine, table, the
+
+FACTS = SafetyFacts(UNPLUGGED, 1.0, True)
+DEAD = "@unplugged"
+
+
+def followed(
+    row: int, most: int, told: tuple[tuple[str, str], ...] = ()
+) -> tuple[Assessment, list[Evidence]]:
+    """The plan followed, after some readings, on a board that reads just as a row predicts, and
+    what was read."""
+    taken = list(told)
+    while True:
+        evidence = read(*taken)
+        found = engine().assess(evidence, (), FACTS)
+        if found.next_step is None or len(taken) >= most:
+            return found, evidence
+        column = found.next_step.offer.column
+        low, high = float(table().low[row, column]), float(table().high[row, column])
+        hertz = float(table().hertz[row, column])
+        text = "OL" if np.isinf(low) else f"{max(low, 0.0):.4g}"
+        text = f"{max(low, 0):.3g}..{max(high, 0.01):.3g}@{hertz:.2g}Hz" if hertz else text
+        taken.append((found.next_step.offer.candidate.key, text))
+
+
+class SoundSupply(unittest.TestCase):
+    def test_a_sound_board_ends_as_sound_after_every_rail_and_reservoir(self) -> None:
+        found, evidence = followed(0, 60)
+        supply = the(found.supply)
+        self.assertIsNone(found.next_step)
+        self.assertGreaterEqual(supply.probability, 0.8)
+        numbers = [table().index(item.candidate) for item in evidence]
+        read_rails = {table().candidates[n].probe.rail for n in numbers if in_use(table(), n)}
+        self.assertGreaterEqual(read_rails, {rail.id for rail in board().rails})
+        esr = {table().candidates[n].probe.id for n in numbers}
+        self.assertGreaterEqual(esr, {f"{ref}.esr" for ref in rail_reservoirs(board())})
+        words = supply_words(board(), supply)
+        self.assertIn("Not proved", words)
+        self.assertEqual((supply.odd, supply.unread), ((), ()))
+
+    def test_a_steady_fault_of_the_supply_never_ends_as_a_sound_one(self) -> None:
+        """Every fifth single fault that a live point shows, followed to the end of the plan."""
+        rows = [
+            k
+            for k, row in enumerate(table().rows)
+            if len(row.faults) == 1 and table().on_this_board[k] and row.share == 1.0
+            if row.faults[0].effect in (Effect.BRIDGE, Effect.OPEN) and row.prior > 2e-3
+        ]
+        for row in rows[::9]:
+            found, _ = followed(row, 40)
+            self.assertIsNone(found.supply, table().rows[row].key)
+
+
+class BadByItself(unittest.TestCase):
+    def test_a_reservoir_far_out_of_its_limits_leads_though_nothing_else_is_wrong(self) -> None:
+        odd = (f"C31.esr{DEAD}", "0.5")
+        once = engine().assess(read(odd), (), FACTS)
+        self.assertIs(the(once.next_step).purpose, Purpose.ODD)
+        self.assertEqual(the(once.next_step).offer.candidate.key, odd[0])
+        ended, evidence = followed(0, 60, (odd, odd))
+        finding = the(ended.finding)
+        self.assertEqual((finding.part, finding.standing), ("C31", Standing.CONFIRMED))
+        (part,) = odd_parts(table(), evidence)
+        self.assertEqual((part.part, part.times), ("C31", 2))
+
+    @settings(max_examples=40, deadline=None)
+    @given(st.integers(1, 6), st.floats(0.5, 30.0))
+    def test_saying_it_again_adds_no_witness(self, times: int, volts: float) -> None:
+        """However often a reading is repeated, the ranking stays as after two."""
+        key = "live.12v@on/cable/direct"
+        two = posterior(table(), read(*[(key, f"{volts:.2f}")] * 2), ())
+        many = posterior(table(), read(*[(key, f"{volts:.2f}")] * (times + 2)), ())
+        np.testing.assert_allclose(many, two)
+        self.assertEqual(sum(n > 0 for n in repeats(read(*[(key, f"{volts:.2f}")] * 4))), 1)
+
+
+class WithoutTheLoad(unittest.TestCase):
+    def test_a_main_board_that_drags_the_main_rail_is_read_without_it(self) -> None:
+        """The standby rail by itself says nothing of the 12 V."""
+        row = next(k for k, r in enumerate(table().rows) if r.key == "MB:drags_main:0")
+        found, evidence = followed(row, 40)
+        self.assertEqual(the(found.finding).part, "MB")
+        rails = {rail.id for rail in board().rails} - {board().standby_rail}
+        apart = [
+            c
+            for c in (table().candidates[table().index(item.candidate)] for item in evidence)
+            if c.probe.rail in rails and c.probe.live and c.state.power is Power.FORCED
+        ]
+        self.assertTrue(apart)
+
+
+class OtherWays(unittest.TestCase):
+    @given(st.floats(0.05, 200.0), st.floats(0.05, 200.0))
+    def test_a_longer_clean_soak_says_more(self, one: float, other: float) -> None:
+        goes = table().comes_and_goes
+        short, long = sorted((one, other))
+        first, second = (works_clue(table(), "soaked", True, h).log[goes] for h in (short, long))
+        self.assertTrue((second <= first + 1e-12).all())
+        self.assertAlmostEqual(float(np.exp(first.max())), max(clean_share(short), 0.01))
+
+    def test_hours_in_words(self) -> None:
+        for words, hours in (
+            ("four hours", 4.0),
+            ("4 h", 4.0),
+            ("4h", 4.0),
+            ("half an hour", 0.5),
+            ("20 minutes", 1 / 3),
+            ("two days", 48.0),
+            ("over night", 10.0),
+            ("1,5 hours", 1.5),
+            ("set closed", None),
+        ):
+            found = hours_of(words)
+            self.assertEqual(found if found is None else round(found, 6), hours and round(hours, 6))
+
+    def test_current_finds_the_shorted_one_of_several(self) -> None:
+        low = read((f"C27.ohms{DEAD}", "0.4"))
+        before = bad_probabilities(table(), posterior(table(), low, ()))
+        clue = located_clue(table(), "C27", "C27 gets warm")
+        after = bad_probabilities(table(), posterior(table(), low, (), [clue]))
+        self.assertGreater(after["C27"], 0.8)
+        self.assertGreater(after["C27"], before["C27"] + 0.2)
+
+    def test_without_a_lamp_none_is_asked_for_and_full_mains_still_waits(self) -> None:
+        bench = SafetyFacts(UNPLUGGED, 1.0, False, has_lamp=False)
+        codes = {
+            r.code for r in state_refusals(board(), BoardState(Power.STANDBY, True, 60), bench)
+        }
+        self.assertIn("no_lamp", codes)
+        direct = {
+            r.code for r in state_refusals(board(), BoardState(Power.STANDBY, True, 0), bench)
+        }
+        self.assertIn("no_limiter", direct)
+        step = the(engine().assess((), (), bench).next_step)
+        self.assertFalse(step.offer.candidate.state.plugged)
