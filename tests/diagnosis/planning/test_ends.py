@@ -77,10 +77,14 @@ class SoundSupply(unittest.TestCase):
 class BadByItself(unittest.TestCase):
     def test_a_reservoir_far_out_of_its_limits_leads_though_nothing_else_is_wrong(self) -> None:
         odd = (f"C31.esr{DEAD}", "0.5")
-        once = engine().assess(read(odd), (), FACTS)
+        well = [
+            (f"live.{point}@on/cable/direct", volts)
+            for point, volts in (("24v", "23.4"), ("12v", "12.1"), ("24v.ripple", "0.02"))
+        ]
+        once = engine().assess(read(*well, odd), (), FACTS)
         self.assertIs(the(once.next_step).purpose, Purpose.ODD)
         self.assertEqual(the(once.next_step).offer.candidate.key, odd[0])
-        ended, evidence = followed(0, 60, (odd, odd))
+        ended, evidence = followed(0, 60, (*well, odd, odd))
         finding = the(ended.finding)
         self.assertEqual((finding.part, finding.standing), ("C31", Standing.CONFIRMED))
         (part,) = odd_parts(table(), evidence)
