@@ -145,7 +145,8 @@ class Faults(unittest.TestCase):
     def test_every_mode_changes_the_network_or_the_live_plant(self) -> None:
         """A fault mode that nothing can see would be decoration. Exceptions are named: a coupler at
         40 % still gets current enough, and is there for the day on which it does not."""
-        still = {f"{ref}:weak:0" for ref in ("U2", "U5", "U6")} | {"U5:weak:1"}
+        still = {f"{ref}:weak:0" for ref in ("U2", "U5", "U6")}
+        still |= {"U5:weak:1", "U5:weak:2", "U6:weak:1"}
         network = cold_network(board())
         sound = plant_of(board(), (), BoardState(Power.ON, True, 0))
         for item in board().components:

@@ -113,8 +113,8 @@ LATER: tuple[Row, ...] = (
     ("PB-4270-1", "address.out", ON, "D501:open:0", 54, 63),
     # coupler at 40 %: its series resistor still gives enough; at 10 %: 3.1 V + 289 Ω · 10 mA
     ("PB-5012-3", "standby.out", ALONE, "U202:weak:0", 4.9, 5.1),
-    ("PB-5012-3", "standby.out", ALONE, "U202:weak:1", 5.8, 6.2),
-    ("PB-3206-1", "standby.out", ALONE, "U202:weak:1", 5.8, 6.2),
+    ("PB-5012-3", "standby.out", ALONE, "U202:weak:2", 5.8, 6.2),
+    ("PB-3206-1", "standby.out", ALONE, "U202:weak:2", 5.8, 6.2),
     # weak drive: standby needs little, a main converter at half its power does not carry its set
     ("PB-5012-3", "standby.out", CABLE, "U201:weak_drive:0", 4.9, 5.1),
     # (expected as a low 12 V; but its set lets go of the lamps each time, and tries again)
@@ -174,7 +174,7 @@ RULES = (
     ("first.start", "open", ALONE, "first.out", 0.0, 0.05),
     ("first.controller", "dead", ALONE, "first.out", 0.0, 0.05),
     ("first.rectifier", "open", ALONE, "first.out", 0.0, 0.1),
-    ("first.reservoir", "short", ALONE, "first.out", 0.0, 0.1),
+    ("first.reservoir", "short:0", ALONE, "first.out", 0.0, 0.1),
     ("first.coupler", "transistor_short", ALONE, "first.out", 0.0, 0.2),
     ("first.transformer", "open", ALONE, "first.out", 0.0, 0.05),
     ("connector", "joint", ALONE, "first.out", 0.95, 1.05),  # nothing hangs there anyway

@@ -160,6 +160,8 @@ class WhatTheBenchReads(unittest.TestCase):
         self.assertNotIn(MeterMode.CAPACITANCE, self.offered())
         self.assertIn("neither", self.turn(1))
         self.assertFalse(self.offered() & {MeterMode.ESR, MeterMode.CAPACITANCE})
+        self.assertIn("no meter", self.turn(1))
+        self.assertEqual(self.offered(), set())
         self.assertIn("ESR and capacitance", self.turn(1))
         self.assertIn(MeterMode.ESR, self.offered())
 

@@ -51,7 +51,7 @@ KIND = ComponentKind(
             effect=Effect.WEAK,
             severities=(
                 Severity(weight=0.5, value=0.4),
-                Severity(weight=0.25, value=0.2),
+                Severity(weight=0.25, value=0.15),
                 Severity(weight=0.25, value=0.1),
             ),
         ),

@@ -34,8 +34,13 @@ from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
+DegreeLogs = tuple[Floats, Floats, NDArray[np.bool_]]
+"""Logarithms of a reading's likelihood under every degree `(n, DEGREES)` and in the mean `(n,)`,
+both 0 where it does not matter, and where it does `(n,)`."""
 
 FLAT_PROBABILITY = 0.3
+UNCLEAR = 0.5
+"""Chance of a reading that says nothing, under every row."""
 SINGLE_VALUE_OF_TICKING = 0.25
 """Chance that a ticking point is noted as one value somewhere between its ends [E]."""
 WANDERING_OF_UNKNOWN = 0.1
@@ -73,10 +78,43 @@ class Column(Predicted):
     def __init__(self, table: PredictionTable, number: int) -> None:
         super().__init__(table, number)
         self._known: dict[tuple[Observation, Make, bool], Floats] = {}
+        self._of_degree: dict[tuple[Observation, Make], DegreeLogs] = {}
 
     def flat(self, observation: Observation) -> float:
         """Density or chance of the observation as a gross error."""
-        return self._inside(observation, Make.LISTED)[1]
+        form = observation.form
+        if form in (Form.RISING, Form.FALLING) and self.probe.live:
+            return course_likelihood(self._courses, observation)[1]
+        if form is Form.VALUE or (form is Form.TICKING and next_to_nothing(self, observation)):
+            return 1.0 / self.range
+        if form in (Form.TICKING, Form.RANGE):
+            unknown = WANDERING_OF_UNKNOWN if form is Form.RANGE else TICKING_OF_UNKNOWN
+            return (unknown if self.probe.live else 1.0) / self.range**2
+        if form not in (Form.OPEN, Form.SHORT) and np.isnan(observation.low):
+            return UNCLEAR
+        return FLAT_PROBABILITY
+
+    def degree_logs(self, observation: Observation, make: Make) -> DegreeLogs | None:
+        """What a value here says of every degree of the rows of `severities_of`; None where that is
+        no matter of degree."""
+        if observation.form is not Form.VALUE or self.degrees is None:
+            return None
+        key = (observation, make if self.by_make else Make.LISTED)
+        if key not in self._of_degree:
+            if len(self._of_degree) >= MOST_KNOWN:
+                self._of_degree.clear()
+            known = severities_of(self.table)
+            y = float(scaled(observation.low, self.probe.mode))
+            density, matters = self.of_degrees(y, make)
+            gross = self.gross[known.rows][:, None]
+            mixed = (1.0 - gross) * density + gross * self.flat(observation)
+            mean = (known.weights * mixed).sum(axis=1)
+            self._of_degree[key] = (
+                np.where(matters[:, None], np.log(mixed), 0.0),
+                np.where(matters, np.log(mean), 0.0),
+                matters,
+            )
+        return self._of_degree[key]
 
     def likelihood(
         self, observation: Observation, make: Make = Make.LISTED, again: bool = False
@@ -91,7 +129,7 @@ class Column(Predicted):
         return self._known[key]
 
     def _likelihood(self, observation: Observation, make: Make, again: bool) -> Floats:
-        inside, flat = self._inside(observation, make)
+        inside, flat = self._inside(observation, make), self.flat(observation)
         slip = limit("gross_error")
         wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross
         mixed = self.table.blend_intermittent((1.0 - wrong) * inside + wrong * flat)
@@ -109,27 +147,24 @@ class Column(Predicted):
         low = observation.form is Form.VALUE and observation.low < SHORT_UP_TO_OHMS
         return OUTSIDE_SHORTS if low or observation.form is Form.SHORT else 1.0
 
-    def _inside(self, observation: Observation, make: Make) -> tuple[Floats, float]:
+    def _inside(self, observation: Observation, make: Make) -> Floats:
         form = observation.form
         if form in (Form.RISING, Form.FALLING) and self.probe.live:
-            return course_likelihood(self._courses, observation)
+            return course_likelihood(self._courses, observation)[0]
         if form is Form.VALUE:
-            return self._value(observation.low, make), 1.0 / self.range
+            return self._value(observation.low, make)
         if form is Form.TICKING and next_to_nothing(self, observation):
-            return self._value(observation.centre, make), 1.0 / self.range
+            return self._value(observation.centre, make)
         if form in (Form.TICKING, Form.RANGE):
-            flat = 1.0 / self.range**2
-            unknown = WANDERING_OF_UNKNOWN if form is Form.RANGE else TICKING_OF_UNKNOWN
-            return pulsing(self, observation), (unknown if self.probe.live else 1.0) * flat
+            return pulsing(self, observation)
         if form is Form.OPEN:
-            return self._above(FULL_SCALE.get(self.probe.mode, np.inf)), FLAT_PROBABILITY
+            return self._above(FULL_SCALE.get(self.probe.mode, np.inf))
         if form is Form.SHORT:
-            return 1.0 - self._above(SHORT_BELOW_OHMS), FLAT_PROBABILITY
+            return 1.0 - self._above(SHORT_BELOW_OHMS)
         if np.isnan(observation.low):
-            return np.full_like(self.y, 0.5), 0.5
+            return np.full_like(self.y, UNCLEAR)
         limit_value = observation.low if form is Form.ABOVE else observation.high
-        limit_value = limit_value if np.isfinite(limit_value) else observation.low
-        return self._above(limit_value), FLAT_PROBABILITY
+        return self._above(limit_value if np.isfinite(limit_value) else observation.low)
 
     @cached_property
     def _courses(self) -> Courses:

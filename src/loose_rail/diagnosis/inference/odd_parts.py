@@ -75,7 +75,7 @@ def with_odd_parts(
     odd = [
         one
         for one in odd_parts(table, evidence)
-        if one.times > 1 or bad.get(one.part, 0.0) >= EXPECTED_BAD
+        if one.part in bad and (one.times > 1 or bad[one.part] >= EXPECTED_BAD)
     ]
     standing = Standing.UNDECIDED if finding is None else finding.standing
     if finding is not None and standing is Standing.CONFIRMED:

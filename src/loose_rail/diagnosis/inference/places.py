@@ -20,6 +20,8 @@ from loose_rail.vocabulary.meter_mode import MeterMode
 Floats = NDArray[np.float64]
 Place = tuple[frozenset[str], MeterMode]
 
+MOST_KEPT = 64
+"""Places whose answer is kept: a job is assessed again and again with the same readings."""
 MOST_SIGMAS, STEPS = 2.5, 21
 """How far, in standard deviations, and how finely the shared shift is weighed."""
 
@@ -30,7 +32,12 @@ def agreement_of_places(table: PredictionTable, evidence: Sequence[Evidence], ma
     found = np.zeros(len(table.rows))
     for same in _places(table, evidence).values():
         if len(same) > 1:
-            found += _of_place(table, same, make)
+            key = (make, *((item.candidate, item.observation) for _, item in same))
+            if key not in table.kept:
+                if len(table.kept) >= MOST_KEPT:
+                    table.kept.clear()
+                table.kept[key] = _of_place(table, same, make)
+            found = found + table.kept[key]
     return found
 
 

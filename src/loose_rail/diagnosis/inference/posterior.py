@@ -19,8 +19,6 @@ from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.judgement.spread import scaled
-from loose_rail.kernel.observation import Form
 
 Floats = NDArray[np.float64]
 
@@ -108,24 +106,22 @@ def agreement_of_degrees(
     """What is added to the log-likelihoods of single readings, `(n_rows,)`, because the readings of
     one board speak of one degree of its fault; nothing for less than two such readings."""
     known = severities_of(table)
-    joint = np.log(known.weights)
-    single, count = np.zeros(len(known.rows)), np.zeros(len(known.rows), dtype=int)
-    for item in evidence:
-        column = column_of(table, table.index(item.candidate))
-        if item.observation.form is not Form.VALUE or column.degrees is None:
-            continue
-        y = float(scaled(item.observation.low, column.probe.mode))
-        density, matters = column.of_degrees(y, make)
-        gross = column.gross[known.rows][:, None]
-        mixed = (1.0 - gross) * density + gross * column.flat(item.observation)
-        joint = joint + np.where(matters[:, None], np.log(mixed), 0.0)
-        mean = (known.weights * mixed).sum(axis=1)
-        single = single + np.where(matters, np.log(mean), 0.0)
-        count += matters
+    told = [
+        logs
+        for item in evidence
+        if (
+            logs := column_of(table, table.index(item.candidate)).degree_logs(
+                item.observation, make
+            )
+        )
+    ]
     found = np.zeros(len(table.rows))
-    with np.errstate(divide="ignore"):
-        together = np.logaddexp.reduce(joint, axis=1)
-    found[known.rows] = np.where(count > 1, together - single, 0.0)
+    count = np.sum([matters for _, _, matters in told], axis=0) if told else np.zeros(0)
+    twice = np.flatnonzero(count > 1)
+    if len(twice):
+        joint = np.log(known.weights[twice]) + sum(each[twice] for each, _, _ in told)
+        single = sum(mean[twice] for _, mean, _ in told)
+        found[known.rows[twice]] = np.logaddexp.reduce(joint, axis=1) - single
     return found
 
 

@@ -209,6 +209,11 @@ class PredictionTable:
         return {}
 
     @cached_property
+    def kept(self) -> dict[object, Floats]:
+        """What was worked out for several readings together, by these."""
+        return {}
+
+    @cached_property
     def single(self) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` with one fault."""
         return np.array([len(row.faults) == 1 for row in self.rows])
