@@ -34,12 +34,13 @@ NOTICED = {
 
 
 HELPERS = {
+    "PB-2211-1": ("C202",),  # its short of 4 Ω takes an ampere that the rail can give
     "PB-3705-6": ("Q303", "U305"),  # a synchronous rectifier has its body diode left
     "PB-4270-1": (
         "U601",
     ),  # the driver of the sustain switches: the rail stands, the panel is dark
 }
-"""Parts of those kinds that do another job: named by hand."""
+"""Parts of those kinds that do another job, or are short but little: named by hand."""
 
 
 class Still(unittest.TestCase):
