@@ -19,7 +19,8 @@ def supply_words(board: Board, found: SupplyGood) -> str:
     named = boards_named(board, [ref for ref, _ in found.elsewhere])
     beyond = sum(share for _, share in found.elsewhere)
     if beyond > max(found.sound, found.of_goes) and named:
-        said.append(f"What the customer sees comes from elsewhere: look at the {_listed(named)}.")
+        share = percent(beyond)
+        said.append(f"The fault may lie elsewhere ({share}): look at the {_listed(named)}.")
     elif found.of_goes > found.sound:
         parts = ", ".join(ref for ref, _ in found.goes[:MOST_NAMED])
         said.append(f"No more readings: soak it, with taps and warmth at {parts}.")
