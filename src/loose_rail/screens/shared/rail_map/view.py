@@ -61,6 +61,8 @@ class RailMap(QWidget):
         self._hot_side(painter, layout)
         for rail, place in zip(self._state.rails, layout.rails, strict=True):
             self._rail(painter, rail, place, layout)
+        for rail, place in zip(self._state.rails, layout.rails, strict=True):
+            self._stops(painter, rail, place, layout)
         self._connector(painter, layout)
         self._flag(painter, layout)
         painter.end()
@@ -158,6 +160,11 @@ class RailMap(QWidget):
             self._text(
                 painter, point, rail.pin_reading, _verdict_role(rail.pin_verdict), "right", True
             )
+
+    def _stops(
+        self, painter: QPainter, rail: RailView, place: RailPlace, layout: MapLayout
+    ) -> None:
+        """The stops of a rail, once the words of every rail stand: their readings dodge these."""
         taken = 0.0  # right end of the last reading on the first line
         metrics = QFontMetricsF(theme.font("text"))
         for stop, x in zip(rail.stops, place.stop_xs, strict=True):
@@ -203,7 +210,7 @@ class RailMap(QWidget):
         draw_mark(painter, point, 7.5, stop.verdict)
         self._text(painter, point + QPointF(0, 34), stop.label, "quiet", "centre")
         if stop.reading:
-            self._reading(painter, stop, point, (62, 48) if lower else (48, 62))
+            self._reading(painter, stop, point, (62, 48, 76) if lower else (48, 62, 76))
 
     def _stop(self, painter: QPainter, stop: StopView, point: QPointF, above: bool) -> None:
         self._halo(painter, point, 18, stop.suspicion)
