@@ -14,15 +14,18 @@ from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.finding import Finding, Standing
-from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.likelihood import Column, column_of
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, suspects_of
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
+from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 
+OTHER_TIMES = 2.2
+"""Up to so many times, or so little, another value is another make's and no fault [E]."""
 BAD_BY_ITSELF, EXPECTED_BAD = 0.95, 0.5
 """How sure a part is bad that was read out of its limits at itself, twice, or once where it was
 expected [E]."""
@@ -50,7 +53,8 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
         if probe.mode is not MeterMode.ESR and not probe.lifted:
             continue
         last.pop(probe.id, None)
-        if column.judged(item.observation).verdict is Verdict.DISAGREES:
+        wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
+        if wrong and not (probe.lifted and _another_value(column, item)):
             last[probe.id] = OddPart(probe.part, item.number, item.candidate, times)
     found: dict[str, OddPart] = {}
     for one in last.values():
@@ -58,6 +62,15 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
         if known is None or one.times > known.times:
             found[one.part] = one
     return tuple(found.values())
+
+
+def _another_value(column: Column, item: Evidence) -> bool:
+    """Whether a part by itself reads what another make of this board may have there: some other
+    value, no short and no break."""
+    seen, sound = item.observation, float(column.low[0])
+    if seen.form is not Form.VALUE or not np.isfinite(sound):
+        return False
+    return sound / OTHER_TIMES < seen.low < sound * OTHER_TIMES
 
 
 def with_odd_parts(
