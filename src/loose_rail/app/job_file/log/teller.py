@@ -50,6 +50,9 @@ class Teller:
         self.last: tuple[str, BoardState] | None = None
         self.markings: dict[str, float] = {}
         self.bound: dict[str, str] = {}
+        refs = {part.ref for part in table.board.components}
+        known = table.board.known_by in ("profile", "own")
+        self.designators = {ref for ref in refs if known and DESIGNATOR.fullmatch(ref)}
         self._names = Names(table.board)
         self.follows = opened is not None
         self.sequence, self.at = 1, ""
@@ -137,6 +140,8 @@ class Teller:
         for name in designators:
             if name in self.bound:
                 return [self.bound[name]]
+            if name in self.designators:
+                return [name]
         found = parts_named(self.board, DESIGNATOR.sub(" ", text) if designators else text)
         if len(found) == 1 and len(designators) == 1:
             self.bound[designators[0]] = found[0]
