@@ -90,6 +90,14 @@ class BadByItself(unittest.TestCase):
         (part,) = odd_parts(table(), evidence)
         self.assertEqual((part.part, part.times), ("C31", 2))
 
+    def test_less_esr_than_fresh_is_no_worn_part(self) -> None:
+        """A short beside a reservoir shunts its reading: nothing is wrong with it."""
+        key = f"C3.esr{DEAD}"
+        sound = float(table().low[0, table().index(key)])
+        for ohms, parts in ((0.04 * sound, 0), (40.0 * sound, 1)):
+            found = odd_parts(table(), read((key, f"{ohms:.3g}")))
+            self.assertEqual(len(found), parts, ohms)
+
     @settings(max_examples=40, deadline=None)
     @given(st.integers(1, 6), st.floats(0.5, 30.0))
     def test_saying_it_again_adds_no_witness(self, times: int, volts: float) -> None:

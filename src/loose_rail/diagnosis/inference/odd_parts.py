@@ -54,6 +54,8 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
             continue
         last.pop(probe.id, None)
         wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
+        if probe.mode is MeterMode.ESR:  # less than fresh is a short beside it, no worn part
+            wrong = wrong and item.observation.centre > float(column.low[0])
         if wrong and not (probe.lifted and _another_value(column, item)):
             last[probe.id] = OddPart(probe.part, item.number, item.candidate, times)
     found: dict[str, OddPart] = {}
