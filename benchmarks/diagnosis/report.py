@@ -162,9 +162,9 @@ def _compared(known: Sequence[Result]) -> list[str]:
         key = (one.rule, one.board, one.kind)
         by_key.setdefault(one.rule, {})[(one.board, one.kind, one.job)] = one
         counts[key] += 1
-    engine = by_key.get("engine", {})
+    engine = by_key.get(ENGINE, {})
     for rule, own in by_key.items():
-        if rule != "engine" and own:
+        if rule != ENGINE and own:
             ours = np.mean([engine[key].minutes for key in own])
             theirs = np.mean([one.minutes for one in own.values()])
             found.append(
@@ -176,7 +176,7 @@ def _compared(known: Sequence[Result]) -> list[str]:
 
 def _calibration(known: Sequence[Result]) -> list[str]:
     lines = ["| verdicts given at | number | leading part or group right |", "|---|---|---|"]
-    own = [one for one in known if one.rule == "engine" and one.standing != UNDECIDED]
+    own = [one for one in known if one.rule == ENGINE and one.standing != UNDECIDED]
     for low, high in ((0.9, 0.95), (0.95, 0.99), (0.99, 1.01)):
         inside = [one for one in own if low <= one.probability < high]
         words = f"{100 * low:.0f} to {min(100 * high, 100):.0f} %"
@@ -199,7 +199,7 @@ def _by_board(known: Sequence[Result]) -> list[str]:
         "| board | jobs | right board | single, with groups | pair, with groups | minutes |",
         "|---|---|---|---|---|---|",
     ]
-    own = [one for one in known if one.rule == "engine"]
+    own = [one for one in known if one.rule == ENGINE]
     for board in dict.fromkeys(one.board for one in own):
         here = [one for one in own if one.board == board]
         single = [one for one in here if one.kind == "single"]
@@ -220,7 +220,7 @@ def _misses(known: Sequence[Result]) -> list[str]:
     missed: Counter[str] = Counter()
     groups: Counter[str] = Counter()
     for one in known:
-        if one.rule != "engine":
+        if one.rule != ENGINE:
             continue
         if not one.right_with_groups:
             missed[f"{one.board} {one.truth} → {one.named} {one.standing}"] += 1
@@ -255,7 +255,7 @@ def _plot(results: Sequence[Result]) -> Drawing:
         y = height - 60 - 46 * number
         own = [one.minutes for one in known if one.rule == rule]
         p10, p25, p50, p75, p90 = (float(np.percentile(own, q)) for q in (10, 25, 50, 75, 90))
-        colour = BAR if rule == "engine" else OTHER
+        colour = BAR if rule == ENGINE else OTHER
         words(10, y + 5, rule)
         drawing.add(Line(left + p10 * scale, y + 10, left + p90 * scale, y + 10, strokeColor=SOFT))
         drawing.add(

@@ -143,6 +143,9 @@ class OtherWays(unittest.TestCase):
             ("two days", 48.0),
             ("over night", 10.0),
             ("1,5 hours", 1.5),
+            ("half a day", 12.0),
+            ("a few hours", 3.0),
+            ("for twelve hours", 12.0),
             ("set closed", None),
         ):
             found = hours_of(words)

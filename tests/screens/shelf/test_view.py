@@ -13,6 +13,7 @@ from loose_rail.bootstrap import Options, Workplace, engine_for
 from loose_rail.jobs import events as ev
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.screens.meters.view import MetersView
+from loose_rail.screens.shared.card.present import card_for
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shelf.view import GAP, ROW
 from loose_rail.storage.places import places_of
@@ -162,8 +163,28 @@ class WhatTheBenchReads(unittest.TestCase):
         self.assertFalse(self.offered() & {MeterMode.ESR, MeterMode.CAPACITANCE})
         self.assertIn("no meter", self.turn(1))
         self.assertEqual(self.offered(), set())
+        self.assertIn("no meter", card_for(self.session).header)
         self.assertIn("ESR and capacitance", self.turn(1))
         self.assertIn(MeterMode.ESR, self.offered())
+
+    def lamps(self) -> set[int]:
+        """Watts of the lamp that anything on offer asks for."""
+        found = self.session.reviewed.assessment
+        step = [found.next_step.offer] if found.next_step else []
+        return {offer.candidate.state.lamp_watts for offer in (*step, *found.others)}
+
+    def test_a_bench_without_a_lamp_asks_for_none_and_full_mains_waits(self) -> None:
+        """Until the dead primary was read free of shorts nothing is plugged in at all."""
+        self.assertIn(60, self.lamps())
+        self.window.show_area("meters")
+        press(Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+        self.assertIn("Limiter in line: none", self.meters._notice.text())
+        press(Qt.Key.Key_Escape)
+        self.assertEqual(self.lamps(), {0})
+        found = self.session.reviewed.assessment
+        self.assertFalse(any(offer.candidate.state.plugged for offer in found.others))
+        kept = msgspec.json.decode(places_of(self.data).settings.read_bytes())
+        self.assertIs(kept["lamp"], False)
 
     def test_a_person_can_still_ask_for_it_and_type_what_it_read(self) -> None:
         self.turn(3)

@@ -69,7 +69,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             "parts": _parts(case, now, named),
         },
         "finding": _finding(case, found, named),
-        "supply_good": _supply(case, found),
+        "supply_good": _supply(case, found, named),
         "differ": differ(now, named),
         "next": steps_of(now, steps, named),
         "plan": plan_lines(now, named),
@@ -174,14 +174,14 @@ def _finding(case: Case, found: Assessment, named: Names) -> dict[str, Any] | No
     }
 
 
-def _supply(case: Case, found: Assessment) -> dict[str, Any] | None:
+def _supply(case: Case, found: Assessment, named: Names) -> dict[str, Any] | None:
     if found.supply is None:
         return None
     board = case.engine.table.board
     return {
         "probability": _p(found.supply.probability),
         "look_at": boards_named(board, [ref for ref, _ in found.supply.elsewhere]),
-        "words": supply_words(board, found.supply),
+        "words": named.text(supply_words(board, found.supply)),
     }
 
 

@@ -29,5 +29,5 @@ def locate_words(review: Review, names: Names) -> str:
     listed = ", ".join(names.short(ref) for ref in (part, *order))
     return (
         f"Without an iron: drained, feed 1 V, at most 1 A across it; of {listed} the warm one, or "
-        "where the millivolts along the track are lowest, has the short. Tell it with D: injected."
+        "where the millivolts along the track are lowest, has the short."
     )

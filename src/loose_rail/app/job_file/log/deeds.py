@@ -271,7 +271,11 @@ def _soaked(teller: Teller, deed: Did) -> None:
     teller.understand(f"soaked {deed.what}: {deed.result}")
 
 
-COUNTS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "eight": 8, "ten": 10}
+COUNTS = {
+    **{"one": 1, "two": 2, "few": 3, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7},
+    **{"eight": 8, "nine": 9, "ten": 10, "twelve": 12},
+}
+"""Counts in words; a word that is none, such as “for”, is one."""
 HOURS_OF = {"min": 1.0 / 60.0, "h": 1.0, "day": 24.0, "night": 10.0}
 """Of each a soak lasts so many hours; a night is ten."""
 LASTED = re.compile(
@@ -281,7 +285,8 @@ LASTED = re.compile(
 
 def hours_of(words: str) -> float | None:
     """Hours in words: 4 h, half an hour, two days, over night; None where they name none."""
-    said = LASTED.search(words.lower().replace("half an hour", "0.5 h"))
+    plain = words.lower().replace("half an hour", "0.5 h").replace("half a day", "12 h")
+    said = LASTED.search(plain)
     if said is None:
         return None
     if said[3]:
@@ -308,6 +313,9 @@ def _limiter(teller: Teller, deed: Did) -> None:
 LOCATES = re.compile(r"\b(warm\w*|hot\w*|heats?|smok\w*|lowest|dries|melts)\b")
 
 
+NOTHING_FOUND = re.compile(r"\b(no|not|nothing|none|never|neither|nowhere|cold)\b|n't\b")
+
+
 def _located(teller: Teller, deed: Did) -> bool:
     """Current fed into a short, and the part that got warm or where the millivolts are lowest.
     Whether that was told."""
@@ -315,7 +323,7 @@ def _located(teller: Teller, deed: Did) -> bool:
     if not LOCATES.search(said):
         return False
     parts = teller.parts(deed.result)
-    if re.search(r"\bno(thing| part)?\b", said):
+    if NOTHING_FOUND.search(said):  # what does not get warm clears no part for sure
         teller.understand(f"injected {deed.what}: {deed.result}")
         return True
     if not parts:

@@ -33,6 +33,7 @@ from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.phase import Phase
 
+TELL_WHERE = "Tell it with D: injected."
 CONFIRM_FIRST = "Do what the card says, then press B."
 
 
@@ -89,6 +90,7 @@ def _task_card(review: Review, task: Task) -> CardState:
     if probe.lifted:
         caution = caution or "Hot iron. Lift the leg clear of its pad, and note which one it was."
     expect, replace = _expectation(review, task)
+    locate = locate_words(review, names)
     texts = [step.text for step in todo if not (step.measure and waits)]
     if waits and not texts:
         texts = [_only_confirm(review)]
@@ -104,7 +106,7 @@ def _task_card(review: Review, task: Task) -> CardState:
         unit=probe.unit,
         expect=expect,
         replace=replace,
-        why=f"{why(task, names)} {locate_words(review, names)}".rstrip(),
+        why=" ".join(filter(None, (why(task, names), locate, locate and TELL_WHERE))),
         action="Done, it is so" if waits else "Take reading",
         branch=tuple(way_lines(review.ways, names)),
     )
@@ -204,6 +206,16 @@ def _finished_card(review: Review) -> CardState:
             header="No reading here tells more",
             title=GOOD_SUPPLY,
             why=supply_words(review.table.board, supply),
+            action="Go to the verdict",
+        )
+    if review.bench.lacks >= set(MeterMode):
+        return CardState(
+            phase=Phase.NOTHING,
+            header="This bench has no meter",
+            title="Look, listen, tell what was done",
+            why="Nothing can be read here, so nothing is confirmed. What is seen and heard (H), "
+            "and what was done and came of it (D), still counts; a reading that somebody took "
+            "can be typed with O. What the bench has is set at the meters (F6).",
             action="Go to the verdict",
         )
     return CardState(
