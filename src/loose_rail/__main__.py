@@ -14,9 +14,13 @@ WHOLE = 100
 def main(arguments: list[str] | None = None) -> int:
     """Run the program; returns the exit code: 0, or 2 with one clear line on standard error."""
     from loose_rail import cli
+    from loose_rail.kernel.own_process import run_part
 
+    given = sys.argv[1:] if arguments is None else arguments
+    if (part := run_part(given)) is not None:
+        return part
     try:
-        options = cli.parse(sys.argv[1:] if arguments is None else arguments)
+        options = cli.parse(given)
         if options.command == "check-board":
             return cli.check_board(options.file)
         if options.runs:  # each command is a module of its own, imported when it is asked for
@@ -27,11 +31,12 @@ def main(arguments: list[str] | None = None) -> int:
             from loose_rail.cli.screenshots import render_all
 
             return render_all(options.directory)
-        from loose_rail.cli.window import run
+        from loose_rail.cli.window import Start, run
 
         if options.scale != WHOLE:
             os.environ["QT_SCALE_FACTOR"] = f"{options.scale / WHOLE:g}"
-        return run(options.command == "demo", options.data, options.meter, options.second_meter)
+        demo, file = options.command == "demo", str(getattr(options, "file", None) or "")
+        return run(Start(demo, options.data, options.meter, options.second_meter, file))
     except LooseRailError as error:
         sys.stderr.write(f"loose-rail: {error.one_line()}\n")
         return cli.EXIT_BAD

@@ -45,8 +45,8 @@ from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from loose_rail.reports.pdf import write_pdf
 from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.screens.shelf.present import found_state, shelf_state
 from loose_rail.screens.shelf.state import ShelfState
 from loose_rail.storage.backup import daily_backup
@@ -196,7 +196,7 @@ class Workplace:
             session=session,
             stock=self._stock,
             render_html=lambda s, price: render_html(content_of(s, price)),
-            write_pdf=lambda s, path: write_pdf(content_of(s), path),
+            write_pdf=write_pdf,
             meter=self._meter_opener() if on_bench or not self.options.demo else None,
             hands=hands,
             meter_clock=self._meter_clock,
@@ -256,7 +256,9 @@ class Workplace:
         openers = [self._meter_opener()] if on_bench or not self.options.demo else []
         bench = self._bench
         if on_bench and bench is not None:
-            openers.append(lambda: VisaMeter(bench.second_address, STREAM_MILLISECONDS))
+            openers.append(
+                lambda: VisaMeter(bench.second_address, STREAM_MILLISECONDS, unlock=bench.unlock)
+            )
         elif (self.options.second_meter or self.settings.second_meter) and not self.options.demo:
             second = self.options.second_meter or self.settings.second_meter
             openers.append(lambda: VisaMeter(second, STREAM_MILLISECONDS, self.profiles))
@@ -281,7 +283,7 @@ class Workplace:
 
             def open_simulated() -> Meter:
                 hands.settle()
-                return VisaMeter(bench.address)
+                return VisaMeter(bench.address, unlock=bench.unlock)
 
             return open_simulated
         address = self.options.meter or self.settings.meter

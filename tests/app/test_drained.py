@@ -116,7 +116,7 @@ class MeterB(unittest.TestCase):
 
     def setUp(self) -> None:
         session = demo_session()
-        self.presenter = JobPresenter(session, (), lambda s, p: "", lambda s, p: None)
+        self.presenter = JobPresenter(session, (), lambda s, p: "", lambda html, title, path: None)
         session.enter_stage("cold_checks")
         session.confirm_state(LAMP)
         session.confirm_state(UNPLUGGED)

@@ -46,7 +46,7 @@ def logged(board_id: str, *events: ev.AnyEvent, clock: Any = None) -> JobPresent
     session = JobSession(JobLog(MemoryStore(records), 1), board, clock or FakeClock())
     session.set_engine(engine(board_id))
     return JobPresenter(
-        session, (), lambda s, p: render_html(content_of(s, p)), lambda s, path: None
+        session, (), lambda s, p: render_html(content_of(s, p)), lambda html, title, path: None
     )
 
 

@@ -62,7 +62,10 @@ def job(board_id: str, *events: ev.AnyEvent) -> JobPresenter:
     session = JobSession(JobLog(MemoryStore(records), 1), shipped_board(board_id), FakeClock())
     session.set_engine(engine(board_id))
     return JobPresenter(
-        session, (), lambda s, price: render_html(content_of(s, price)), lambda s, path: None
+        session,
+        (),
+        lambda s, price: render_html(content_of(s, price)),
+        lambda *sheet: None,
     )
 
 

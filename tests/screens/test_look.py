@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit
 
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
-from loose_rail.screens.main_window import fitting
+from loose_rail.screens.desk_window import fitting
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.keys import IN_A_JOB, KEYS, SCOPES
 from loose_rail.screens.shared.rail_map.layout import lay_out

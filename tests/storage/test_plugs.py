@@ -41,10 +41,11 @@ from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import ScpiMeter, VirtualClock
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from loose_rail.reports.pdf import write_pdf
+from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.storage.migrate import SCHEMA_VERSION
 from loose_rail.storage.store import SqliteStore
 from loose_rail.vocabulary.meter_mode import MeterMode
+from tests.screens.helper import application
 from tests.shared import board, demo_records, demo_session, the
 
 
@@ -174,7 +175,11 @@ class Scpi(unittest.TestCase):
         self.addCleanup(hands.close)
         hands.probe("5VA", "GND", "")
         hands.settle()
-        meter = VisaMeter(process.address)
+        stranger = VisaMeter(process.address, 500)  # who it is may be asked by anybody
+        self.addCleanup(stranger.close)
+        with self.assertRaisesRegex(MeterError, "LR701|answer"):
+            stranger.read("ohms")
+        meter = VisaMeter(process.address, unlock=process.unlock)
         self.addCleanup(meter.close)
         self.assertEqual(meter.name, "Simulated bench meter")
         counted: list[int] = []
@@ -346,13 +351,14 @@ class Reports(Folder):
         content = content_of(session, 38.5)
         html = render_html(content)
         path = self.folder / "report.pdf"
-        write_pdf(content, path)
-        text = " ".join(page.extract_text() for page in PdfReader(path).pages)
+        application()
+        write_pdf(html, content.title, path)
+        text = "".join("".join(p.extract_text() for p in PdfReader(path).pages).split())
         for words in ("Job 0412", "17.0 kΩ", "C21 dried out", "38.50", "ticks about once"):
             self.assertIn(words, html)
-            self.assertIn(words, text)
+            self.assertIn("".join(words.split()), text)
         self.assertIn("&lt;hours&gt; &amp; heat", html)
-        self.assertIn("<hours> & heat", text)
+        self.assertIn("<hours>&heat", text)
         self.assertNotIn("http", html.replace("http-equiv", ""))
         fonts = {f for p in PdfReader(path).pages for f in p["/Resources"]["/Font"].values()}  # type: ignore[index]
         names = {str(f.get_object()["/BaseFont"]) for f in fonts}

@@ -21,10 +21,11 @@ from loose_rail.kernel.observation import value
 from loose_rail.practice.demo import demo_shop
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
-from loose_rail.reports.pdf import write_pdf
 from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.fakes.store import MemoryStore
+from tests.screens.helper import application
 from tests.shared import demo_records, demo_session, the
 
 TYPED = st.sampled_from(
@@ -48,7 +49,7 @@ class Bench(RuleBasedStateMachine):
             session,
             demo_shop().stock,
             lambda s, price: render_html(content_of(s, price)),
-            lambda s, path: write_pdf(content_of(s), path),
+            write_pdf,
         )
         self.emitted = 0
         self.presenter.changed.subscribe(lambda _: self.count())
@@ -199,12 +200,13 @@ AnyOrder = Bench.TestCase
 
 class Exports(unittest.TestCase):
     def test_a_report_can_be_written_at_any_stage_and_a_bad_place_is_said(self) -> None:
+        application()
         session = demo_session()
         presenter = JobPresenter(
             session,
             demo_shop().stock,
             lambda s, price: render_html(content_of(s, price)),
-            lambda s, path: write_pdf(content_of(s), path),
+            write_pdf,
         )
         with tempfile.TemporaryDirectory() as folder:
             for stage in ev.STAGES:
@@ -218,7 +220,7 @@ class Exports(unittest.TestCase):
 
     def test_a_stale_meter_reading_is_dropped(self) -> None:
         session = demo_session()
-        presenter = JobPresenter(session, (), lambda s, p: "", lambda s, p: None)
+        presenter = JobPresenter(session, (), lambda s, p: "", lambda html, title, path: None)
         key = the(presenter.session.reviewed.task).candidate.key
         presenter.skip()
         notice = presenter.entry.meter_reading(key, value(4.7e3, "Ω"), "meter")

@@ -50,7 +50,10 @@ def presenter_for(board_id: str, *symptoms: ev.SymptomNoted) -> JobPresenter:
     session.set_engine(engine(board_id))
     session.enter_stage("cold_checks")
     return JobPresenter(
-        session, (), lambda s, price: render_html(content_of(s, price)), lambda s, path: None
+        session,
+        (),
+        lambda s, price: render_html(content_of(s, price)),
+        lambda *sheet: None,
     )
 
 

@@ -199,7 +199,7 @@ class Course:
             JobLog(self.store, 1), shipped_board(self.books.board), self.clock
         )
         self.session.set_engine(engine(self.books.board))
-        self.presenter = JobPresenter(self.session, (), lambda s, p: "", lambda s, p: None)
+        self.presenter = JobPresenter(self.session, (), lambda s, p: "", lambda *sheet: None)
         self.books.volts = {}
         self.voided = False
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from pathlib import Path
 from typing import NoReturn, TypeAlias
@@ -12,6 +13,9 @@ from loose_rail.kernel.errors import UsageError
 
 EXIT_BAD = 2
 LEAST_SCALE, MOST_SCALE = 75, 200
+SQLITE_HEAD = b"SQLite format 3\0"
+"""SQLite's file format, 1.3."""
+WITH_VALUE = ("--data", "--meter", "--second-meter", "--scale")
 _Commands: TypeAlias = "argparse._SubParsersAction[_Parser]"
 
 
@@ -54,6 +58,10 @@ def parser() -> argparse.ArgumentParser:
         default=argparse.SUPPRESS,
         help="keep the demo's data in this file instead of a throw-away copy",
     )
+    opened = commands.add_parser(
+        "open", help="open a shop's file, or take a board file into the board book"
+    )
+    opened.add_argument("file", type=Path, metavar="FILE")
     shots = commands.add_parser("screenshots", help="render every main view to PNG files")
     shots.add_argument("directory", type=Path, metavar="DIR")
     _add_solve(commands)
@@ -181,7 +189,9 @@ def _add_solve(commands: _Commands) -> None:
 
 def parse(arguments: list[str]) -> argparse.Namespace:
     """Parse and check paths. Raises UsageError; --help and --version leave by SystemExit(0)."""
-    options = parser().parse_args(arguments)
+    options = parser().parse_args(_with_open(arguments))
+    if options.command == "open":
+        _open_file(options)
     data: Path | None = options.data
     if data is not None and data.is_dir():
         raise UsageError(f"{data} is a folder; --data names a file.")
@@ -192,6 +202,34 @@ def parse(arguments: list[str]) -> argparse.Namespace:
     if options.command == "screenshots" and options.directory.is_file():
         raise UsageError(f"{options.directory} is a file; name a folder.")
     return options
+
+
+def commands_of(root: argparse.ArgumentParser) -> dict[str, argparse.ArgumentParser]:
+    """The commands by name."""
+    actions = (one for one in root._actions if isinstance(one, argparse._SubParsersAction))
+    return {name: made for one in actions for name, made in one.choices.items()}
+
+
+def _with_open(arguments: list[str]) -> list[str]:
+    """A file that stands alone, as a desktop gives it, is to be opened."""
+    for number, word in enumerate(arguments):
+        if word.startswith("-") or (number and arguments[number - 1] in WITH_VALUE):
+            continue
+        alone = word not in commands_of(parser()) and (os.sep in word or Path(word).exists())
+        return [*arguments[:number], "open", *arguments[number:]] if alone else arguments
+    return arguments
+
+
+def _open_file(options: argparse.Namespace) -> None:
+    """A shop's file is opened as with --data. Raises UsageError where there is none."""
+    file: Path = options.file
+    if not file.is_file():
+        raise UsageError(f"{file} is not there, or is no plain file.")
+    with file.open("rb") as opened:
+        is_shop = opened.read(len(SQLITE_HEAD)) == SQLITE_HEAD
+    options.file = None if is_shop else file.resolve()
+    if is_shop:
+        options.data = file
 
 
 def check_board(file: Path) -> int:

@@ -4,106 +4,201 @@ from __future__ import annotations
 
 import os
 import sys
+import traceback
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
 from typing import Any
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
+import msgspec
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtGui import QIcon
+from PyQt6.QtWidgets import QApplication, QMessageBox
 
-from loose_rail.kernel.errors import LooseRailError, UsageError
+from loose_rail.cli.display import require_display
+from loose_rail.cli.log_file import LOG, about, start_log, stop_log
+from loose_rail.cli.signals import Endings
+from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.main_window import MainWindow
-from loose_rail.screens.shared import theme
+from loose_rail.screens.shared import files, theme
+from loose_rail.screens.shared.desktop import (
+    APPLICATION_ID,
+    desktop_theme,
+    kept_name,
+    wear,
+    when_it_changes,
+)
 from loose_rail.screens.shared.dispatch import Dispatcher, Task
+from loose_rail.screens.shared.doorbell import Doorbell, ring
+from loose_rail.screens.shared.unexpected import UnexpectedError
+from loose_rail.storage.places import default_store, log_path, window_state_path
+from loose_rail.storage.window_state import read_window_state, write_window_state
 
 EXIT_BAD = 2
-DISPLAY_NAMES = ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
+OPEN_ALREADY = "This shop is open already: its window is in front now.\n"
 
 
-def make_application() -> QApplication:
-    """The one QApplication, with fonts and style."""
+@dataclass(frozen=True, slots=True)
+class Start:
+    """How the window was asked for: `file` is one to be taken in once the shop is open."""
+
+    demo: bool = False
+    data: Path | None = None
+    meter: str = ""
+    second_meter: str = ""
+    file: str = ""
+
+    @property
+    def shop(self) -> Path | None:
+        """The database that is opened, None for a copy that is thrown away."""
+        return self.data or (None if self.demo else default_store())
+
+
+def make_application(chosen: str = "") -> QApplication:
+    """The one QApplication, with fonts and style; in the theme of this name, else the desktop's."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
-        app = QApplication(sys.argv[:1])
+        QApplication.setDesktopFileName(APPLICATION_ID)
+        app = QApplication(["loose-rail"])
     app.setApplicationName("loose-rail")
     app.setApplicationDisplayName("Loose Rail")
     theme.load_fonts()
+    app.setWindowIcon(QIcon(str(theme.ASSETS / "desktop" / f"{APPLICATION_ID}.svg")))
     app.setFont(theme.font("text"))
-    app.setStyleSheet(theme.style_sheet())
+    wear(app, theme.THEMES.get(chosen) or desktop_theme())
     return app
 
 
-def run(demo: bool, data: Path | None, meter: str, second_meter: str = "") -> int:
+def run(start: Start) -> int:
     """Open the window and work until it is closed; returns the exit code."""
-    _require_display()
-    app = make_application()
+    require_display()
+    kept = _Kept(window_state_path())
+    app = make_application(kept.state.theme)
+    shop = start.shop
+    if shop is not None and ring(shop, start.file):
+        sys.stdout.write(OPEN_ALREADY)
+        return 0
+    log = start_log(log_path())
+    files.remember(kept.state.folder, lambda folder: kept.keep(folder=folder))
     dispatcher = Dispatcher()
     window = MainWindow(dispatcher)
-    window.fit_screen()
-    sys.excepthook = said_in(window)
+    window.restore_geometry(kept.state.geometry)
+    sys.excepthook = said_in(window, log)
+    window.leaving.connect(lambda geometry: kept.keep(geometry=geometry))
+    window.theme_chosen.connect(lambda: kept.keep(theme=kept_name(theme.current())))
+    when_it_changes(lambda: _follow(window, kept))
+    endings = Endings(window.end)
+    bell = Doorbell(shop, window.rung) if shop is not None else None
     window.show()
     failure: list[int] = []
+    opened: list[Any] = []
 
     def open_shop() -> None:
         dispatcher.run(
-            lambda task: _open(task, demo, data, meter, second_meter),
-            lambda found: window.set_workplace(*found),
-            lambda error: _refuse(app, error, failure),
+            lambda task: _open(task, start, opened),
+            lambda found: _set(window, found, start.file),
+            lambda error: _refuse(app, window, error, failure),
         )
 
     QTimer.singleShot(0, open_shop)
     app.exec()
     dispatcher.stop()
+    for place in opened:
+        place.close()
+    endings.let_go()
+    if bell is not None:
+        bell.take_down()
+    stop_log()
     return failure[0] if failure else 0
 
 
-def _require_display() -> None:
-    """Qt would end the process where there is no display. Raises UsageError instead."""
-    if not any(os.environ.get(name) for name in DISPLAY_NAMES):
-        raise UsageError(
-            "There is no display to open a window on.",
-            "Start it from a desktop session, or set DISPLAY.",
-        )
+class _Kept:
+    """How the window stood, and what is kept of it as it changes."""
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+        self.state = read_window_state(path)
+
+    def keep(self, **changed: str) -> None:
+        self.state = msgspec.structs.replace(self.state, **changed)
+        try:
+            write_window_state(self._path, self.state)
+        except OSError as error:  # no work of anybody's: noted, not asked about
+            LOG.warning("The window's state can't be kept: %s", error)
 
 
-def _open(
-    task: Task, demo: bool, data: Path | None, meter: str, second_meter: str
-) -> tuple[Any, Any]:
+def _follow(window: MainWindow, kept: _Kept) -> None:
+    """The desktop went dark or light: so does the window, unless a theme was chosen by hand."""
+    if not kept.state.theme:
+        window.wear(desktop_theme())
+
+
+def _open(task: Task, start: Start, opened: list[Any]) -> tuple[Any, Any]:
     """Import the heavy rooms and open the shop; runs on a worker thread."""
     import loose_rail.screens.job.view  # noqa: F401 - loaded here so that opening a job is quick
     from loose_rail.bootstrap import Options, Workplace, engine_for
 
-    options = Options(demo, data, meter, second_meter=second_meter)
-    return Workplace(options), engine_for
+    options = Options(start.demo, start.data, start.meter, second_meter=start.second_meter)
+    place = Workplace(options)
+    opened.append(place)
+    return place, engine_for
 
 
-def _refuse(app: QApplication, error: Exception, failure: list[int]) -> None:
-    """The shop can't be opened: one clear line, exit code 2."""
-    if not isinstance(error, LooseRailError):
-        sys.__excepthook__(type(error), error, error.__traceback__)
-        failure.append(1)
-    else:
-        sys.stderr.write(f"loose-rail: {error.one_line()}\n")
+def _set(window: MainWindow, found: tuple[Any, Any], file: str) -> None:
+    window.set_workplace(*found)
+    if file:
+        window.take_file(file)
+
+
+def _refuse(app: QApplication, window: MainWindow, error: Exception, failure: list[int]) -> None:
+    """The shop can't be opened: one clear line here and on standard error, exit code 2."""
+    if isinstance(error, LooseRailError):
         failure.append(EXIT_BAD)
-    app.quit()
+        sys.stderr.write(f"loose-rail: {error.one_line()}\n")
+        words = error.one_line()
+    else:
+        failure.append(1)
+        LOG.critical("%s\n%s", about(), _trace(type(error), error, error.__traceback__))
+        words = f"{type(error).__name__}: {error}"
+    if sys.stderr.isatty() or app.platformName() == "offscreen":
+        window.close()
+        app.quit()
+        return
+    # from a launcher nobody reads standard error: the window would only flash up
+    box = QMessageBox(QMessageBox.Icon.Warning, "Loose Rail", "The shop can't be opened.")
+    box.setParent(window, box.windowFlags())
+    box.setInformativeText(words)
+    box.finished.connect(lambda _: app.quit())
+    box.open()
 
 
 Hook = Callable[[type[BaseException], BaseException, TracebackType | None], None]
 
 
-def said_in(window: MainWindow) -> Hook:
+def said_in(window: MainWindow, log: Path | None = None) -> Hook:
     """What becomes of an error that a command raises to the event loop: one of the world's own, a
     refusal or a conflict with another window, is said in the window that is in front, where what
-    was typed still stands; a bug goes to standard error instead of ending the process."""
+    was typed still stands; a bug goes into the log and is shown with what to send."""
+    shown: list[UnexpectedError] = []
 
     def said(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        if not isinstance(error, LooseRailError):
-            sys.__excepthook__(kind, error, trace)
+        active = next((one for one in window.siblings if one.isActiveWindow()), window)
+        if isinstance(error, LooseRailError):
+            active.say_problem(error.one_line())
             return
-        active = (one for one in window.siblings if one.isActiveWindow())
-        next(active, window).say_problem(error.one_line())
+        text = f"{about()}\n{_trace(kind, error, trace)}"
+        LOG.critical("%s", text)
+        if not shown:
+            shown.append(UnexpectedError(active, log))
+        shown[0].tell(text)
 
     return said
+
+
+def _trace(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> str:
+    """Places in the program, and what went wrong there; the words of the error may quote what was
+    typed, so they stand last and can be struck before it is sent."""
+    return "".join(traceback.format_exception(kind, error, trace))

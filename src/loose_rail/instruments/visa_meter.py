@@ -36,6 +36,7 @@ class VisaMeter:
         address: str,
         timeout_milliseconds: int = TIMEOUT_MILLISECONDS,
         profiles: Sequence[MeterProfile] | None = None,
+        unlock: str = "",
     ) -> None:
         self.address = address
         self._mode = ""
@@ -55,6 +56,8 @@ class VisaMeter:
             raise MeterError(
                 f"No meter answers at {address}.", "Is it switched on and its cable in?"
             ) from error
+        if unlock:  # a command with the meter's password, where it wants one before all else
+            self._tell(unlock)
         self.identity = self._ask(self._profile.identify)
         self._take_profile(profile_for(self.identity, self._profiles))
         fields = self.identity.split(",")

@@ -1,13 +1,49 @@
-"""One way to write a small file: whole or not at all, on the disk, for its owner alone."""
+"""One way to write a small file: whole or not at all, on the disk, for its owner alone; and one way
+to read a file that somebody gave: its kind and size are looked at first."""
 
 from __future__ import annotations
 
 import contextlib
 import os
+import stat
 from pathlib import Path
 
 PRIVATE_FILE, PRIVATE_FOLDER = 0o600, 0o700
 """A shop holds customers' names: nobody but its owner reads it."""
+
+LARGEST_SMALL_FILE = 1_000_000
+"""Bytes of settings, window state and meter profiles: the largest of ours has 4 kB [E]."""
+LARGEST_BOARD = 8_000_000
+"""Bytes of a board profile, a netlist or a job file: the largest shipped board has 0.2 MB [E]."""
+LARGEST_LOG = 200_000_000
+"""Bytes of a meter's log: a sample each 0.1 s for a month has 100 MB [E]."""
+
+
+class NoPlainFileError(OSError):
+    """A pipe, a device or a folder: reading it may never end."""
+
+
+class TooLargeError(OSError):
+    """More bytes than a file of this kind can have."""
+
+
+def read_bounded(path: Path, most: int) -> bytes:
+    """The bytes of a plain file that has at most so many; nothing is read of any other. Raises
+    OSError, with its words in `strerror`."""
+    handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK)
+    with os.fdopen(handle, "rb") as file:
+        found = os.fstat(handle)
+        if stat.S_ISDIR(found.st_mode):
+            raise IsADirectoryError(0, "it is a folder", str(path))
+        if not stat.S_ISREG(found.st_mode):
+            raise NoPlainFileError(0, "it is no plain file", str(path))
+        if found.st_size > most:
+            large = f"it has {found.st_size / 1e6:,.0f} MB; at most {most / 1e6:,.0f} MB are read"
+            raise TooLargeError(0, large, str(path))
+        data = file.read(most + 1)
+    if len(data) > most:
+        raise TooLargeError(0, f"it grew over {most / 1e6:,.0f} MB while it was read", str(path))
+    return data
 
 
 def write_durably(path: Path, data: bytes) -> None:

@@ -6,14 +6,17 @@ The process is started once and ends when the program that started it ends.
 from __future__ import annotations
 
 import contextlib
+import os
 import queue
+import secrets
 import socket
 import subprocess
-import sys
 import threading
 from collections.abc import Sequence
 
 from loose_rail.kernel.errors import MeterError
+from loose_rail.kernel.own_process import command_of
+from loose_rail.practice.password import PASSWORD_BYTES, PASSWORD_NAME, unlocking
 
 START_SECONDS = 30.0
 ANSWER_SECONDS = 5.0
@@ -23,14 +26,17 @@ class SimulatedBenchProcess:
     """A meter server in a process of its own; `port` is where its meter listens."""
 
     def __init__(self, board: str, faults: Sequence[str], quick: bool = False) -> None:
-        command = [sys.executable, "-m", "loose_rail.practice.meter_server", "--board", board]
+        command = command_of("loose_rail.practice.meter_server", "--board", board)
         for fault in faults:
             command += ["--fault", fault]
+        self.password = secrets.token_hex(PASSWORD_BYTES)
         self._process = subprocess.Popen(
             [*command, *(["--quick"] if quick else [])],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             text=True,
+            start_new_session=True,  # Ctrl+C in a terminal is the window's
+            env={**os.environ, PASSWORD_NAME: self.password},
         )
         self._port: int | None = None
         self._second = 0
@@ -60,6 +66,11 @@ class SimulatedBenchProcess:
     def address(self) -> str:
         """VISA address of the meter."""
         return f"TCPIP::127.0.0.1::{self.port}::SOCKET"
+
+    @property
+    def unlock(self) -> str:
+        """The command with its password."""
+        return unlocking(self.password)
 
     @property
     def second_address(self) -> str:
@@ -132,6 +143,7 @@ class BenchHands:
                     connection = socket.create_connection(
                         ("127.0.0.1", self._process.port), ANSWER_SECONDS
                     )
+                    connection.sendall(f"{self._process.unlock}\n".encode())
                 connection.sendall(line.encode() + b"\n")
                 connection.recv(16)
             except (OSError, MeterError):

@@ -3,7 +3,8 @@
 Besides the meter's own commands it takes BENCH commands, which stand for the hands at the bench:
 BENCH:STATE key, BENCH:PROBE plus,minus,observable, BENCH:LIFT, BENCH:FIT part; and for mishaps
 BENCH:HANGUP seconds (the line is cut and stays so) and BENCH:BABBLE n (rubbish for n readings). A
-second meter stays clipped across the bulk. It prints `port N` and `second M` when ready.
+second meter stays clipped across the bulk. It prints `port N` and `second M` when ready. Where its
+environment holds a password, a line is cut that has not told it.
 Run: python -m loose_rail.practice.meter_server --board PB-4310-2 --fault C21:dried:1
 """
 
@@ -11,6 +12,7 @@ from __future__ import annotations
 
 import argparse
 import math
+import os
 import socketserver
 import sys
 import threading
@@ -20,11 +22,15 @@ from collections.abc import Callable
 from loose_rail.boards.faults import fault_from_key
 from loose_rail.boards.load import shipped_board
 from loose_rail.practice.bench import SimulatedBench
+from loose_rail.practice.password import PASSWORD_NAME, unlocking
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 IDENTITY = "Loose Rail,Simulated bench meter,0001,1.0"
 OVERLOAD = "+9.90000000E+37"
 READING_SECONDS = 0.2
+LONGEST_LINE_BYTES, MOST_ERRORS = 4096, 20
+"""Longer lines are no SCPI; an error queue holds a few and then says that it ran over (SCPI-99,
+volume 1, 7.2) [E]."""
 QUICK_SECONDS = 0.02
 """The second meter's pause in quick time: only the first one's readings let that time pass."""
 
@@ -98,8 +104,14 @@ class ScpiMeter:
             return self._reading() if verb == "MEAS" else None
         if command in ("READ?", "FETC?"):
             return self._reading()
-        self.errors.append(f'-113,"Undefined header; {_quoted(line.strip()[:40])}"')
+        self._complain(f'-113,"Undefined header; {_quoted(line.strip()[:40])}"')
         return None
+
+    def _complain(self, error: str) -> None:
+        if len(self.errors) < MOST_ERRORS:
+            self.errors.append(error)
+        else:
+            self.errors[-1] = '-350,"Queue overflow"'
 
     def _reading(self) -> str:
         self._sleep(READING_SECONDS)
@@ -130,16 +142,25 @@ class ScpiMeter:
             elif command == "BENCH:FIT":
                 self.bench.fit(rest)
             else:
-                self.errors.append('-113,"Undefined header"')
-        except (KeyError, ValueError) as error:
-            self.errors.append(f'-224,"Illegal parameter value; {error}"')
+                self._complain('-113,"Undefined header"')
+        except (KeyError, ValueError, OverflowError) as error:
+            self._complain(f'-224,"Illegal parameter value; {_quoted(str(error)[:40])}"')
         return "1"
 
 
 class _Handler(socketserver.StreamRequestHandler):
     def handle(self) -> None:
-        meter: ScpiMeter = self.server.meter  # type: ignore[attr-defined]
-        for raw in self.rfile:
+        server = self.server
+        assert isinstance(server, MeterServer)
+        meter, wanted = server.meter, server.unlocked_by
+        while raw := self.rfile.readline(LONGEST_LINE_BYTES):
+            if len(raw) == LONGEST_LINE_BYTES:
+                return
+            if wanted and raw.strip() != b"*IDN?":
+                if raw.strip().decode("ascii", "replace") != wanted:
+                    return
+                wanted = ""
+                continue
             if time.monotonic() < meter.cut_until and not raw.startswith(b"BENCH:"):
                 return
             answer = meter.handle(raw.decode("ascii", "replace"))
@@ -153,9 +174,10 @@ class MeterServer(socketserver.ThreadingTCPServer):
     allow_reuse_address = True
     daemon_threads = True
 
-    def __init__(self, meter: ScpiMeter, port: int = 0) -> None:
+    def __init__(self, meter: ScpiMeter, port: int = 0, password: str = "") -> None:
         super().__init__(("127.0.0.1", port), _Handler)
         self.meter = meter
+        self.unlocked_by = unlocking(password) if password else ""
 
 
 def _pause(own: VirtualClock, seconds: float) -> None:
@@ -194,7 +216,8 @@ def main(arguments: list[str] | None = None) -> int:
         watches=True,
         clock=own if options.quick else time.monotonic,
     )
-    with MeterServer(meter, options.port) as server, MeterServer(second) as other:
+    word = os.environ.get(PASSWORD_NAME, "")
+    with MeterServer(meter, options.port, word) as server, MeterServer(second, 0, word) as other:
         for one in (server, other):
             threading.Thread(target=one.serve_forever, daemon=True).start()
         try:

@@ -71,7 +71,8 @@ class ReportContent:
         """The level of proof with what it leaves open; none where none was shown."""
         if self.alarm:
             return "None: nothing after the repair shows that it works."
-        return f"{self.proof.title}. It does not cover: {self.proof.leaves_open}."
+        title = self.proof.title
+        return f"{title[:1].upper()}{title[1:]}. It does not cover: {self.proof.leaves_open}."
 
 
 CAUTIONS = (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from importlib import import_module
+from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
 
@@ -21,6 +22,10 @@ class AreaPage(SidedPage):
 
     def begin(self, workplace: Workplace) -> None:
         """The page comes to the front with the shop as it is."""
+        raise NotImplementedError
+
+    def take_file(self, path: Path) -> None:
+        """A file of the kind that this area keeps."""
         raise NotImplementedError
 
 

@@ -5,16 +5,15 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable
 from functools import cached_property, partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QSize, QTimer
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QApplication,
     QHBoxLayout,
-    QMainWindow,
     QStackedWidget,
-    QStyle,
     QWidget,
 )
 
@@ -22,9 +21,9 @@ from loose_rail.app.outcome import Kind
 from loose_rail.app.settings import MAINS_DETAIL
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.area_bar import AreaBar
+from loose_rail.screens.desk_window import DeskWindow
 from loose_rail.screens.live.stream import let_streams_end
-from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.areas import AREAS, BENCH, SHELF
+from loose_rail.screens.shared.areas import AREAS, BENCH, BOARDS, SHELF
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.keys import KEYS
 from loose_rail.screens.shared.keys_page import KeysPage
@@ -37,27 +36,19 @@ if TYPE_CHECKING:
     from loose_rail.screens.new_job.view import NewJobView
     from loose_rail.screens.workplace import EngineFor, Predictions, Workplace
 
-START_SIZE = (1280, 800)
 STREAMS_SECONDS = 1.0
 PHOTO_SECONDS = 20.0
 """How long closing waits for photographs that are still being read [E]."""
 HOUR_MILLISECONDS = 3_600_000
 
 
-def fitting(width: int, height: int) -> QSize:
-    """The size in which the window starts in a room of this many pixels."""
-    return QSize(min(START_SIZE[0], width), min(START_SIZE[1], height))
-
-
-class MainWindow(QMainWindow):
+class MainWindow(DeskWindow):
     """Owns the views; the workplace comes later, when it has been imported and opened."""
 
     def __init__(self, dispatcher: Dispatcher, siblings: list[MainWindow] | None = None) -> None:
         super().__init__()
         self.siblings = [] if siblings is None else siblings
         self.siblings.append(self)
-        self.setWindowTitle("Loose Rail")
-        self.resize(*START_SIZE)
         self._dispatcher = dispatcher
         self.workplace: Workplace | None = None
         self._leaving = 0
@@ -86,15 +77,6 @@ class MainWindow(QMainWindow):
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
         self._shortcuts()
-
-    def fit_screen(self) -> None:
-        """As large as it starts, or less where the desktop leaves less room; its bars and this
-        window's own title bar are counted."""
-        screen, style = self.screen(), self.style()
-        assert screen is not None and style is not None
-        room = screen.availableGeometry()
-        title = style.pixelMetric(QStyle.PixelMetric.PM_TitleBarHeight)
-        self.resize(fitting(room.width(), room.height() - title))
 
     @cached_property
     def new_job(self) -> NewJobView:
@@ -178,6 +160,8 @@ class MainWindow(QMainWindow):
         """Ctrl+Shift+N: one more window on the same shop, so that two jobs stand open."""
         other = MainWindow(self._dispatcher, self.siblings)
         other.resize(self.size())
+        other.leaving.connect(self.leaving)
+        other.theme_chosen.connect(self.theme_chosen)
         other.move(self.x() + 40, self.y() + 40)
         other.show()
         if self.workplace is not None and self._engine_for is not None:
@@ -371,26 +355,34 @@ class MainWindow(QMainWindow):
 
     # ---- window ----------------------------------------------------------------------------
 
-    def toggle_full_screen(self) -> None:
-        """F11."""
-        self.showNormal() if self.isFullScreen() else self.showFullScreen()
-
-    def toggle_theme(self) -> None:
-        """F12: daylight or night."""
-        night = theme.current() is theme.DAYLIGHT
-        theme.use(theme.NIGHT if night else theme.DAYLIGHT)
-        app = QApplication.instance()
-        assert isinstance(app, QApplication)
-        app.setStyleSheet(theme.style_sheet())
-        for window in self.siblings:
-            window.restyle()
-
     def restyle(self) -> None:
         """The theme changed."""
         self._bar.mark(self._area, self.job is not None)
         if self.job is not None:
             self.job.restyle()
         self.update()
+
+    def end(self) -> None:
+        """The session ends (Ctrl+C, a log-out): as closing, and what is not saved goes into a file
+        beside the shop without a question."""
+        for window in tuple(self.siblings):
+            if window.job is not None:
+                window._leaving = window.job.presenter.session.job  # asked once, so to say
+            window.close()
+        QApplication.quit()
+
+    def rung(self, token: str, file: str) -> None:
+        """The program was started a second time on this shop, maybe with a file."""
+        self.siblings[0].come_to_front(token)
+        if file:
+            self.siblings[0].take_file(file)
+
+    def take_file(self, name: str) -> None:
+        """A file that was given to the program: a board profile goes into the board book."""
+        if self.workplace is None:
+            return
+        self.show_area(BOARDS)
+        self.area(BOARDS).take_file(Path(name))
 
     def show_help(self) -> None:
         """F1: every key."""
@@ -403,6 +395,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             self.show_job()
             return
+        self.leaving.emit(self.geometry_kept())
         if self.job is not None:
             self.job.photos.finish(PHOTO_SECONDS)
             self.job.close_job()

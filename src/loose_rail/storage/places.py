@@ -18,7 +18,7 @@ import platformdirs
 from loose_rail.kernel.files import make_private
 
 APP = "loose-rail"
-STORE_NAME = "shop.sqlite"
+STORE_NAME, SETTINGS_NAME = "shop.sqlite", "settings.json"
 _PHOTO = re.compile(r"[0-9a-f]{64}\.(jpg|png)")
 _OURS = {"boards": "loose-rail/board/1", "meters": "loose-rail/meter/1"}
 
@@ -31,8 +31,11 @@ class ShopPlaces:
 
     @property
     def settings(self) -> Path:
-        """What the person chose for this shop."""
-        return self.folder / "settings.json"
+        """What the person chose for this shop: the user's own shop has it in the configuration
+        directory, a shop in a file of its own takes it along."""
+        if self.folder == default_store().parent:
+            return platformdirs.user_config_path(APP) / SETTINGS_NAME
+        return self.folder / SETTINGS_NAME
 
     @property
     def boards(self) -> Path:
@@ -60,6 +63,16 @@ class ShopPlaces:
         return self.folder / "unsaved"
 
 
+def window_state_path() -> Path:
+    """How the window stood: lost without harm (Base Directory Specification: state)."""
+    return platformdirs.user_state_path(APP) / "window.json"
+
+
+def log_path() -> Path:
+    """Where unexpected errors are noted."""
+    return platformdirs.user_log_path(APP) / "loose-rail.log"
+
+
 def default_store() -> Path:
     """The user's own shop."""
     return platformdirs.user_data_path(APP) / STORE_NAME
@@ -76,7 +89,10 @@ def take_over(database: Path) -> None:
     """What earlier versions laid right beside a named database and what is certainly ours is copied
     into the shop's own folder, once; the old files stay where they are. Raises OSError."""
     places, beside = places_of(database), database.parent
-    if places.folder == beside or places.folder.exists() or not database.exists():
+    if places.folder == beside:
+        _settings_to_their_place(places)
+        return
+    if places.folder.exists() or not database.exists():
         return
     found = [path for path in (beside / "photos").glob("*") if _PHOTO.fullmatch(path.name)]
     found += [path for name in _OURS for path in (beside / name).glob("*.json") if _is_ours(path)]
@@ -84,6 +100,14 @@ def take_over(database: Path) -> None:
         target = places.folder / path.parent.name
         make_private(target)
         shutil.copy2(path, target / path.name)
+
+
+def _settings_to_their_place(places: ShopPlaces) -> None:
+    """Settings that an earlier version kept beside the user's own database."""
+    before = places.folder / SETTINGS_NAME
+    if before.exists() and not places.settings.exists():
+        make_private(places.settings.parent)
+        before.replace(places.settings)
 
 
 def _is_ours(path: Path) -> bool:

@@ -50,7 +50,7 @@ def accepted(board_id: str, part: str, title: str) -> JobPresenter:
         session,
         (),
         lambda s, price: render_html(content_of(s, price)),
-        lambda s, path: None,
+        lambda html, title, path: None,
     )
 
 

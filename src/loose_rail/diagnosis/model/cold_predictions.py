@@ -1,8 +1,8 @@
 """What every hypothesis predicts at the cold probes: in the circuit, and each part by itself.
 
 It is worked out in a process of its own beside the live model, so that two cores share the work and
-a window stays free: `python -m loose_rail.diagnosis.cold_predictions` reads a board profile in JSON
-from its input and writes the table as a NumPy file to its output.
+a window stays free: that process (`main`) reads a board profile in JSON from its input and writes
+the table as a NumPy file to its output.
 """
 
 from __future__ import annotations
@@ -13,7 +13,6 @@ import subprocess
 import sys
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from typing import IO
 
 import msgspec
 import numpy as np
@@ -26,6 +25,7 @@ from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
 from loose_rail.diagnosis.model.hypotheses import hypotheses_of
 from loose_rail.kernel.errors import CircuitError
+from loose_rail.kernel.own_process import command_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -46,14 +46,14 @@ def cold_readings(board: Board) -> Floats:
 @contextmanager
 def beside(board: Board) -> Iterator[_Beside]:
     """The same in a process of its own, begun now and ended at the latest with the block."""
-    command = [sys.executable, "-m", "loose_rail.diagnosis.model.cold_predictions"]
     one = {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
     process = subprocess.Popen(
-        command,
+        command_of("loose_rail.diagnosis.model.cold_predictions"),
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
         stderr=subprocess.PIPE,
         env={**os.environ, **one},
+        start_new_session=True,  # Ctrl+C in a terminal is the window's
     )
     try:
         assert process.stdin is not None
@@ -84,10 +84,15 @@ class _Beside:
         return np.asarray(np.load(io.BytesIO(output), allow_pickle=False), dtype=float)
 
 
-def _main(source: IO[bytes], target: IO[bytes]) -> None:
+def main(arguments: list[str] | None = None) -> int:
+    """Read a board profile from standard input, write its table to standard output; there are no
+    arguments."""
+    assert not arguments
     made = io.BytesIO()
-    np.save(made, cold_readings(msgspec.json.decode(source.read(), type=Board)))
-    target.write(made.getvalue())
+    np.save(made, cold_readings(msgspec.json.decode(sys.stdin.buffer.read(), type=Board)))
+    sys.stdout.buffer.write(made.getvalue())
+    sys.stdout.buffer.flush()
+    return 0
 
 
 def _in_circuit(board: Board) -> Floats:
@@ -140,4 +145,4 @@ def _distinct(variants: Sequence[Variant]) -> tuple[list[Variant], NDArray[np.in
 
 
 if __name__ == "__main__":
-    _main(sys.stdin.buffer, sys.stdout.buffer)
+    sys.exit(main())

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QVBoxLayout
+from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QVBoxLayout
 
 from loose_rail.app.board_desk import BookRow
 from loose_rail.app.outcome import Outcome
@@ -14,6 +14,7 @@ from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.area_page import AreaPage
 from loose_rail.screens.own_board.panel import BoardPanel, fill_side
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.files import to_open, to_save
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import WordsLine, label, set_role
 from loose_rail.screens.workplace import Workplace
@@ -79,9 +80,9 @@ class BoardBookView(AreaPage):
 
     def ask_file(self) -> None:
         """Ask which file is taken in."""
-        name, _ = QFileDialog.getOpenFileName(self, "Take a board in", "", FILES)
-        if name:
-            self.take_file(Path(name))
+        path = to_open(self, "Take a board in", FILES)
+        if path is not None:
+            self.take_file(path)
 
     def take_file(self, path: Path) -> None:
         """Take a board in from a file; it stands in front then."""
@@ -97,10 +98,10 @@ class BoardBookView(AreaPage):
         """Ask where this board is written."""
         if self.panel.desk is None:
             return
-        start = str(Path.home() / f"{self.panel.desk.board_id.replace('/', '-')}.json")
-        name, _ = QFileDialog.getSaveFileName(self, "Write this board", start, FILES)
-        if name:
-            self._say(self.panel.desk.give_file(Path(name)))
+        name = f"{self.panel.desk.board_id.replace('/', '-')}.json"
+        path = to_save(self, "Write this board", name, FILES)
+        if path is not None:
+            self._say(self.panel.desk.give_file(path))
 
     def _list(self) -> None:
         if self._workplace is None:

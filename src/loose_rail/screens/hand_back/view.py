@@ -16,6 +16,7 @@ class HandBackView(SidedPage):
     """The hand-back screen."""
 
     export_asked = pyqtSignal()
+    print_asked = pyqtSignal()
     price_named = pyqtSignal(str)
 
     def __init__(self) -> None:
@@ -34,6 +35,7 @@ class HandBackView(SidedPage):
         """The action hands back."""
         self.went_on.connect(host.go_on)
         self.export_asked.connect(host.ask_export)
+        self.print_asked.connect(host.ask_print)
         self.price_named.connect(host.name_price)
 
     def show_state(self, state: HandBackState) -> None:
@@ -68,7 +70,11 @@ class HandBackView(SidedPage):
         self.side.addWidget(self.price)
         self.price.setEnabled(not state.handed_back)
         self.price.show()
-        save = button("Print or save the report", "Ctrl+P")
-        save.clicked.connect(self.export_asked)
-        self.side.addWidget(save)
+        for title, key, asked in (
+            ("Print the report", "Ctrl+P", self.print_asked),
+            ("Save it as a file", "Ctrl+S", self.export_asked),
+        ):
+            one = button(title, key)
+            one.clicked.connect(asked)
+            self.side.addWidget(one)
         self.set_action(state.action, not state.handed_back)

@@ -26,6 +26,7 @@ from loose_rail.app.stream import MakeLoop
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Candidate as Capacitor
 from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.files import write_durably
 from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.kernel.signal import Signal
 from loose_rail.screens.bench.present import bench_state
@@ -60,8 +61,8 @@ MOST_LETTERS = 8
 AS_IT_SHOULD = LampPattern.FLASH_DARK
 """What the foot switch confirms of the lamp: a flash or nothing, then dark."""
 RenderHtml = Callable[[JobSession, float | None], str]
-WritePdf = Callable[[JobSession, Path], str | None]
-"""Writes the sheet; returns the letters that it could not print."""
+WritePdf = Callable[[str, str, Path], str | None]
+"""Writes a sheet (HTML, title) as PDF; returns the letters that it could not print."""
 
 
 class JobPresenter:
@@ -189,8 +190,15 @@ class JobPresenter:
 
     def hand_back(self) -> HandBackState:
         """The sheet."""
-        html = self._render_html(self.session, self.price) if self.session.engine else ""
-        return hand_back_state(self.session, html)
+        return hand_back_state(self.session, self.sheet() if self.session.engine else "")
+
+    def sheet(self) -> str:
+        """The report as HTML, as it stands on the screen. Raises JobError without predictions."""
+        return self._render_html(self.session, self.price)
+
+    def sheet_title(self) -> str:
+        """What the sheet is called in a list of documents."""
+        return f"Job {self.session.state.ticket}"
 
     # ---- predictions -----------------------------------------------------------------------
 
@@ -362,9 +370,9 @@ class JobPresenter:
         missing = ""
         try:
             if path.suffix.lower() == ".pdf":
-                missing = self._write_pdf(self.session, path) or ""
+                missing = self._write_pdf(self.sheet(), self.sheet_title(), path) or ""
             else:
-                path.write_text(self._render_html(self.session, None), encoding="utf-8")
+                write_durably(path, self.sheet().encode())
         except OSError as error:
             why = f"{path} can't be written: {error.strerror}."
             return Outcome.refused(f"{why} Choose another place.")

@@ -14,7 +14,6 @@ from typing import TypeVar
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
     QInputDialog,
     QSizePolicy,
@@ -37,8 +36,10 @@ from loose_rail.screens.photos.view import PhotoView
 from loose_rail.screens.recording.view import TraceView
 from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.files import to_save
 from loose_rail.screens.shared.keys import keys_of
 from loose_rail.screens.shared.page import StagePage
+from loose_rail.screens.shared.paper import print_sheet
 from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role
 from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.stage import Stage
@@ -106,7 +107,8 @@ class JobView(QWidget):
         actions: dict[str, Callable[[], object]] = {
             "undo": lambda: self.tell(self.presenter.undo()),
             "redo": lambda: self.tell(self.presenter.redo()),
-            "print": self.ask_export,
+            "print": self.ask_print,
+            "save": self.ask_export,
             "note": self.write_note,
             "photos": lambda: self.front.show("photos"),
             "trace": lambda: self.front.show("trace"),
@@ -387,13 +389,21 @@ class JobView(QWidget):
         if refusal:
             self.say(refusal, Kind.REFUSED)
             return
-        ticket = self.presenter.frame().ticket
-        start = str(Path.home() / f"job-{ticket}.pdf")
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Save the report", start, "PDF (*.pdf);;HTML (*.html)"
-        )
-        if name:
-            self.export(Path(name))
+        name = f"job-{self.presenter.frame().ticket}.pdf"
+        path = to_save(self, "Save the report", name, "PDF (*.pdf);;Web page (*.html)")
+        if path is not None:
+            self.export(path)
+
+    def ask_print(self) -> None:
+        """Ask for a printer, then print the report."""
+        refusal = self.presenter.sheet_refusal()
+        if refusal:
+            self.say(refusal, Kind.REFUSED)
+            return
+        sent = print_sheet(self.presenter.sheet(), self.presenter.sheet_title(), self)
+        if sent is not None:
+            words = "The report went to the printer." if sent else "The printer refused the report."
+            self.say(words, Kind.DONE if sent else Kind.REFUSED)
 
     def export(self, path: Path) -> None:
         """Write the report to a file."""

@@ -11,7 +11,6 @@ from PyQt6.QtCore import QBuffer, QEvent, QIODevice, QMimeData, QObject, QSize, 
 from PyQt6.QtGui import QIcon, QImage, QImageReader, QKeyEvent, QKeySequence, QPixmap
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QListWidget,
     QListWidgetItem,
     QVBoxLayout,
@@ -24,6 +23,7 @@ from loose_rail.screens.photos.canvas import ZOOM_STEP, PhotoCanvas
 from loose_rail.screens.photos.present import album_state
 from loose_rail.screens.photos.state import AlbumState
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.files import several_to_open
 from loose_rail.screens.shared.page import FrontPage
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label
@@ -159,9 +159,8 @@ class PhotoView(FrontPage):
 
     def ask_files(self) -> None:
         """Choose files."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Photographs", str(Path.home()), PATTERN)
-        if names:
-            self.add_files([Path(name) for name in names])
+        if paths := several_to_open(self, "Photographs", PATTERN):
+            self.add_files(paths)
 
     def add_files(self, paths: list[Path]) -> None:
         """Keep files; read on a worker thread."""

@@ -6,13 +6,14 @@ from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QFileDialog, QVBoxLayout
+from PyQt6.QtWidgets import QVBoxLayout
 
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.recording import Loaded, TraceDesk
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.recording.present import stretch_sentence, trace_state
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.screens.shared.files import to_open, to_save
 from loose_rail.screens.shared.page import FrontPage
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.strip_chart import StripChart
@@ -93,11 +94,9 @@ class TraceView(FrontPage):
 
     def ask_csv(self) -> None:
         """Where the CSV goes."""
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Save the readings", str(Path.home() / "readings.csv"), "CSV (*.csv)"
-        )
-        if name:
-            self.save_csv(Path(name))
+        path = to_save(self, "Save the readings", "readings.csv", "CSV (*.csv)")
+        if path is not None:
+            self.save_csv(path)
 
     def save_csv(self, path: Path) -> None:
         """Write what is shown; a worker does it."""
@@ -114,11 +113,9 @@ class TraceView(FrontPage):
 
     def ask_png(self) -> None:
         """Where the picture goes."""
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Save the picture", str(Path.home() / "readings.png"), "PNG (*.png)"
-        )
-        if name:
-            self.save_png(Path(name))
+        path = to_save(self, "Save the picture", "readings.png", "PNG (*.png)")
+        if path is not None:
+            self.save_png(path)
 
     def save_png(self, path: Path) -> None:
         """Write what is seen."""
@@ -128,11 +125,9 @@ class TraceView(FrontPage):
 
     def ask_log(self) -> None:
         """Which log."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "A meter's log", str(Path.home()), "CSV (*.csv *.txt *.tsv);;All files (*)"
-        )
-        if name:
-            self.read_log(Path(name))
+        path = to_open(self, "A meter's log", "CSV (*.csv *.txt *.tsv);;All files (*)")
+        if path is not None:
+            self.read_log(path)
 
     def read_log(self, path: Path) -> None:
         """Read a log on a worker; its columns are then chosen by number."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-SHELF, BENCH = "shelf", "bench"
+SHELF, BENCH, BOARDS = "shelf", "bench", "board_book"
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +27,6 @@ class Area:
 AREAS = (
     Area(SHELF, "Shelf", "archive", "F2", "The shelf"),
     Area(BENCH, "Bench", "gauge", ""),
-    Area("board_book", "Boards", "boxes", "Ctrl+Shift+B", "The board book", "BoardBookView"),
+    Area(BOARDS, "Boards", "boxes", "Ctrl+Shift+B", "The board book", "BoardBookView"),
     Area("meters", "Meters", "cable", "Ctrl+M", "Meters, sounds, foot switch", "MetersView"),
 )

@@ -19,7 +19,8 @@ from loose_rail.vocabulary.mark import Mark
 
 ASSETS = Path(loose_rail.__file__).parent / "assets"
 
-FAMILY = "B612"
+FAMILY, SECOND_FAMILY = "B612", "DejaVu Sans"
+"""The second has scripts that the first lacks; what neither has the desktop's fonts may have."""
 SIZES = {"small": 11.5, "text": 13.0, "strong": 15.0, "title": 21.0, "reading": 38.0}
 
 
@@ -143,10 +144,19 @@ def _color(name: str, role: Role) -> QColor:
     return QColor(getattr(THEMES[name], "quiet" if role is Mark.STRUCK else role))
 
 
+FONT_FILES = (
+    "B612-Regular.ttf",
+    "B612-Bold.ttf",
+    "B612-Italic.ttf",
+    "DejaVuSans.ttf",
+    "DejaVuSans-Bold.ttf",
+)
+
+
 def load_fonts() -> None:
     """Register the shipped fonts with Qt."""
     folder = ASSETS / "fonts"
-    for name in ("B612-Regular.ttf", "B612-Bold.ttf", "B612-Italic.ttf"):
+    for name in FONT_FILES:
         QFontDatabase.addApplicationFontFromData(QByteArray(folder.joinpath(name).read_bytes()))
 
 
@@ -157,7 +167,8 @@ def font(size: str, bold: bool = False) -> QFont:
 
 @cache
 def _font(size: str, bold: bool) -> QFont:
-    made = QFont(FAMILY)
+    made = QFont()
+    made.setFamilies([FAMILY, SECOND_FAMILY])
     made.setPixelSize(round(SIZES[size]))
     made.setBold(bold)
     return made
@@ -181,7 +192,7 @@ def style_sheet() -> str:
     """The whole style sheet for the current theme."""
     t = current()
     return f"""
-    * {{ font-family: "{FAMILY}"; font-size: 13px; color: {t.ink}; }}
+    * {{ font-family: "{FAMILY}", "{SECOND_FAMILY}"; font-size: 13px; color: {t.ink}; }}
     QMainWindow, QDialog {{ background: {t.panel}; }}
     QToolTip {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.line}; }}
     #titleStrip {{ background: {t.strip}; border-bottom: 4px solid {t.strip}; }}
