@@ -95,6 +95,7 @@ class Workplace:
         self.profiles = [*self._own_profiles(places.meters), *shipped_profiles()]
         if options.demo:
             self._set_up_demo()
+        self.store.hurry()
 
     def _store_path(self) -> Path:
         if self.options.demo and self.options.data is None:

@@ -13,8 +13,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from loose_rail.app.live_meter import LiveMeter, Phase
+from loose_rail.app.meter_log import read_log, trace_of
 from loose_rail.app.stream import StreamLoop
-from loose_rail.app.trace import Trace, read_log, to_csv, trace_of
+from loose_rail.app.trace import Trace, to_csv
 from loose_rail.instruments.finder import identify, visa_address
 from loose_rail.instruments.scpi_profile import profile_for, read_profile, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter

@@ -15,6 +15,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.evidence.soft_evidence import finding_key
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import PhotoError, StoreError
+from loose_rail.kernel.files import LARGEST_PHOTO, read_bounded
 
 STAGE_WORDS = {stage: stage.replace("_", " ").capitalize() for stage in ev.STAGES}
 Kept = tuple[list[tuple[str, str]], list[str]]
@@ -59,7 +60,7 @@ class Album:
         refused: list[str] = []
         for path in paths:
             try:
-                kept.append((self._kept(path.read_bytes(), path.name), path.stem))
+                kept.append((self._kept(read_bounded(path, LARGEST_PHOTO), path.name), path.stem))
             except PhotoError as error:
                 refused.append(error.one_line())
             except OSError as error:
@@ -207,7 +208,7 @@ class Album:
 
     def _about_of(self, text: str) -> str:
         state, words = self._session.state, text.strip().split()
-        if len(words) == 2 and words[1].isdigit():
+        if len(words) == 2 and words[1].isdecimal():
             number = int(words[1])
             if words[0].lower() == "step" and 1 <= number <= len(state.steps):
                 return f"step:{number}"

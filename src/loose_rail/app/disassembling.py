@@ -64,7 +64,7 @@ def _put_back(session: JobSession, text: str) -> Outcome:
     step = next_step(session.state.steps)
     if step is None:
         return Outcome("Every step has been played back.")
-    if words and not words.isdigit():
+    if words and not words.isdecimal():
         return Outcome.refused("Type how many went back, or nothing for all of them.")
     count = int(words) if words else step.event.count
     if count > step.event.count:

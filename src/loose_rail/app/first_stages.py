@@ -3,11 +3,12 @@ lines and keys do."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from loose_rail.app import disassembling, intake, looking_over, papers, set_picture
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.kernel.signal import Signal
 
 
 class FirstStages:
@@ -17,11 +18,11 @@ class FirstStages:
     def __init__(
         self,
         session: JobSession,
-        redraw: Callable[[], None],
+        redrawn: Signal[None],
         known_warnings: Sequence[str] = (),
     ) -> None:
         self._session = session
-        self._redraw = redraw
+        self._redrawn = redrawn
         self.known_warnings = tuple(known_warnings)
         self.looking_at = 0
         self.putting_back = False
@@ -73,7 +74,7 @@ class FirstStages:
     def turn_around(self) -> None:
         """From taking apart to putting back, and again."""
         self.putting_back = not self.putting_back
-        self._redraw()
+        self._redrawn.emit(None)
 
     # ---- look over -------------------------------------------------------------------------
 
@@ -86,16 +87,17 @@ class FirstStages:
         """Look at another part."""
         last = len(looking_over.survey_order(self._session)) - 1
         self.looking_at = min(max(self.looking_at + step, 0), last)
-        self._redraw()
+        self._redrawn.emit(None)
 
     def note_finding(self, number: int) -> Outcome:
         """What is seen on the part; then the next one that was not looked at."""
         at = self.looking_at
         before = len(self._session.state.findings)
-        outcome = looking_over.note_finding(self._session, at, number)
-        if len(self._session.state.findings) > before:
-            self.looking_at = looking_over.next_unseen(self._session, at)
-            self._redraw()
+        with self._redrawn.held():
+            outcome = looking_over.note_finding(self._session, at, number)
+            if len(self._session.state.findings) > before:
+                self.looking_at = looking_over.next_unseen(self._session, at)
+                self._redrawn.emit(None)
         return outcome
 
     def rest_is_clean(self) -> Outcome:

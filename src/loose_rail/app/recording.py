@@ -6,9 +6,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 from loose_rail.app.live_reading import LiveDesk
+from loose_rail.app.meter_log import Log, read_log, trace_of
 from loose_rail.app.outcome import Outcome
-from loose_rail.app.trace import Log, Trace, read_log, to_csv, trace_of
+from loose_rail.app.trace import Trace, to_csv
 from loose_rail.kernel.errors import TraceError
+from loose_rail.kernel.files import LARGEST_LOG, read_bounded, write_durably
 
 Loaded = tuple[Log, Trace, list[int]]
 
@@ -58,7 +60,7 @@ class TraceDesk:
     def _choose(self, text: str) -> Outcome:
         assert self._log is not None
         words = text.replace(",", " ").split()
-        if not all(word.isdigit() and 1 <= int(word) <= len(self._log.heads) for word in words):
+        if not all(word.isdecimal() and 1 <= int(word) <= len(self._log.heads) for word in words):
             return Outcome.refused(f"Type column numbers from 1 to {len(self._log.heads)}.")
         return self._show_columns([int(word) - 1 for word in words])
 
@@ -74,9 +76,11 @@ class TraceDesk:
     def load(self, path: Path) -> Loaded:
         """Read a file (slow: on a worker thread). Raises TraceError."""
         try:
-            log = read_log(path.read_bytes(), path.name)
+            log = read_log(read_bounded(path, LARGEST_LOG), path.name)
         except OSError as error:
-            raise TraceError(f"{path.name} can't be read: {error.strerror}.") from error
+            raise TraceError(
+                f"{path.name} can't be read: {error.strerror}.", "Choose another file."
+            ) from error
         if not log.value_columns:
             raise TraceError(f"{path.name} has no column of readings.", "Export it as CSV.")
         columns = list(log.value_columns[:2])
@@ -99,7 +103,7 @@ class TraceDesk:
 
         def write() -> None:
             try:
-                path.write_text(to_csv(frozen), encoding="utf-8")
+                write_durably(path, to_csv(frozen).encode())
             except OSError as error:
                 raise TraceError(
                     f"{path} can't be written: {error.strerror}.", "Choose another place."

@@ -11,22 +11,31 @@ import msgspec
 from loose_rail.boards.compose import Recipe, compose
 from loose_rail.boards.own import file as own_file
 from loose_rail.boards.profile import Board
+from loose_rail.boards.tried import MISSHAPEN, trouble_in_use, why
 from loose_rail.boards.validate import problems_of
 from loose_rail.kernel.errors import BoardFileError
+from loose_rail.kernel.files import LARGEST_BOARD, read_bounded
 
 SCHEMA = "loose-rail/board/1"
 RECIPE_SCHEMA = "loose-rail/recipe/1"
 
 
 def decode_board(data: bytes, source: str) -> Board:
-    """Decode and check one profile. Raises BoardFileError naming the first problems found."""
+    """Decode, check and try one profile from elsewhere. Raises BoardFileError naming the first
+    problems found."""
     try:
         board = _decoded(data, source)
-    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+        problems = problems_of(board)
+    except msgspec.MsgspecError as error:
         raise BoardFileError(
             f"{source} is not a board profile: {error}.", "See docs/formats.md for the format."
         ) from error
-    problems = problems_of(board)
+    except MISSHAPEN as error:
+        raise BoardFileError(
+            f"{source} can't be put together: {why(error)}.", "See docs/formats.md for the format."
+        ) from error
+    if not problems and (trouble := trouble_in_use(board)):
+        problems = [trouble]
     if problems:
         more = f" and {len(problems) - 3} more" if len(problems) > 3 else ""
         raise BoardFileError(
@@ -61,7 +70,7 @@ def _decoded(data: bytes, source: str) -> Board:
 def read_board(path: Path) -> Board:
     """Read a profile from a file. Raises BoardFileError."""
     try:
-        data = path.read_bytes()
+        data = read_bounded(path, LARGEST_BOARD)
     except OSError as error:
         raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
     return decode_board(data, path.name)
@@ -76,7 +85,7 @@ def shipped_board(board_id: str) -> Board:
     for folder in ("data", "data/recipes"):
         place = resources.files("loose_rail.boards").joinpath(f"{folder}/{board_id}.json")
         if "/" not in board_id and place.is_file():
-            return decode_board(place.read_bytes(), f"{board_id}.json")
+            return _decoded(place.read_bytes(), place.name)  # checked by the tests
     raise BoardFileError(
         f"No board “{board_id}” in the board book.", f"There are {', '.join(shipped_ids())}."
     )

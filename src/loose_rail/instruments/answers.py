@@ -63,7 +63,7 @@ def _is_overload(text: str, open_words: Sequence[str]) -> bool:
     """Begins with a word for overload and holds no number beside it."""
     for word in open_words:
         if text.upper().startswith(word.upper()):
-            return not any(letter.isdigit() for letter in text[len(word) :])
+            return not any(letter.isdecimal() for letter in text[len(word) :])
     return False
 
 

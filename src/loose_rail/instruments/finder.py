@@ -7,6 +7,7 @@ takes seconds: on a worker thread.
 from __future__ import annotations
 
 import re
+import warnings
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -52,7 +53,10 @@ def visa_address(text: str) -> str:
 def ports() -> list[str]:
     """VISA addresses of the serial and USB ports of this computer. Raises MeterError."""
     try:
-        return sorted(str(one) for one in manager().list_resources())
+        with warnings.catch_warnings():
+            # the library warns of what it lacks for a search of the network, which is not asked for
+            warnings.simplefilter("ignore", UserWarning)
+            return sorted(str(one) for one in manager().list_resources())
     except (VisaIOError, OSError, ValueError) as error:
         raise MeterError(
             f"The ports can't be listed: {error}.", "Type the meter's address instead."
@@ -64,7 +68,7 @@ def identify(address: str, profiles: Sequence[MeterProfile]) -> FoundMeter:
     try:
         meter = VisaMeter(address, PROBE_MILLISECONDS, profiles)
     except MeterError as error:
-        return FoundMeter(address, "", "", error.message)
+        return FoundMeter(address, "", "", f"{error.message} {error.hint}".strip())
     found = FoundMeter(address, meter.name, meter.profile, "")
     meter.close()
     return found

@@ -15,6 +15,7 @@ import msgspec
 
 from loose_rail.instruments.answers import reading_in
 from loose_rail.kernel.errors import MeterTalkError
+from loose_rail.kernel.files import LARGEST_SMALL_FILE, read_bounded
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 SCHEMA = "loose-rail/meter/1"
@@ -58,7 +59,7 @@ def read_profile(data: bytes, name: str) -> MeterProfile:
     """A profile from its file. Raises MeterTalkError with file and reason."""
     try:
         profile = msgspec.json.decode(data, type=MeterProfile)
-    except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+    except (msgspec.MsgspecError, ValueError, RecursionError) as error:
         raise MeterTalkError(f"{name}: {error}.", "docs/formats.md shows a whole one.") from error
     if profile.schema != SCHEMA:
         raise MeterTalkError(f"{name}: the schema is “{profile.schema}”, not “{SCHEMA}”.")
@@ -89,7 +90,7 @@ def own_profiles(folder: Path) -> tuple[list[MeterProfile], list[str]]:
     problems: list[str] = []
     for path in sorted(folder.glob("*.json")) if folder.is_dir() else []:
         try:
-            found.append(read_profile(path.read_bytes(), path.name))
+            found.append(read_profile(read_bounded(path, LARGEST_SMALL_FILE), path.name))
         except OSError as error:
             problems.append(f"{path}: {error.strerror}. Check its rights.")
         except MeterTalkError as error:

@@ -13,11 +13,14 @@ from typing import Any
 import pyvisa
 from pyvisa.errors import Error as VisaError
 
+from loose_rail.instruments.answer_line import is_stream, read_line
+from loose_rail.instruments.port_rights import refused
 from loose_rail.instruments.scpi_profile import MeterProfile, profile_for, shipped_profiles
 from loose_rail.kernel.errors import MeterError, MeterTalkError
 
 TIMEOUT_MILLISECONDS = 8000
 LEFTOVER_MILLISECONDS, MOST_LEFTOVERS = 1, 50
+LEFTOVER_SECONDS = 0.2
 _FAILURES = (VisaError, OSError, ValueError, AttributeError, TypeError)
 """pyvisa-py raises the last three where a port is gone, or a line is closed under a reading."""
 
@@ -53,9 +56,7 @@ class VisaMeter:
             if address.upper().startswith("ASRL"):
                 self._resource.baud_rate = self._profile.baud
         except _FAILURES as error:
-            raise MeterError(
-                f"No meter answers at {address}.", "Is it switched on and its cable in?"
-            ) from error
+            raise refused(address, error) from error
         if unlock:  # a command with the meter's password, where it wants one before all else
             self._tell(unlock)
         self.identity = self._ask(self._profile.identify)
@@ -113,14 +114,13 @@ class VisaMeter:
         """What still lies in the line answers no question of ours: a second line of the last answer
         would be taken for the next point's. Sockets and serial lines only; a USB meter that is read
         unasked takes it for an error."""
-        address = self.address.upper()
-        if not (address.startswith("ASRL") or address.endswith("SOCKET")):
+        if not is_stream(self.address):
             return
         timeout = self._resource.timeout
         try:
             self._resource.timeout = LEFTOVER_MILLISECONDS
             for _ in range(MOST_LEFTOVERS):
-                self._resource.read()
+                self._line(LEFTOVER_SECONDS)
         except _FAILURES:
             return  # nothing more lies there: the time-out is what was hoped for
         finally:
@@ -129,10 +129,16 @@ class VisaMeter:
             f"{self._name} sends without being asked.", "Switch its streaming or echo off."
         )
 
+    def _line(self, seconds: float) -> str:
+        return read_line(self._resource, str(self._resource.read_termination or ""), seconds)
+
     def _ask(self, command: str) -> str:
         self._drop_leftovers()
         try:
-            return str(self._resource.query(command)).strip()
+            if not is_stream(self.address):
+                return str(self._resource.query(command)).strip()
+            self._resource.write(command)
+            return self._line(self._resource.timeout / 1000.0).strip()
         except UnicodeDecodeError as error:
             raise MeterTalkError(
                 "The meter answered in characters that are no text.",

@@ -28,6 +28,12 @@ def _clue(event: ev.ClueNoted) -> str:
     return f"{event.clue} {event.subject} {_plain(event.answer)}"
 
 
+def _detail(event: ev.DetailNoted) -> str:
+    return f"{_plain(event.detail)} {event.text}".strip()
+
+
+PRIVATE = frozenset({"customer"})
+"""Details that stand at the foot of no page: who stands at the bench may read them there."""
 MOST_TOLD = 40
 """Letters of what was told that say which entry is meant."""
 _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
@@ -43,7 +49,7 @@ _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.ReworkStepDone: lambda e: f"rework step {e.step}",
     ev.PartFitted: lambda e: f"{e.part} fitted",
     ev.NoteWritten: lambda e: "note",
-    ev.DetailNoted: lambda e: f"{_plain(e.detail)} {e.text}".strip(),
+    ev.DetailNoted: lambda e: _plain(e.detail) if e.detail in PRIVATE else _detail(e),
     ev.PhotoAdded: lambda e: f"photograph {e.caption}".strip(),
     ev.PhotoPointed: lambda e: f"point {e.words} on a photograph",
     ev.SymptomNoted: lambda e: f"symptom {_plain(e.symptom)}",

@@ -15,9 +15,14 @@ from dataclasses import dataclass
 
 from loose_rail.kernel.errors import BadEntryError, WrongUnitError
 from loose_rail.kernel.observation import Form, Observation, open_circuit, short_circuit
-from loose_rail.kernel.quantities import Quantity, engineering, parse_quantity
+from loose_rail.kernel.quantities import (
+    Quantity,
+    engineering,
+    parse_quantity,
+    thousands_or_decimal,
+)
 
-_OPEN_WORDS = {"ol", ".", "open", "o.l", "0l", "inf"}
+_OPEN_WORDS = {"ol", ".", "open", "o.l", "0l", "0.l", ".ol", "ol.", "inf", "∞"}
 _SHORT_WORDS = {"short", "beep", "beeps", "0"}
 _TREND = re.compile(r"^(rising|falling)\b\s*(.*)$", re.IGNORECASE)
 _RANGE = re.compile(r"^(.+?)\s*\.\.\s*(.+?)(?:\s*@\s*(.+))?$")
@@ -83,6 +88,8 @@ def _zero(word: str, unit: str) -> Entry:
 
 def _quantity(text: str, unit: str) -> Quantity:
     found = parse_quantity(text)
+    if found is None and (either := thousands_or_decimal(text)):
+        raise BadEntryError(f"“{text.strip()}” can be read in two ways.", f"Type {either}.")
     if found is None:
         raise BadEntryError(
             f"“{text.strip()}” is not a reading.",

@@ -7,6 +7,12 @@ exception and is never caught in its name. docs/errors.md explains each code.
 from __future__ import annotations
 
 
+def printable(words: str) -> str:
+    """Words on one line: what is no letter or sign of it (a line break of a foreign file, half of a
+    pair) stands as a space."""
+    return words if words.isprintable() else "".join(c if c.isprintable() else " " for c in words)
+
+
 class LooseRailError(Exception):
     """Something outside the program went wrong and the person can act on it.
 
@@ -17,8 +23,8 @@ class LooseRailError(Exception):
 
     def __init__(self, message: str, hint: str = "") -> None:
         super().__init__(message)
-        self.message = message
-        self.hint = hint
+        self.message = printable(message)
+        self.hint = printable(hint)
 
     def one_line(self) -> str:
         """Code, message and hint in one line, as the command line prints it."""

@@ -15,6 +15,10 @@ LARGEST_SMALL_FILE = 1_000_000
 """Bytes of settings, window state and meter profiles: the largest of ours has 4 kB [E]."""
 LARGEST_BOARD = 8_000_000
 """Bytes of a board profile, a netlist or a job file: the largest shipped board has 0.2 MB [E]."""
+LARGEST_HISTORY = 100_000_000
+"""Bytes of what a board was before each of its changes: a thousand changes of 10 kB [E]."""
+LARGEST_PHOTO = 60_000_000
+"""Bytes of a photograph: a camera of 100 million pixels writes 40 MB of JPEG [E]."""
 LARGEST_LOG = 200_000_000
 """Bytes of a meter's log: a sample each 0.1 s for a month has 100 MB [E]."""
 

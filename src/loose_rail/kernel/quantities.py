@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 import re
+import unicodedata
 from dataclasses import dataclass
 from functools import cache
 
@@ -23,6 +24,7 @@ _PREFIX = {
     "m": 1e-3,
     "": 1.0,
     "R": 1.0,
+    "Ω": 1.0,
     "k": 1e3,
     "K": 1e3,
     "M": 1e6,
@@ -42,10 +44,17 @@ _UNIT_WORDS = {
     "h": "H",
     "s": "s",
     "w": "W",
+    "vdc": "V",
+    "vac": "V",
+    "adc": "A",
+    "aac": "A",
 }
+_KIND_APART = re.compile(r"(?i)(?<=v)\s+(?:dc|ac)\s*$")
+_GROUPED = re.compile(r"[-+−]?\s*[1-9]\d{0,2},\d{3}(?!\d)")
+_SPACED = re.compile(r"(?<=\d)[ '’\u00a0\u2009\u202f](?=\d{3}(?:\D|$))")
 _NUMBER = re.compile(
     r"""^\s*(?P<sign>[-+−]?)\s*
-    (?:(?P<whole>\d+)(?P<mid>[pnuµμmRkKMGV])(?P<part>\d+)     # 4k7, 0R22, 3V3
+    (?:(?P<whole>\d+)(?P<mid>[pnuµμmRΩkKMGV])(?P<part>\d+)     # 4k7, 0R22, 3V3
       |(?P<number>\d+(?:\.\d*)?|\.\d+)(?:[eE](?P<exp>[-+]?\d{1,3}))?\s*(?P<prefix>[pnuµμmRkKMG]?)
     )\s*(?P<unit>[A-Za-zΩω]*)\s*$""",
     re.VERBOSE,
@@ -63,10 +72,11 @@ class Quantity:
 def parse_quantity(text: str) -> Quantity | None:
     """Read one number with an optional prefix and unit, or return None where it is not one.
 
-    Accepts 4.98, 4.98V, 1k2, 0R22, 3V3, 4u7, 4u7F, -5.02, 100 nF, 1e3. A lone `m` is milli and a
-    lone `M` is mega; the comma of some keyboards counts as a decimal point.
+    Accepts 4.98, 4.98V, 5V DC, 1k2, 0R22, 4Ω7, 3V3, 4u7, 4u7F, -5.02, 100 nF, 1e3, 4 700. A lone
+    `m` is milli and a lone `M` is mega; the comma of some keyboards counts as a decimal point, but
+    not where it may as well part thousands (`thousands_or_decimal`). Digits of every script count.
     """
-    match = _NUMBER.match(text.replace(",", "."))
+    match = _NUMBER.match(_with_point(plain_digits(text)))
     if match is None:
         return None
     unit_text = match["unit"]
@@ -75,7 +85,7 @@ def parse_quantity(text: str) -> Quantity | None:
         return None
     if match["mid"]:
         value = float(f"{match['whole']}.{match['part']}") * _PREFIX.get(match["mid"], 1.0)
-        implied = {"R": "Ω", "V": "V"}.get(match["mid"], "")
+        implied = {"R": "Ω", "Ω": "Ω", "V": "V"}.get(match["mid"], "")
         if implied and unit not in ("", implied):
             return None
         unit = unit or implied
@@ -85,6 +95,37 @@ def parse_quantity(text: str) -> Quantity | None:
     if not math.isfinite(value):
         return None
     return Quantity(-value if match["sign"] in ("-", MINUS) else value, unit)
+
+
+def plain_digits(text: str) -> str:
+    """The digits and decimal signs of any script as 0 to 9, point and comma; superscripts are none
+    of them."""
+    if text.isascii():
+        return text
+    shown = (str(unicodedata.decimal(one, "")) or one for one in text)
+    return "".join(shown).replace("٫", ".").replace("٬", ",").replace("\u2126", "Ω")
+
+
+def thousands_or_decimal(text: str) -> str:
+    """What a number with one comma before three digits may be, in words; empty where it is clear:
+    `1,234` is 1.234 on one desk and 1234 on another."""
+    match = _GROUPED.match(plain_digits(text).strip())
+    if match is None or "." in text:
+        return ""
+    return f"{match[0].replace(',', '.')} or {match[0].replace(',', '')}"
+
+
+def _with_point(text: str) -> str:
+    """The number with a decimal point and no groups; with its comma where that is ambiguous, which
+    no pattern takes."""
+    bare = _SPACED.sub("", _KIND_APART.sub("", text.strip()))
+    if thousands_or_decimal(bare):
+        return bare
+    if "," in bare and "." in bare:
+        last = max(bare.rfind(","), bare.rfind("."))
+        other = "," if bare[last] == "." else "."
+        return bare.replace(other, "").replace(",", ".")
+    return bare.replace(",", ".")
 
 
 @cache

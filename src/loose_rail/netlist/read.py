@@ -15,6 +15,7 @@ from typing import ClassVar
 import numpy as np
 
 from loose_rail.kernel.errors import NetlistError
+from loose_rail.kernel.files import LARGEST_BOARD, read_bounded
 from loose_rail.netlist.netlist import NOMINAL_CELSIUS, Coupling, DiodeModel, Netlist, Part
 
 MOST_LINES = 100_000
@@ -66,8 +67,7 @@ def spice_number(text: str) -> float | None:
 def read_netlist(path: Path) -> Netlist:
     """Read a file. Raises NetlistError with file, line and what to do."""
     try:
-        with path.open(encoding="utf-8") as file:
-            lines = [line for _, line in zip(range(MOST_LINES + 1), file, strict=False)]
+        lines = read_bounded(path, LARGEST_BOARD).decode("utf-8").splitlines()
     except OSError as error:
         raise NetlistError(f"{path} can't be read: {error.strerror}.") from error
     except UnicodeDecodeError as error:

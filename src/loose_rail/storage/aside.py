@@ -13,7 +13,7 @@ import msgspec
 
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.errors import JobError, StoreDamagedError, StoreReadOnlyError
-from loose_rail.kernel.files import make_private, write_durably
+from loose_rail.kernel.files import LARGEST_HISTORY, make_private, read_bounded, write_durably
 
 SCHEMA = "loose-rail/unsaved/1"
 
@@ -81,7 +81,7 @@ class AsideFolder:
         the file is left as it is."""
         path = self.path(job)
         try:
-            found = msgspec.json.decode(path.read_bytes(), type=_File)
+            found = msgspec.json.decode(read_bounded(path, LARGEST_HISTORY), type=_File)
             return [
                 ev.Record(
                     one.sequence,

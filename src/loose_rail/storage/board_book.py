@@ -19,7 +19,13 @@ from loose_rail.boards.own.merge import merged
 from loose_rail.boards.profile import Board
 from loose_rail.jobs.renamed import renamed_key
 from loose_rail.kernel.errors import BoardFileError
-from loose_rail.kernel.files import make_private, write_durably
+from loose_rail.kernel.files import (
+    LARGEST_BOARD,
+    LARGEST_HISTORY,
+    make_private,
+    read_bounded,
+    write_durably,
+)
 
 LEAST_PART = 4
 MOST_STEPS = 200
@@ -123,8 +129,8 @@ class BoardBook:
     def _head(self, path: Path) -> _Names:
         """What a file of the book is found by. Raises BoardFileError for a damaged one."""
         try:
-            return msgspec.json.decode(path.read_bytes(), type=_Names)
-        except (OSError, msgspec.MsgspecError) as error:
+            return msgspec.json.decode(read_bounded(path, LARGEST_BOARD), type=_Names)
+        except (OSError, ValueError, RecursionError) as error:
             raise BoardFileError(
                 f"{path.name} in the board book is damaged: {error}.",
                 f"Take it out of {self._directory}, or put its copy back.",
@@ -136,7 +142,7 @@ class BoardBook:
         path = self._path(board_id)
         if not path.is_file() or self._head(path).schema != SCHEMA:
             return None
-        return decoded(path.read_bytes(), path.name)
+        return decoded(read_bounded(path, LARGEST_BOARD), path.name)
 
     def keep_own(self, own: OwnBoardFile, at: str = "", words: str = "") -> Board:
         """Write what was typed of a board and return it put together. `at` and `words` tell the
@@ -201,10 +207,10 @@ class BoardBook:
     def _norms(self, board_id: str) -> _Norms:
         path = self._norms_path(board_id)
         try:
-            return msgspec.json.decode(path.read_bytes(), type=_Norms)
+            return msgspec.json.decode(read_bounded(path, LARGEST_BOARD), type=_Norms)
         except FileNotFoundError:
             return _Norms()
-        except (OSError, msgspec.MsgspecError) as error:
+        except (OSError, ValueError, RecursionError) as error:
             raise BoardFileError(
                 f"What was learned of {board_id} is damaged: {error}.", f"Move {path} aside."
             ) from error
@@ -216,7 +222,7 @@ class BoardBook:
         """Take in a board file of another shop: a board of its own, or merged with ours of the same
         number; its id here, and what became of it. Raises BoardFileError."""
         try:
-            data = path.read_bytes()
+            data = read_bounded(path, LARGEST_BOARD)
         except OSError as error:
             raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
         theirs = decoded(data, path.name)
@@ -269,10 +275,10 @@ class BoardBook:
     def _history(self, board_id: str) -> list[_Step]:
         path = self._history_path(board_id)
         try:
-            return msgspec.json.decode(path.read_bytes(), type=list[_Step])
+            return msgspec.json.decode(read_bounded(path, LARGEST_HISTORY), type=list[_Step])
         except FileNotFoundError:
             return []
-        except (OSError, msgspec.MsgspecError) as error:
+        except (OSError, ValueError, RecursionError) as error:
             raise BoardFileError(
                 f"The history of {board_id} is damaged: {error}.", f"Move {path} aside."
             ) from error

@@ -15,7 +15,7 @@ from pathlib import Path
 import msgspec
 import platformdirs
 
-from loose_rail.kernel.files import make_private
+from loose_rail.kernel.files import LARGEST_BOARD, make_private, read_bounded
 
 APP = "loose-rail"
 STORE_NAME, SETTINGS_NAME = "shop.sqlite", "settings.json"
@@ -113,7 +113,7 @@ def _settings_to_their_place(places: ShopPlaces) -> None:
 def _is_ours(path: Path) -> bool:
     """Whether a profile says by its schema that it is one of ours."""
     try:
-        head = msgspec.json.decode(path.read_bytes())
-    except (msgspec.MsgspecError, UnicodeDecodeError, OSError):
+        head = msgspec.json.decode(read_bounded(path, LARGEST_BOARD))
+    except (ValueError, RecursionError, OSError):
         return False  # left where it is: nothing of it is touched
     return isinstance(head, dict) and head.get("schema") == _OURS[path.parent.name]

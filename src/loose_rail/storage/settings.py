@@ -11,7 +11,7 @@ import msgspec
 
 from loose_rail.app.settings import Settings
 from loose_rail.kernel.errors import StoreError, StoreReadOnlyError
-from loose_rail.kernel.files import make_private, write_durably
+from loose_rail.kernel.files import LARGEST_SMALL_FILE, make_private, read_bounded, write_durably
 
 
 class SettingsFile:
@@ -24,7 +24,7 @@ class SettingsFile:
         """The settings; the defaults where there are none. Raises StoreError for a damaged file,
         which is then kept under another name."""
         try:
-            return msgspec.json.decode(self.path.read_bytes(), type=Settings)
+            return msgspec.json.decode(read_bounded(self.path, LARGEST_SMALL_FILE), type=Settings)
         except FileNotFoundError:
             return Settings()
         except OSError as error:
@@ -32,7 +32,7 @@ class SettingsFile:
                 f"{self.path} can't be read: {error.strerror}.",
                 "It is left as it is; the settings start afresh until it can be.",
             ) from error
-        except (msgspec.MsgspecError, UnicodeDecodeError) as error:
+        except (msgspec.MsgspecError, ValueError, RecursionError) as error:
             kept = self._free_name()
             try:
                 self.path.replace(kept)

@@ -54,6 +54,8 @@ from loose_rail.storage.places import places_of
 
 APPLICATION_ID = 0x4C524149
 BUSY_MILLISECONDS = 2000
+HURRIED_MILLISECONDS = 60
+"""Another window's transaction takes 10 ms; more than 100 ms of standing still are felt [E]."""
 MOST_GAP = 200
 """How far past an unreadable place other jobs are still looked for."""
 
@@ -98,6 +100,12 @@ class SqliteStore:
         connection.execute(f"PRAGMA busy_timeout={self._busy}")
         connection.execute("PRAGMA foreign_keys=ON")
         connection.execute("PRAGMA synchronous=FULL")
+
+    def hurry(self) -> None:
+        """From now on a file that another program holds is told of after a moment: the window keeps
+        what it could not write and tries again by itself, so it need not stand still."""
+        self._busy = HURRIED_MILLISECONDS
+        self._engine.dispose()
 
     def _open(self) -> None:
         try:

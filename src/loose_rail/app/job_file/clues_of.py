@@ -260,7 +260,7 @@ def _where_and_what(
     if rest:
         return first.strip(), rest.strip()
     first, _, rest = text.partition(" ")
-    if any(letter.isdigit() for letter in first) and rest:
+    if any(letter.isdecimal() for letter in first) and rest:
         return first, rest
     return text, text
 

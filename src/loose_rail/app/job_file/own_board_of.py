@@ -12,6 +12,8 @@ from loose_rail.boards.own.board import own_board
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
 
 USUAL_MAINS = 230.0
+MOST_PINS, MOST_ROWS = 120, 4
+"""Of one connector: the largest of a power board have 50 pins in two rows [E]."""
 WAKES = ("high", "low", "none", "unknown")
 
 
@@ -51,13 +53,20 @@ def _connectors(given: object, notes: Notes) -> list[OwnConnector]:
         if not isinstance(one, Mapping) or not isinstance(pins, list) or not one.get("name"):
             notes.leave(one, "a connector has a name, rows and pins in order")
             continue
-        rows = one.get("rows")
-        found.append(
-            OwnConnector(
-                str(one["name"]), rows if isinstance(rows, int) else 1, tuple(str(p) for p in pins)
-            )
-        )
+        if len(pins) > MOST_PINS:
+            notes.leave(str(one["name"]), f"a connector has at most {MOST_PINS} pins")
+            continue
+        rows = _rows(one.get("rows"), notes)
+        found.append(OwnConnector(str(one["name"]), rows, tuple(str(pin) for pin in pins)))
     return found
+
+
+def _rows(given: object, notes: Notes) -> int:
+    if isinstance(given, int) and not isinstance(given, bool) and 1 <= given <= MOST_ROWS:
+        return given
+    if given is not None:
+        notes.leave({"rows": given}, f"a connector has 1 to {MOST_ROWS} rows")
+    return 1
 
 
 def _mains(given: object, notes: Notes) -> float:

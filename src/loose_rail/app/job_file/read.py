@@ -28,6 +28,7 @@ from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.planning.stopping import ShopCosts
 from loose_rail.jobs.events import HistoryNoted, Record
 from loose_rail.kernel.errors import JobError
+from loose_rail.kernel.files import LARGEST_BOARD, read_bounded
 
 SCHEMA = "loose-rail/case/1"
 TOLD = "loose-rail/case/2"
@@ -49,7 +50,6 @@ KNOWN = (
     "title",
     "notes",
 )
-MOST_BYTES = 5_000_000
 COSTS = ("per_hour", "part", "rework_minutes", "trial_minutes")
 
 
@@ -160,15 +160,19 @@ def _told_case(
 
 def _document(path: Path) -> Mapping[str, object]:
     try:
-        data = path.read_bytes()
+        data = read_bounded(path, LARGEST_BOARD)
     except OSError as error:
         raise JobError(
             f"{path} can't be read: {error.strerror}.", "Name a job file in JSON."
         ) from error
-    if len(data) > MOST_BYTES:
-        raise JobError(f"{path} holds more than {MOST_BYTES // 1_000_000} MB.", "Is it a job file?")
     try:
         found = json.loads(data)
+        json.dumps(found, ensure_ascii=False).encode()
+    except UnicodeEncodeError as error:
+        half = f"\\u{ord(error.object[error.start]):04x}"
+        raise JobError(
+            f"{path}: “{half}” is half of a letter.", "Write the letter itself, in UTF-8."
+        ) from error
     except (ValueError, RecursionError) as error:
         where = f", line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
         why = error.msg if isinstance(error, json.JSONDecodeError) else "not text in UTF-8"

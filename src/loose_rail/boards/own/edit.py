@@ -166,7 +166,7 @@ def _also(own: OwnBoardFile, words: str) -> Edited:
 
 
 def _drop(own: OwnBoardFile, words: str) -> Edited:
-    number = int(words) if words.isdigit() else 0
+    number = int(words) if words.isdecimal() else 0
     if not 1 <= number <= len(own.parts):
         raise BoardFileError(
             f"There is no line {words or '?'} about a part.", f"There are {len(own.parts)}."

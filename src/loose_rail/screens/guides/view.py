@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout
+from PyQt6.QtWidgets import QHeaderView, QVBoxLayout
 
 from loose_rail.app.guides.guide import Guide, GuideState
 from loose_rail.app.legend import LegendState
@@ -13,6 +13,7 @@ from loose_rail.screens.set_picture.view import SetPicture
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import FrontPage
 from loose_rail.screens.shared.suspects import SuspectList
+from loose_rail.screens.shared.table_rows import Cell, show_rows
 from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, plain_table
 
 
@@ -88,12 +89,7 @@ class GuideView(FrontPage):
         header.setSectionResizeMode(max(state.stretched, 0), QHeaderView.ResizeMode.Stretch)
         if last != state.stretched and last > 2:
             header.setSectionResizeMode(last, QHeaderView.ResizeMode.Stretch)
-        self.table.setRowCount(len(state.rows))
-        for line, row in enumerate(state.rows):
-            for column, text in enumerate(row):
-                item = QTableWidgetItem(text)
-                item.setToolTip(text)
-                self.table.setItem(line, column, item)
+        show_rows(self.table, [[Cell(text) for text in row] for row in state.rows])
         QTimer.singleShot(0, self.table.resizeRowsToContents)
 
     def _turn(self, kind: str) -> None:
@@ -110,7 +106,7 @@ class GuideView(FrontPage):
             self.left.emit()
             return
         assert self.guide is not None
-        outcome = self.guide.choose(int(text)) if text.isdigit() else self.guide.enter(text)
+        outcome = self.guide.choose(int(text)) if text.isdecimal() else self.guide.enter(text)
         self.entry.answered(outcome.taken)
         self.said.emit(outcome)
         self.draw_again()

@@ -93,7 +93,7 @@ class JobPresenter:
         self.price: float | None = None
         self._render_html = render_html
         self._write_pdf = write_pdf
-        self.first = FirstStages(session, lambda: self.changed.emit(None), known_warnings)
+        self.first = FirstStages(session, self.changed, known_warnings)
         self.album = Album(session, photos, self.first.part_in_front)
         self.forecast = ForecastKeeper()
         self.streams = tuple(streams)

@@ -40,7 +40,7 @@ from loose_rail.screens.shared.files import to_save
 from loose_rail.screens.shared.keys import keys_of
 from loose_rail.screens.shared.page import StagePage
 from loose_rail.screens.shared.paper import print_sheet
-from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role
+from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role, tip
 from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.stage import Stage
 
@@ -239,7 +239,7 @@ class JobView(QWidget):
         """Say what an action came to, at the foot of the window."""
         set_role(self.notice, outcome.kind, "kind")
         self.notice.setText(outcome.text)
-        self.notice.setToolTip(outcome.text)
+        self.notice.setToolTip(tip(outcome.text))
 
     def say(self, text: str, kind: Kind = Kind.DONE) -> None:
         """Say a sentence at the foot of the window."""

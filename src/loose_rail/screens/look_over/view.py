@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QKeyEvent
-from PyQt6.QtWidgets import QGridLayout, QTableWidgetItem
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QGridLayout
 
-from loose_rail.screens.look_over.state import SurveyState
-from loose_rail.screens.shared import theme
+from loose_rail.screens.look_over.state import SurveyRow, SurveyState
 from loose_rail.screens.shared.board_shares import BoardShares
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.rail_map.view import RailMap
+from loose_rail.screens.shared.table_rows import Cell, show_rows
+from loose_rail.screens.shared.theme import Role
 from loose_rail.screens.shared.widgets import button, clear_layout, label, plain_table
 
 COLUMNS = ("Part", "What it does", "Bad, chance", "Seen")
 NUMBER_COLUMN = 2
+
+
+def _cells(row: SurveyRow) -> tuple[Cell, ...]:
+    share = f"{100 * row.share:.0f} %" if row.share >= 0.005 else "< 1 %"
+    role: Role = "disagrees" if row.odd else "quiet" if row.seen else "ink"
+    texts = (row.ref, row.words, share, f"  {row.seen or '–'}")
+    return tuple(Cell(text, role, place == NUMBER_COLUMN) for place, text in enumerate(texts))
 
 
 class SurveyView(SidedPage):
@@ -90,19 +98,7 @@ class SurveyView(SidedPage):
         self._options.addWidget(self.rest, last, 1)
 
     def _show_rows(self, state: SurveyState) -> None:
-        self.table.setRowCount(len(state.rows))
-        for line, row in enumerate(state.rows):
-            share = f"{100 * row.share:.0f} %" if row.share >= 0.005 else "< 1 %"
-            for column, text in enumerate((row.ref, row.words, share, f"  {row.seen or '–'}")):
-                item = QTableWidgetItem(text)
-                if column == NUMBER_COLUMN:
-                    right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-                    item.setTextAlignment(right)
-                if row.odd:
-                    item.setForeground(QBrush(theme.color("disagrees")))
-                elif row.seen:
-                    item.setForeground(QBrush(theme.color("quiet")))
-                self.table.setItem(line, column, item)
+        show_rows(self.table, [_cells(row) for row in state.rows])
         self.table.selectRow(state.selected)
         self.table.scrollToItem(self.table.item(state.selected, 0))
 
@@ -110,7 +106,7 @@ class SurveyView(SidedPage):
         """Digits note, arrows move, A clears the rest, Enter goes on."""
         assert event is not None
         text = event.text()
-        if text.isdigit():
+        if text.isdecimal():
             number = self._count - 1 if text == "0" else int(text) - 1
             self.noted.emit(number if number < self._count else self._count)
         elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):

@@ -62,7 +62,7 @@ class SeenTiles(QWidget):
         if event is None:
             return
         count = len(self._tiles)
-        if event.text().isdigit() and 1 <= int(event.text()) <= count:
+        if event.text().isdecimal() and 1 <= int(event.text()) <= count:
             self.turn(int(event.text()))
         elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             step = 1 if event.key() == Qt.Key.Key_Right else -1

@@ -6,12 +6,13 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHeaderView, QTableWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHeaderView, QVBoxLayout, QWidget
 
 from loose_rail.app.board_desk import BoardDesk, BoardState, PartRow
 from loose_rail.app.outcome import Outcome
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.legend.view import LegendView
+from loose_rail.screens.shared.table_rows import Cell, show_rows
 from loose_rail.screens.shared.widgets import (
     WordsLine,
     clear_layout,
@@ -26,6 +27,10 @@ LEGEND_ROOM = 208
 LOOKED_AT = "This board ships with the program, or was taken in whole: it can be looked at."
 JOB_COLUMN, JOB_WIDTH = 1, 170
 NO_BOARD = BoardState()
+
+
+def _cells(row: PartRow) -> tuple[Cell, ...]:
+    return tuple(Cell(text) for text in (row.ref or "–", row.job, row.value, row.look))
 
 
 class BoardPanel(QWidget):
@@ -91,16 +96,8 @@ class BoardPanel(QWidget):
             tallest += view.sizeHint().height() if not legend.rows else view.height()
             self._legends.addWidget(view)
         self._scroll.setFixedHeight(min(max(tallest, 24) + 4, LEGEND_ROOM))
-        self.table.setRowCount(len(state.parts))
-        for line, row in enumerate(state.parts):
-            self._show_row(line, row)
+        show_rows(self.table, [_cells(row) for row in state.parts])
         QTimer.singleShot(0, self.table.resizeRowsToContents)
-
-    def _show_row(self, line: int, row: PartRow) -> None:
-        for column, text in enumerate((row.ref or "–", row.job, row.value, row.look)):
-            item = QTableWidgetItem(text)
-            item.setToolTip(text)
-            self.table.setItem(line, column, item)
 
     def _echo(self) -> None:
         if self.desk is None:

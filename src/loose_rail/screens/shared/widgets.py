@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from html import escape
+
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import (
@@ -57,6 +59,11 @@ def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
     if wrap:
         made.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Minimum)
     return made
+
+
+def tip(text: str) -> str:
+    """Words as a tooltip: never taken for rich text, whoever typed them."""
+    return f"<span>{escape(text)}</span>" if "<" in text or "&" in text else text
 
 
 def set_role(widget: QWidget, role: str, name: str = "role") -> None:

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QKeyEvent
-from PyQt6.QtWidgets import QTableWidgetItem, QVBoxLayout
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QVBoxLayout
 
 from loose_rail.app.outcome import Echo
-from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.page_keys import PageKeys
+from loose_rail.screens.shared.table_rows import Cell, show_rows
+from loose_rail.screens.shared.theme import Role
 from loose_rail.screens.shared.widgets import (
     WordsLine,
     clear_layout,
@@ -18,9 +19,15 @@ from loose_rail.screens.shared.widgets import (
     plain_table,
     set_role,
 )
-from loose_rail.screens.strip_down.state import StripState
+from loose_rail.screens.strip_down.state import StripRow, StripState
 
 COLUMNS = ("#", "What came off", "Kind", "Reassembly")
+
+
+def _cells(row: StripRow) -> tuple[Cell, ...]:
+    gone = "missing" in row.status
+    role: Role = "disagrees" if gone else "quiet" if row.status == "back" else "ink"
+    return tuple(Cell(text, role) for text in (row.number, row.words, row.group, row.status))
 
 
 class StripView(SidedPage):
@@ -95,15 +102,7 @@ class StripView(SidedPage):
         self.typed.emit(self.entry.text())  # what is known may have changed
 
     def _show_rows(self, state: StripState) -> None:
-        self.table.setRowCount(len(state.rows))
-        for line, row in enumerate(state.rows):
-            for column, text in enumerate((row.number, row.words, row.group, row.status)):
-                item = QTableWidgetItem(text)
-                if "missing" in row.status:
-                    item.setForeground(QBrush(theme.color("disagrees")))
-                elif row.status == "back":
-                    item.setForeground(QBrush(theme.color("quiet")))
-                self.table.setItem(line, column, item)
+        show_rows(self.table, [_cells(row) for row in state.rows])
         if state.rows:
             self.table.selectRow(max(0, state.current))
             self.table.scrollToItem(self.table.item(max(0, state.current), 0))

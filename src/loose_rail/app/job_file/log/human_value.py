@@ -199,7 +199,7 @@ def _hertz(note: str) -> float | None:
         return times
     every = (found[3] or "").strip().lower()
     seconds = 2.0 if every == "couple of" else float(NUMBER_WORDS.get(every, 0) or 0)
-    if not seconds and every.isdigit():
+    if not seconds and every.isdecimal():
         seconds = float(every)
     if not every:
         seconds = 1.0

@@ -159,7 +159,7 @@ class Teller:
     def marked(code: str) -> float | None:
         """A resistor's marking as ohms: 1R5, 10k, 1002, 105; None where it is none."""
         text = code.strip()
-        if text.isdigit() and len(text) in (3, 4):
+        if text.isdecimal() and len(text) in (3, 4):
             return float(text[:-1]) * 10.0 ** int(text[-1])
         try:
             return component_value(text.upper().replace("K", "k").replace("M", "M"))
