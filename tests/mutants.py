@@ -286,9 +286,9 @@ MUTANTS = (
     ),
     Mutant(
         "no_fallback_letters",
-        "reports/pdf.py",
-        "missing.update(dict.fromkeys(run))",
-        "pass",
+        "screens/shared/paper.py",
+        "return without_font(document.toPlainText())",
+        'return ""',
         "tests.storage.test_kept",
     ),
     Mutant(

@@ -31,10 +31,12 @@ def main(arguments: list[str] | None = None) -> int:
             from loose_rail.cli.screenshots import render_all
 
             return render_all(options.directory)
+        from loose_rail.cli.display import desktop_text_scale
         from loose_rail.cli.window import Start, run
 
-        if options.scale != WHOLE:
-            os.environ["QT_SCALE_FACTOR"] = f"{options.scale / WHOLE:g}"
+        scale = options.scale / WHOLE if options.scale else desktop_text_scale()
+        if scale != 1.0:
+            os.environ.setdefault("QT_SCALE_FACTOR", f"{scale:g}")
         demo, file = options.command == "demo", str(getattr(options, "file", None) or "")
         return run(Start(demo, options.data, options.meter, options.second_meter, file))
     except LooseRailError as error:

@@ -44,9 +44,9 @@ def parser() -> argparse.ArgumentParser:
     root.add_argument(
         "--scale",
         type=int,
-        default=100,
+        default=0,
         metavar="PERCENT",
-        help="size of everything in the window, 75 to 200",
+        help="size of everything in the window, 75 to 200; else as the desktop's text",
     )
     root.set_defaults(runs="")
     commands = root.add_subparsers(dest="command", metavar="COMMAND")
@@ -93,10 +93,24 @@ def parser() -> argparse.ArgumentParser:
     backup = commands.add_parser("backup", help="copy the shop into a file, also while it is open")
     backup.set_defaults(runs="backup")
     backup.add_argument("file", type=Path, metavar="FILE")
+    _add_desktop(commands)
     _add_make_board(commands)
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
     return root
+
+
+def _add_desktop(commands: _Commands) -> None:
+    desk = commands.add_parser("desktop", help="launcher, icon and file kinds of your desktop")
+    desk.set_defaults(runs="desktop")
+    for flag, words in (
+        ("--install", "put them into your data directory"),
+        ("--remove", "take them out again"),
+        ("--udev-rule", "print the rule that lets you use test instruments on USB"),
+        ("--man", "print the manual page"),
+        ("--completion", "print the completion for bash"),
+    ):
+        desk.add_argument(flag, action="store_true", help=words)
 
 
 def _add_make_board(commands: _Commands) -> None:
@@ -197,7 +211,7 @@ def parse(arguments: list[str]) -> argparse.Namespace:
         raise UsageError(f"{data} is a folder; --data names a file.")
     if data is not None and not data.parent.is_dir():
         raise UsageError(f"The folder {data.parent} is not there.", "Make it first.")
-    if not LEAST_SCALE <= options.scale <= MOST_SCALE:
+    if options.scale and not LEAST_SCALE <= options.scale <= MOST_SCALE:
         raise UsageError(f"--scale {options.scale} is outside {LEAST_SCALE} to {MOST_SCALE}.")
     if options.command == "screenshots" and options.directory.is_file():
         raise UsageError(f"{options.directory} is a file; name a folder.")

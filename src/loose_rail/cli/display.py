@@ -7,12 +7,16 @@ from __future__ import annotations
 
 import ctypes
 import os
+import shutil
 import socket
+import subprocess
 from collections.abc import Mapping
 from pathlib import Path
 
 from loose_rail.kernel.errors import UsageError
 
+ANSWER_SECONDS = 0.5
+LEAST_SCALE, MOST_SCALE = 0.75, 2.0
 HINT = "Start it from a desktop session, or set DISPLAY."
 
 
@@ -36,6 +40,26 @@ def require_display(names: Mapping[str, str] = os.environ) -> None:
     raise UsageError(
         f"The display {named or 'of this session'} does not answer, or lets this user not in.", HINT
     )
+
+
+def desktop_text_scale(names: Mapping[str, str] = os.environ) -> float:
+    """By how much the desktop enlarges text, 1 where it does not say. Qt follows the
+    scale of screens by itself, this one not."""
+    program = shutil.which("gsettings", path=names.get("PATH"))
+    if program is None or not names.get("DBUS_SESSION_BUS_ADDRESS"):
+        return 1.0
+    try:
+        told = subprocess.run(
+            [program, "get", "org.gnome.desktop.interface", "text-scaling-factor"],
+            capture_output=True,
+            text=True,
+            timeout=ANSWER_SECONDS,
+            check=False,
+        ).stdout
+        scale = float(told)
+    except (OSError, ValueError, subprocess.TimeoutExpired):
+        return 1.0  # another desktop, or none: the size of the screens stands
+    return min(max(scale, LEAST_SCALE), MOST_SCALE)
 
 
 def _compositor_answers(name: str, names: Mapping[str, str]) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
 
 from loose_rail.screens.bench.state import BenchState
 from loose_rail.screens.live.state import LiveState
@@ -10,12 +10,10 @@ from loose_rail.screens.live.view import LivePanel
 from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.card.wiring import wire_card
 from loose_rail.screens.shared.host import JobHost
-from loose_rail.screens.shared.page import StagePage
+from loose_rail.screens.shared.page import CARD_WIDTH, LEAST_CARD, Side, StagePage
 from loose_rail.screens.shared.rail_map.view import RailMap
 from loose_rail.screens.shared.suspects import SuspectList
 from loose_rail.screens.shared.tables import Ledger
-
-RIGHT_WIDTH = 432
 
 
 class BenchView(StagePage):
@@ -39,9 +37,7 @@ class BenchView(StagePage):
         left.addWidget(self.rail_map, 13)
         left.addLayout(lower, 7)
         row.addLayout(left, 1)
-        right = QWidget()
-        right.setObjectName("side")
-        right.setFixedWidth(RIGHT_WIDTH)
+        right = Side(CARD_WIDTH, LEAST_CARD)
         column = QVBoxLayout(right)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)

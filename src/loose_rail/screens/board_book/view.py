@@ -20,7 +20,7 @@ from loose_rail.screens.shared.widgets import WordsLine, label, set_role
 from loose_rail.screens.workplace import Workplace
 
 LIST_WIDTH = 220
-FILES = "Board (*.json)"
+FILES = "Boards (*.board.json *.json)"
 
 
 class BoardBookView(AreaPage):
@@ -98,7 +98,7 @@ class BoardBookView(AreaPage):
         """Ask where this board is written."""
         if self.panel.desk is None:
             return
-        name = f"{self.panel.desk.board_id.replace('/', '-')}.json"
+        name = f"{self.panel.desk.board_id.replace('/', '-')}.board.json"
         path = to_save(self, "Write this board", name, FILES)
         if path is not None:
             self._say(self.panel.desk.give_file(path))

@@ -40,6 +40,7 @@ from loose_rail.screens.shared.files import to_save
 from loose_rail.screens.shared.keys import keys_of
 from loose_rail.screens.shared.page import StagePage
 from loose_rail.screens.shared.paper import print_sheet
+from loose_rail.screens.shared.session_bus import note
 from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role, tip
 from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.stage import Stage
@@ -201,6 +202,8 @@ class JobView(QWidget):
         self.state_strip.show_drain(words)
         if bool(words) != self._drain.isActive():
             self._drain.start() if words else self._drain.stop()
+            if not words:
+                note("The bulk should be drained by now", "Measure it before you touch anything.")
 
     def _show_page(self) -> None:
         if self.front.stay():

@@ -14,6 +14,7 @@ from loose_rail.screens.live.present import live_state
 from loose_rail.screens.live.state import LiveState
 from loose_rail.screens.live.stream import MeterStream
 from loose_rail.screens.shared.card.view import NextProbeCard
+from loose_rail.screens.shared.session_bus import Awake, note
 from loose_rail.screens.shared.sounds import Sounds
 
 LIVE_MILLISECONDS = 80
@@ -41,6 +42,7 @@ class LiveControl(QObject):
         self._desk = desk
         self._loops = tuple(loops)
         self.sounds = Sounds()
+        self._awake = Awake()
         self._streams: list[MeterStream] = []
         self._timer = QTimer(self)
         self._timer.setInterval(LIVE_MILLISECONDS)
@@ -61,6 +63,7 @@ class LiveControl(QObject):
         self._view.focus_work()
 
     def _open(self) -> None:
+        self._awake.begin("A measurement is running")
         for number, make_loop in enumerate(self._loops):
             stream = MeterStream(make_loop)
             stream.sampled.connect(self._sampled)
@@ -74,6 +77,7 @@ class LiveControl(QObject):
     def close(self) -> None:
         """End the streams. What they still have under way is let go: the views may be gone."""
         self.sounds.close()
+        self._awake.end()
         self._timer.stop()
         for stream in self._streams:
             stream.stop()
@@ -104,6 +108,7 @@ class LiveControl(QObject):
         """A reading was taken without a hand: said, sounded, and the next card spoken."""
         self._view.tell(outcome)
         self._sound(outcome)
+        note("Reading taken", outcome.text)
         card = self._view.card
         if card is not None:
             self.sounds.say(card.spoken())

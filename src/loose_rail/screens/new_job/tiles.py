@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import (
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+)
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from loose_rail.app.own_boards import SeenTile, tiles_of, with_tile
@@ -12,6 +20,8 @@ from loose_rail.screens.shared import theme
 
 HEIGHT = 100
 GAP = 6.0
+LEAST_TILE = 66
+"""Pixels of the longest word under a tile."""
 PICTURE = 48.0
 
 
@@ -92,8 +102,22 @@ class SeenTiles(QWidget):
         return super().event(event)
 
     def _box(self, number: int) -> QRectF:
-        width = (self.width() - GAP * (len(self._tiles) - 1)) / len(self._tiles)
-        return QRectF((number - 1) * (width + GAP), 1, width, self.height() - 2)
+        across = self._across
+        row, column = divmod(number - 1, across)
+        width = (self.width() - GAP * (across - 1)) / across
+        return QRectF(column * (width + GAP), row * (HEIGHT + GAP) + 1, width, HEIGHT - 2)
+
+    @property
+    def _across(self) -> int:
+        """How many stand in a row: all of them, half of them in a narrow window."""
+        count = len(self._tiles)
+        return count if self.width() >= LEAST_TILE * count else (count + 1) // 2
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """As high as its rows."""
+        rows = -(-len(self._tiles) // self._across)
+        self.setFixedHeight(rows * HEIGHT + (rows - 1) * int(GAP))
+        super().resizeEvent(event)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Each tile with its digit, its picture and its title."""

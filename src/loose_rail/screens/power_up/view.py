@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.app.first_power import ForecastRequest
 from loose_rail.app.outcome import Kind
@@ -14,12 +14,15 @@ from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.card.wiring import wire_card
 from loose_rail.screens.shared.host import JobHost
-from loose_rail.screens.shared.page import StagePage
+from loose_rail.screens.shared.page import CARD_WIDTH, LEAST_CARD, Side, StagePage
 from loose_rail.screens.shared.pair_lines import PairLines
 from loose_rail.screens.shared.widgets import button, clear_layout, label
 
 Row = tuple[str, str, tuple[float, ...], tuple[float, ...]]
 """A chart: its name and unit, the course of a good board and of the faulty one."""
+
+PATTERNS_ACROSS = 3
+"""Answers beside each other: five would not fit a narrow window."""
 
 
 class CourseChart(QWidget):
@@ -156,7 +159,7 @@ class PowerUpView(StagePage):
         self._sentence = label(wrap=True)
         self._course = QVBoxLayout()
         self._course.setSpacing(1)
-        self._patterns = QHBoxLayout()
+        self._patterns = QGridLayout()
         self._seen = label(role="strong", wrap=True)
         main.addWidget(self._title)
         main.addWidget(self._chart, 1)
@@ -170,9 +173,7 @@ class PowerUpView(StagePage):
         main.addLayout(self._patterns)
         main.addWidget(self._seen)
         row.addWidget(holder, 1)
-        side = QWidget()
-        side.setObjectName("side")
-        side.setFixedWidth(432)
+        side = Side(CARD_WIDTH, LEAST_CARD)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 12)
         column.setSpacing(8)
@@ -218,8 +219,7 @@ class PowerUpView(StagePage):
         for number, (pattern, words, chosen) in enumerate(state.patterns, start=1):
             item = button(f"{number}  {words}", role="chosen" if chosen else "")
             item.clicked.connect(lambda _=False, p=pattern: self.lamp_seen.emit(p))
-            self._patterns.addWidget(item)
-        self._patterns.addStretch(1)
+            self._patterns.addWidget(item, *divmod(number - 1, PATTERNS_ACROSS))
         self._question.setVisible(bool(state.patterns))
         self._seen.setText(state.seen_words)
         self._seen.setVisible(bool(state.seen_words))

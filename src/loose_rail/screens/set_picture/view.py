@@ -22,11 +22,13 @@ from loose_rail.app.set_picture import (
 )
 from loose_rail.screens.shared import theme
 
+LEAST_WIDTH = 612
+"""Three columns of words beside each other."""
 LEAST_HEIGHT, MOST_HEIGHT = 262, 318
 ROWS, REST = 10, 88
 """Rows of answers one above the other, and what stands between them."""
 HEAD = 22.0
-SIDES = 182.0
+SIDES, LEAST_SHARE = 182.0, 0.235
 GAP = 14.0
 HINT = "Space tapped with each tick or blink gives the rate"
 
@@ -47,7 +49,7 @@ class SetPicture(QWidget):
         self._pause.setSingleShot(True)
         self._pause.timeout.connect(self._count)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumHeight(LEAST_HEIGHT)
+        self.setMinimumSize(LEAST_WIDTH, LEAST_HEIGHT)
         self.setMaximumHeight(MOST_HEIGHT)
         policy = QSizePolicy.Policy
         self.setSizePolicy(policy.Expanding, policy.Expanding)
@@ -56,6 +58,11 @@ class SetPicture(QWidget):
     def sizeHint(self) -> QSize:
         """As wide as a page."""
         return QSize(760, MOST_HEIGHT)
+
+    @property
+    def _sides(self) -> float:
+        """The width of the words at either side: a narrow page leaves the set the room."""
+        return min(SIDES, LEAST_SHARE * self.width())
 
     @property
     def _row(self) -> float:
@@ -127,12 +134,13 @@ class SetPicture(QWidget):
         places = {place.name: place for place in self._state.places}
         if not places:
             return
-        middle = self.width() - 2 * (SIDES + GAP)
-        left = SIDES + GAP
+        middle = self.width() - 2 * (self._sides + GAP)
+        sides = self._sides
+        left = sides + GAP
         self._set(painter, places, QRectF(left, 0, middle, self.height() - 20))
-        self._column(painter, places["history"], QRectF(0, 0, SIDES, 0))
-        self._column(painter, places["harm"], QRectF(0, HEAD + 6 * self._row + 16, SIDES, 0))
-        right = QRectF(left + middle + GAP, 0, SIDES, 0)
+        self._column(painter, places["history"], QRectF(0, 0, sides, 0))
+        self._column(painter, places["harm"], QRectF(0, HEAD + 6 * self._row + 16, sides, 0))
+        right = QRectF(left + middle + GAP, 0, sides, 0)
         self._column(painter, places["time"], right)
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))

@@ -48,8 +48,8 @@ def several_to_open(parent: QWidget, title: str, kinds: str) -> list[Path]:
 def with_ending(path: Path, kind: str) -> Path:
     """The name with an ending of the chosen kind: another known ending does not decide what is
     written, and a dot inside a name is none."""
-    endings = re.findall(r"\*(\.\w+)", kind)
-    if not endings or path.suffix.lower() in endings:
+    endings = re.findall(r"\*((?:\.\w+)+)", kind)
+    if not endings or path.name.lower().endswith(tuple(endings)):
         return path
     return path.with_name(path.name + endings[0])
 

@@ -5,14 +5,34 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.widgets import button, clear_layout, label
 
-SIDE_WIDTH = 392
+SIDE_WIDTH, CARD_WIDTH = 392, 432
+LEAST_SIDE = 300
+"""So narrow a side becomes where the window is: the picture beside it needs the rest of 1024."""
+
+LEAST_CARD = 400
+"""Two buttons of the card beside each other, with their keys."""
+
+
+class Side(QFrame):
+    """The right side of a page: as wide as it is meant, narrower where there is no room."""
+
+    def __init__(self, width: int = SIDE_WIDTH, least: int = LEAST_SIDE) -> None:
+        super().__init__()
+        self._width = width
+        self.setObjectName("side")
+        self.setMinimumWidth(least)
+        self.setMaximumWidth(width)
+
+    def sizeHint(self) -> QSize:
+        """Its meant width."""
+        return QSize(self._width, super().sizeHint().height())
 
 
 class StagePage(QWidget):
@@ -54,9 +74,7 @@ class SidedPage(StagePage):
         self.main.setContentsMargins(22, 16, 22, 14)
         self.main.setSpacing(8)
         row.addWidget(holder, 1)
-        frame = QFrame()
-        frame.setObjectName("side")
-        frame.setFixedWidth(SIDE_WIDTH)
+        frame = Side()
         outer = QVBoxLayout(frame)
         outer.setContentsMargins(18, 16, 18, 16)
         self.side = QVBoxLayout()

@@ -160,21 +160,21 @@ class IntakeView(SidedPage):
         clear_layout(self._checks)
         keys: list[str] = []
         for row, check in enumerate(state.checks):
-            first = 3 * row
-            self._checks.addWidget(label(check.title), 0, first)
-            for column, (key, words) in enumerate(check.options, start=first + 1):
+            self._checks.addWidget(label(check.title), row, 0)
+            for column, (key, words) in enumerate(check.options, start=1):
                 chosen = key == check.chosen
                 made = self._page_keys.button(
                     f"check:{len(keys)}", f"{words} ✓" if chosen else words
                 )
                 set_role(made, "chosen" if chosen else "")
                 made.setAccessibleName(f"{check.title}: {words}")
-                self._checks.addWidget(made, 0, column)
+                self._checks.addWidget(made, row, column)
                 keys.append(key)
         self._check_keys = tuple(keys)
         self._timer_button = self._page_keys.button("timer")
         self._show_timer()
-        self._checks.addWidget(self._timer_button, 0, 3 * len(state.checks))
+        self._checks.addWidget(self._timer_button, max(len(state.checks) - 1, 0), 3)
+        self._checks.setColumnStretch(4, 1)
 
     def _answer(self, number: int) -> None:
         """A check is answered by its place on the page."""

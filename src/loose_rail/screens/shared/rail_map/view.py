@@ -34,7 +34,7 @@ class RailMap(QWidget):
         self._words: list[tuple[float, float, float, float]] = []
         """Where words stand in the present drawing."""
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(560, 330)
+        self.setMinimumSize(540, 330)
         self.setAccessibleName("Rail map")
 
     def sizeHint(self) -> QSize:
