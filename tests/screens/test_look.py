@@ -169,5 +169,5 @@ class StartUp(unittest.TestCase):
             [sys.executable, "-c", script], env=env, capture_output=True, text=True, check=True
         )
         loaded = set(json.loads(done.stdout.splitlines()[-1]))
-        heavy = {"numpy", "scipy", "sqlalchemy", "pyvisa", "pyqtgraph", "reportlab", "jinja2"}
+        heavy = {"numpy", "scipy", "sqlalchemy", "pyvisa", "pyqtgraph", "jinja2"}
         self.assertEqual(loaded & heavy, set())

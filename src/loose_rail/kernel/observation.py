@@ -40,6 +40,18 @@ class Observation:
     unit: str
     hertz: float | None = None
 
+    def _told(self) -> tuple[object, ...]:
+        ends = (None if math.isnan(one) else one for one in (self.low, self.high))
+        return (self.form, *ends, self.unit, self.hertz)
+
+    def __eq__(self, other: object) -> bool:
+        """Equal where the same was noted; an end that was not noted is no number, and equals
+        another that was not."""
+        return isinstance(other, Observation) and self._told() == other._told()
+
+    def __hash__(self) -> int:
+        return hash(self._told())
+
     @property
     def centre(self) -> float:
         """A single number that stands for the reading: the value, or the middle of the range."""
