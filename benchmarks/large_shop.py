@@ -59,10 +59,11 @@ def timed(act: Callable[[], object]) -> float:
 
 def main() -> int:
     """Print the figures; exit code 1 above a limit."""
-    from loose_rail.bootstrap import Options, Workplace, engine_for
+    from loose_rail.bootstrap import Workplace, engine_for
     from loose_rail.cli.window import make_application
     from loose_rail.screens.main_window import MainWindow
     from loose_rail.screens.shared.dispatch import Dispatcher
+    from loose_rail.shop import Options
 
     app = make_application()  # held: PyQt destroys one that nobody holds
     with tempfile.TemporaryDirectory() as folder:

@@ -76,10 +76,11 @@ def main() -> int:
     """Print a line for each; exit code 1 where an aim is missed."""
     from PyQt6.QtWidgets import QApplication
 
-    from loose_rail.bootstrap import Options, Workplace, engine_for
+    from loose_rail.bootstrap import Workplace, engine_for
     from loose_rail.cli.window import make_application
     from loose_rail.screens.main_window import MainWindow
     from loose_rail.screens.shared.dispatch import Dispatcher
+    from loose_rail.shop import Options
 
     app = make_application()
     with tempfile.TemporaryDirectory() as folder:

@@ -52,10 +52,11 @@ def main() -> int:
 
 def measured(board: str, limit: float) -> float:
     """The median for a board, in ms."""
-    from loose_rail.bootstrap import Options, Workplace, engine_for
+    from loose_rail.bootstrap import Workplace, engine_for
     from loose_rail.jobs import events as ev
     from loose_rail.screens.main_window import MainWindow
     from loose_rail.screens.shared.dispatch import Dispatcher
+    from loose_rail.shop import Options
 
     whole: list[float] = []
     enter: list[float] = []

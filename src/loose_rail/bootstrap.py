@@ -4,11 +4,9 @@ from __future__ import annotations
 
 import itertools
 import os
-import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
@@ -39,7 +37,6 @@ from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, ship
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.fold import JobState
 from loose_rail.judgement.replacement.electrolytic import Candidate
-from loose_rail.kernel.errors import StoreError
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
@@ -47,82 +44,52 @@ from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.shared.paper import write_pdf
-from loose_rail.screens.shelf.present import found_state, shelf_state
 from loose_rail.screens.shelf.state import ShelfState
-from loose_rail.storage.backup import daily_backup
+from loose_rail.shop import Options, Shop
 from loose_rail.storage.board_book import BoardBook
-from loose_rail.storage.find import WORD, Finder
 from loose_rail.storage.photos import PhotoFolder
-from loose_rail.storage.places import APP, STORE_NAME, default_store, places_of, take_over
-from loose_rail.storage.settings import SettingsFile
+from loose_rail.storage.places import APP, default_store, places_of, take_over
 from loose_rail.storage.store import SqliteStore
 
 STREAM_MILLISECONDS = 3000
 
 
-@dataclass(frozen=True, slots=True)
-class Options:
-    """How the program was started. `data` is the user's choice of a database file."""
-
-    demo: bool = False
-    data: Path | None = None
-    meter: str = ""
-    quick_meter: bool = False
-    second_meter: str = ""
-
-
 class Workplace:
-    """An open shop with its store, its meter and, in the demo, its simulated bench."""
+    """An open shop with what is done in it: its book of boards, its meter and, in the demo, its
+    simulated bench."""
 
-    def __init__(self, options: Options) -> None:
+    def __init__(self, options: Options, shop: Shop | None = None) -> None:
         self.options = options
-        self._temporary: tempfile.TemporaryDirectory[str] | None = None
         self._bench: SimulatedBenchProcess | None = None
         self._hands: BenchHands | None = None
         self._board_on_bench = ""
         self._stock: tuple[Candidate, ...] = ()
-        self.shop = "Your shop"
-        self.problem = ""
-        path = self._store_path()
-        self._take_over(path)
-        self.store = SqliteStore(path)
-        places = places_of(path)
-        self.book = BoardBook(places.boards)
-        self.photos = PhotoFolder(places.photos)
-        self._finder = Finder(self.store)
-        self._settings_file = SettingsFile(places.settings)
-        self.settings = self._read_settings()
-        self.profiles = [*self._own_profiles(places.meters), *shipped_profiles()]
+        self._shop = shop or Shop(options)
+        self.store = self._shop.store
+        self.book = BoardBook(self._shop.places.boards)
+        self.photos = PhotoFolder(self._shop.places.photos)
+        self.profiles = [*self._own_profiles(self._shop.places.meters), *shipped_profiles()]
         if options.demo:
             self._set_up_demo()
         self.store.hurry()
 
-    def _store_path(self) -> Path:
-        if self.options.demo and self.options.data is None:
-            self._temporary = tempfile.TemporaryDirectory(prefix="loose-rail-demo-")
-            return Path(self._temporary.name) / STORE_NAME
-        if self.options.data is not None:
-            return self.options.data
-        return default_store()
+    @property
+    def problem(self) -> str:
+        """What is to be told of the shop, empty for nothing."""
+        return self._shop.problem
 
-    def _take_over(self, path: Path) -> None:
-        try:
-            take_over(path)
-        except OSError as error:
-            self._trouble(f"What lay beside {path} can't be copied: {error.strerror}.")
-
-    def _trouble(self, words: str) -> None:
-        """One more thing to tell once the window is there; the shop opens all the same."""
-        self.problem = f"{self.problem} {words}".strip()
+    @property
+    def settings(self) -> Settings:
+        """What was chosen for this shop."""
+        return self._shop.settings
 
     def check_and_back_up(self) -> str:
-        """Check the shop's file and keep a copy of the day; what is wrong, empty where nothing is.
-        Slow for a large shop: on a worker thread. Raises StoreError."""
-        return daily_backup(self.store.path, SystemClock().now()[:10])
+        """As the shop does, today."""
+        return self._shop.check_and_back_up(SystemClock().now()[:10])
 
     def _set_up_demo(self) -> None:
         demo = demo_shop()
-        self.shop, self._stock = demo.shop, tuple(demo.stock)
+        self._shop.title, self._stock = demo.shop, tuple(demo.stock)
         if not self.store.jobs():
             fill_store(self.store)
         self._board_on_bench = demo.jobs[0][0][1].board_id  # type: ignore[union-attr]
@@ -135,14 +102,11 @@ class Workplace:
 
     def shelf(self) -> ShelfState:
         """The shelf as it is now."""
-        return shelf_state(self.shop, self.store.jobs())
+        return self._shop.shelf()
 
     def find(self, text: str) -> ShelfState:
         """The jobs in which words stand; the whole shelf for no words."""
-        if not WORD.search(text):
-            return self.shelf()
-        hits = [(hit.job, hit.snippet) for hit in self._finder.find(text)]
-        return found_state(self.shelf(), text.strip(), hits)
+        return self._shop.find(text)
 
     def new_job(self) -> NewJob:
         """The form for a set that comes in."""
@@ -216,24 +180,12 @@ class Workplace:
         mains = typed or (None if own else mains_in(self.settings.mains))
         return woken(on_mains(board, mains), state)
 
-    def _read_settings(self) -> Settings:
-        try:
-            return self._settings_file.read()
-        except StoreError as error:
-            self._trouble(error.one_line())
-            return Settings()
-
     def _own_profiles(self, folder: Path) -> list[MeterProfile]:
         """The shop's own meter profiles; a damaged one is told and the shop opens without it."""
         found, problems = own_profiles(folder)
         for words in problems:
-            self._trouble(words)
+            self._shop.trouble(words)
         return found
-
-    def _write_settings(self, settings: Settings) -> None:
-        """Kept first, used then. Raises StoreReadOnlyError."""
-        self._settings_file.write(settings)
-        self.settings = settings
 
     def meter_desk(self) -> MeterDesk:
         """The page for finding and connecting meters."""
@@ -243,7 +195,7 @@ class Workplace:
                 identify=lambda address: identify(address, self.profiles),
                 address_of=visa_address,
                 read=lambda: self.settings,
-                write=self._write_settings,
+                write=self._shop.write_settings,
                 profiles=[profile.name for profile in self.profiles],
             )
         )
@@ -298,10 +250,7 @@ class Workplace:
             self._hands.close()
         if self._bench is not None:
             self._bench.close()
-        self._finder.close()
-        self.store.close()
-        if self._temporary is not None:
-            self._temporary.cleanup()
+        self._shop.close()
 
 
 def woken(board: Board, state: JobState) -> Board:

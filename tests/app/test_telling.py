@@ -17,12 +17,13 @@ from loose_rail.app.papers import note_detail
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import MAINS_DETAIL
 from loose_rail.app.telling import entry_of
-from loose_rail.bootstrap import Options, Workplace, engine_for, table_of
+from loose_rail.bootstrap import Workplace, engine_for, table_of
 from loose_rail.diagnosis.evidence.customer_words import age_fact
 from loose_rail.jobs import events as ev
 from loose_rail.screens.guides.view import GuideView
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.shop import Options
 from tests.screens.helper import application, close_window, press, settle
 
 SIX = (

@@ -14,11 +14,12 @@ from types import TracebackType
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.bootstrap import Workplace, engine_for
 from loose_rail.cli.window import make_application
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.shop import Options
 from tests.fakes.qt_test import QTest
 
 STAGES = (

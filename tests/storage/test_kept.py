@@ -20,7 +20,7 @@ from pypdf import PdfReader
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import CHOICES, Settings
-from loose_rail.bootstrap import Options, Workplace
+from loose_rail.bootstrap import Workplace
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.kernel.errors import (
@@ -35,6 +35,7 @@ from loose_rail.practice.demo import fill_store
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.screens.shared.paper import write_pdf
+from loose_rail.shop import Options
 from loose_rail.storage.backup import KEPT_DAYS, back_up, daily_backup
 from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.places import places_of

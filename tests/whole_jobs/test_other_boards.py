@@ -11,7 +11,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel
 
-from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.bootstrap import Workplace, engine_for
 from loose_rail.jobs import events as ev
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
@@ -19,6 +19,7 @@ from loose_rail.screens.rework.view import ReworkView
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.verdict.view import VerdictView
+from loose_rail.shop import Options
 from loose_rail.storage.store import SqliteStore
 from tests.screens.helper import application, close_window, follow_card, press, settle, write
 from tests.shared import the

@@ -11,11 +11,12 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
-from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.bootstrap import Workplace, engine_for
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.screens.rework.view import ReworkView
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.shop import Options
 from tests.screens.helper import application, close_window, follow_card, press, settle, write
 from tests.shared import the
 from tests.whole_jobs.typed import shown

@@ -9,11 +9,12 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
-from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.bootstrap import Workplace, engine_for
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.screens.meters.view import MetersView
 from loose_rail.screens.shared.dispatch import Dispatcher
+from loose_rail.shop import Options
 from tests.fakes.qt_test import QTest
 from tests.fakes.serial_line import SerialLine
 from tests.screens.helper import application, close_window, focus, press, settle, write

@@ -42,7 +42,7 @@ def why(error: BaseException) -> str:
 
 def trouble_in_use(board: Board) -> str:
     """Why a profile can't be used, empty where it can."""
-    standby = BoardState(Power.STANDBY, True, 0)
+    standby = BoardState(Power.STANDBY, main_cable=False)
     uses: tuple[tuple[str, Callable[[], object]], ...] = (
         ("its points of measuring", lambda: probes_of(board)),
         ("its faults", lambda: [faults_of(part) for part in board.components]),

@@ -61,5 +61,5 @@ def about() -> str:
     return f"Loose Rail {__version__}, Python {python}, Qt {qVersion()}, {system}"
 
 
-def _of_the_toolkit(kind: QtMsgType, context: QMessageLogContext, words: str | None) -> None:
+def _of_the_toolkit(kind: QtMsgType, _place: QMessageLogContext, words: str | None) -> None:
     LOG.log(_LEVELS.get(kind, logging.WARNING), "Qt: %s", words)

@@ -52,11 +52,12 @@ NEW_JOB_SEEN = (2, 5, 6)
 def render_all(directory: Path) -> int:
     """Write the pictures into a folder; returns the exit code."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from loose_rail.bootstrap import Options, Workplace, engine_for
+    from loose_rail.bootstrap import Workplace, engine_for
     from loose_rail.cli.window import make_application
     from loose_rail.kernel.errors import UsageError
     from loose_rail.screens.main_window import MainWindow
     from loose_rail.screens.shared.dispatch import Dispatcher
+    from loose_rail.shop import Options
 
     try:
         directory.mkdir(parents=True, exist_ok=True)

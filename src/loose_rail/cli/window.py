@@ -31,7 +31,7 @@ from loose_rail.screens.shared.desktop import (
     wear,
     when_it_changes,
 )
-from loose_rail.screens.shared.dispatch import Dispatcher, Task
+from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.doorbell import Doorbell, ring
 from loose_rail.screens.shared.unexpected import UnexpectedError
 from loose_rail.storage.places import default_store, log_path, window_state_path
@@ -96,12 +96,21 @@ def run(start: Start) -> int:
     failure: list[int] = []
     opened: list[Any] = []
 
+    def failed(error: Exception) -> None:
+        _refuse(app, window, error, failure)
+
     def open_shop() -> None:
-        dispatcher.run(
-            lambda task: _open(task, start, opened),
-            lambda found: _set(window, found, start.file),
-            lambda error: _refuse(app, window, error, failure),
-        )
+        dispatcher.run(lambda task: _open(start, opened), shop_open, failed)
+
+    def shop_open(shop: Any) -> None:
+        if not start.demo:  # the demo's jobs are laid on its shelf with the rest
+            window.set_shop(shop)
+        dispatcher.run(lambda task: _furnish(shop, opened), furnished, failed)
+
+    def furnished(found: tuple[Any, Any]) -> None:
+        window.set_workplace(*found)
+        if start.file:
+            window.take_file(start.file)
 
     QTimer.singleShot(0, open_shop)
     app.exec()
@@ -136,21 +145,23 @@ def _follow(window: MainWindow, kept: _Kept) -> None:
         window.wear(desktop_theme())
 
 
-def _open(task: Task, start: Start, opened: list[Any]) -> tuple[Any, Any]:
-    """Import the heavy rooms and open the shop; runs on a worker thread."""
-    import loose_rail.screens.job.view  # noqa: F401 - loaded here so that opening a job is quick
-    from loose_rail.bootstrap import Options, Workplace, engine_for
+def _open(start: Start, opened: list[Any]) -> Any:
+    """Open the shop, for its shelf; runs on a worker thread."""
+    from loose_rail.shop import Options, Shop
 
     options = Options(start.demo, start.data, start.meter, second_meter=start.second_meter)
-    place = Workplace(options)
-    opened.append(place)
+    opened.append(Shop(options))
+    return opened[0]
+
+
+def _furnish(shop: Any, opened: list[Any]) -> tuple[Any, Any]:
+    """Import the heavy rooms while the person looks at the shelf; runs on a worker thread."""
+    import loose_rail.screens.job.view  # noqa: F401 - loaded here so that opening a job is quick
+    from loose_rail.bootstrap import Workplace, engine_for
+
+    place = Workplace(shop.options, shop)
+    opened[:] = [place]
     return place, engine_for
-
-
-def _set(window: MainWindow, found: tuple[Any, Any], file: str) -> None:
-    window.set_workplace(*found)
-    if file:
-        window.take_file(file)
 
 
 def _refuse(app: QApplication, window: MainWindow, error: Exception, failure: list[int]) -> None:

@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from loose_rail.screens.area_page import AreaPage
     from loose_rail.screens.job.view import JobView
     from loose_rail.screens.new_job.view import NewJobView
-    from loose_rail.screens.workplace import EngineFor, Predictions, Workplace
+    from loose_rail.screens.workplace import EngineFor, Predictions, Shelved, Workplace
 
 STREAMS_SECONDS = 1.0
 PHOTO_SECONDS = 20.0
@@ -51,6 +51,8 @@ class MainWindow(DeskWindow):
         self.siblings.append(self)
         self._dispatcher = dispatcher
         self.workplace: Workplace | None = None
+        self._on_shelf: Shelved | None = None
+        self._wanted: Callable[[], object] | None = None
         self._leaving = 0
         self._fitted: tuple[object, ...] = ()
         self._area = SHELF
@@ -118,10 +120,28 @@ class MainWindow(DeskWindow):
 
     # ---- workplace and jobs ----------------------------------------------------------------
 
-    def set_workplace(self, workplace: Workplace, engine_for: EngineFor) -> None:
-        """The shop is open."""
-        self.workplace, self._engine_for = workplace, engine_for
+    def set_shop(self, shop: Shelved) -> None:
+        """The shop is open; what is done in it is still being made ready."""
+        self._on_shelf = shop
         self.show_shelf()
+
+    def _ready(self, wanted: Callable[[], object]) -> bool:
+        """Whether what is wanted can be done; if not yet, it is done as soon as it can."""
+        if self.workplace is None and self._on_shelf is not None:
+            self._wanted = wanted
+            self.shelf.show_wait("One moment: the bench is being made ready.")
+        return self.workplace is not None
+
+    def set_workplace(self, workplace: Workplace, engine_for: EngineFor) -> None:
+        """The shop is open and ready for work."""
+        self.workplace, self._engine_for = workplace, engine_for
+        self.shelf.show_wait("")
+        shown, self._on_shelf = self._on_shelf is not None, workplace
+        if not shown:  # else somebody may be finding words there
+            self.show_shelf()
+        wanted, self._wanted = self._wanted, None
+        if wanted is not None:
+            wanted()
         if workplace.problem:
             self.shelf.show_problem(workplace.problem)
         if self.siblings[0] is self:
@@ -130,10 +150,10 @@ class MainWindow(DeskWindow):
 
     def show_shelf(self) -> None:
         """The shelf, as it is now."""
-        if self.workplace is None:
+        if self._on_shelf is None:
             return
         try:
-            self.shelf.show_state(self.workplace.shelf())
+            self.shelf.show_state(self._on_shelf.shelf())
         except LooseRailError as error:
             self.shelf.show_problem(error.one_line(), "The shop can't be read")
         self._to_front(self.shelf, SHELF)
@@ -141,16 +161,16 @@ class MainWindow(DeskWindow):
 
     def find_jobs(self, text: str) -> None:
         """Only the jobs in which these words stand."""
-        if self.workplace is None:
+        if self._on_shelf is None:
             return
         try:
-            self.shelf.show_state(self.workplace.find(text))
+            self.shelf.show_state(self._on_shelf.find(text))
         except LooseRailError as error:
             self.shelf.show_problem(error.one_line())
 
     def take_in(self) -> None:
         """F3: a set comes in."""
-        if self.workplace is None:
+        if not self._ready(self.take_in) or self.workplace is None:
             return
         self.new_job.begin(self.workplace.new_job())
         self._to_front(self.new_job, SHELF)
@@ -170,10 +190,10 @@ class MainWindow(DeskWindow):
 
     def show_area(self, name: str) -> None:
         """An area to the front."""
-        if self.workplace is None:
-            return
         if name == SHELF:
             self.show_shelf()
+        elif not self._ready(lambda: self.show_area(name)) or self.workplace is None:
+            return
         elif name == BENCH:
             self.show_job()
         else:
@@ -238,7 +258,7 @@ class MainWindow(DeskWindow):
         if self.job is not None and not self._may_leave(self.job):
             self.show_job()
             return
-        if self.workplace is None:
+        if not self._ready(lambda: self.open_job(number)) or self.workplace is None:
             return
         try:
             presenter = self.workplace.open_job(number)

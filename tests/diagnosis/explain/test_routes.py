@@ -15,7 +15,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.app.settings import CHOICES, Settings
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.own.typed_pinout import typed_pinout
-from loose_rail.bootstrap import Options, Workplace
+from loose_rail.bootstrap import Workplace
 from loose_rail.diagnosis.explain.routes import Prices, routes_of
 from loose_rail.diagnosis.inference.finding import finding_of
 from loose_rail.diagnosis.inference.posterior import posterior
@@ -23,6 +23,7 @@ from loose_rail.diagnosis.planning.stopping import ShopCosts, StopAdvice, stop_a
 from loose_rail.instruments.finder import FoundMeter
 from loose_rail.kernel.errors import StoreError
 from loose_rail.screens.meters.present import meters_state
+from loose_rail.shop import Options
 from loose_rail.storage.places import places_of
 from loose_rail.storage.settings import SettingsFile
 from tests.shared import demo_session, table

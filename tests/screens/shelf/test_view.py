@@ -9,13 +9,14 @@ from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtWidgets import QApplication, QScrollArea
 
-from loose_rail.bootstrap import Options, Workplace, engine_for
+from loose_rail.bootstrap import Workplace, engine_for
 from loose_rail.jobs import events as ev
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.screens.meters.view import MetersView
 from loose_rail.screens.shared.card.present import card_for
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shelf.view import GAP, ROW
+from loose_rail.shop import Options
 from loose_rail.storage.places import places_of
 from loose_rail.storage.store import SqliteStore
 from loose_rail.vocabulary.meter_mode import MeterMode

@@ -45,6 +45,10 @@ def net_of(sketch: Sketch, connector: str, number: int, pin: PinMeaning) -> str:
     return f"{connector}_{number}"
 
 
+NO_PLUG = OwnConnector("main plug", 1, ())
+"""The plug to the main board where none is printed that could be it."""
+
+
 def connectors(sketch: Sketch) -> list[Legend]:
     """The printed connectors and what is behind each; the one that carries the standby rail or
     the start pin comes first."""
@@ -67,6 +71,8 @@ def connectors(sketch: Sketch) -> list[Legend]:
         elif one is not main and PinJob.LAMPS_ENABLE in jobs and not sketch.make.tubes:
             part, load = "LP", "lamps and their inverter board"
         found.append(legend(sketch, one, part, load))
+    if not any(one.part == "MB" for one in found):  # a main board there is, printed or not
+        found.insert(0, legend(sketch, NO_PLUG, "MB", "main board"))
     return found
 
 
@@ -76,7 +82,7 @@ def main_plug(sketch: Sketch) -> OwnConnector:
         return 4 * (PinJob.STANDBY in jobs) + 4 * (PinJob.START in jobs) + len(set(jobs))
 
     if not sketch.own.connectors:
-        return OwnConnector("main plug", 1, ())
+        return NO_PLUG
     return max(sketch.own.connectors, key=weight)
 
 

@@ -138,6 +138,7 @@ class ShelfView(QWidget):
         layout.setSpacing(8)
         self._title = label("Opening the shop", "title")
         self._summary = label(role="quiet", wrap=True)
+        self._summary_words = ""
         self.rows = ShelfRows()
         self.rows.opened.connect(self.opened)
         head = QHBoxLayout()
@@ -184,8 +185,13 @@ class ShelfView(QWidget):
     def show_state(self, state: ShelfState) -> None:
         """Show the shelf."""
         self._title.setText(f"{state.shop}: the shelf")
+        self._summary_words = state.summary
         self._summary.setText(state.summary)
         self.rows.show_rows(state.rows)
+
+    def show_wait(self, words: str) -> None:
+        """What is waited for in place of the summary; empty for no more."""
+        self._summary.setText(words or self._summary_words)
 
     def show_problem(self, words: str, title: str = "") -> None:
         """A trouble of the shop; `title` stands in place of the shop's own where nothing opened."""

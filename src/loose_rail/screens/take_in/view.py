@@ -6,7 +6,7 @@ from functools import partial
 from html import escape
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtGui import QKeyEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QGridLayout,
@@ -29,6 +29,9 @@ from loose_rail.screens.take_in.state import IntakeState
 
 CHECKS = 4
 """Answers that have a key of their own."""
+
+ONE_LINE_WIDTH = 1130
+"""Pixels of the page from which both checks stand beside each other."""
 
 
 class IntakeView(SidedPage):
@@ -68,6 +71,7 @@ class IntakeView(SidedPage):
         )
         self._checks = QGridLayout()
         self._check_keys: tuple[str, ...] = ()
+        self._state: IntakeState | None = None
         self._reset_seconds = self._seconds_left = 0
         self._timed = False
         self._timer = QTimer(self)
@@ -141,6 +145,7 @@ class IntakeView(SidedPage):
         self._board.setText(f"Board {state.board_text}")
         self._complaint.setText(f"“{_underlined(state.complaint)}”")
         self.picture.show_state(state.picture)
+        self._state = state
         self._show_checks(state)
         self._show_noted(state)
         clear_layout(self._notes)
@@ -160,21 +165,35 @@ class IntakeView(SidedPage):
         clear_layout(self._checks)
         keys: list[str] = []
         for row, check in enumerate(state.checks):
-            self._checks.addWidget(label(check.title), row, 0)
-            for column, (key, words) in enumerate(check.options, start=1):
+            line, first = (0, 3 * row) if self._wide else (row, 0)
+            self._checks.addWidget(label(check.title), line, first)
+            for column, (key, words) in enumerate(check.options, start=first + 1):
                 chosen = key == check.chosen
                 made = self._page_keys.button(
                     f"check:{len(keys)}", f"{words} ✓" if chosen else words
                 )
                 set_role(made, "chosen" if chosen else "")
                 made.setAccessibleName(f"{check.title}: {words}")
-                self._checks.addWidget(made, row, column)
+                self._checks.addWidget(made, line, column)
                 keys.append(key)
         self._check_keys = tuple(keys)
         self._timer_button = self._page_keys.button("timer")
         self._show_timer()
-        self._checks.addWidget(self._timer_button, max(len(state.checks) - 1, 0), 3)
-        self._checks.setColumnStretch(4, 1)
+        last = len(state.checks)
+        place = (0, 3 * last) if self._wide else (max(last - 1, 0), 3)
+        self._checks.addWidget(self._timer_button, *place)
+
+    @property
+    def _wide(self) -> bool:
+        """Whether both checks stand in one line."""
+        return self.width() >= ONE_LINE_WIDTH
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """The checks take one line or two."""
+        super().resizeEvent(event)
+        before = event.oldSize().width() if event is not None else 0
+        if self._state is not None and (before >= ONE_LINE_WIDTH) != self._wide:
+            self._show_checks(self._state)
 
     def _answer(self, number: int) -> None:
         """A check is answered by its place on the page."""
