@@ -2,7 +2,9 @@
 
 Answers come from the prediction table itself with part scatter added (seeded), the complaint from
 what each fault would sound and look like. Prints one line per suspect: found or not, readings and
-minutes. Run: .venv/bin/python benchmarks/found_faults.py [--noise SEED] [--board ID] [--every K]
+minutes; ends with 1 where less than 95 % of the noticeable ones are found or lead. The answers come
+from the program's own table: this finds holes in the planning, not errors of the model.
+Run: .venv/bin/python benchmarks/found_faults.py [--noise SEED] [--board ID] [--every K]
 """
 
 from __future__ import annotations
@@ -29,6 +31,8 @@ from loose_rail.kernel.observation import Observation, open_circuit, ticking, va
 from loose_rail.vocabulary.board_state import UNPLUGGED
 
 MOST_READINGS = 25
+AIM_SHARE = 0.95
+"""Of the faults that a customer would notice, found or in the lead."""
 
 
 def answer(table: PredictionTable, number: int, row: int, rng: np.random.Generator) -> Observation:
@@ -134,7 +138,7 @@ def main() -> int:
         f"{found_count} of {len(rows)} found, {same} more lead without being sure; readings when "
         f"found: median {np.median(readings):.0f}, most {max(readings)}"
     )
-    return 0
+    return 0 if loud_found + loud_lead >= AIM_SHARE * loud else 1
 
 
 if __name__ == "__main__":

@@ -1,4 +1,6 @@
-"""Building all predictions of the largest example board: seconds and peak memory, against 5 s.
+"""Building all predictions of every example board: seconds and peak memory, against 4 s.
+
+Two processes share the work: the aim is for two cores that nothing else uses.
 
 Run: .venv/bin/python benchmarks/predictions.py [BOARD ...]
 """
@@ -12,13 +14,13 @@ import time
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.diagnosis.model.predictions import predict
 
-AIM_SECONDS = 5.0
+AIM_SECONDS = 4.0
 
 
 def main() -> int:
     """Print a line for each board; exit code 1 above the aim."""
-    names = sys.argv[1:] or [max(shipped_ids(), key=lambda i: len(shipped_board(i).components))]
-    worst = 0.0
+    names = sys.argv[1:] or list(shipped_ids())
+    worst = peak = beside = 0.0
     for name in names:
         board = shipped_board(name)
         marks: list[tuple[float, str]] = []
@@ -38,7 +40,9 @@ def main() -> int:
         print(
             f"{name}: {len(board.components)} parts, {rows} x {columns} in {taken:.1f} s ({steps})"
         )
-        print(f"peak memory {peak:.0f} MB and {beside:.0f} MB beside; aim {AIM_SECONDS:.0f} s")
+    print(
+        f"worst {worst:.1f} s, aim {AIM_SECONDS:.0f} s; peak {peak:.0f} MB, {beside:.0f} MB beside"
+    )
     return 0 if worst <= AIM_SECONDS else 1
 
 
