@@ -2,8 +2,8 @@
 
 Drives the real window offscreen on every example board, with the first reading of a job and with
 the hundredth: presses Enter on a typed reading, lets every event pass until map and suspects have
-been painted, takes the reading back, and again. Limits: a median of 35 ms on the demo's board, of 60
-ms on all others. Beside them, what Enter itself takes and what drawing the whole window anew takes.
+been painted, takes the reading back, and again. Limits: a median of 35 ms on the demo's board, of
+60 ms on all others. Beside them, what Enter itself takes and what drawing the window anew takes.
 Run: .venv/bin/python -m benchmarks.reading_to_redraw [BOARD ...]
 """
 

@@ -103,8 +103,8 @@ def main() -> int:
         shelf = [shelf_seconds(folder) for _ in range(ROUNDS)]
     middle = statistics.median(shelf)
     print(
-        f"to the shelf: {middle:.2f} s of processor time, {min(shelf):.2f} to {max(shelf):.2f}, aim "
-        f"{AIM_SHELF_SECONDS}"
+        f"to the shelf: {middle:.2f} s of processor time, {min(shelf):.2f} to {max(shelf):.2f}, "
+        f"aim {AIM_SHELF_SECONDS}"
     )
     return 0 if ours / bare <= AIM and middle <= AIM_SHELF_SECONDS else 1
 
