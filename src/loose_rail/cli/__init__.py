@@ -93,11 +93,30 @@ def parser() -> argparse.ArgumentParser:
     backup = commands.add_parser("backup", help="copy the shop into a file, also while it is open")
     backup.set_defaults(runs="backup")
     backup.add_argument("file", type=Path, metavar="FILE")
+    _add_decode(commands)
     _add_desktop(commands)
     _add_make_board(commands)
     check = commands.add_parser("check-board", help="check a board profile file")
     check.add_argument("file", type=Path, metavar="FILE")
     return root
+
+
+def _add_decode(commands: _Commands) -> None:
+    told = commands.add_parser("decode", help="what a marking on a part can mean")
+    told.set_defaults(runs="decode")
+    told.add_argument("code", metavar="CODE", help="such as 104K, “ye vi rd gd” or “4500 E24”")
+    told.add_argument(
+        "--kind",
+        default="",
+        choices=("resistor", "bands", "smd", "capacitor", "inductor", "fuse"),
+        help="what it stands on",
+    )
+    told.add_argument(
+        "--codes", action="store_true", help="CODE is a value with its unit: what would be printed"
+    )
+    told.add_argument("--percent", type=float, default=5.0, help="tolerance for --codes (5)")
+    told.add_argument("--volts", type=float, metavar="V", help="rating for --codes")
+    told.add_argument("--json", action="store_true", help="print JSON")
 
 
 def _add_desktop(commands: _Commands) -> None:

@@ -1,0 +1,1 @@
+"""What is printed on parts: colours, digits and letters, read and written."""
