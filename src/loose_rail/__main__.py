@@ -32,7 +32,8 @@ def main(arguments: list[str] | None = None) -> int:
 
             return render_all(options.directory)
         from loose_rail.cli.display import desktop_text_scale
-        from loose_rail.cli.window import Start, run
+        from loose_rail.cli.start import Start
+        from loose_rail.cli.window import run
 
         scale = options.scale / WHOLE if options.scale else desktop_text_scale()
         if scale != 1.0:

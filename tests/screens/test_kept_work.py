@@ -15,7 +15,7 @@ from unittest import mock
 from PIL import Image
 from PyQt6.QtCore import Qt
 
-from loose_rail.cli.window import said_in
+from loose_rail.cli.running import said_in
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.screens.main_window import MainWindow

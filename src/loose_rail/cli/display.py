@@ -5,11 +5,7 @@ DISPLAY may name a server that is gone or that this user may not use (sudo, ssh,
 
 from __future__ import annotations
 
-import ctypes
 import os
-import shutil
-import socket
-import subprocess
 from collections.abc import Mapping
 from pathlib import Path
 
@@ -45,6 +41,9 @@ def require_display(names: Mapping[str, str] = os.environ) -> None:
 def desktop_text_scale(names: Mapping[str, str] = os.environ) -> float:
     """By how much the desktop enlarges text, 1 where it does not say. Qt follows the
     scale of screens by itself, this one not."""
+    import shutil  # nothing of it is needed on most desktops
+    import subprocess
+
     program = shutil.which("gsettings", path=names.get("PATH"))
     if program is None or not names.get("DBUS_SESSION_BUS_ADDRESS"):
         return 1.0
@@ -63,6 +62,8 @@ def desktop_text_scale(names: Mapping[str, str] = os.environ) -> float:
 
 
 def _compositor_answers(name: str, names: Mapping[str, str]) -> bool:
+    import socket
+
     path = Path(names.get("XDG_RUNTIME_DIR", "/nonexistent")) / name  # an absolute name stands
     with socket.socket(socket.AF_UNIX) as line:
         try:
@@ -73,6 +74,8 @@ def _compositor_answers(name: str, names: Mapping[str, str]) -> bool:
 
 
 def _x_server_answers(name: str) -> bool:
+    import ctypes
+
     try:
         xcb = ctypes.CDLL("libxcb.so.1")
     except OSError:

@@ -9,8 +9,7 @@ from PyQt6.QtCore import QByteArray, QSize, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QMainWindow, QStyle
 
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.desktop import wear
-from loose_rail.screens.shared.doorbell import TOKEN_NAMES
+from loose_rail.screens.shared.desktop import TOKEN_NAMES, wear
 
 START_SIZE = (1280, 800)
 

@@ -382,6 +382,11 @@ class MainWindow(DeskWindow):
             self.job.restyle()
         self.update()
 
+    @property
+    def dispatcher(self) -> Dispatcher:
+        """Runs the work of all its windows."""
+        return self._dispatcher
+
     def end(self) -> None:
         """The session ends (Ctrl+C, a log-out): as closing, and what is not saved goes into a file
         beside the shop without a question."""

@@ -17,6 +17,9 @@ from loose_rail.screens.shared import theme
 APPLICATION_ID = "org.looserail.LooseRail"
 """By it the desktop finds entry, icon and window (Desktop Entry Specification)."""
 
+TOKEN_NAMES = ("XDG_ACTIVATION_TOKEN", "DESKTOP_STARTUP_ID")
+"""What a desktop gives to a start so that its window may come to the front."""
+
 
 def desktop_theme() -> theme.Theme:
     """The theme that the desktop asks for."""

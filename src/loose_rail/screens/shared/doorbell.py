@@ -10,11 +10,11 @@ from pathlib import Path
 from PyQt6.QtCore import QObject
 from PyQt6.QtNetwork import QLocalServer, QLocalSocket
 
+from loose_rail.screens.shared.desktop import TOKEN_NAMES
+
 ANSWER_MILLISECONDS = 1500
 """How long a second start waits for the first, which may be busy drawing [E]."""
 RUNG = b"in front\n"
-TOKEN_NAMES = ("XDG_ACTIVATION_TOKEN", "DESKTOP_STARTUP_ID")
-"""What a desktop gives to a start so that its window may come to the front."""
 LONGEST_RING_BYTES = 65_536
 
 
