@@ -22,8 +22,10 @@ from PyQt6.QtCore import QEvent, QObject
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from benchmarks.one_enter import until_a_reading_is_asked
+from loose_rail.judgement.safety import probe_refusals
 from loose_rail.kernel.observation import open_circuit, value
 from loose_rail.screens.job.view import JobView
+from loose_rail.vocabulary.board_state import UNPLUGGED
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 ROUNDS = 15
@@ -65,7 +67,14 @@ def sound_readings(job: JobView, count: int) -> None:
     """So many readings of a sound board, in the order in which they can be taken."""
     session = job.presenter.session
     table = session.reviewed.table
-    dead = [k for k, one in enumerate(table.candidates) if not one.probe.live]
+    if count:
+        session.confirm_state(UNPLUGGED)
+        session.measure_bulk(1.2)
+    dead = [
+        k
+        for k, one in enumerate(table.candidates)
+        if not one.probe.live and not probe_refusals(session.board, one.probe, session.facts)
+    ]
     for column in itertools.islice(itertools.cycle(dead), count):
         low = float(table.low[0, column])
         unit = table.candidates[column].probe.unit
