@@ -11,10 +11,10 @@ import numpy as np
 from reportlab.graphics import renderSVG
 from reportlab.graphics.shapes import Drawing, Line, Rect, String
 from reportlab.lib.colors import HexColor
+from scipy.stats import binomtest
 
 from benchmarks.diagnosis.jobs import Result
 
-Z95 = 1.96
 RESAMPLES = 2000
 HIGHEST_LISTED = 8
 CONFIRMED, UNDECIDED, LEFT, ENGINE = "confirmed", "undecided", "left_out", "engine"
@@ -48,15 +48,13 @@ NOTES = (
 
 
 def share(results: Sequence[Result], holds: Callable[[Result], bool]) -> str:
-    """A share in per cent with its Wilson interval (textbook)."""
+    """A share in per cent with its Wilson interval."""
     n = len(results)
     if n == 0:
         return "none"
-    p = sum(holds(one) for one in results) / n
-    middle = (p + Z95**2 / (2 * n)) / (1 + Z95**2 / n)
-    half = Z95 / (1 + Z95**2 / n) * float(np.sqrt(p * (1 - p) / n + Z95**2 / (4 * n * n)))
-    low, high = max(middle - half, 0.0), min(middle + half, 1.0)
-    return f"{100 * p:.1f} % ({100 * low:.1f}–{100 * high:.1f})"
+    good = sum(holds(one) for one in results)
+    interval = binomtest(good, n).proportion_ci(method="wilson")
+    return f"{100 * good / n:.1f} % ({100 * interval.low:.1f}–{100 * interval.high:.1f})"
 
 
 def mean(results: Sequence[Result], of: Callable[[Result], float]) -> str:

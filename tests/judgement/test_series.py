@@ -8,8 +8,16 @@ from collections.abc import Callable
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.signal import lombscargle
+from scipy.stats import kendalltau, norm, theilslopes
 
-from loose_rail.judgement.series import Character, examine, mann_kendall, theil_sen
+from loose_rail.judgement.series import (
+    Character,
+    examine,
+    mann_kendall,
+    strongest_sinusoid,
+    theil_sen,
+)
 
 Rng = np.random.Generator
 Maker = Callable[[Rng, np.ndarray], np.ndarray]
@@ -119,3 +127,29 @@ class Classes(unittest.TestCase):
         finite = [v for v in values if math.isfinite(v)]
         if found.character is not Character.OPEN:
             self.assertTrue(min(finite) <= found.low <= found.centre <= found.high <= max(finite))
+
+
+class AgainstTheLibrary(unittest.TestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(st.lists(st.integers(-40, 40), min_size=12, max_size=60), st.integers(0, 9))
+    def test_trend(self, levels: list[int], seed: int) -> None:
+        y = 5.0 + 0.01 * np.array(levels, dtype=float)
+        t = np.cumsum(np.random.default_rng(seed).uniform(0.1, 0.4, len(y)))
+        self.assertAlmostEqual(theil_sen(t, y), float(theilslopes(y, t)[0]), places=9)
+        if len(set(levels)) > 1:
+            tau = kendalltau(np.arange(len(y)), y, method="asymptotic")
+            ours = 2 * float(norm.sf(abs(mann_kendall(y))))
+            self.assertAlmostEqual(ours, float(tau.pvalue), delta=0.06)  # continuity correction
+            self.assertGreaterEqual(mann_kendall(y) * float(tau.statistic), 0.0)
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.floats(0.4, 1.8), st.floats(0, 6), st.integers(0, 99))
+    def test_period(self, hertz: float, phase: float, seed: int) -> None:
+        rng = np.random.default_rng(seed)
+        t = np.sort(np.arange(80) * 0.2 + rng.uniform(-0.02, 0.02, 80))
+        y = 5 + np.sin(2 * np.pi * hertz * t + phase) + 0.05 * rng.standard_normal(80)
+        grid = np.linspace(0.2, 2.4, 2000)
+        power = lombscargle(t, y - y.mean(), 2 * np.pi * grid)
+        found = strongest_sinusoid(t, y)
+        assert found is not None
+        self.assertAlmostEqual(found[0], float(grid[np.argmax(power)]), delta=0.01)
