@@ -94,6 +94,7 @@ def parser() -> argparse.ArgumentParser:
     backup.set_defaults(runs="backup")
     backup.add_argument("file", type=Path, metavar="FILE")
     _add_decode(commands)
+    _add_judge(commands)
     _add_desktop(commands)
     _add_make_board(commands)
     check = commands.add_parser("check-board", help="check a board profile file")
@@ -117,6 +118,26 @@ def _add_decode(commands: _Commands) -> None:
     told.add_argument("--percent", type=float, default=5.0, help="tolerance for --codes (5)")
     told.add_argument("--volts", type=float, metavar="V", help="rating for --codes")
     told.add_argument("--json", action="store_true", help="print JSON")
+
+
+def _add_judge(commands: _Commands) -> None:
+    asked = commands.add_parser("judge", help="whether a part may stand in a place of a board")
+    asked.set_defaults(runs="judge")
+    asked.add_argument("board", metavar="BOARD", help="profile file or number in the board book")
+    asked.add_argument("--place", required=True, metavar="C21", help="the part that stood there")
+    asked.add_argument(
+        "--offer", required=True, metavar="LINE", help="such as “1000u 16V 105C low-esr 10x20 p5”"
+    )
+    asked.add_argument(
+        "--original", default="", metavar="LINE", help="what stood there, in the same words"
+    )
+    asked.add_argument(
+        "--school",
+        default="original",
+        choices=("original", "place"),
+        help="never below the old part (usual), or as the place asks; not for safety parts",
+    )
+    asked.add_argument("--json", action="store_true", help="print JSON")
 
 
 def _add_desktop(commands: _Commands) -> None:

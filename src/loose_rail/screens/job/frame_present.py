@@ -29,7 +29,7 @@ def job_frame(session: JobSession) -> JobFrame:
         ticket=state.ticket,
         set_text=f"{state.set_name} · board {session.board.id}",
         complaint=f"“{state.complaint}”",
-        right_text=f"{counted(len(state.live_readings))} · limit {state.spending_limit:.2f}",
+        right_text=_readings_and_limit(state),
         stages=stage_dots(state),
         tokens=state_tokens(session.board, state, wanted, not session.to_measure()),
         bulk_text=_bulk_under_power(state) or bulk,
@@ -39,6 +39,12 @@ def job_frame(session: JobSession) -> JobFrame:
         redo_words=state.redo_words,
         told=told,
     )
+
+
+def _readings_and_limit(state: JobState) -> str:
+    """How many readings there are, and the spending limit where one was agreed."""
+    words = counted(len(state.live_readings))
+    return f"{words} · limit {state.spending_limit:.2f}" if state.spending_limit else words
 
 
 def stage_dots(state: JobState) -> tuple[StageDot, ...]:
