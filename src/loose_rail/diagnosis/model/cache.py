@@ -8,12 +8,16 @@ deleted at any time.
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import hashlib
 import os
+import time
 import zipfile
+from collections.abc import Iterator
 from functools import cache
 from importlib import resources
 from pathlib import Path
+from typing import IO
 
 import msgspec
 import numpy as np
@@ -25,6 +29,8 @@ from loose_rail.diagnosis.model.hypotheses import hypotheses_of
 from loose_rail.diagnosis.model.predictions import Progress, as_noticed, predict
 from loose_rail.diagnosis.model.table import PredictionTable
 
+WAIT_SECONDS = 0.1
+"""Between two looks whether the other process is done [E]."""
 MODEL_PACKAGES = (
     "boards",
     "boards.kinds",
@@ -49,10 +55,38 @@ def table_for(board: Board, directory: Path, progress: Progress | None = None) -
     found = _read(board, path)
     if found is not None:
         return found
-    table = predict(board, progress)
-    with contextlib.suppress(OSError):  # a cache that can't be written costs time, nothing else
-        _write(table, path)
+    with _alone(path, progress):
+        found = _read(board, path)  # another window may have worked it out meanwhile
+        if found is not None:
+            return found
+        table = predict(board, progress)
+        with contextlib.suppress(OSError):  # a cache that can't be written costs time, nothing else
+            _write(table, path)
     return table
+
+
+@contextlib.contextmanager
+def _alone(path: Path, progress: Progress | None) -> Iterator[None]:
+    """Only one process works a table out, the others wait for it; where no lock can be had, each
+    works on its own. The lock goes with its process, however that ends."""
+    with contextlib.ExitStack() as held:
+        with contextlib.suppress(OSError):
+            path.parent.mkdir(parents=True, exist_ok=True)
+            file = held.enter_context(path.with_suffix(".lock").open("w"))
+            while not _locked(file):
+                if progress is not None:
+                    progress(0.0, "another window is working them out")
+                time.sleep(WAIT_SECONDS)
+        yield
+
+
+def _locked(file: IO[str]) -> bool:
+    """Whether the lock was had. Raises OSError where this file system has none."""
+    try:
+        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return False
+    return True
 
 
 def cache_key(board: Board) -> str:
