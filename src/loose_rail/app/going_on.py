@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from loose_rail.app.deciding import accept_verdict, standing_verdict
 from loose_rail.app.disassembling import following
 from loose_rail.app.outcome import Outcome
-from loose_rail.app.parts import choose_part, has_rules, part_to_replace
+from loose_rail.app.parts import choose_part, has_rules, repair_list
 from loose_rail.app.repair import next_repair_step
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.inference.finding import Standing
@@ -27,10 +27,12 @@ NOT_PROVED = {
 
 @dataclass(frozen=True, slots=True)
 class Choices:
-    """What the person has in front: the stock, which of it is looked at, the price."""
+    """What the person has in front: the stock, which of it is looked at, for which part; the
+    price."""
 
     stock: Sequence[Candidate] = ()
     selected: int = 0
+    part: str = ""
     price: float | None = None
 
 
@@ -74,14 +76,20 @@ def _accept(session: JobSession, choices: Choices) -> Outcome:
 
 
 def _choose(session: JobSession, choices: Choices) -> Outcome:
-    part = part_to_replace(session)
-    if part is None or not has_rules(part):
-        session.enter_stage(Stage.REWORK if part else Stage.VERDICT)
+    listed = repair_list(session)
+    if not listed:
+        session.enter_stage(Stage.VERDICT)
         return Outcome("")
-    outcome = choose_part(session, choices.stock[choices.selected])
-    if outcome.taken:
+    front = next((one for one in listed if one.part.ref == choices.part), listed[0])
+    if has_rules(front.part) and not front.chosen and choices.stock:
+        outcome = choose_part(session, front.part, choices.stock[choices.selected])
+        ahead = [one for one in repair_list(session) if has_rules(one.part) and not one.chosen]
+        if not outcome.taken or ahead:
+            return outcome
         session.enter_stage(Stage.REWORK)
-    return outcome
+        return outcome
+    session.enter_stage(Stage.REWORK)
+    return Outcome("")
 
 
 def _repair(session: JobSession, choices: Choices) -> Outcome:

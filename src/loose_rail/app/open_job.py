@@ -40,6 +40,9 @@ PAPER = (
     ev.PhotoAdded,
     ev.PhotoPointed,
     ev.ReplacementChosen,
+    ev.PartListed,
+    ev.PartStruck,
+    ev.OfferTaken,
 )
 """Events that no review hangs on."""
 

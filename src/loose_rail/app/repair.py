@@ -1,4 +1,5 @@
-"""Rework of the accepted part, step by step, on a board that was measured empty."""
+"""Rework of the parts of the list, one after the other, step by step, on a board that was measured
+empty."""
 
 from __future__ import annotations
 
@@ -56,27 +57,26 @@ def current_step(state: JobState) -> RepairStep | None:
     return next((one for one in repair_steps() if one.key not in state.rework_done), None)
 
 
-def fitted_since(state: JobState, part: str) -> bool:
-    """Whether a part was fitted after the verdict that its rework belongs to."""
-    return any(one.part == part and one.round > state.verdict_round for one in state.fits)
-
-
 def next_repair_step(session: JobSession) -> Outcome:
     """The current step is done; all done, the part counts as fitted (`leaves`)."""
     verdict = session.state.verdict
     if verdict is None:
         return Outcome.refused("No verdict has been accepted.")
-    current = current_step(session.state)
+    part, current = session.state.part_in_hand, current_step(session.state)
     if current is not None:
         refusal = _not_drained(session) if current.key == OPEN else _maybe_plugged(session)
         if refusal:
             return Outcome.refused(refusal)
-        session.record(ev.ReworkStepDone(verdict.part, current.key))
+        session.record(ev.ReworkStepDone(part, current.key))
         return Outcome("")
-    if not fitted_since(session.state, verdict.part):
-        session.fit_part(verdict.part)
-    words = f"{verdict.part} counts as fitted; readings from here on are proof."
-    return Outcome(words, leaves=True)
+    if not session.state.fitted_since_verdict(part):
+        session.fit_part(part)
+    ahead = [one for one in session.state.to_replace if not session.state.fitted_since_verdict(one)]
+    if ahead:
+        return Outcome(f"{part} counts as fitted. Next of the list: {ahead[0]}.")
+    fitted = ", ".join(session.state.to_replace)
+    words = f"{fitted} counts as fitted" if fitted == part else f"{fitted} count as fitted"
+    return Outcome(f"{words}; readings from here on are proof.", leaves=True)
 
 
 def _not_drained(session: JobSession) -> str:

@@ -236,6 +236,30 @@ class ReplacementChosen(Event, tag="replacement_chosen", frozen=True):
     notes: list[str]
 
 
+class PartListed(Event, tag="part_listed", frozen=True):
+    """One more part is to be replaced in this repair, and why."""
+
+    part: str
+    why: str
+
+
+class PartStruck(Event, tag="part_struck", frozen=True):
+    """A part that was put on the list stays where it is after all."""
+
+    part: str
+
+
+class OfferTaken(Event, tag="offer_taken", frozen=True):
+    """What is fitted for a part, in the words of its ratings; `original` says what stood there, as
+    far as it was read, `notes` what the rules had to say."""
+
+    part: str
+    offer: str
+    original: str
+    verdict: str
+    notes: list[str]
+
+
 class ReworkStepDone(Event, tag="rework_step_done", frozen=True):
     """One step of the rework of a part."""
 
@@ -317,6 +341,9 @@ AnyEvent = (
     | ProbeChosen
     | VerdictAccepted
     | ReplacementChosen
+    | PartListed
+    | PartStruck
+    | OfferTaken
     | ReworkStepDone
     | PartFitted
     | LampSeen

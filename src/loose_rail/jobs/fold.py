@@ -110,7 +110,10 @@ class JobState:
     verdict: ev.VerdictAccepted | None = None
     verdict_round: int = 0
     replacement: ev.ReplacementChosen | None = None
-    rework_done: tuple[str, ...] = ()
+    listed: tuple[ev.PartListed, ...] = ()
+    offers: tuple[ev.OfferTaken, ...] = ()
+    reworked: tuple[tuple[str, str], ...] = ()
+    """Steps of the rework that are done, each with its part."""
     fits: tuple[Fitted, ...] = ()
     fitted_at: str = ""
     lamp_seen: str = ""
@@ -147,6 +150,35 @@ class JobState:
     def fitted(self) -> tuple[str, ...]:
         """Every part that was replaced, in order."""
         return tuple(one.part for one in self.fits)
+
+    @property
+    def to_replace(self) -> tuple[str, ...]:
+        """The parts of this repair in order: the verdict's, then what was put on the list."""
+        if self.verdict is None:
+            return ()
+        listed = (one.part for one in self.listed)
+        return tuple(dict.fromkeys((self.verdict.part, *listed)))
+
+    def fitted_since_verdict(self, part: str) -> bool:
+        """Whether a part was replaced after the verdict that its rework belongs to."""
+        return any(one.part == part and one.round > self.verdict_round for one in self.fits)
+
+    @property
+    def part_in_hand(self) -> str:
+        """The first part of the list that is not replaced yet, the last one where all are."""
+        parts = self.to_replace
+        ahead = (part for part in parts if not self.fitted_since_verdict(part))
+        return next(ahead, parts[-1] if parts else "")
+
+    @property
+    def rework_done(self) -> tuple[str, ...]:
+        """Steps that are done of the part in hand."""
+        hand = self.part_in_hand
+        return tuple(step for part, step in self.reworked if part == hand)
+
+    def offer_for(self, part: str) -> ev.OfferTaken | None:
+        """What was chosen for a part by its ratings."""
+        return next((one for one in self.offers if one.part == part), None)
 
     @property
     def round(self) -> int:
@@ -326,7 +358,9 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
     if isinstance(event, ev.ReplacementChosen):
         return _put(state, replacement=event)
     if isinstance(event, ev.ReworkStepDone):
-        return _put(state, rework_done=(*state.rework_done, event.step))
+        return _put(state, reworked=(*state.reworked, (event.part, event.step)))
+    if isinstance(event, ev.PartListed | ev.PartStruck | ev.OfferTaken):
+        return _list(state, event)
     if isinstance(event, ev.PartFitted):
         return _fit(state, record, event.part)
     if isinstance(event, ev.LampSeen):
@@ -366,9 +400,19 @@ def _accept(state: JobState, event: ev.VerdictAccepted) -> JobState:
         state,
         verdict=event,
         verdict_round=state.round,
-        rework_done=state.rework_done if same else (),
+        reworked=state.reworked if same else (),
+        listed=state.listed if same else (),
         replacement=replacement,
     )
+
+
+def _list(state: JobState, event: ev.PartListed | ev.PartStruck | ev.OfferTaken) -> JobState:
+    """The list of what is replaced, and what is fitted for a part: the last word counts."""
+    if isinstance(event, ev.OfferTaken):
+        others = tuple(one for one in state.offers if one.part != event.part)
+        return _put(state, offers=(*others, event))
+    rest = tuple(one for one in state.listed if one.part != event.part)
+    return _put(state, listed=rest if isinstance(event, ev.PartStruck) else (*rest, event))
 
 
 def _fit(state: JobState, record: ev.Record, part: str) -> JobState:

@@ -160,7 +160,11 @@ def _work(session: JobSession) -> tuple[str, ...]:
     duties = {part.ref: part.duty for part in session.board.components}
     for part in state.fitted:
         duty = duties.get(part, "")
-        work.append(f"{part} ({duty}) replaced" if duty else f"{part} replaced")
+        offer = state.offer_for(part)
+        by = f" by {offer.offer}" if offer else ""
+        was = f" (it was {offer.original})" if offer and offer.original else ""
+        what = f"{part} ({duty})" if duty else part
+        work.append(f"{what} replaced{by}{was}")
     if state.replacement is not None:
         work += [f"Replacement for {state.replacement.part}: {state.replacement.verdict}"]
         work += state.replacement.notes

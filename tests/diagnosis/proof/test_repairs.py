@@ -88,7 +88,7 @@ class EveryKind(unittest.TestCase):
                     break
             self.assertTrue(presenter.parts().can_choose, ref)
         else:
-            self.assertIn(ref, parts.message)
+            self.assertIn(ref, parts.title)
             self.assertTrue(parts.can_choose)
         presenter.go_on()
         self.assertEqual(presenter.stage, "rework")

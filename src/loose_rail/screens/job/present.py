@@ -18,7 +18,7 @@ from loose_rail.app.learning import refusal_to_learn, sound_readings
 from loose_rail.app.live_reading import LiveDesk
 from loose_rail.app.metered_entry import MeteredEntry
 from loose_rail.app.outcome import Echo, Outcome
-from loose_rail.app.parts import candidates_for
+from loose_rail.app.parts import candidates_for, chosen_ref, enter_line, line_echo, repair_list
 from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.recording import TraceDesk
 from loose_rail.app.session import JobSession
@@ -90,6 +90,7 @@ class JobPresenter:
         self._stock = tuple(stock)
         self.changed: Signal[None] = Signal()
         self.selected_stock = 0
+        self.part_in_front = self.part_typed = ""
         self.price: float | None = None
         self._render_html = render_html
         self._write_pdf = write_pdf
@@ -178,7 +179,9 @@ class JobPresenter:
 
     def parts(self) -> PartsState:
         """The replacement screen."""
-        return parts_state(self.session, self.stock, self.selected_stock)
+        return parts_state(
+            self.session, self.stock, self.selected_stock, self.part_in_front, self.part_typed
+        )
 
     def rework(self) -> ReworkState:
         """The rework screen."""
@@ -321,7 +324,9 @@ class JobPresenter:
     def go_on(self) -> Outcome:
         """The one action of the current stage."""
         before = self.session.state.handed_back
-        outcome = go_on(self.session, Choices(self.stock, self.selected_stock, self.price))
+        outcome = go_on(
+            self.session, Choices(self.stock, self.selected_stock, self.part_in_front, self.price)
+        )
         handed = self.session.state.handed_back
         if before is None and handed is not None and handed.repaired and self._desk_of:
             learned = self.learn()
@@ -334,6 +339,39 @@ class JobPresenter:
         if 0 <= number < len(self.stock):
             self.selected_stock = number
             self.changed.emit(None)
+
+    def type_part(self, text: str) -> Echo:
+        """Something is typed on the page of parts: its window lines follow."""
+        front = self._front_part()
+        named = text.strip().startswith(("+", "-")) or bool(chosen_ref(self.session, text))
+        self.part_typed = "" if named else text.strip()
+        self.changed.emit(None)
+        return line_echo(self.session, front, text) if front else Echo("")
+
+    def enter_part(self, text: str) -> Outcome:
+        """A line of the page of parts: the list, the part in front, or what is fitted for it."""
+        front = self._front_part()
+        if not front:
+            return Outcome.refused("No verdict has been accepted yet.")
+        if named := chosen_ref(self.session, text):
+            self.show_part(named)
+            return Outcome(f"{named} is in front.")
+        outcome = enter_line(self.session, front, text)
+        if outcome.taken:
+            self.part_typed = ""
+            ahead = [one for one in repair_list(self.session) if not one.chosen]
+            self.part_in_front = ahead[0].part.ref if ahead else front
+            self.changed.emit(None)
+        return outcome
+
+    def show_part(self, ref: str) -> None:
+        """A part of the list comes in front."""
+        self.part_in_front, self.part_typed = ref, ""
+        self.changed.emit(None)
+
+    def _front_part(self) -> str:
+        refs = [one.part.ref for one in repair_list(self.session)]
+        return self.part_in_front if self.part_in_front in refs else (refs[0] if refs else "")
 
     def lamp_seen(self, pattern: str) -> Outcome:
         """How the lamp in line behaved."""

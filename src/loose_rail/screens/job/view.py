@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.app.guides.registry import GUIDES
-from loose_rail.app.outcome import Kind, Outcome
+from loose_rail.app.outcome import Echo, Kind, Outcome
 from loose_rail.app.settings import Settings
 from loose_rail.screens.bench.view import BenchView
 from loose_rail.screens.job.frame import Banner, StageTrack, StateStrip, TitleStrip
@@ -272,6 +272,20 @@ class JobView(QWidget):
     def select_stock(self, number: int) -> None:
         """Look at another candidate in stock."""
         self.presenter.select_stock(number)
+
+    def type_part(self, text: str) -> Echo:
+        """Something is typed on the page of parts."""
+        return self.presenter.type_part(text)
+
+    def enter_part(self, text: str) -> Outcome:
+        """A line of the page of parts."""
+        outcome = self.presenter.enter_part(text)
+        self.tell(outcome)
+        return outcome
+
+    def show_part(self, ref: str) -> None:
+        """A part of the list comes in front."""
+        self.presenter.show_part(ref)
 
     def see_lamp(self, pattern: str) -> None:
         """How the lamp in line behaved."""

@@ -4,35 +4,68 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
-from loose_rail.app.parts import FIT_WORDS, has_rules, part_to_replace
+from loose_rail.app.parts import (
+    FIT_WORDS,
+    ListedPart,
+    companions,
+    has_rules,
+    judged_line,
+    repair_list,
+)
 from loose_rail.app.session import JobSession
 from loose_rail.boards.kinds.registry import kind_words
-from loose_rail.boards.profile import Component
 from loose_rail.judgement.replacement.electrolytic import (
     AttributeCheck,
     Candidate,
     Fit,
     check_replacement,
 )
+from loose_rail.judgement.replacement.judge_offer import OfferCheck
+from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.quantities import engineering, nominal
-from loose_rail.screens.parts.state import PartsState, StockRow, WindowLine
+from loose_rail.screens.parts.state import ListRow, PartsState, StockRow, WindowLine
 
 
-def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) -> PartsState:
-    """Window lines of the candidate that is looked at."""
-    part = part_to_replace(session)
-    if part is None:
+def parts_state(
+    session: JobSession, stock: Sequence[Candidate], selected: int, front: str, typed: str
+) -> PartsState:
+    """The list of what is replaced, and the window lines of what is offered for the one in front:
+    `typed`, else the candidate of the stock that is looked at."""
+    listed = repair_list(session)
+    if not listed:
         return _no_parts("No verdict has been accepted yet.")
-    if not has_rules(part):
-        return _no_parts(_by_rating(part), can_skip=True)
+    one = next((row for row in listed if row.part.ref == front), listed[0])
+    rows = tuple(_list_row(row, row is one) for row in listed)
+    beside = tuple(
+        (found.part.ref, f"{found.part.duty or kind_words(found.part.kind)}: {found.words}")
+        for found in companions(session)
+    )
+    if typed or not has_rules(one.part) or not stock:
+        state = _by_line(session, one, typed)
+    else:
+        state = _from_stock(session, one, stock, selected)
+    return replace(state, listed=rows, companions=beside)
+
+
+def _list_row(row: ListedPart, current: bool) -> ListRow:
+    what = row.part.duty or kind_words(row.part.kind)
+    status = "fitted" if row.fitted else row.chosen or "to choose"
+    return ListRow(row.part.ref, f"{what}, {row.why}", status, current)
+
+
+def _from_stock(
+    session: JobSession, one: ListedPart, stock: Sequence[Candidate], selected: int
+) -> PartsState:
+    part = one.part
     checks = [check_replacement(session.board, part.ref, item) for item in stock]
     rows = tuple(
         StockRow(item.name, str(check.fit), _fit_summary(check.notes, check.fit))
         for item, check in zip(stock, checks, strict=True)
     )
     check = checks[selected]
-    chosen = session.state.replacement
+    can = check.fit is not Fit.NO or bool(one.chosen)
     return PartsState(
         title=f"Replacement for {part.ref}, {part.duty}",
         subtitle=f"Was {nominal(check.checks[0].original, 'F')} "
@@ -41,26 +74,86 @@ def parts_state(session: JobSession, stock: Sequence[Candidate], selected: int) 
         selected=selected,
         lines=tuple(_window_line(item) for item in check.checks),
         headline=f"{stock[selected].name}: {FIT_WORDS[check.fit]}",
-        action="Take this one" if check.fit is not Fit.NO else "Not suitable: choose another",
-        can_choose=check.fit is not Fit.NO,
-        chosen=chosen.verdict if chosen else "",
+        action=_action(one, check.fit),
+        can_choose=can,
+        chosen=one.chosen,
     )
 
 
-def _by_rating(part: Component) -> str:
-    """What to do about a part that no rule chooses a replacement for."""
-    what = f"{part.ref}, {part.duty or kind_words(part.kind)}"
-    if part.kind == "load":
-        return f"{what}: exchange or repair that board, then go on to rework."
+def _action(one: ListedPart, fit: Fit) -> str:
+    if one.chosen:
+        return "Go to rework"
+    return "Take this one" if fit is not Fit.NO else "Not suitable: choose another"
+
+
+def _by_line(session: JobSession, one: ListedPart, typed: str) -> PartsState:
+    """What is typed for a part of any kind, judged by its place."""
+    part = one.part
+    what = part.duty or kind_words(part.kind)
+    offer = session.state.offer_for(part.ref)
+    text = typed or (offer.offer if offer else "")
+    lines: tuple[WindowLine, ...] = ()
+    headline = ""
+    if text:
+        was = f" was {offer.original}" if offer and offer.original and not typed else ""
+        try:
+            found = judged_line(session, part.ref, text + was)
+            lines = tuple(_offer_line(item) for item in found.checks)
+            headline = f"{text}: {FIT_WORDS[found.fit]}"
+        except BadEntryError:
+            headline = ""
     rating = f" ({part.value})" if part.value else ""
-    return (
-        f"{what}{rating}: fit the same type and rating, then go on to rework. Candidates are "
-        "checked by rule for electrolytic capacitors only."
+    return PartsState(
+        title=f"Replacement for {part.ref}, {what}",
+        subtitle=f"Was {part.ref}{rating}. Type the ratings of what you would fit, and what stands "
+        "on the old part after “was”. Without them it goes on: same type and rating.",
+        stock=(),
+        selected=0,
+        lines=lines,
+        headline=headline,
+        action="Go to rework",
+        can_choose=True,
+        chosen=one.chosen,
     )
 
 
-def _no_parts(message: str, can_skip: bool = False) -> PartsState:
-    action = "Go to rework" if can_skip else "Go to the verdict"
+def _offer_line(check: OfferCheck) -> WindowLine:
+    """An attribute with numbers as a window line, one of words as words."""
+    name = check.attribute.replace("_", " ")
+    words = check.reason if check.fit is not Fit.OK else check.consequence or "as asked"
+    offered, original = check.offered, check.original
+    if isinstance(offered, float) and (check.low > 0 or math.isfinite(check.high)):
+        numbers = AttributeCheck(
+            name=name,
+            unit=check.unit,
+            low=check.low,
+            high=check.high,
+            original=original if isinstance(original, float) else math.nan,
+            candidate=offered,
+            fit=check.fit,
+            words=words,
+        )
+        return _window_line(numbers)
+    shown = "not given" if offered is None else _word(offered, check.unit)
+    return WindowLine(
+        name=name,
+        window_low=None,
+        window_high=None,
+        original=None,
+        candidate=None,
+        original_text=_word(original, check.unit) if original is not None else "",
+        candidate_text=shown,
+        window_text=check.wanted or "as the old part",
+        fit=str(check.fit),
+        words=words,
+    )
+
+
+def _word(value: float | str, unit: str) -> str:
+    return value if isinstance(value, str) else _with_unit(value, unit)
+
+
+def _no_parts(message: str) -> PartsState:
     return PartsState(
         title="Parts",
         subtitle="",
@@ -68,8 +161,8 @@ def _no_parts(message: str, can_skip: bool = False) -> PartsState:
         selected=0,
         lines=(),
         headline="",
-        action=action,
-        can_choose=can_skip,
+        action="Go to the verdict",
+        can_choose=False,
         chosen="",
         message=message,
     )
@@ -83,7 +176,8 @@ def _fit_summary(notes: Sequence[str], fit: Fit) -> str:
 
 def _window_line(check: AttributeCheck) -> WindowLine:
     """Positions on a line whose ends leave room around the window, the original and the mark."""
-    high = check.high if math.isfinite(check.high) else 1.3 * max(check.original, check.candidate)
+    known = [v for v in (check.original, check.candidate, check.low) if math.isfinite(v)]
+    high = check.high if math.isfinite(check.high) else 1.3 * max(known)
     finite = [v for v in (check.low, high, check.original, check.candidate) if math.isfinite(v)]
     bottom, top = min(finite), max(finite)
     room = 0.12 * (top - bottom) or 1.0
@@ -101,9 +195,11 @@ def _window_line(check: AttributeCheck) -> WindowLine:
         name=check.name,
         window_low=place(check.low),
         window_high=place(high) if math.isfinite(check.high) else 1.0,
-        original=place(check.original),
+        original=place(check.original) if math.isfinite(check.original) else None,
         candidate=place(check.candidate),
-        original_text=_with_unit(check.original, check.unit),
+        original_text=(
+            _with_unit(check.original, check.unit) if math.isfinite(check.original) else ""
+        ),
         candidate_text=_with_unit(check.candidate, check.unit),
         window_text=text,
         fit=str(check.fit),

@@ -10,15 +10,25 @@ class WindowLine:
     """One attribute of a replacement: positions are shares of the line from 0 to 1, or None."""
 
     name: str
-    window_low: float
-    window_high: float
-    original: float
-    candidate: float
+    window_low: float | None
+    window_high: float | None
+    original: float | None
+    candidate: float | None
     original_text: str
     candidate_text: str
     window_text: str
     fit: str
     words: str
+
+
+@dataclass(frozen=True, slots=True)
+class ListRow:
+    """A part of the repair: what it is and why it is there, how far it is, whether in front."""
+
+    ref: str
+    words: str
+    status: str
+    current: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,3 +54,6 @@ class PartsState:
     can_choose: bool
     chosen: str
     message: str = ""
+    listed: tuple[ListRow, ...] = ()
+    companions: tuple[tuple[str, str], ...] = ()
+    """Designators of parts that often fail with those of the list, and how."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
@@ -10,7 +10,7 @@ from loose_rail.screens.parts.state import PartsState, WindowLine
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
-from loose_rail.screens.shared.widgets import button, clear_layout, label
+from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
 
 ROW = 66.0
 LEAST_ROW = 50
@@ -18,6 +18,12 @@ NAME_WIDTH = 116.0
 WORDS_WIDTH = 250.0
 FIT_ROLES: dict[str, theme.Role] = {"ok": "agrees", "note": "doubtful", "no": "disagrees"}
 FIT_MARKS = {"ok": "fits", "note": "note", "no": "NO"}
+
+HINT = "1000u 16V 105C low-esr was 1000u 10V; +C22 same batch; -C22; C22 shows it"
+LEGEND = (
+    "Shaded: what this place allows. Ring: the part that was there. Arrow: the candidate. "
+    "Counterfeits exist: measure it before it is fitted."
+)
 
 
 class WindowLines(QWidget):
@@ -61,15 +67,20 @@ class WindowLines(QWidget):
         def at(share: float) -> float:
             return left + (right - left) * min(max(share, 0.0), 1.0)
 
-        window = QRectF(at(line.window_low), y - 9, at(line.window_high) - at(line.window_low), 18)
-        painter.fillRect(window, theme.color("cold_ground"))
-        painter.setPen(QPen(theme.color("cold"), 1))
-        painter.drawLine(window.topLeft(), window.bottomLeft())
-        painter.drawLine(window.topRight(), window.bottomRight())
-        painter.setPen(QPen(theme.color("quiet"), 1.4))
-        painter.drawLine(QPointF(left, y), QPointF(right, y))
-        self._original(painter, at(line.original), y, line.original_text)
-        self._candidate(painter, at(line.candidate), y, line.candidate_text, role)
+        if line.window_low is None or line.window_high is None or line.candidate is None:
+            self._in_words(painter, line, QRectF(left, y - 10, right - left, 20), role)
+        else:
+            low, high = at(line.window_low), at(line.window_high)
+            window = QRectF(low, y - 9, high - low, 18)
+            painter.fillRect(window, theme.color("cold_ground"))
+            painter.setPen(QPen(theme.color("cold"), 1))
+            painter.drawLine(window.topLeft(), window.bottomLeft())
+            painter.drawLine(window.topRight(), window.bottomRight())
+            painter.setPen(QPen(theme.color("quiet"), 1.4))
+            painter.drawLine(QPointF(left, y), QPointF(right, y))
+            if line.original is not None:
+                self._original(painter, at(line.original), y, line.original_text)
+            self._candidate(painter, at(line.candidate), y, line.candidate_text, role)
         painter.setFont(theme.font("text", True))
         painter.setPen(theme.color(role))
         painter.drawText(QPointF(right + 20, y - 2), FIT_MARKS[line.fit])
@@ -78,6 +89,17 @@ class WindowLines(QWidget):
         painter.drawText(
             QRectF(right + 20, y + 3, WORDS_WIDTH, 32), Qt.TextFlag.TextWordWrap, line.words
         )
+
+    def _in_words(self, painter: QPainter, line: WindowLine, box: QRectF, role: theme.Role) -> None:
+        """An attribute that is no number: what is offered, and what stood there."""
+        painter.setFont(theme.font("text", True))
+        painter.setPen(theme.color(role))
+        painter.drawText(box, int(Qt.AlignmentFlag.AlignVCenter), f"▼ {line.candidate_text}")
+        if line.original_text:
+            painter.setFont(theme.font("small"))
+            painter.setPen(theme.color("quiet"))
+            right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+            painter.drawText(box, int(right), f"○ {line.original_text}")
 
     def _original(self, painter: QPainter, x: float, y: float, text: str) -> None:
         painter.setPen(QPen(theme.color("ink"), 1.6))
@@ -100,9 +122,11 @@ class WindowLines(QWidget):
 
 
 class PartsView(SidedPage):
-    """The replacement screen; number keys look at another candidate."""
+    """The page of parts: the list of what is replaced at the side, the one in front with what is
+    offered for it, and a line. Up and down look at another candidate of the stock."""
 
     selected = pyqtSignal(int)
+    shown = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -110,48 +134,94 @@ class PartsView(SidedPage):
         self._subtitle = label(role="quiet", wrap=True)
         self._lines = WindowLines()
         self._headline = label(role="strong", wrap=True)
+        self.entry = WordsLine("What is fitted for the part in front, or a part of the list", HINT)
+        self.entry.installEventFilter(self)
+        self.entry.textChanged.connect(self._typed)
+        self._echo = label(role="quiet", wrap=True)
+        self._host: JobHost | None = None
+        self._stock = self._selected = 0
         for widget in (self._title, self._subtitle, self._headline):
             self.main.addWidget(widget)
         self.main.addWidget(self._lines, 1)
-        self.main.addWidget(
-            label(
-                "Shaded: what this place allows. Ring: the part that was there. Arrow: the "
-                "candidate. Counterfeits exist: measure capacitance and ESR before fitting.",
-                "quiet",
-                wrap=True,
-            )
-        )
+        self.main.addWidget(self.entry)
+        self.main.addWidget(self._echo)
+        self.main.addWidget(label(LEGEND, "quiet", wrap=True))
 
     def attach(self, host: JobHost) -> None:
-        """Numbers look at another candidate, the action takes it."""
+        """Numbers look at another candidate, a line changes the list, the action goes on."""
+        self._host = host
         self.went_on.connect(host.go_on)
         self.selected.connect(host.select_stock)
+        self.shown.connect(host.show_part)
 
     def show_state(self, state: PartsState) -> None:
-        """Draw the candidate that is looked at."""
+        """Draw the part in front and what is offered for it."""
         self._title.setText(state.title)
         self._subtitle.setText(state.message or state.subtitle)
         self._headline.setText(state.headline)
         self._lines.show_state(state.lines)
+        self.entry.setEnabled(not state.message)
+        self._stock, self._selected = len(state.stock), state.selected
         clear_layout(self.side)
-        self.side.addWidget(label("In stock", "strong"))
+        self._show_list(state)
+        self._show_stock(state)
+        self.set_action(state.action, state.can_choose or bool(state.message))
+
+    def _show_list(self, state: PartsState) -> None:
+        if state.listed:
+            self.side.addWidget(label("What is replaced", "strong"))
+        for row in state.listed:
+            item = button(f"{row.ref}  {row.words}", role="chosen" if row.current else "")
+            item.setStyleSheet("text-align: left;")
+            item.clicked.connect(lambda _=False, ref=row.ref: self.shown.emit(ref))
+            self.side.addWidget(item)
+            open_yet = row.status == "to choose"
+            self.side.addWidget(label(row.status, "doubtful" if open_yet else "good", wrap=True))
+        if state.companions:
+            self.side.addWidget(label("Often with it: read them, or add them", "strong"))
+        for ref, words in state.companions:
+            self.side.addWidget(label(f"+{ref}  {words}", wrap=True))
+
+    def _show_stock(self, state: PartsState) -> None:
+        if state.stock:
+            self.side.addWidget(label("In stock, ↑ and ↓ look at another", "strong"))
         for number, row in enumerate(state.stock):
             role = "chosen" if number == state.selected else ""
-            item = button(f"{number + 1}  {row.name}", role=role)
+            item = button(row.name, role=role)
             item.setStyleSheet("text-align: left;")
             item.clicked.connect(lambda _=False, n=number: self.selected.emit(n))
             self.side.addWidget(item)
             tone = {"ok": "good", "note": "doubtful", "no": "bad"}[row.fit]
-            self.side.addWidget(label(row.words, tone, wrap=True))
-        if state.chosen:
-            self.side.addWidget(label(f"Chosen: {state.chosen}", "good", wrap=True))
-        self.set_action(state.action, state.can_choose or bool(state.message))
+            words = row.words if number == state.selected else FIT_MARKS[row.fit]
+            self.side.addWidget(label(words, tone, wrap=True))
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """1 to 9 look at a candidate."""
-        assert event is not None
-        number = event.key() - Qt.Key.Key_1
-        if 0 <= number <= 8:
-            self.selected.emit(number)
+    def _typed(self, text: str) -> None:
+        if self._host is None:
             return
-        super().keyPressEvent(event)
+        echo = self._host.type_part(text)
+        self._echo.setText(echo.text if text.strip() else "")
+        set_role(self._echo, "bad" if echo.error else "quiet")
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter takes the line, or goes on where it is empty; up and down walk the stock."""
+        if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
+            return super().eventFilter(source, event)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._enter()
+            return True
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
+        if step and self._stock:
+            self.selected.emit((self._selected + step) % self._stock)
+            return True
+        return super().eventFilter(source, event)
+
+    def _enter(self) -> None:
+        text = self.entry.text().strip()
+        if not text:
+            self.went_on.emit()
+        elif self._host is not None:
+            self.entry.answered(self._host.enter_part(text).taken)
+
+    def focus_work(self) -> None:
+        """The line has the keys."""
+        self.entry.setFocus() if self.entry.isEnabled() else super().focus_work()

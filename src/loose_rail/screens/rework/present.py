@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from loose_rail.app.repair import OPEN, current_step, fitted_since, repair_steps
+from loose_rail.app.repair import OPEN, current_step, repair_steps
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Component
 from loose_rail.diagnosis.step import asks_before_rework
@@ -27,21 +27,28 @@ def rework_state(session: JobSession) -> ReworkState:
             action="Go to the verdict",
             message="No verdict has been accepted.",
         )
-    part = board.component(verdict.part)
-    current = current_step(session.state)
-    fitted = fitted_since(session.state, part.ref)
+    state = session.state
+    part = board.component(state.part_in_hand)
+    current = current_step(state)
+    fitted = state.fitted_since_verdict(part.ref)
+    number, count = state.to_replace.index(part.ref) + 1, len(state.to_replace)
+    which = f" ({number} of {count})" if count > 1 else ""
     return ReworkState(
-        title=f"{part.ref} is replaced" if fitted else f"Replace {part.ref}",
+        title=f"{part.ref} is replaced{which}" if fitted else f"Replace {part.ref}{which}",
         part=part.ref,
         part_words=_part_words(session.state, part),
         plus_words=board.net(part.pins["plus"]).where if "plus" in part.pins else "",
         minus_words="ground side of the board's mark" if "plus" in part.pins else "",
         polarised=part.kind == "electrolytic",
         steps=_steps(session.state),
-        action="Part fitted: go to power up" if current is None else "Done, next step",
+        action=_action(number == count) if current is None else "Done, next step",
         safety=_safety(session) if current is not None and current.key == OPEN else "",
         asks_bulk=asks_before_rework(board, session.state, session.facts),
     )
+
+
+def _action(last: bool) -> str:
+    return "Part fitted: go to power up" if last else "Part fitted: next of the list"
 
 
 def _steps(state: JobState) -> tuple[ReworkStep, ...]:
@@ -71,7 +78,9 @@ def _safety(session: JobSession) -> str:
 
 def _part_words(state: JobState, part: Component) -> str:
     words = f"{part.ref}, {part.duty}"
-    new = state.replacement
-    if new is not None:
+    new, offer = state.replacement, state.offer_for(part.ref)
+    if offer is not None:
+        words += f": {offer.offer}"
+    elif new is not None and new.part == part.ref:
         words += f": {nominal(new.farads, 'F')} {nominal(new.volts, 'V')}, {new.celsius:g} °C"
     return words

@@ -1,0 +1,120 @@
+"""A repair of several parts through the window, by keyboard: the list, what is fitted for each by
+its ratings, each reworked, all of them on the sheet."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+
+from loose_rail.app.parts import companions, repair_list
+from loose_rail.jobs import events as ev
+from loose_rail.jobs.fold import fold
+from loose_rail.screens.job.view import JobView
+from loose_rail.screens.parts.view import PartsView
+from loose_rail.screens.rework.view import ReworkView
+from loose_rail.storage.store import SqliteStore
+from tests.fakes.qt_test import QTest
+from tests.screens.helper import close_window, focus, open_window, press, settle
+from tests.shared import the
+
+CHAIN = (
+    ("Q1", "650V 4A N rds=1.8 qg=18n insulated to-220f", "the verdict"),
+    ("R12", "1R 1% 2W", "burnt with it"),
+    ("F1", "T3.15AH250V", "opened"),
+)
+
+
+class SeveralParts(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "shop.sqlite"
+        self.window = open_window(self.path)
+        self.addCleanup(close_window, self.window)
+        self.window.open_job(1)
+        job = self.window.job
+        assert isinstance(job, JobView)
+        self.job = job
+        self.session = job.presenter.session
+        settle(lambda: self.session.review is not None, 90)
+        title = "Q1 shorted drain to source"
+        self.session.record(ev.VerdictAccepted("Q1", title, 0.95, "confirmed", [], "Q1:short"))
+
+    def typed(self, text: str) -> str:
+        """Type a line on the page in front and press Enter; what is left in the line."""
+        page = self.job.page_of(PartsView)
+        page.entry.setFocus()
+        QTest.keyClicks(page.entry, text)
+        press(Qt.Key.Key_Return)
+        return page.entry.text()
+
+    def test_a_chain_of_three_from_the_list_to_the_sheet(self) -> None:
+        self.job.go("parts")
+        self.assertIn("R12", {one.part.ref for one in companions(self.session)})
+        self.assertEqual(self.typed("+R12 burnt with it"), "")
+        self.assertEqual(self.typed("+F1 opened"), "")
+        self.assertEqual(self.typed("+C22 same batch"), "")
+        self.assertEqual(self.typed("-C22"), "")
+        self.assertEqual(self.typed("-Q1"), "-Q1")  # the verdict's own part stays
+        self.assertEqual(self.typed("+Q999"), "+Q999")
+        self.assertEqual(self.typed("500V 1A P"), "500V 1A P")  # judged, and not for this place
+        self.assertIn("Not for Q1", self.job.notice.text())
+        listed = [(one.part.ref, one.why) for one in repair_list(self.session)]
+        self.assertEqual(listed, [(ref, why) for ref, _, why in CHAIN])
+        for ref, offer, _ in CHAIN:
+            self.assertEqual(self.typed(ref), "")
+            self.assertEqual(self.typed(offer), "", self.job.notice.text())
+        self.assertEqual(self.typed("T5AL250V"), "T5AL250V")  # F1 is in front: never a larger one
+        self.job.page_of(PartsView).entry.clear()
+        press(Qt.Key.Key_Return)
+        self.assertEqual(self.job.presenter.stage, "rework")
+        self.rework_all()
+        self.assertEqual(self.session.state.fitted, ("Q1", "R12", "F1"))
+        self.assertEqual({one.round for one in self.session.state.fits}, {1})
+        self.assertEqual(self.job.presenter.stage, "power_up")
+        store = SqliteStore(self.path)
+        self.addCleanup(store.close)
+        kept = fold(store.load(1))
+        self.assertEqual([(one.part, one.offer) for one in kept.offers], [c[:2] for c in CHAIN])
+        sheet = self.job.presenter.sheet()
+        for ref, offer, _ in CHAIN:
+            self.assertIn(ref, sheet)
+            self.assertIn(offer, sheet)
+
+    def rework_all(self) -> None:
+        """Measure what is asked, then Enter for every step of every part."""
+        page = self.job.page_of(ReworkView)
+        for _ in range(60):
+            if self.job.presenter.stage != "rework":
+                return
+            self.assertIs(self.job.pages.currentWidget(), page)
+            charged = self.session.to_measure()
+            if not self.session.state.state_known or self.session.state.board_state.plugged:
+                press(Qt.Key.Key_U)
+            elif charged:
+                the(focus()).setText("0.4")  # type: ignore[attr-defined]
+                press(Qt.Key.Key_Return)
+            else:
+                self.job.go_on()
+        self.fail("the rework has no end")
+
+    def test_undo_takes_the_list_back_and_a_stock_part_is_chosen_by_number(self) -> None:
+        self.session.record(ev.VerdictAccepted("C21", "C21 dried out", 0.95, "confirmed", []))
+        self.job.go("parts")
+        page = self.job.page_of(PartsView)
+        self.assertEqual(self.typed("+C27 same age and heat"), "")
+        press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual([one.part.ref for one in repair_list(self.session)], ["C21"])
+        page.entry.setFocus()
+        press(Qt.Key.Key_Down)
+        self.assertEqual(self.job.presenter.selected_stock, 1)
+        QTest.keyClicks(page.entry, "1000u 6.3V")
+        self.assertIn("NO", page._headline.text())  # window lines follow what is typed
+        page.entry.clear()
+        self.assertEqual(self.typed("1000u 16V 105C low-esr 10x20 p5"), "")
+        self.assertIn("1000u 16V", repair_list(self.session)[0].chosen)
+
+
+if __name__ == "__main__":
+    unittest.main()
