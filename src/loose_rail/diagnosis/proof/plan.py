@@ -11,6 +11,7 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate, live_states
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import reachable
+from loose_rail.diagnosis.proof.coverage import covering
 from loose_rail.diagnosis.proof.standing import dead_reads_the_same
 from loose_rail.jobs.fold import JobState, Reading
 from loose_rail.judgement.judge import Verdict
@@ -42,7 +43,6 @@ def proof_plan(table: PredictionTable, job: JobState) -> list[ProofPoint]:
         through = "through the lamp" if limited.lamp_watts else "on the adapter"
         first = telling_points(table, limited)[:1]
         found = [ProofPoint(c, f"The first rail, {through}.") for c in first] + found
-    found.sort(key=lambda one: one.candidate.state.lamp_watts != limited.lamp_watts)
     in_set = telling_points(table, IN_THE_SET)[:1]
     found += [ProofPoint(c, "In the set, in standby: the rail with its real load.") for c in in_set]
     asleep = {c.probe.rail for c in in_set}
@@ -50,11 +50,23 @@ def proof_plan(table: PredictionTable, job: JobState) -> list[ProofPoint]:
         if candidate.probe.rail not in asleep:
             why = "Switched on: a rail with its load, for the next level of proof."
             found.append(ProofPoint(candidate, why))
+    fitted = {one.part for one in job.fits}
+    states = (limited, IN_THE_SET, SWITCHED_ON)
+    for candidate in covering(table, [one.candidate for one in found], states, fitted):
+        found.append(ProofPoint(candidate, "Would show what the rails do not."))
+    found.sort(key=lambda one: _place(one.candidate.state, states))
     found = _insulation(table, job) + found
     first_of_each: dict[str, ProofPoint] = {}
     for one in found:
         first_of_each.setdefault(one.candidate.key, one)
     return list(first_of_each.values())
+
+
+def _place(state: BoardState, states: tuple[BoardState, ...]) -> int:
+    """Where a state stands in the order of power: behind the limiter, others, in the set, on."""
+    if state in states:
+        return (0, 2, 3)[states.index(state)]
+    return 0 if state.lamp_watts == states[0].lamp_watts else 1
 
 
 def next_proof(

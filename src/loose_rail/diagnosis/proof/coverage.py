@@ -1,0 +1,79 @@
+"""Which readings would show that something is still wrong, whatever it is: the points of the proof
+that each fault in use would pull out of range, and the fewest more that cover them.
+
+A repair that is proved by one good rail leaves every fault that this rail does not see.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.boards.kinds.kind import Effect
+from loose_rail.diagnosis.model.candidates import Candidate
+from loose_rail.diagnosis.model.predictions import noticed
+from loose_rail.diagnosis.model.table import PredictionTable, moved
+from loose_rail.judgement.limits import limit
+from loose_rail.vocabulary.board_state import BoardState
+
+ENOUGH_SHARE = 0.005
+"""Share of the faults in use that may be left over before no more readings are asked for [E]."""
+MOST_MORE = 12
+"""Readings beyond the rails: each takes a minute [E]."""
+Flags = NDArray[np.bool_]
+
+
+def covering(
+    table: PredictionTable,
+    taken: Sequence[Candidate],
+    states: Collection[BoardState],
+    fitted: Collection[str],
+) -> list[Candidate]:
+    """The fewest points more, best first, at which the faults that `taken` would not show are out
+    of range; of live points in these states."""
+    asked = [
+        number
+        for number, one in enumerate(table.candidates)
+        if one.probe.live and one.probe.meter and one.state in states
+    ]
+    if not asked:
+        return []
+    odd = np.column_stack([_odd(table, number) for number in asked])
+    weights = np.where(_in_question(table, fitted), [row.prior for row in table.rows], 0.0)
+    keys = {one.key for one in taken}
+    seen = np.zeros(len(table.rows), dtype=bool)
+    for number in range(len(table.candidates)):
+        if table.candidates[number].key in keys:
+            seen |= _odd(table, number)
+    weights = np.where(odd.any(axis=1), weights, 0.0)
+    whole = float(weights.sum())
+    weights[seen] = 0.0
+    found: list[Candidate] = []
+    while len(found) < MOST_MORE and weights.sum() > ENOUGH_SHARE * whole:
+        gained = weights @ odd
+        best = int(np.argmax(gained))
+        if gained[best] <= 0:
+            break
+        found.append(table.candidates[asked[best]])
+        weights[odd[:, best]] = 0.0
+    return found
+
+
+def _odd(table: PredictionTable, number: int) -> Flags:
+    """Rows `(n_rows,)` that read out of range at a live point: so far off that it is no doubt."""
+    return moved(table, number, limit("disagrees_sigmas")) | (table.hertz[:, number] > 0)
+
+
+def _in_question(table: PredictionTable, fitted: Collection[str]) -> Flags:
+    """Rows with one steady fault that is noticed in use, of a part that was not just replaced; what
+    comes and goes is a matter of the soak, and other boards are beside the question."""
+    alone = [
+        len(row.faults) == 1
+        and not row.faults[0].comes_and_goes
+        and row.faults[0].effect is not Effect.ELSEWHERE
+        and row.faults[0].ref not in fitted
+        for row in table.rows
+    ]
+    return np.asarray(np.array(alone) & noticed(table))
