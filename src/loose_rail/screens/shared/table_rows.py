@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush
-from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
+from PyQt6.QtWidgets import QTableWidget, QTableWidgetItem
 
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.widgets import tip
@@ -31,24 +31,15 @@ class Cell:
 
 def show_rows(table: QTableWidget, rows: Sequence[Sequence[Cell]]) -> None:
     """Show these rows and no others."""
-    model, header = table.model(), table.horizontalHeader()
-    assert model is not None and header is not None
+    model = table.model()
+    assert model is not None
     table.setRowCount(len(rows))
     model.blockSignals(True)
     for line, row in enumerate(rows):
         for column, cell in enumerate(row):
             _show(table, line, column, cell)
     model.blockSignals(False)
-    header.resizeSections(QHeaderView.ResizeMode.ResizeToContents) if _measured(header) else None
-    viewport = table.viewport()
-    assert viewport is not None
-    viewport.update()
-
-
-def _measured(header: QHeaderView) -> bool:
-    """Whether its columns are as wide as what stands in them."""
-    fits = QHeaderView.ResizeMode.ResizeToContents
-    return any(header.sectionResizeMode(k) is fits for k in range(header.count()))
+    model.layoutChanged.emit()  # once for all: columns are measured, cells drawn
 
 
 def _show(table: QTableWidget, line: int, column: int, cell: Cell) -> None:
