@@ -1,9 +1,11 @@
 """Whether a repair that failed is ever called proved, and whether a right one gets there.
 
-For every single fault of every board that a customer would notice: another part is replaced, the
-plan of the first power and the proof is followed with what the faulty board really reads (part
-scatter, seeded), and the job is handed back. Then the right part, with what a sound board reads.
-Readings come from the program's own table: this measures the plan of the proof, not the model.
+For every single fault of every board that some point under power shows to a meter beyond doubt:
+another part is replaced, the plan of the first power and the proof is followed with what the board
+really reads (part scatter, seeded), and the job is handed back. Then the right part, with what a
+sound board reads. Faults that only eyes tell (a tube that stays dark) are not among them: the plan
+does not ask for them yet. Readings come from the program's own table: this measures the plan of the
+proof, not the model.
 Aims: no wrong repair handed back as repaired; every right one shown to a level.
 Run: .venv/bin/python -m benchmarks.repairs [BOARD ...] [--every K] [--noise SEED]
 """
@@ -20,13 +22,15 @@ from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
 from tests.shared import lamp_pattern
 
-from benchmarks.found_faults import answer, shows_anything
+from benchmarks.found_faults import answer
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
+from loose_rail.diagnosis.proof.coverage import odd_at
+from loose_rail.diagnosis.proof.plan import IN_THE_SET, SWITCHED_ON
 from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import Form, Observation
@@ -113,11 +117,15 @@ def _typed(seen: Observation) -> str:
 
 
 def noticed_rows(table: PredictionTable) -> list[int]:
-    """Single faults that move a live point, and do not come and go."""
+    """Single steady faults that put a point under power out of range for a meter."""
+    shown = np.zeros(len(table.rows), dtype=bool)
+    for number, one in enumerate(table.candidates):
+        if one.probe.live and one.probe.meter and one.state in (IN_THE_SET, SWITCHED_ON):
+            shown |= odd_at(table, number)
     return [
         k
         for k, row in enumerate(table.rows)
-        if len(row.faults) == 1 and not row.faults[0].comes_and_goes and shows_anything(table, k)
+        if shown[k] and len(row.faults) == 1 and not row.faults[0].comes_and_goes
     ]
 
 

@@ -1,5 +1,5 @@
-"""A wrong part replaced, the plan of the proof followed with what the board really reads: hardly
-ever called repaired; the right one always. A share of `benchmarks.repairs`, which does them all."""
+"""A wrong part replaced, the plan of the proof followed with what the board really reads: never
+called repaired; the right one always. A share of `benchmarks.repairs`, which does them all."""
 
 import unittest
 from pathlib import Path
@@ -13,11 +13,10 @@ from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.proof.standing import ProofStatus
 
 EVERY = 6
-MOST_PASSED = 0.06
 
 
 class WrongRepairs(unittest.TestCase):
-    def test_a_wrong_repair_is_hardly_ever_called_repaired_and_a_right_one_always(self) -> None:
+    def test_a_wrong_repair_is_never_called_repaired_and_a_right_one_always(self) -> None:
         passed, wrong, readings = [], 0, []
         for board_id in ("PB-2211-1", "PB-2408-1"):
             board = shipped_board(board_id)
@@ -33,8 +32,8 @@ class WrongRepairs(unittest.TestCase):
                 right = repaired(engine, 0, engine.table.rows[row].faults[0].ref, 1)
                 self.assertTrue(right.handed_back_as_repaired, right.failure)
                 readings.append(right.readings)
-        self.assertGreater(wrong, 25)
-        self.assertLessEqual(len(passed) / wrong, MOST_PASSED, passed)
+        self.assertGreater(wrong, 20)
+        self.assertEqual(passed, [])
         self.assertLessEqual(max(readings), 18)  # and the plan has an end
 
 

@@ -18,10 +18,8 @@ from loose_rail.diagnosis.model.table import PredictionTable, moved
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.board_state import BoardState
 
-ENOUGH_SHARE = 0.005
-"""Share of the faults in use that may be left over before no more readings are asked for [E]."""
-MOST_MORE = 12
-"""Readings beyond the rails: each takes a minute [E]."""
+MOST_MORE = 24
+"""Readings beyond the rails; boards of the book need two to eight, a minute each [E]."""
 Flags = NDArray[np.bool_]
 
 
@@ -40,18 +38,16 @@ def covering(
     ]
     if not asked:
         return []
-    odd = np.column_stack([_odd(table, number) for number in asked])
+    odd = np.column_stack([odd_at(table, number) for number in asked])
     weights = np.where(_in_question(table, fitted), [row.prior for row in table.rows], 0.0)
     keys = {one.key for one in taken}
     seen = np.zeros(len(table.rows), dtype=bool)
     for number in range(len(table.candidates)):
         if table.candidates[number].key in keys:
-            seen |= _odd(table, number)
-    weights = np.where(odd.any(axis=1), weights, 0.0)
-    whole = float(weights.sum())
+            seen |= odd_at(table, number)
     weights[seen] = 0.0
     found: list[Candidate] = []
-    while len(found) < MOST_MORE and weights.sum() > ENOUGH_SHARE * whole:
+    while len(found) < MOST_MORE:
         gained = weights @ odd
         best = int(np.argmax(gained))
         if gained[best] <= 0:
@@ -61,7 +57,7 @@ def covering(
     return found
 
 
-def _odd(table: PredictionTable, number: int) -> Flags:
+def odd_at(table: PredictionTable, number: int) -> Flags:
     """Rows `(n_rows,)` that read out of range at a live point: so far off that it is no doubt."""
     return moved(table, number, limit("disagrees_sigmas")) | (table.hertz[:, number] > 0)
 
