@@ -65,6 +65,8 @@ def repaired(engine: Engine, row: int, part: str, seed: int) -> Repaired:
             break
         if card.phase is Phase.LAMP:
             presenter.lamp_seen(lamp_pattern(table, row, session.state.board_state.key))
+        elif card.phase is Phase.ACKNOWLEDGE:
+            session.acknowledge()
         elif card.phase is Phase.STATE:
             presenter.confirm_state()
         elif card.phase is Phase.RESERVOIR:

@@ -41,7 +41,14 @@ class Desk(unittest.TestCase):
         self.addCleanup(holder.cleanup)
         self.home = Path(holder.name)
         kept = {k: v for k, v in os.environ.items() if not k.startswith("XDG_")}
-        self.names = {**kept, "HOME": str(self.home), "QT_QPA_PLATFORM": "offscreen"}
+        running = self.home / "run"
+        running.mkdir(mode=0o700)
+        self.names = {
+            **kept,
+            "HOME": str(self.home),
+            "QT_QPA_PLATFORM": "offscreen",
+            "XDG_RUNTIME_DIR": str(running),
+        }
 
     def started(self, *arguments: str) -> subprocess.Popen[str]:
         process = subprocess.Popen(

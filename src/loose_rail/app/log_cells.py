@@ -105,6 +105,8 @@ def seconds_of(cells: Sequence[str], factor: float) -> tuple[Floats | None, int]
         found = plain * factor
         odd = np.abs(found) > MOST_SECONDS
         return (None, int(np.argmax(odd))) if odd.any() else (found, -1)
+    if np.isfinite(plain).any():  # numbers, and among them one that is none
+        return None, int(np.argmin(np.isfinite(plain)))
     reader = _reader(cells)
     stamps = np.empty(len(cells))
     for row, cell in enumerate(cells):
