@@ -26,8 +26,9 @@ from loose_rail.diagnosis.review import Review, review
 from loose_rail.diagnosis.settled_facts import Bench, settled_facts
 from loose_rail.diagnosis.step import asks_for_lamp
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, extended, fold
+from loose_rail.jobs.fold import extended, fold
 from loose_rail.jobs.observations import reading_event
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.safety import (
     STORED_ENERGY,
     needs_acknowledgement,

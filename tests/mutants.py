@@ -386,8 +386,8 @@ MUTANTS = (
     Mutant(
         "bulk_kept",
         "jobs/fold.py",
-        "replace(state, board_state=target, state_known=True, measured=())",
-        "replace(state, board_state=target, state_known=True)",
+        "_put(state, board_state=target, state_known=True, measured=())",
+        "_put(state, board_state=target, state_known=True)",
         "tests.app.test_drained tests.jobs.test_jobs tests.app.test_gates",
     ),
     Mutant(

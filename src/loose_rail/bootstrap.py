@@ -35,7 +35,7 @@ from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.replacement.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, role_of_part
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.jobs.summary import Summary
 from loose_rail.kernel.errors import BoardFileError
 

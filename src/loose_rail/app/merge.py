@@ -13,7 +13,8 @@ import msgspec
 
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.event_words import words_of
-from loose_rail.jobs.fold import JobState, extended, fold
+from loose_rail.jobs.fold import extended, fold
+from loose_rail.jobs.state import JobState
 
 OF_THE_BOARD = (
     ev.ReadingTaken,

@@ -21,14 +21,9 @@ from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.review import Review, review
 from loose_rail.diagnosis.settled_facts import Bench, settled_facts
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import (
-    JobState,
-    fold,
-    redo_target,
-    undo_target,
-    voided_sequences,
-)
+from loose_rail.jobs.fold import fold, redo_target, undo_target, voided_sequences
 from loose_rail.jobs.renamed import renamed_records
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts, to_measure
 from loose_rail.kernel.errors import JobError

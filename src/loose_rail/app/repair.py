@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import reservoir_name
 

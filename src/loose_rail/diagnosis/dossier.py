@@ -20,7 +20,7 @@ from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, learned_clue
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, Reading
+from loose_rail.jobs.state import JobState, Reading
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Collection
 from dataclasses import replace
 
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 
 LAMP = "lamp"
 """The clue whose subject is a state of the board; the subject of every other is a part."""

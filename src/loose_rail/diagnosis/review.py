@@ -40,7 +40,7 @@ from loose_rail.diagnosis.step import (
     task_of_proof,
     task_of_step,
 )
-from loose_rail.jobs.fold import JobState, Reading
+from loose_rail.jobs.state import JobState, Reading
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.transitions import Instruction
 from loose_rail.vocabulary.phase import Phase

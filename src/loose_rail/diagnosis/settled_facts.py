@@ -19,7 +19,7 @@ from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.inference.short_excluded import bright_unexplained, short_excluded
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.proof.standing import standing_over_voltage
-from loose_rail.jobs.fold import JobState, Measured
+from loose_rail.jobs.state import JobState, Measured
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import STORED_ENERGY, SafetyFacts, needs_acknowledgement
 from loose_rail.vocabulary.lamp_pattern import LampPattern

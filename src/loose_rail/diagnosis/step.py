@@ -15,7 +15,7 @@ from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Assessment, Purpose
 from loose_rail.diagnosis.proof.plan import next_proof
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.safety import SafetyFacts, to_measure
 from loose_rail.judgement.transitions import Instruction, by_way_of, instructions
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState

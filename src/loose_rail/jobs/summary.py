@@ -13,7 +13,8 @@ import msgspec
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.disassembly import WATCHED_GROUPS
 from loose_rail.jobs.event_words import words_of
-from loose_rail.jobs.fold import JobState, fold, voided_sequences
+from loose_rail.jobs.fold import fold, voided_sequences
+from loose_rail.jobs.state import JobState
 
 SUMMARY_VERSION = 1
 """Rises when a field changes its meaning; older summaries are worked out again."""

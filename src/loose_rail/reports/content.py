@@ -11,7 +11,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.diagnosis.review import Review
-from loose_rail.jobs.fold import Reading
+from loose_rail.jobs.state import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.proof import ProofLevel
 from loose_rail.kernel.errors import JobError

@@ -11,7 +11,7 @@ from loose_rail.app.settings import Settings
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.planning.engine import Engine
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.shelf.state import ShelfState
 

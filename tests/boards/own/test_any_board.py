@@ -31,8 +31,8 @@ from loose_rail.boards.validate import problems_of
 from loose_rail.diagnosis.model.cache import cache_key
 from loose_rail.diagnosis.settled_facts import pins_confirmed
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState
 from loose_rail.jobs.renamed import renamed_records
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.over_voltage import over_voltage
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
 from loose_rail.kernel.errors import BoardFileError

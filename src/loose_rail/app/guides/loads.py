@@ -15,7 +15,7 @@ from loose_rail.boards.profile import Rail
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.model.candidates import Candidate, loads_by_themselves
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import Reading
+from loose_rail.jobs.state import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.roles import BoardRole, Job, role

@@ -10,7 +10,8 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.review import Review, review
 from loose_rail.diagnosis.settled_facts import Bench
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, Noted, Reading, fold
+from loose_rail.jobs.fold import fold
+from loose_rail.jobs.state import JobState, Noted, Reading
 
 INSTRUMENT = "job file"
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from loose_rail.jobs.fold import Reading
+from loose_rail.jobs.state import Reading
 from loose_rail.kernel.observation import Observation
 
 

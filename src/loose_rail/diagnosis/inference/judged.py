@@ -5,7 +5,7 @@ from __future__ import annotations
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.jobs.fold import Reading
+from loose_rail.jobs.state import Reading
 from loose_rail.judgement.judge import Judgement
 
 

@@ -15,7 +15,7 @@ import numpy as np
 
 from loose_rail.boards.profile import Mains
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.jobs.fold import Reading
+from loose_rail.jobs.state import Reading
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import INLET_TIMES, follows_inlet
 from loose_rail.kernel.observation import Form

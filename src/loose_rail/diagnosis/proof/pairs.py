@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.jobs.fold import JobState, Reading
+from loose_rail.jobs.state import JobState, Reading
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.judgement.limits import limit
 

@@ -13,7 +13,7 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import reachable
 from loose_rail.diagnosis.proof.coverage import covering
 from loose_rail.diagnosis.proof.standing import dead_reads_the_same
-from loose_rail.jobs.fold import JobState, Reading
+from loose_rail.jobs.state import JobState, Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.vocabulary.board_state import BoardState, Power

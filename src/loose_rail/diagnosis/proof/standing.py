@@ -13,7 +13,7 @@ from enum import StrEnum
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.jobs.fold import JobState, Reading
+from loose_rail.jobs.state import JobState, Reading
 from loose_rail.judgement.judge import Expectation, Judgement, Verdict, judge
 from loose_rail.judgement.over_voltage import (
     OverVoltage,

@@ -220,7 +220,14 @@ def _missing(row: Row, was: Value | None, bounds: tuple[float, float]) -> OfferC
     fit = Fit.NO if row.missing == "no" else Fit.NOTE
     wanted = was if isinstance(was, str) else row.wanted
     return _made(
-        row, was, None, fit, "not_given", bounds, "not given: find it before it is fitted", wanted
+        row,
+        was,
+        None,
+        fit,
+        "not_given",
+        bounds=bounds,
+        consequence="not given: find it before it is fitted",
+        wanted=wanted,
     )
 
 
@@ -243,7 +250,8 @@ def _recovery(row: Row, place: Place, was: Value | None, offer: Offer) -> OfferC
     if rank >= RECOVERY.index(needed):
         return _made(row, was, offered, Fit.OK, "ok", wanted=f"{needed} or quicker")
     hotter = "half as much again of heat: 0.9 V in place of 0.5 V" if needed == "schottky" else ""
-    return _made(row, was, offered, Fit.NO, "slow", (0.0, math.inf), hotter, f"{needed} or quicker")
+    wanted = f"{needed} or quicker"
+    return _made(row, was, offered, Fit.NO, "slow", consequence=hotter, wanted=wanted)
 
 
 def _made(

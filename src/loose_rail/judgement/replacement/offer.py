@@ -67,6 +67,7 @@ _PACKAGE = re.compile(r"(?:to|so|sot|dip|do|sma|smb|smc|dpak|d2pak)[-]?\w*", re.
 _UNIT_OF = {"Ω": "ohms", "F": "farads", "H": "henries", "V": "volts", "A": "amps", "W": "watts"}
 _UNIT_OF |= {"s": "recovery"}
 MOST_WORDS = 40
+"""Of an offer: a full line has a dozen [E]."""
 
 
 @dataclass(frozen=True)

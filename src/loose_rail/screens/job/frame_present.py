@@ -5,7 +5,7 @@ from __future__ import annotations
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Board, Side
 from loose_rail.diagnosis.review import Review
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import engineering
 from loose_rail.screens.bench.present import counted

@@ -6,7 +6,7 @@ from loose_rail.app.repair import OPEN, current_step, repair_steps
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Component
 from loose_rail.diagnosis.step import asks_before_rework
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.kernel.quantities import nominal
 from loose_rail.screens.rework.state import ReworkState, ReworkStep
 from loose_rail.screens.shared.card.present import drain_wait, reservoir_title

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.review import Review
-from loose_rail.jobs.fold import Reading
+from loose_rail.jobs.state import Reading
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.screens.shared.rail_map.present import Shown
 from loose_rail.screens.shared.rows import LedgerRow

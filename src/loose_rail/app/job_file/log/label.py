@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from loose_rail.boards.profile import Rail
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.jobs.fold import JobState
+from loose_rail.jobs.state import JobState
 from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import BoardState
 

@@ -20,8 +20,9 @@ from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.fold import JobState, extended, fold
+from loose_rail.jobs.fold import extended, fold
 from loose_rail.jobs.observations import reading_event
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import component_value
