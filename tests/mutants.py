@@ -453,6 +453,48 @@ MUTANTS = (
         "        pass",
         "tests.judgement.test_stop_first",
     ),
+    Mutant(
+        "safety_part_traded",
+        "judgement/replacement/judge_offer.py",
+        'not rules.safety and row.of == "both"',
+        'row.of == "both"',
+        "tests.judgement.replacement.test_judge",
+    ),
+    Mutant(
+        "safety_not_given",
+        "judgement/replacement/judge_offer.py",
+        'fit = Fit.NO if row.missing == "no" else Fit.NOTE\n    wanted',
+        "fit = Fit.NOTE\n    wanted",
+        "tests.judgement.replacement.test_judge",
+    ),
+    Mutant(
+        "proof_of_the_rails_alone",
+        "diagnosis/proof/plan.py",
+        "for candidate in covering(table, [one.candidate for one in found], states, fitted):",
+        "for candidate in covering(table, [], (), fitted):",
+        "tests.diagnosis.proof.test_wrong_repairs",
+    ),
+    Mutant(
+        "meter_without_password",
+        "practice/meter_server.py",
+        'if raw.strip().decode("ascii", "replace") != wanted:\n                    return',
+        "if False:\n                    return",
+        "tests.storage.test_plugs",
+    ),
+    Mutant(
+        "answer_without_end",
+        "instruments/answer_line.py",
+        "if time.monotonic() > until:",
+        "if False:",
+        "tests.instruments.test_rude_meters",
+    ),
+    Mutant(
+        "offer_refused_not",
+        "app/parts.py",
+        "    if found.fit is Fit.NO:\n        worst",
+        "    if False:\n        worst",
+        "tests.whole_jobs.test_several_parts",
+    ),
 )
 
 
@@ -465,7 +507,8 @@ def survives(mutant: Mutant) -> bool:
     """Whether its tests pass without the guard."""
     with tempfile.TemporaryDirectory(prefix="loose-rail-mutant-") as folder:
         shutil.copytree(TOP / "src", Path(folder) / "src")
-        shutil.copytree(TOP / "tests", Path(folder) / "tests")
+        for beside in ("tests", "benchmarks"):
+            shutil.copytree(TOP / beside, Path(folder) / beside)
         path = Path(folder) / "src" / "loose_rail" / mutant.file
         path.write_text(path.read_text().replace(mutant.guard, mutant.without, 1))
         environment = {

@@ -96,6 +96,15 @@ class Never(unittest.TestCase):
             if least and one.attribute == "voltage" and isinstance(one.offered, float):
                 self.assertFalse(one.offered < least * 0.999 and other.fit is not Fit.NO)
 
+    def test_a_step_below_the_old_part_is_for_the_other_school_and_no_safety_part(self) -> None:
+        board, old = shipped_board("PB-4270-1"), "coil=12V 5A contacts=1A iso=5000"
+        weaker = "coil=12V 3A contacts=1A iso=5000"
+        for school in Standard:
+            self.assertIs(judge_offer(board, "RY701", weaker, old, school).fit, Fit.NO)
+        was, smaller = "N 600V 20A bare to-220", "N 600V 15A bare to-220"
+        self.assertIs(judge_offer(board, "Q101", smaller, was).fit, Fit.NO)
+        self.assertIs(judge_offer(board, "Q101", smaller, was, Standard.PLACE).fit, Fit.NOTE)
+
     def test_nothing_that_is_not_said_passes_in_a_safety_place(self) -> None:
         for board_id, ref in PLACES:
             board = shipped_board(board_id)
