@@ -20,6 +20,8 @@ from loose_rail.vocabulary.board_state import BoardState
 
 MOST_MORE = 24
 """Readings beyond the rails; boards of the book need two to eight, a minute each [E]."""
+SURE_SIGMAS = 1.5
+"""So far beyond the edge a meter's error and the spread of parts bring no reading back [E]."""
 Flags = NDArray[np.bool_]
 
 
@@ -38,28 +40,30 @@ def covering(
     ]
     if not asked:
         return []
-    odd = np.column_stack([odd_at(table, number) for number in asked])
-    weights = np.where(_in_question(table, fitted), [row.prior for row in table.rows], 0.0)
     keys = {one.key for one in taken}
-    seen = np.zeros(len(table.rows), dtype=bool)
-    for number in range(len(table.candidates)):
-        if table.candidates[number].key in keys:
-            seen |= odd_at(table, number)
-    weights[seen] = 0.0
-    found: list[Candidate] = []
-    while len(found) < MOST_MORE:
-        gained = weights @ odd
-        best = int(np.argmax(gained))
-        if gained[best] <= 0:
-            break
-        found.append(table.candidates[asked[best]])
-        weights[odd[:, best]] = 0.0
-    return found
+    known = [k for k, one in enumerate(table.candidates) if one.key in keys]
+    asks = np.where(_in_question(table, fitted), [row.prior for row in table.rows], 0.0)
+    found: list[int] = []
+    for margin in (SURE_SIGMAS, 0.0):  # by points that can't be missed, then by what there is
+        weights = asks.copy()
+        for number in (*known, *found):
+            weights[odd_at(table, number, margin)] = 0.0
+        odd = np.column_stack([odd_at(table, number, margin) for number in asked])
+        while len(found) < MOST_MORE:
+            gained = weights @ odd
+            best = int(np.argmax(gained))
+            if gained[best] <= 0:
+                break
+            found.append(asked[best])
+            weights[odd[:, best]] = 0.0
+    return [table.candidates[number] for number in found]
 
 
-def odd_at(table: PredictionTable, number: int) -> Flags:
-    """Rows `(n_rows,)` that read out of range at a live point: so far off that it is no doubt."""
-    return moved(table, number, limit("disagrees_sigmas")) | (table.hertz[:, number] > 0)
+def odd_at(table: PredictionTable, number: int, margin: float = 0.0) -> Flags:
+    """Rows `(n_rows,)` that read out of range at a live point, by so many deviations more than what
+    is called out of range."""
+    sigmas = limit("disagrees_sigmas") + margin
+    return moved(table, number, sigmas) | (table.hertz[:, number] > 0)
 
 
 def _in_question(table: PredictionTable, fitted: Collection[str]) -> Flags:
