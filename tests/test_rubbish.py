@@ -41,7 +41,7 @@ from loose_rail.storage.photos import upright
 from loose_rail.storage.settings import SettingsFile
 from tests.shared import demo_records, engine
 
-INPUTS = int(os.environ.get("LOOSE_RAIL_INPUTS", "2000"))
+INPUTS = int(os.environ.get("LOOSE_RAIL_INPUTS", "1000"))
 SEED = int(os.environ.get("LOOSE_RAIL_SEED", "1"))
 ODD: tuple[object, ...] = (
     *(None, True, False, 0, -1, 1, 3, 1e308, -1e308, 5e-324, 10**30, [], {}, "", " ", "²", "٤"),

@@ -12,7 +12,7 @@ from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.proof.standing import ProofStatus
 
-EVERY = 6
+EVERY = 8
 
 
 class WrongRepairs(unittest.TestCase):
@@ -32,7 +32,7 @@ class WrongRepairs(unittest.TestCase):
                 right = repaired(engine, 0, engine.table.rows[row].faults[0].ref, 1)
                 self.assertTrue(right.handed_back_as_repaired, right.failure)
                 readings.append(right.readings)
-        self.assertGreater(wrong, 20)
+        self.assertGreater(wrong, 15)
         self.assertEqual(passed, [])
         self.assertLessEqual(max(readings), 18)  # and the plan has an end
 
