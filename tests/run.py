@@ -3,14 +3,18 @@ shared cache of predictions, and closes with a plain count."""
 
 from __future__ import annotations
 
+import importlib
 import os
 import re
-import subprocess
 import sys
 import tempfile
 import time
-from concurrent.futures import ThreadPoolExecutor
+import traceback
+import unittest
+from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
+from typing import IO
 
 TOP = Path(__file__).parent
 SLOW = (
@@ -22,6 +26,8 @@ SLOW = (
 )
 """Begun first, so that none of them runs alone at the end; the first works out the predictions of
 every board, and the last of them needs those too."""
+LOADED_ONCE = ("hypothesis", "PyQt6.QtWidgets", "loose_rail.cli.window", "loose_rail.bootstrap")
+"""Heavy imports that nearly every module makes; none of them starts a thread or an application."""
 RAN = re.compile(r"^Ran (\d+) tests? in", re.MULTILINE)
 SKIPPED = re.compile(r"\(.*?skipped=(\d+)")
 FAILED = re.compile(r"(failures|errors|unexpected successes)=(\d+)")
@@ -35,20 +41,47 @@ def modules() -> list[str]:
     return [".".join(path.parts) for path in found]
 
 
-def run(module: str, environment: dict[str, str]) -> tuple[str, int, str, float]:
-    """Run one module; its name, exit code, output and seconds."""
-    start = time.monotonic()
-    done = subprocess.run(
-        [sys.executable, "-m", "unittest", module],
-        cwd=TOP.parent,
-        env=environment,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-        text=True,
-        errors="replace",
-        check=False,
-    )
-    return module, done.returncode, done.stdout, time.monotonic() - start
+@dataclass(frozen=True)
+class Begun:
+    """A module that runs in a child process of its own, writing to a file."""
+
+    module: str
+    output: IO[str]
+    start: float
+
+
+def begin(module: str) -> tuple[int, Begun]:
+    """Fork: what every module needs is loaded once, and nothing of one reaches another."""
+    output = tempfile.TemporaryFile("w+", errors="replace")  # noqa: SIM115 - read when it has ended
+    begun = Begun(module, output, time.monotonic())
+    pid = os.fork()
+    if pid:
+        return pid, begun
+    code = 2
+    try:
+        os.dup2(output.fileno(), 1)
+        os.dup2(output.fileno(), 2)
+        outcome = unittest.main(module=None, argv=["unittest", module], exit=False).result
+        code = 0 if outcome.wasSuccessful() else 1
+    finally:
+        if sys.exc_info()[0]:  # told by the parent with the rest
+            traceback.print_exc()
+        sys.stdout.flush()
+        sys.stderr.flush()
+        os._exit(code)
+
+
+def results(waiting: list[str]) -> Iterator[tuple[Begun, int]]:
+    """Every module as it ends, with its exit code; as many at a time as there are cores."""
+    running: dict[int, Begun] = {}
+    waiting = waiting[::-1]
+    while waiting or running:
+        while waiting and len(running) < max(1, os.cpu_count() or 1):
+            pid, begun = begin(waiting.pop())
+            running[pid] = begun
+        pid, status = os.wait()
+        if pid in running:
+            yield running.pop(pid), os.waitstatus_to_exitcode(status)
 
 
 def main() -> int:
@@ -56,27 +89,27 @@ def main() -> int:
     ran = failed = skipped = 0
     broken: list[str] = []
     with tempfile.TemporaryDirectory(prefix="loose-rail-tests-") as folder:
-        environment = {
-            "QT_QPA_PLATFORM": "offscreen",
-            "OPENBLAS_NUM_THREADS": "1",
-            "LOOSE_RAIL_REPEATABLE": "1",
-            **os.environ,
-            "XDG_CACHE_HOME": f"{folder}/cache",
-            "XDG_DATA_HOME": f"{folder}/data",
-        }
-        with ThreadPoolExecutor(max(1, os.cpu_count() or 1)) as pool:
-            for module, code, output, seconds in pool.map(
-                lambda one: run(one, environment), modules()
-            ):
-                last = "".join(output.rpartition("\nRan ")[1:])
-                count = sum(int(number) for number in RAN.findall(last))
-                ran += count
-                skipped += sum(int(number) for number in SKIPPED.findall(last))
-                failed += sum(int(number) for _, number in FAILED.findall(last))
-                print(f"{module}: {count} tests, {seconds:.0f} s", flush=True)
-                if code or not count:
-                    broken.append(module)
-                    print(output, flush=True)
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+        os.environ.setdefault("LOOSE_RAIL_REPEATABLE", "1")
+        os.environ.update(XDG_CACHE_HOME=f"{folder}/cache", XDG_DATA_HOME=f"{folder}/data")
+        os.chdir(TOP.parent)
+        sys.path.insert(0, str(TOP.parent))
+        for name in LOADED_ONCE:
+            importlib.import_module(name)
+        for begun, code in results(modules()):
+            begun.output.seek(0)
+            output = begun.output.read()
+            last = "".join(output.rpartition("\nRan ")[1:])
+            count = sum(int(number) for number in RAN.findall(last))
+            ran += count
+            skipped += sum(int(number) for number in SKIPPED.findall(last))
+            failed += sum(int(number) for _, number in FAILED.findall(last))
+            seconds = time.monotonic() - begun.start
+            print(f"{begun.module}: {count} tests, {seconds:.0f} s", flush=True)
+            if code or not count:
+                broken.append(begun.module)
+                print(output, flush=True)
     for module in broken:
         print(f"FAILED: {module}")
     print(f"{ran - failed - skipped} passed, {failed} failed, {skipped} skipped")

@@ -108,28 +108,32 @@ def plants_of(board: Board, faults: Sequence[Fault], states: Sequence[BoardState
     """The same board with the same faults in several states: only what the state changes is new."""
     first = plant_of(board, faults, states[0])
     health = Health(board, faults)
-    plugged = {
-        state: [float(_plugged(health, load.part, state)) for load in board.loads]
-        for state in states
-    }
-    return [
-        first,
-        *(
+    loads = {(k, load.cable): load for k, load in enumerate(first.loads)}
+    signals = {(k, one.asks, one.forced): one for k, one in enumerate(first.signals)}
+
+    def plugged(k: int, spec: LoadSpec, state: BoardState) -> LoadParameters:
+        cable = float(_plugged(health, spec.part, state))
+        if (k, cable) not in loads:
+            loads[k, cable] = replace(first.loads[k], cable=cable)
+        return loads[k, cable]
+
+    def asked(k: int, spec: SignalSpec, state: BoardState) -> SignalParameters:
+        asks, forced = _asks(health, spec, state), _forced(spec, state)
+        if (k, asks, forced) not in signals:
+            signals[k, asks, forced] = replace(first.signals[k], asks=asks, forced=forced)
+        return signals[k, asks, forced]
+
+    found = [first]
+    for state in states[1:]:
+        found.append(
             replace(
                 first,
                 input=replace(first.input, lamp_watts=float(state.lamp_watts)),
-                loads=tuple(
-                    load if load.cable == cable else replace(load, cable=cable)
-                    for load, cable in zip(first.loads, plugged[state], strict=True)
-                ),
-                signals=tuple(
-                    replace(signal, asks=_asks(health, spec, state), forced=_forced(spec, state))
-                    for signal, spec in zip(first.signals, board.signals, strict=True)
-                ),
+                loads=tuple(plugged(k, spec, state) for k, spec in enumerate(board.loads)),
+                signals=tuple(asked(k, spec, state) for k, spec in enumerate(board.signals)),
             )
-            for state in states[1:]
-        ),
-    ]
+        )
+    return found
 
 
 def _input_stage(board: Board) -> Stage:

@@ -8,6 +8,7 @@ or the base of a transistor. Their operating point is solved as a circuit (`netl
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 
 from loose_rail.boards.cold_network import cold_network, variant_of
@@ -50,22 +51,47 @@ def _drawn(board: Board) -> frozenset[str]:
     return frozenset(_behind(board, start, rail.net))
 
 
-@lru_cache(maxsize=256)
 def _solved(board: Board, faults: tuple[Fault, ...]) -> float:
-    start, jumper = _net(board, board.wake.pin), _net(board, board.wake.source_pin)
+    """With faults near the pin: most of them change none of the parts behind it, and read alike."""
+    behind = _circuit(board)
+    variant = variant_of(board, behind.whole, faults)
+    replaced = {n: e for n, e in variant.replaced.items() if n in behind.network.elements}
+    added = tuple(e for e in variant.added if _inside(e, behind.nets))
+    key = repr((sorted(replaced.items()), added))
+    if key not in behind.known:
+        changed = Variant(variant.name, replaced, added)
+        behind.known[key] = _operating_point(board, behind.network, changed)
+    return behind.known[key]
+
+
+@dataclass(frozen=True, slots=True)
+class _Circuit:
+    """The parts behind the pin, out of the whole network, and what was solved with them."""
+
+    whole: Network
+    network: Network
+    nets: frozenset[str]
+    known: dict[str, float]
+
+
+@lru_cache(maxsize=16)
+def _circuit(board: Board) -> _Circuit:
     rail = board.rail_of(board.standby_rail)
     assert rail is not None
     whole = cold_network(board)
-    variant = variant_of(board, whole, faults)
-    allowed = _drawn(board) | {rail.net, board.cold_ground}
-    kept = {n: e for n, e in whole.elements.items() if _inside(e, allowed)}
-    network = Network(tuple(sorted(allowed)), kept, board.cold_ground)
-    replaced = {n: e for n, e in variant.replaced.items() if n in kept}
-    added = tuple(element for element in variant.added if _inside(element, allowed))
+    nets = _drawn(board) | {rail.net, board.cold_ground}
+    kept = {n: e for n, e in whole.elements.items() if _inside(e, nets)}
+    return _Circuit(whole, Network(tuple(sorted(nets)), kept, board.cold_ground), nets, {})
+
+
+def _operating_point(board: Board, network: Network, variant: Variant) -> float:
+    start, jumper = _net(board, board.wake.pin), _net(board, board.wake.source_pin)
+    rail = board.rail_of(board.standby_rail)
+    assert rail is not None
     names = node_names(network)
     lines = [
         "start pin forced",
-        *network_lines(network, Variant(variant.name, replaced, added), names),
+        *network_lines(network, variant, names),
         f"Vstandby {names[rail.net]} 0 {rail.volts:.6g}",
         f"Rjumper {names[jumper]} {names[start]} {board.wake.series_ohms:.6g}",
         TEMPERATURE,

@@ -85,7 +85,11 @@ def _distances_to_centres(column: Column, order: NDArray[np.intp]) -> tuple[Floa
 
 
 def _squared_distance(column: Column, row: int) -> Floats:
-    steady = ((column.y - column.y[row]) / column.sigma[row]) ** 2
+    if column.open[row]:
+        return np.where(column.open, 0.0, DIFFERENT_KIND)
+    if not column.ticks[row]:
+        steady = ((column.y - column.y[row]) / column.sigma[row]) ** 2
+        return np.where(column.steady, steady, DIFFERENT_KIND)
     width = column.tick_sigma[row]
     with np.errstate(invalid="ignore", divide="ignore"):
         rate = np.log(column.hertz / column.hertz[row]) / limit("spread_rate_log")
@@ -94,8 +98,4 @@ def _squared_distance(column: Column, row: int) -> Floats:
             + ((column.high - column.high[row]) / width) ** 2
             + rate**2
         )
-    if column.open[row]:
-        return np.where(column.open, 0.0, DIFFERENT_KIND)
-    same = column.ticks if column.ticks[row] else column.steady
-    value = ticking if column.ticks[row] else steady
-    return np.where(same, value, DIFFERENT_KIND)
+    return np.where(column.ticks, ticking, DIFFERENT_KIND)

@@ -64,6 +64,7 @@ class _Coefficients:
     node: Value
     pulse_volts: Value
     sine_ohms: Value
+    least_limit: Value
     pulsed: Flag
     lost: Flag
     blocked: Flag
@@ -87,6 +88,7 @@ class _Coefficients:
             node=charge + p.output_esr_ohms,
             pulse_volts=PEAK_OVER_MEAN * p.ripple_ohms * p.limit_amps,
             sine_ohms=SINE_PEAK_OVER_MEAN * p.ripple_ohms,
+            least_limit=maximum(p.limit_amps, LEAST_LIMIT_AMPS),
             pulsed=p.pulsed > 0,
             lost=lost,
             blocked=blocked,
@@ -97,7 +99,10 @@ class _Coefficients:
 
 
 class Converter:
-    """State of one converter on `n` boards. `ramp` is the soft start, from 0 to 1."""
+    """State of one converter on `n` boards. `ramp` is the soft start, from 0 to 1, `ripple_volts`
+    what swings at the switching frequency, peak to peak."""
+
+    UNWATCHED = ("ripple_volts",)
 
     def __init__(self, parameters: ConverterParameters) -> None:
         like = parameters.limit_amps
@@ -110,6 +115,7 @@ class Converter:
         self.overload = zeros(like)
         self.running = all_false(like)
         self.starts = zeros(like)
+        self.ripple_volts = zeros(like)
         self._drive = zeros(like)
         self._fixed = _Coefficients.of(parameters, 1.0)
 
@@ -135,6 +141,7 @@ class Converter:
         ceiling = minimum(p.limit_amps, fixed.full_amp_volts / (self.volts + p.diode_volts))
         ceiling = ceiling * headroom * (p.rectifier_path * allowed)
         self._solve_output(fixed, ceiling, level * self.ramp, load_siemens)
+        self.ripple_volts = self._ripple(fixed)
         return self._protections(fixed)
 
     def _solve_output(
@@ -168,11 +175,8 @@ class Converter:
             trips = trips | (self.running & fixed.blocked & (self.ramp > 0.5))
         return trips | (self.overload > self.parameters.overload_seconds)
 
-    @property
-    def ripple_volts(self) -> Value:
-        """Peak to peak ripple at the switching frequency."""
-        fixed, limit = self._fixed, self.parameters.limit_amps
-        share = self.amps / maximum(limit, LEAST_LIMIT_AMPS)
+    def _ripple(self, fixed: _Coefficients) -> Value:
+        share = self.amps / fixed.least_limit
         pulse = maximum(sqrt(share), LEAST_PULSE_SHARE) * (share > 0)
         return where(fixed.pulsed, fixed.pulse_volts * pulse, fixed.sine_ohms * self.amps)
 

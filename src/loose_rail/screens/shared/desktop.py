@@ -44,8 +44,10 @@ def wear(app: QApplication, chosen: theme.Theme) -> None:
     """The theme on everything: what the style sheet does not reach (the toolkit's own dialogs) gets
     it by the palette, so that no ink of one theme stands on a ground of the other."""
     theme.use(chosen)
-    app.setPalette(_palette(chosen))
-    app.setStyleSheet(theme.style_sheet())
+    sheet = theme.style_sheet()
+    if app.styleSheet() != sheet:  # the toolkit works every widget over, changed or not
+        app.setPalette(_palette(chosen))
+        app.setStyleSheet(sheet)
 
 
 def _palette(t: theme.Theme) -> QPalette:
