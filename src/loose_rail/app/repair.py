@@ -3,58 +3,60 @@ empty."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.boards.whole_board import component_of
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.state import JobState
-from loose_rail.judgement.limits import limit
+from loose_rail.judgement.rework import (
+    OPEN,
+    REMOVE,
+    Method,
+    ReworkStep,
+    methods_for,
+    mounting_of,
+    steps_for,
+)
 from loose_rail.judgement.safety import reservoir_name
 
 
-@dataclass(frozen=True, slots=True)
-class RepairStep:
-    """A step of the rework by its key in the log."""
-
-    key: str
-    text: str
-    caution: str = ""
+def repair_steps(session: JobSession) -> tuple[ReworkStep, ...]:
+    """The steps of the part in hand, in order."""
+    part = session.state.part_in_hand
+    return steps_for(mounting_of(component_of(session.board, part))) if part else ()
 
 
-OPEN = "open"
-"""The step before every other: unplugged, and every reservoir measured empty."""
-
-
-def repair_steps() -> tuple[RepairStep, ...]:
-    """The steps in order."""
-    volts = f"{limit('drained_volts'):.0f} V"
-    return (
-        RepairStep(
-            OPEN,
-            f"Unplugged and drained: every reservoir measured below {volts}",
-            "It is measured, not assumed.",
-        ),
-        RepairStep("mark", "Photograph the part and its polarity mark before it comes off"),
-        RepairStep(
-            "remove",
-            "Remove it: both leads wet, no force on the pads",
-            "Hot iron; fumes: extract them.",
-        ),
-        RepairStep(
-            "pads",
-            "Clean holes and pads; read the empty pads for a short",
-            "Vented electrolyte: wipe it off, wash hands.",
-        ),
-        RepairStep("fit", "Fit the new part: polarity against the board mark, seated flat"),
-        RepairStep("solder", "Solder, trim, clean the flux, look at the joints under light"),
-        RepairStep("neighbours", "Look once more at the neighbours of the same age and heat"),
-    )
-
-
-def current_step(state: JobState) -> RepairStep | None:
+def current_step(session: JobSession) -> ReworkStep | None:
     """The first step that is not done, None where all are."""
-    return next((one for one in repair_steps() if one.key not in state.rework_done), None)
+    done = session.state.rework_done
+    return next((one for one in repair_steps(session) if one.key not in done), None)
+
+
+def methods_now(session: JobSession) -> dict[str, Method]:
+    """Ways to get the part in hand off, while that is the step; none else."""
+    current = current_step(session)
+    if current is None or current.key != REMOVE:
+        return {}
+    part = component_of(session.board, session.state.part_in_hand)
+    return methods_for(mounting_of(part))
+
+
+def method_words(session: JobSession, part: str) -> str:
+    """How a part was taken off, as it follows what was done with it; empty where nobody said."""
+    name = session.state.method_for(part)
+    if not name:
+        return ""
+    known = methods_for(mounting_of(component_of(session.board, part)))
+    return f", taken off by {known[name].words}" if name in known else ""
+
+
+def choose_method(session: JobSession, name: str) -> Outcome:
+    """How the part in hand is taken off."""
+    method = methods_now(session).get(name)
+    if method is None:
+        return Outcome.refused("How a part comes off is chosen when it is its turn.")
+    part = session.state.part_in_hand
+    session.record(ev.MethodChosen(part, name))
+    return Outcome(f"{part} by {method.words}.")
 
 
 def next_repair_step(session: JobSession) -> Outcome:
@@ -62,7 +64,7 @@ def next_repair_step(session: JobSession) -> Outcome:
     verdict = session.state.verdict
     if verdict is None:
         return Outcome.refused("No verdict has been accepted.")
-    part, current = session.state.part_in_hand, current_step(session.state)
+    part, current = session.state.part_in_hand, current_step(session)
     if current is not None:
         refusal = _not_drained(session) if current.key == OPEN else _maybe_plugged(session)
         if refusal:

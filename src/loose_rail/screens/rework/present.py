@@ -2,48 +2,122 @@
 
 from __future__ import annotations
 
-from loose_rail.app.repair import OPEN, current_step, repair_steps
+from loose_rail.app.repair import current_step, methods_now, repair_steps
 from loose_rail.app.session import JobSession
-from loose_rail.boards.profile import Component
+from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.whole_board import WHOLE_BOARD, component_of
 from loose_rail.diagnosis.step import asks_before_rework
 from loose_rail.jobs.state import JobState
+from loose_rail.judgement.rework import OPEN, REMOVE, Mounting, mounting_of, mounting_words
 from loose_rail.kernel.quantities import nominal
-from loose_rail.screens.rework.state import ReworkState, ReworkStep
+from loose_rail.screens.rework.state import LegView, MethodView, ReworkState, ReworkStep
 from loose_rail.screens.shared.card.present import drain_wait, reservoir_title
+
+CAN, DIODE, LEGS, CHIP, PLAIN, BOARD = "can", "diode", "legs", "chip", "plain", "board"
+SHAPES = {
+    "electrolytic": CAN,
+    "diode": DIODE,
+    "zener": DIODE,
+    "tvs": DIODE,
+    "mosfet_n": LEGS,
+    "mosfet_p": LEGS,
+    "igbt": LEGS,
+    "npn": LEGS,
+    "pnp": LEGS,
+    "shunt_reference": LEGS,
+    "regulator": LEGS,
+    "bridge": LEGS,
+    "optocoupler": CHIP,
+    "controller": CHIP,
+    "switcher": CHIP,
+    "mosfet_dual": CHIP,
+}
+"""How a kind is drawn; what can be fitted either way round is plain."""
+MARK_WORDS = {
+    CAN: "stripe: minus",
+    DIODE: "band: cathode, over the band on the board",
+    LEGS: "Which leg is which is in the data of the new part: types of one kind differ.",
+    CHIP: "Dot or notch at pin 1, over the mark on the board; pin numbers are in its data.",
+    PLAIN: "either way round; note how it sits",
+    BOARD: "Every plug with its pins, compared before a screw goes in.",
+}
+CAUTIONS = {
+    CAN: "Reversed, an electrolytic vents.",
+    DIODE: "Reversed, it shorts its winding or its rail at the first power.",
+    LEGS: "Turned or mixed up, it shorts at the first power.",
+    CHIP: "Turned by 180°, it is gone at the first power.",
+    PLAIN: "",
+    BOARD: "",
+}
+MOST_LEGS = 8
 
 
 def rework_state(session: JobSession) -> ReworkState:
-    """Steps for the accepted part; all done, the part counts as fitted."""
-    verdict, board = session.state.verdict, session.board
+    """Steps for the part in hand; all done, the part counts as fitted."""
+    verdict = session.state.verdict
     if verdict is None:
         return ReworkState(
             title="Rework",
             part="",
             part_words="",
-            plus_words="",
-            minus_words="",
-            polarised=False,
             steps=(),
             action="Go to the verdict",
             message="No verdict has been accepted.",
         )
-    state = session.state
-    part = board.component(state.part_in_hand)
-    current = current_step(state)
+    state, board = session.state, session.board
+    part = component_of(board, state.part_in_hand)
+    current = current_step(session)
     fitted = state.fitted_since_verdict(part.ref)
     number, count = state.to_replace.index(part.ref) + 1, len(state.to_replace)
     which = f" ({number} of {count})" if count > 1 else ""
+    mounting = mounting_of(part)
+    exchanged = mounting in (Mounting.BOARD, Mounting.STRIP)
+    shape = SHAPES.get(part.kind, PLAIN)
+    if exchanged:
+        shape = BOARD if part.ref == WHOLE_BOARD else PLAIN
+    verb = "Exchange" if exchanged else "Replace"
     return ReworkState(
-        title=f"{part.ref} is replaced{which}" if fitted else f"Replace {part.ref}{which}",
+        title=f"{part.ref} is replaced{which}" if fitted else f"{verb} {part.ref}{which}",
         part=part.ref,
         part_words=_part_words(session.state, part),
-        plus_words=board.net(part.pins["plus"]).where if "plus" in part.pins else "",
-        minus_words="ground side of the board's mark" if "plus" in part.pins else "",
-        polarised=part.kind == "electrolytic",
-        steps=_steps(session.state),
+        steps=_steps(session),
         action=_action(number == count) if current is None else "Done, next step",
+        shape=shape,
+        legs=_plugs(board) if shape == BOARD else () if exchanged else _legs(board, part),
+        mark_words="" if shape == PLAIN and exchanged else MARK_WORDS[shape],
+        mounting=mounting_words(mounting),
+        caution=CAUTIONS[shape],
+        methods=_methods(session),
         safety=_safety(session) if current is not None and current.key == OPEN else "",
         asks_bulk=asks_before_rework(board, session.state, session.facts),
+    )
+
+
+def _legs(board: Board, part: Component) -> tuple[LegView, ...]:
+    """Each leg and where it goes; minus of an electrolytic first, as its stripe is seen."""
+    pins = list(part.pins.items())[:MOST_LEGS]
+    if part.kind == "electrolytic":
+        pins.sort(key=lambda pin: pin[0] == "plus")
+    return tuple(LegView(name, board.net(net).where) for name, net in pins)
+
+
+def _plugs(board: Board) -> tuple[LegView, ...]:
+    """The plugs of a board that is exchanged, each with its pins."""
+    return tuple(
+        LegView(
+            plug.ref,
+            f"{len(plug.pins)} pins, {plug.title}",
+            tuple(f"{pin.number} {pin.label}".strip() for pin in plug.pins),
+        )
+        for plug in board.connectors
+    )
+
+
+def _methods(session: JobSession) -> tuple[MethodView, ...]:
+    chosen = session.state.method_for(session.state.part_in_hand)
+    return tuple(
+        MethodView(name, method.words, method.step, name == chosen)
+        for name, method in methods_now(session).items()
     )
 
 
@@ -51,13 +125,17 @@ def _action(last: bool) -> str:
     return "Part fitted: go to power up" if last else "Part fitted: next of the list"
 
 
-def _steps(state: JobState) -> tuple[ReworkStep, ...]:
-    current = current_step(state)
+def _steps(session: JobSession) -> tuple[ReworkStep, ...]:
+    current, done = current_step(session), session.state.rework_done
+    method = session.state.method_for(session.state.part_in_hand)
     found = []
-    for step in repair_steps():
-        status = "done" if step.key in state.rework_done else "ahead"
+    for step in repair_steps(session):
+        status = "done" if step.key in done else "ahead"
         status = "current" if step == current else status
-        found.append(ReworkStep(key=step.key, text=step.text, caution=step.caution, status=status))
+        how = f" ({method.replace('_', ' ')})" if step.key == REMOVE and method else ""
+        found.append(
+            ReworkStep(key=step.key, text=step.text + how, caution=step.caution, status=status)
+        )
     return tuple(found)
 
 

@@ -2,125 +2,23 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from functools import partial
 
-from loose_rail.screens.rework.state import ReworkState, ReworkStep
+from PyQt6.QtCore import QEvent, QObject, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from loose_rail.screens.rework.drawing import PartDrawing
+from loose_rail.screens.rework.state import MethodView, ReworkState, ReworkStep
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.page_keys import PageKeys
-from loose_rail.screens.shared.widgets import clear_layout, draw_mark, label
+from loose_rail.screens.shared.widgets import button, clear_layout, draw_mark, label
 from loose_rail.vocabulary.mark import Mark
 
-
-class PartDrawing(QWidget):
-    """The part from above, its stripe and its leads, over the board's mark."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self._state: ReworkState | None = None
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(260)
-        self.setAccessibleName("The part and its polarity")
-
-    def show_state(self, state: ReworkState) -> None:
-        """Draw this part."""
-        self._state = state
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Can at the left, board at the right, lead to lead."""
-        if self._state is None or not self._state.part:
-            return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        centre = self.height() * 0.46
-        radius = min(86.0, self.height() * 0.3)
-        left, right = self.width() * 0.27, self.width() * 0.73
-        if self._state.polarised:
-            self._can(painter, QPointF(left, centre), radius)
-            self._pads(painter, QPointF(right, centre), radius)
-            self._leads(painter, left, right, centre, radius)
-        else:
-            self._plain(painter, QPointF(self.width() / 2, centre), radius)
-        painter.end()
-
-    def _can(self, painter: QPainter, point: QPointF, radius: float) -> None:
-        assert self._state is not None
-        painter.setPen(QPen(theme.color("ink"), 2))
-        painter.setBrush(theme.color("card"))
-        painter.drawEllipse(point, radius, radius)
-        clip = QPainterPath()
-        clip.addEllipse(point, radius - 1, radius - 1)
-        painter.save()
-        painter.setClipPath(clip)
-        painter.fillRect(
-            QRectF(point.x() - radius, point.y() - radius, radius * 0.55, 2 * radius),
-            theme.color("ink"),
-        )
-        painter.restore()
-        painter.setPen(QPen(theme.color("card"), 3))
-        x = point.x() - radius * 0.72
-        painter.drawLine(QPointF(x - 7, point.y()), QPointF(x + 7, point.y()))
-        self._words(
-            painter, QPointF(point.x(), point.y() - radius - 62), "the new part, from above"
-        )
-        text = "stripe: minus"
-        self._words(painter, QPointF(point.x() - radius * 0.5, point.y() + radius + 62), text)
-
-    def _pads(self, painter: QPainter, point: QPointF, radius: float) -> None:
-        assert self._state is not None
-        painter.setPen(QPen(theme.color("ink"), 1.6, Qt.PenStyle.DashLine))
-        painter.setBrush(theme.color("cold_ground"))
-        painter.drawEllipse(point, radius, radius)
-        for side, sign in ((-1, "−"), (1, "+")):
-            pad = QPointF(point.x() + side * radius * 0.45, point.y())
-            painter.setPen(QPen(theme.color("ink"), 1.6))
-            painter.setBrush(theme.color("panel"))
-            painter.drawEllipse(pad, 13, 13)
-            painter.setFont(theme.font("title", True))
-            painter.drawText(
-                QRectF(pad.x() - 14, pad.y() - (46 if side < 0 else -18), 28, 28),
-                Qt.AlignmentFlag.AlignCenter,
-                sign,
-            )
-        self._words(painter, QPointF(point.x(), point.y() - radius - 62), "the place on the board")
-        self._words(
-            painter,
-            QPointF(point.x(), point.y() + radius + 62),
-            f"plus goes to {self._state.plus_words}",
-        )
-
-    def _leads(self, painter: QPainter, left: float, right: float, y: float, radius: float) -> None:
-        painter.setPen(QPen(theme.color("action"), 2.4))
-        for side, way in ((-1, 1), (1, -1)):
-            start = QPointF(left + side * radius * 0.45, y + way * 14)
-            end = QPointF(right + side * radius * 0.45, y + way * 14)
-            path = QPainterPath(start)
-            turn = y + way * (radius * 1.5 + 20)
-            path.cubicTo(QPointF(start.x(), turn), QPointF(end.x(), turn), end)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPath(path)
-            painter.setBrush(theme.color("action"))
-            painter.drawEllipse(start, 4, 4)
-
-    def _plain(self, painter: QPainter, point: QPointF, radius: float) -> None:
-        assert self._state is not None
-        box = QRectF(point.x() - radius * 1.4, point.y() - radius * 0.5, radius * 2.8, radius)
-        painter.setPen(QPen(theme.color("ink"), 2))
-        painter.setBrush(theme.color("card"))
-        painter.drawRoundedRect(box, 5, 5)
-        self._words(painter, point + QPointF(0, 5), self._state.part, "title")
-        self._words(painter, point + QPointF(0, radius), "note how it sits before it comes off")
-
-    def _words(self, painter: QPainter, point: QPointF, text: str, size: str = "text") -> None:
-        painter.setFont(theme.font(size))
-        painter.setPen(theme.color("ink"))
-        painter.drawText(
-            QRectF(point.x() - 240, point.y() - 13, 480, 26), Qt.AlignmentFlag.AlignCenter, text
-        )
+MOST_METHODS = 3
+"""Ways to get a part off that have a key."""
 
 
 class StepMark(QWidget):
@@ -149,28 +47,27 @@ class ReworkView(SidedPage):
 
     bulk_entered = pyqtSignal(str)
     meter_asked = pyqtSignal()
+    method_chosen = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__()
         self._title = label(role="title", wrap=True)
         self._part = label(wrap=True)
         self._drawing = PartDrawing()
-        self._keys = PageKeys("rework", {"meter": self.meter_asked.emit})
+        methods = {f"method:{k}": partial(self._choose, k) for k in range(MOST_METHODS)}
+        self._keys = PageKeys("rework", {"meter": self.meter_asked.emit, **methods})
+        self._methods: tuple[MethodView, ...] = ()
+        self._mounting = label(role="quiet", wrap=True)
+        self._caution = label(role="hot", wrap=True)
         self.bulk = QLineEdit()
         self.bulk.setPlaceholderText("volts across the bulk, or Space for the meter")
         self.bulk.setAccessibleName("Volts across the bulk")
         self.bulk.installEventFilter(self)
         self.main.addWidget(self._title)
         self.main.addWidget(self._part)
+        self.main.addWidget(self._mounting)
         self.main.addWidget(self._drawing, 1)
-        self.main.addWidget(
-            label(
-                "Reversed, an electrolytic vents. Companions of the part were listed with the "
-                "verdict: look at them while the iron is hot.",
-                "hot",
-                wrap=True,
-            )
-        )
+        self.main.addWidget(self._caution)
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
         """Enter takes the bulk reading, Space asks the meter."""
@@ -182,6 +79,15 @@ class ReworkView(SidedPage):
                 return True
         return super().eventFilter(source, event)
 
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """A number takes a way to get the part off, while that is the step."""
+        if event is None or not (self._methods and self._keys.press(event)):
+            super().keyPressEvent(event)
+
+    def _choose(self, number: int) -> None:
+        if number < len(self._methods):
+            self.method_chosen.emit(self._methods[number].name)
+
     def focus_work(self) -> None:
         """The bulk first, where it is asked for."""
         (self.bulk if self.bulk.isVisibleTo(self) else self.action).setFocus()
@@ -191,6 +97,7 @@ class ReworkView(SidedPage):
         self.went_on.connect(host.go_on)
         self.bulk_entered.connect(lambda text: self._enter_volts(host, text))
         self.meter_asked.connect(host.measure)
+        self.method_chosen.connect(host.choose_method)
 
     def _enter_volts(self, host: JobHost, text: str) -> None:
         if host.enter_volts(text):
@@ -201,7 +108,11 @@ class ReworkView(SidedPage):
         """Draw the part and the steps."""
         self._title.setText(state.title)
         self._part.setText(state.message or state.part_words)
+        self._mounting.setText(state.mounting)
+        self._caution.setText(state.caution)
+        self._caution.setVisible(bool(state.caution))
         self._drawing.show_state(state)
+        self._methods = state.methods
         self.bulk.setParent(self)
         self.bulk.setVisible(state.asks_bulk)
         clear_layout(self.side)
@@ -212,7 +123,25 @@ class ReworkView(SidedPage):
         self.side.addWidget(label("Steps", "strong"))
         for step in state.steps:
             self.side.addWidget(_step_row(step))
+            if step.status == "current":
+                self._show_methods(state)
         self.set_action(state.action)
+
+    def _show_methods(self, state: ReworkState) -> None:
+        """How it comes off, a number each; the chosen one says how it is done."""
+        if not state.methods:
+            return
+        row = QHBoxLayout()
+        row.setContentsMargins(30, 0, 0, 0)
+        for number, method in enumerate(state.methods):
+            made = button(method.words, f"{number + 1}", "chosen" if method.chosen else "")
+            made.clicked.connect(partial(self._choose, number))
+            row.addWidget(made)
+        row.addStretch(1)
+        self.side.addLayout(row)
+        for method in state.methods:
+            if method.chosen:
+                self.side.addWidget(label(method.step, "quiet", wrap=True))
 
 
 def _step_row(step: ReworkStep) -> QWidget:

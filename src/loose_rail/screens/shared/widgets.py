@@ -195,6 +195,13 @@ def draw_mark(painter: QPainter, centre: QPointF, radius: float, verdict: Mark) 
     painter.restore()
 
 
+def draw_wrapped(painter: QPainter, room: QRectF, text: str, left: bool = False) -> None:
+    """Words in the pen and font of the painter, wrapped into a room, in its middle or from its
+    left."""
+    side = Qt.AlignmentFlag.AlignLeft if left else Qt.AlignmentFlag.AlignHCenter
+    painter.drawText(room, int(side | Qt.TextFlag.TextWordWrap), text)
+
+
 def fill_round(painter: QPainter, box: QRectF, fill: QColor, line: QColor, width: float) -> None:
     """A card: square-ish corners, one line."""
     painter.setPen(QPen(line, width))
