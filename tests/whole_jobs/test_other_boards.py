@@ -118,7 +118,7 @@ class OwnShop(unittest.TestCase):
                     the(finding).suspects[0].title.split()[0],
                     job.page_of(VerdictView)._headline.text(),
                 )
-                self.assertTrue(job.page_of(VerdictView)._routes._routes)
+                self.assertTrue(job.page_of(VerdictView)._ways._ways)
 
     def test_three_boards_from_shelf_to_hand_back(self) -> None:
         for number, (_, board, _, _, key) in enumerate(JOBS):

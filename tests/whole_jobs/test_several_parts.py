@@ -5,17 +5,30 @@ import tempfile
 import unittest
 from pathlib import Path
 
+import numpy as np
 from PyQt6.QtCore import Qt
 
 from loose_rail.app.parts import companions, repair_list
+from loose_rail.app.repair import methods_now, repair_steps
+from loose_rail.boards.whole_board import WHOLE_BOARD
+from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.parts.view import PartsView
 from loose_rail.screens.rework.view import ReworkView
+from loose_rail.screens.verdict.view import VerdictView
 from loose_rail.storage.store import SqliteStore
 from tests.fakes.qt_test import QTest
-from tests.screens.helper import close_window, focus, open_window, press, settle
+from tests.screens.helper import (
+    PATTERN_KEYS,
+    close_window,
+    focus,
+    open_window,
+    press,
+    settle,
+    write,
+)
 from tests.shared import the
 
 CHAIN = (
@@ -98,6 +111,87 @@ class SeveralParts(unittest.TestCase):
             else:
                 self.job.go_on()
         self.fail("the rework has no end")
+
+    def test_a_board_exchange_by_its_number_to_the_proof_and_the_sheet(self) -> None:
+        press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)  # no verdict: the way brings one
+        self.assertIsNone(self.session.state.verdict)
+        self.job.go("verdict")
+        ways = self.job.page_of(VerdictView)._ways._ways
+        used = 1 + [way.title for way in ways].index("Exchange the power board, used")
+        self.job.focus_work()
+        write(str(used))
+        self.assertIn("main cable off", self.job.notice.text())  # not before the pair is read
+        self.assertIsNone(self.session.state.way)
+        write(f"{used} because the customer wants it tonight")
+        self.assertEqual(self.session.state.to_replace, (WHOLE_BOARD,))
+        press(Qt.Key.Key_Return)
+        self.assertEqual(self.job.presenter.stage, "parts")
+        self.assertEqual(self.typed("PB-4310-3"), "PB-4310-3")  # another revision
+        self.assertEqual(self.typed("-power board"), "-power board")
+        self.assertEqual(self.typed("PB-4310-2 rev2"), "")
+        press(Qt.Key.Key_Return)
+        steps = [step.key for step in repair_steps(self.session)]
+        self.assertEqual(steps[:4], ["open", "numbers", "plugs", "moved"])
+        self.assertNotIn("solder", steps)
+        self.rework_all()
+        self.assertEqual(self.session.state.fitted, (WHOLE_BOARD,))
+        self.prove()
+        self.assertIs(self.session.reviewed.proof.status, ProofStatus.SHOWN)
+        press(Qt.Key.Key_U)
+        self.job.go("hand_back")
+        sheet = self.job.presenter.hand_back().html
+        self.assertIn("Way on: Exchange the power board, used", sheet)
+        self.assertIn("power board replaced by PB-4310-2 rev2", sheet)
+        self.assertNotIn("Unproved: The standby rail was not read", sheet)  # read since
+
+    def prove(self) -> None:
+        """Type what a sound board reads at every point of the plan."""
+        table = the(self.session.engine).table
+
+        def sound() -> str:
+            column = table.index(the(self.session.reviewed.task).candidate.key)
+            low = float(table.low[0, column])
+            return f"{low:.4g}" if np.isfinite(low) else "OL"
+
+        self.job.focus_work()
+        for _ in range(40):
+            if self.job.presenter.power_up().card.phase == "nothing":
+                return
+            phase = self.job.presenter.power_up().card.phase
+            if phase in ("state", "acknowledge"):
+                press(Qt.Key.Key_B)
+            elif phase == "lamp":
+                write(PATTERN_KEYS["flash_dark"])
+            else:
+                write("0.4" if phase == "bulk" else sound())
+        self.fail("the proof has no end")
+
+    def test_how_a_part_comes_off_is_chosen_and_printed_and_a_set_is_given_back(self) -> None:
+        self.job.go("rework")
+        page = self.job.page_of(ReworkView)
+        for _ in range(12):
+            if methods_now(self.session):
+                break
+            if self.session.to_measure():
+                the(focus()).setText("0.4")  # type: ignore[attr-defined]
+                press(Qt.Key.Key_Return)
+            elif self.session.state.board_state.plugged or not self.session.state.state_known:
+                press(Qt.Key.Key_U)
+            else:
+                self.job.go_on()
+        names = list(methods_now(self.session))
+        page.setFocus()
+        press(Qt.Key.Key_2)
+        self.assertEqual(self.session.state.method_for("Q1"), names[1])
+        self.rework_all()
+        self.assertIn(f"taken off by {names[1]}", self.job.presenter.sheet())
+        self.job.go("verdict")
+        self.job.focus_work()
+        write(str(len(self.job.page_of(VerdictView)._ways._ways)))
+        self.assertIn("unrepaired", self.job.notice.text())
+        press(Qt.Key.Key_Return)
+        self.assertEqual(self.job.presenter.stage, "hand_back")
+        self.assertIn("Given back", self.job.presenter.hand_back().open_points[0])
 
     def test_undo_takes_the_list_back_and_a_stock_part_is_chosen_by_number(self) -> None:
         self.session.record(ev.VerdictAccepted("C21", "C21 dried out", 0.95, "confirmed", []))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from loose_rail.app.deciding import accept_verdict, standing_verdict
+from loose_rail.app.deciding import accept_verdict, given_back, standing_verdict
 from loose_rail.app.disassembling import following
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.parts import choose_part, has_rules, repair_list
@@ -63,6 +63,9 @@ def _to_the_verdict(session: JobSession, choices: Choices) -> Outcome:
 
 
 def _accept(session: JobSession, choices: Choices) -> Outcome:
+    if given_back(session):
+        session.enter_stage(Stage.HAND_BACK)
+        return Outcome("")
     if standing_verdict(session) is not None:
         session.enter_stage(Stage.PARTS)
         return Outcome("")

@@ -14,6 +14,7 @@ from loose_rail.app.ports import Clock
 from loose_rail.app.telling import expanded, is_told
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
+from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.known_here import known_here
@@ -24,6 +25,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold, redo_target, undo_target, voided_sequences
 from loose_rail.jobs.renamed import renamed_records
 from loose_rail.jobs.state import JobState
+from loose_rail.judgement.economics import Prices
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts, to_measure
 from loose_rail.kernel.errors import JobError
@@ -35,6 +37,8 @@ PAPER = (
     ev.PhotoAdded,
     ev.PhotoPointed,
     ev.ReplacementChosen,
+    ev.WayChosen,
+    ev.MethodChosen,
     ev.PartListed,
     ev.PartStruck,
     ev.OfferTaken,
@@ -64,8 +68,10 @@ class OpenJob:
         self._opened_with = len(self._log.records)
         self._lacks: frozenset[str] = frozenset()
         self._has_lamp = True
+        self.prices = Prices()
+        """The shop's; a job may have its own."""
         self._review: Review | None = None
-        self._parts = frozenset(part.ref for part in board.components)
+        self._parts = _names_of(board)
         self._take()
 
     # ---- what follows from the log ---------------------------------------------------------
@@ -138,13 +144,16 @@ class OpenJob:
         """The board stands otherwise now (another mains, a wake sense that was measured): what was
         predicted for it no longer holds."""
         self.board, self.engine = board, None
-        self._parts = frozenset(part.ref for part in board.components)
+        self._parts = _names_of(board)
         self._take()
         self.changed.emit(None)
 
-    def use_bench(self, lacks: Sequence[str], has_lamp: bool = True) -> None:
+    def use_bench(
+        self, lacks: Sequence[str], has_lamp: bool = True, prices: Prices | None = None
+    ) -> None:
         """Meter settings that nothing on the bench has, and whether a lamp can stand in line: what
-        it lacks is not offered."""
+        it lacks is not offered. `prices` are the shop's."""
+        self.prices = prices or self.prices
         if (self._lacks, self._has_lamp) != (frozenset(lacks), has_lamp):
             self._lacks, self._has_lamp = frozenset(lacks), has_lamp
             self._review = None
@@ -243,6 +252,11 @@ class OpenJob:
             told, self._besides = fold(made.records), made.besides
         self.state: JobState = known_here(told, self._parts, candidates, lamps)
         self._review = None
+
+
+def _names_of(board: Board) -> frozenset[str]:
+    """What an event may name: its parts, and the power board as one."""
+    return frozenset((WHOLE_BOARD, *(part.ref for part in board.components)))
 
 
 def _with_job(kept: Review, job: JobState) -> Review:

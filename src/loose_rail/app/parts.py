@@ -17,6 +17,7 @@ from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Component
+from loose_rail.boards.whole_board import component_of
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import (
     Candidate,
@@ -67,8 +68,8 @@ def repair_list(session: JobSession) -> tuple[ListedPart, ...]:
         chosen = f"{offer.offer}: {offer.verdict}" if offer else ""
         if not chosen and stock is not None and stock.part == ref:
             chosen = stock.verdict
-        why = whys.get(ref, "the verdict")
-        part = session.board.component(ref)
+        why = whys.get(ref) or (state.way.title if state.way else "the verdict")
+        part = component_of(session.board, ref)
         found.append(ListedPart(part, why, chosen, state.fitted_since_verdict(ref)))
     return tuple(found)
 
@@ -105,7 +106,7 @@ def candidates_for(session: JobSession, stock: Sequence[Candidate]) -> tuple[Can
     verdict = session.state.verdict
     if stock or verdict is None:
         return tuple(stock)
-    part = session.board.component(verdict.part)
+    part = component_of(session.board, verdict.part)
     return (original_of(part),) if has_rules(part) else ()
 
 
@@ -204,6 +205,8 @@ def _strike(session: JobSession, word: str) -> Outcome:
     state = session.state
     if state.verdict is not None and known == state.verdict.part:
         return Outcome.refused("That is the part of the verdict: decide otherwise on its page.")
+    if state.way is not None and known in state.way.parts:
+        return Outcome.refused("That belongs to the way that was chosen: choose another way.")
     if not known or known not in state.to_replace:
         return Outcome.refused(f"{word} is not on the list.")
     if state.fitted_since_verdict(known):

@@ -11,6 +11,7 @@ from typing import Any
 
 import msgspec
 
+from loose_rail.judgement.economics import Prices
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 MAINS_DETAIL = "mains"
@@ -22,7 +23,7 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """`meter` and `second_meter` are VISA addresses; `foot_key` names a key such as F10; `lacks`
     names the meter settings that nothing on this bench has; `mains` is what the sets stand on here,
     such as 230/50, empty where each stands on its own; `lamp` whether there is a filament lamp to
-    put in line."""
+    put in line; `prices` what things cost at this shop."""
 
     meter: str = ""
     second_meter: str = ""
@@ -32,6 +33,7 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     lacks: tuple[str, ...] = ()
     mains: str = ""
     lamp: bool = True
+    prices: Prices = Prices()
     schema: str = SETTINGS_SCHEMA
 
     def with_value(self, setting: str, value: object) -> Settings:

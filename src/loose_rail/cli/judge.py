@@ -9,6 +9,7 @@ import sys
 from typing import Any
 
 from loose_rail.boards.load import board_named
+from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.judgement.replacement.judge_offer import Judged, OfferCheck, Standard, judge_offer
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, span
@@ -20,7 +21,7 @@ WORDS = {"ok": "OK", "note": "OK with a note", "no": "NO"}
 def judge(options: argparse.Namespace) -> int:
     """Print the verdict. Raises BoardFileError, UsageError and BadEntryError."""
     board = board_named(options.board)
-    if options.place not in {part.ref for part in board.components}:
+    if options.place not in {WHOLE_BOARD, *(part.ref for part in board.components)}:
         raise UsageError(f"There is no {options.place} on {board.id}.", "Name a part of it.")
     found = judge_offer(
         board, options.place, options.offer, options.original, Standard(options.school)

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from loose_rail.boards.whole_board import renewed
 from loose_rail.diagnosis.evidence.readings import Evidence, evidence_of
 from loose_rail.diagnosis.evidence.soft_evidence import (
     Clue,
@@ -61,8 +62,10 @@ def clues_in(
     table: PredictionTable, job: JobState, number: int, closed_jobs: Sequence[ClosedJob]
 ) -> tuple[Clue, ...]:
     """History, findings, what was seen beside the meter in a repair round, and the shop's own jobs.
-    A part that was fitted for this round or an earlier one counts as good."""
-    fitted = {one.part for one in job.fits if one.round <= number}
+    A part that was fitted for this round or an earlier one counts as good, on an exchanged board
+    every one."""
+    parts = [one.part for one in job.fits if one.round <= number]
+    fitted = renewed(table.board, parts)
     found = [history_clue(table, one.fact) for one in job.history]
     seen = [one for one in job.findings if one.part not in fitted]
     found += [finding_clue(table, one.part, one.seen) for one in seen]

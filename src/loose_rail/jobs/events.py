@@ -13,9 +13,10 @@ from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import state_of
 from loose_rail.vocabulary.stage import Stage
 
-VERSION = 3
+VERSION = 4
 """2 adds what was measured at other reservoirs and the acknowledgement, 3 the pins of a jumper that
-somebody has looked at, and what is told in words; both before are read as they are."""
+somebody has looked at, and what is told in words, 4 the list of what is replaced,
+the way on that was chosen, soaks and the final list; all before are read as they are."""
 
 STAGES = tuple(str(stage) for stage in Stage)
 
@@ -221,6 +222,18 @@ class VerdictAccepted(Event, tag="verdict_accepted", frozen=True):
     reason: str = ""
 
 
+class WayChosen(Event, tag="way_chosen", frozen=True):
+    """How the job goes on: repair, kit, exchange, pair or give_back. `parts` are what is replaced,
+    the power board as a whole included; cost in the job's currency and chance of a cure are what
+    they were estimated at then."""
+
+    way: str
+    title: str
+    parts: list[str]
+    cost: float
+    chance: float
+
+
 class ReplacementChosen(Event, tag="replacement_chosen", frozen=True):
     """A replacement electrolytic, in SI units and millimetres; `notes` from the rules."""
 
@@ -265,6 +278,13 @@ class ReworkStepDone(Event, tag="rework_step_done", frozen=True):
 
     part: str
     step: str
+
+
+class MethodChosen(Event, tag="method_chosen", frozen=True):
+    """How a part is taken off: braid, pump, hot_air, tweezers, low_melt, warm_below, exchange."""
+
+    part: str
+    method: str
 
 
 class PartFitted(Event, tag="part_fitted", frozen=True):
@@ -341,10 +361,12 @@ AnyEvent = (
     | ProbeChosen
     | VerdictAccepted
     | ReplacementChosen
+    | WayChosen
     | PartListed
     | PartStruck
     | OfferTaken
     | ReworkStepDone
+    | MethodChosen
     | PartFitted
     | LampSeen
     | HandedBack

@@ -165,6 +165,11 @@ def _apply_papers(
 def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> JobState:
     if isinstance(event, ev.VerdictAccepted):
         return _accept(state, event)
+    if isinstance(event, ev.MethodChosen):
+        others = tuple(one for one in state.methods if one.part != event.part)
+        return _put(state, methods=(*others, event))
+    if isinstance(event, ev.WayChosen):
+        return _put(state, way=event)
     if isinstance(event, ev.ReplacementChosen):
         return _put(state, replacement=event)
     if isinstance(event, ev.ReworkStepDone):
@@ -212,6 +217,7 @@ def _accept(state: JobState, event: ev.VerdictAccepted) -> JobState:
         verdict_round=state.round,
         reworked=state.reworked if same else (),
         listed=state.listed if same else (),
+        way=state.way if same else None,
         replacement=replacement,
     )
 

@@ -106,10 +106,12 @@ class JobState:
     verdict: ev.VerdictAccepted | None = None
     verdict_round: int = 0
     replacement: ev.ReplacementChosen | None = None
+    way: ev.WayChosen | None = None
     listed: tuple[ev.PartListed, ...] = ()
     offers: tuple[ev.OfferTaken, ...] = ()
     reworked: tuple[tuple[str, str], ...] = ()
     """Steps of the rework that are done, each with its part."""
+    methods: tuple[ev.MethodChosen, ...] = ()
     fits: tuple[Fitted, ...] = ()
     fitted_at: str = ""
     lamp_seen: str = ""
@@ -149,11 +151,13 @@ class JobState:
 
     @property
     def to_replace(self) -> tuple[str, ...]:
-        """The parts of this repair in order: the verdict's, then what was put on the list."""
+        """The parts of this repair in order: those of the way that was chosen, else the verdict's,
+        then what was put on the list."""
         if self.verdict is None:
             return ()
         listed = (one.part for one in self.listed)
-        return tuple(dict.fromkeys((self.verdict.part, *listed)))
+        first = tuple(self.way.parts) if self.way and self.way.parts else (self.verdict.part,)
+        return tuple(dict.fromkeys((*first, *listed)))
 
     def fitted_since_verdict(self, part: str) -> bool:
         """Whether a part was replaced after the verdict that its rework belongs to."""
@@ -175,6 +179,10 @@ class JobState:
     def offer_for(self, part: str) -> ev.OfferTaken | None:
         """What was chosen for a part by its ratings."""
         return next((one for one in self.offers if one.part == part), None)
+
+    def method_for(self, part: str) -> str:
+        """How a part is taken off, empty where nobody has said."""
+        return next((one.method for one in self.methods if one.part == part), "")
 
     @property
     def round(self) -> int:

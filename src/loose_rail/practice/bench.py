@@ -20,6 +20,7 @@ from loose_rail.boards.powered_board import simulation_of
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import bulk_of
 from loose_rail.boards.validate import observables_of
+from loose_rail.boards.whole_board import renewed
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
 from loose_rail.diagnosis.model.candidates import live_states
@@ -102,8 +103,9 @@ class SimulatedBench:
         return RESIDUAL_BULK_VOLTS + left * math.exp(-seconds / (DRAIN_OHMS * farads))
 
     def fit(self, part: str) -> None:
-        """Replace a part: its faults are gone."""
-        self.faults = [fault for fault in self.faults if fault.ref != part]
+        """Replace a part, or the power board: its faults are gone."""
+        fresh = renewed(self.board, (part,))
+        self.faults = [fault for fault in self.faults if fault.ref not in fresh]
         self._solver = None
         self._traces = _Traces(self.board, self.faults)
 

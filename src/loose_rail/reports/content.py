@@ -7,7 +7,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from loose_rail.app.repair import method_words
 from loose_rail.app.session import JobSession
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.diagnosis.review import Review
@@ -89,14 +92,13 @@ def content_of(session: JobSession, price: float | None = None) -> ReportContent
         raise JobError("The sheet needs the predictions.", "Wait until they are worked out.")
     state, board = session.state, session.board
     lines = tuple(_line(review, reading) for reading in state.readings)
-    verdict = state.verdict
     return ReportContent(
         title=f"Job {state.ticket} · {state.set_name}",
         board=f"{board.title}, {board.id}",
         complaint=state.complaint,
         dates=f"taken in {state.opened_at[:10]}, printed after work of {state.last_at[:10]}",
         verdict=_verdict_words(session),
-        unproved=tuple(verdict.unproved) if verdict else (),
+        unproved=left_open(review, Names(board)),
         work=_work(session),
         proof=review.proof.level,
         price=_price(session, price),
@@ -150,7 +152,7 @@ def _verdict_words(session: JobSession) -> str:
     if verdict is None:
         return "No verdict was accepted."
     if verdict.reason:
-        return f"{verdict.title}: decided against the evidence, because {verdict.reason}."
+        return f"{verdict.title}: decided by the technician, because {verdict.reason}."
     standing = "confirmed at the part" if verdict.standing == "confirmed" else "best match"
     return f"{verdict.title}: {standing}, {percent(verdict.probability)} sure."
 
@@ -158,13 +160,15 @@ def _verdict_words(session: JobSession) -> str:
 def _work(session: JobSession) -> tuple[str, ...]:
     state, work = session.state, []
     duties = {part.ref: part.duty for part in session.board.components}
+    if state.way is not None:
+        work.append(f"Way on: {state.way.title}.")
     for part in state.fitted:
         duty = duties.get(part, "")
         offer = state.offer_for(part)
         by = f" by {offer.offer}" if offer else ""
         was = f" (it was {offer.original})" if offer and offer.original else ""
         what = f"{part} ({duty})" if duty else part
-        work.append(f"{what} replaced{by}{was}")
+        work.append(f"{what} replaced{by}{was}{method_words(session, part)}")
     if state.replacement is not None:
         work += [f"Replacement for {state.replacement.part}: {state.replacement.verdict}"]
         work += state.replacement.notes

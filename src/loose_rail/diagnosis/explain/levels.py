@@ -15,12 +15,13 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.diagnosis.model.hypotheses import NOTHING, OUTSIDE, Hypothesis
 from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
 
-POWER_BOARD = "power board"
+POWER_BOARD = WHOLE_BOARD
 LAMPS = "lamps"
 NO_FAULT_HERE = "nothing wrong with the supply"
 OUTSIDE_MODEL = "outside the model"
@@ -42,10 +43,11 @@ def board_level_of(board: Board, row: Hypothesis) -> str:
         return NO_FAULT_HERE
     if row.suspect == OUTSIDE:
         return OUTSIDE_MODEL
-    return _level_of(board.component(row.part))
+    return level_of_part(board.component(row.part))
 
 
-def _level_of(part: Component) -> str:
+def level_of_part(part: Component) -> str:
+    """The board or the lamps that a part is, or that it sits on, in words."""
     if part.kind in LAMP_KINDS:
         return LAMPS
     if part.kind == CORD_KIND:
@@ -81,4 +83,4 @@ def _shares(names: list[str], probabilities: Floats) -> list[Share]:
 
 def boards_named(board: Board, parts: Sequence[str]) -> tuple[str, ...]:
     """The boards and lamps behind connectors that some parts are, in words, each once."""
-    return tuple(dict.fromkeys(_level_of(board.component(ref)) for ref in parts))
+    return tuple(dict.fromkeys(level_of_part(board.component(ref)) for ref in parts))

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.profile import CoFailure
+from loose_rail.boards.whole_board import renewed
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.judged import judged
+from loose_rail.diagnosis.proof.standing import shows_life
 from loose_rail.diagnosis.review import Review
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.quantities import percent
@@ -66,6 +68,51 @@ def unproved(review: Review, names: Names) -> tuple[str, ...]:
         points = ", ".join(names.text(probe) for probe in review.job.skipped)
         said.append(f"Could not be reached: {points}.")
     return tuple(said)
+
+
+def left_open(review: Review, names: Names) -> tuple[str, ...]:
+    """What is open as things stand now: before a repair what the verdict does not cover, after it
+    what no reading has shown since."""
+    job, table = review.job, review.table
+    if not job.fits:
+        return unproved(review, names)
+    board, said = table.board, []
+    since = [reading for reading in job.proof_readings if not reading.voided]
+    seen = {judged(table, r)[0].rail for r in since if r.state.plugged and shows_life(table, r)}
+    unseen = [rail.title for rail in board.rails if rail.id not in seen]
+    if unseen:
+        said.append(f"Not seen running since the repair: {', '.join(unseen)}.")
+    for reading in since:
+        probe, judgement = judged(table, reading)
+        if judgement.verdict is Verdict.DOUBTFUL:
+            said.append(
+                f"Reading {reading.number}, {probe.title}: {reading.observation.text()}, at the "
+                f"edge of {judgement.expected}; it neither proves nor fails the repair."
+            )
+    said += _unread_with_the_fitted(review, names)
+    if job.skipped:
+        points = ", ".join(names.text(probe) for probe in job.skipped)
+        said.append(f"Could not be reached: {points}.")
+    return tuple(said)
+
+
+def _unread_with_the_fitted(review: Review, names: Names) -> list[str]:
+    """Parts that often fail with what was replaced, and were neither renewed nor read."""
+    table, job = review.table, review.job
+    new = renewed(table.board, (one.part for one in job.fits))
+    read = {table.candidates[table.index(r.candidate)].probe.part for r in job.live_readings}
+    mode = job.verdict.suspect.partition(":")[2].partition(":")[0] if job.verdict else ""
+    links = []
+    for link in co_failures_of(table.board):
+        other = job.verdict is not None and link.cause == job.verdict.part
+        if link.cause not in new or link.effect in new or link.effect in read:
+            continue
+        if not (other and mode and link.cause_mode != mode):
+            links.append(link)
+    links.sort(key=lambda link: (-link.probability, link.effect))
+    best = list({link.effect: link for link in reversed(links)}.values())[::-1][:MOST_LINKS]
+    modes = dict.fromkeys(link.effect_mode for link in best)
+    return [_along(mode, [one for one in best if one.effect_mode == mode], names) for mode in modes]
 
 
 def _of_the_finding(review: Review, finding: Finding, names: Names) -> list[str]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from loose_rail.boards.barrier import on_the_hot_side, reads_insulation
 from loose_rail.boards.profile import Board
+from loose_rail.boards.whole_board import renewed
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate, live_states
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -50,7 +51,7 @@ def proof_plan(table: PredictionTable, job: JobState) -> list[ProofPoint]:
         if candidate.probe.rail not in asleep:
             why = "Switched on: a rail with its load, for the next level of proof."
             found.append(ProofPoint(candidate, why))
-    fitted = {one.part for one in job.fits}
+    fitted = renewed(table.board, (one.part for one in job.fits))
     states = (limited, IN_THE_SET, SWITCHED_ON)
     for candidate in covering(table, [one.candidate for one in found], states, fitted):
         found.append(ProofPoint(candidate, "Would show what the rails do not."))
@@ -88,7 +89,7 @@ def _insulation(table: PredictionTable, job: JobState) -> list[ProofPoint]:
     on: a bridge there puts the outputs at mains, and no rail shows it."""
     board = table.board
     refs = {part.ref for part in board.components}
-    fitted = [one.part for one in job.fits if one.round == job.round and one.part in refs]
+    fitted = refs & renewed(board, (one.part for one in job.fits if one.round == job.round))
     if not any(on_the_hot_side(board, part) for part in fitted):
         return []
     points = [c for c in table.candidates if reads_insulation(board, c.probe)][:1]

@@ -52,7 +52,7 @@ def proof_of(table: PredictionTable | None, state: JobState) -> Proof:
         status = ProofStatus.NOT_SHOWN if state.fits else ProofStatus.NONE
         return Proof(status, (), level_of(()))
     failures = failures_of(table, state)
-    good = [r.state for r in state.proof_readings if r.state.plugged and _shows_life(table, r)]
+    good = [r.state for r in state.proof_readings if r.state.plugged and shows_life(table, r)]
     if failures:
         return Proof(ProofStatus.FAILED, failures, level_of(()))
     return Proof(ProofStatus.SHOWN if good else ProofStatus.NOT_SHOWN, (), level_of(good))
@@ -85,7 +85,8 @@ def dead_reads_the_same(probe: Probe, expectation: Expectation) -> bool:
     return judge(probe, value(0.0, probe.unit), expectation).verdict is not Verdict.DISAGREES
 
 
-def _shows_life(table: PredictionTable, reading: Reading) -> bool:
+def shows_life(table: PredictionTable, reading: Reading) -> bool:
+    """Whether a reading is good where a dead board would read otherwise."""
     probe, expectation, judged = _judged(table, reading)
     return judged.verdict is Verdict.AGREES and not dead_reads_the_same(probe, expectation)
 

@@ -13,6 +13,7 @@ from loose_rail.boards.component_rules import REFLECTED_VOLTS
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board, Component, Side, Stage
+from loose_rail.boards.whole_board import component_of
 from loose_rail.boards.worst_volts import bulk_volts, least_rating, stage_volts, worst_volts
 from loose_rail.kernel.quantities import component_value, engineering
 from loose_rail.vocabulary.keys import job_of, stage_of
@@ -60,7 +61,7 @@ class Place:
 
 def place_of(board: Board, ref: str) -> Place:
     """The place of a part. Raises KeyError for a part that the board has not."""
-    part = board.component(ref)
+    part = component_of(board, ref)
     roles = [role for role, refs in board.roles.items() if ref in refs]
     sides = {net.side for net in board.nets if net.name in part.pins.values()}
     side = next(iter(sides)) if len(sides) == 1 else None

@@ -9,9 +9,12 @@ and never below what the place asks.
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 from enum import StrEnum
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
 from loose_rail.boards.typical import fresh_esr_ohms, part_volts
 from loose_rail.judgement.replacement.demand import Demand, Place, place_of
@@ -87,6 +90,8 @@ def judge_offer(
     if name == "electrolytic":
         return _electrolytic(board, place, read_offer(text, "F"))
     rules = rules_of(name)
+    if is_a(place.part, Trait.BOARD) and place.part.kind == "load":
+        return _board_by_numbers(place, rules, text, original)
     offer = read_offer(text, rules.unit)
     old = {**_of_profile(place, rules), **_told(original, rules.unit)}
     checks = []
@@ -298,6 +303,40 @@ def _consequence(row: Row, offered: float, old: dict[str, Value]) -> str:
 def _nothing_known(rules: KindRules) -> OfferCheck:
     row = Row("type", "same_as", "rules", f"there are no rules for a {rules.title}: same type only")
     return _made(row, None, None, Fit.NOTE, "none")
+
+
+_NUMBER = re.compile(r"(?:number=)?([A-Z0-9][A-Z0-9./-]*)", re.IGNORECASE)
+
+
+def _numbers(text: str) -> tuple[list[str], list[str]]:
+    """Numbers of a board in a line, in capitals, and the words that are none."""
+    found = {word: _NUMBER.fullmatch(word) for word in text.split()}
+    good = [m[1].upper() for word, m in found.items() if m and any(c.isdigit() for c in word)]
+    return good, [word for word in found if not any(c.isdigit() for c in word)]
+
+
+def _board_by_numbers(place: Place, rules: KindRules, text: str, original: str) -> Judged:
+    """A board goes by its numbers: each that stands on the old one has to stand on the other."""
+    row = rules.rows[0]
+    offered, left = _numbers(read_offer(text, rules.unit).text)
+    known = [place.part.value] if place.part.value else []
+    wanted = list(dict.fromkeys([one.upper() for one in known] + _numbers(original)[0]))
+    checks = []
+    for number in wanted:
+        stem = number.rpartition("-")[0]
+        near = next((one for one in offered if stem and one.rpartition("-")[0] == stem), None)
+        same = number if number in offered else near
+        fit, ending = (Fit.OK, "ok") if number in offered else (Fit.NO, "other")
+        words = "another revision" if near and fit is Fit.NO else ""
+        if same is None:
+            ending, words = "not_given", "not among the numbers of this one"
+        checks.append(_made(row, number, same, fit, ending, consequence=words, wanted=number))
+    if not wanted:
+        checks.append(
+            _made(row, None, " ".join(offered), Fit.NOTE, "unknown", consequence=NOT_KNOWN)
+        )
+    worst = max((one.fit for one in checks), key=list(Fit).index)
+    return Judged(place, rules.title, rules.safety, worst, tuple(checks), tuple(left))
 
 
 def _electrolytic(board: Board, place: Place, offer: Offer) -> Judged:

@@ -46,7 +46,6 @@ class BenchView(StagePage):
         column.addWidget(self._card)
         column.addWidget(self.suspects, 1)
         row.addWidget(right)
-        self._others: tuple[tuple[str, str], ...] = ()
 
     @property
     def card(self) -> NextProbeCard:
@@ -67,13 +66,8 @@ class BenchView(StagePage):
         self.ledger.show_rows(state.ledger)
         self.card.show_state(state.card, bool(state.meter))
         self.suspects.show_state(state.suspects_title, state.suspects)
-        self._others = state.others
 
     def show_live(self, state: LiveState) -> None:
         """The live meter beside the ledger, which then leaves out what the card says anyway."""
         self.live.show_state(state)
         self.ledger.make_room(state.on)
-
-    def offer_others(self) -> None:
-        """Open the list of other probes."""
-        self.card.offer_others(self._others)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from loose_rail.app.deciding import given_back
 from loose_rail.app.going_on import NOT_PROVED, proof
 from loose_rail.app.session import JobSession
+from loose_rail.diagnosis.explain.names import Names
+from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.screens.hand_back.state import HandBackState
 from loose_rail.screens.shared.pair_views import pair_views
@@ -29,7 +32,7 @@ def hand_back_state(session: JobSession, html: str) -> HandBackState:
 
 
 def _open_points(session: JobSession, found: Proof) -> list[str]:
-    points = []
+    points = [] if not given_back(session) else ["Given back unrepaired, as decided."]
     if session.state.verdict is None:
         points.append("No verdict was accepted.")
     if not session.state.fitted:
@@ -37,6 +40,8 @@ def _open_points(session: JobSession, found: Proof) -> list[str]:
     if found.status is ProofStatus.NOT_SHOWN:
         points.append("No reading after the repair shows more than a dead board would give.")
     points += found.failures
+    if session.review is not None:
+        points += left_open(session.review, Names(session.board))
     if session.state.board_state.plugged:
         points.append("The board is recorded as plugged in: pull the plug before reassembly.")
     return points

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from loose_rail.app.album import Album
 from loose_rail.app.board_desk import BoardDesk, binding_text, names_the_part
-from loose_rail.app.deciding import decide
+from loose_rail.app.deciding import KeepPrices
 from loose_rail.app.first_power import ForecastKeeper
 from loose_rail.app.first_stages import FirstStages
 from loose_rail.app.going_on import Choices, go_on
@@ -21,8 +21,10 @@ from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.parts import candidates_for, chosen_ref, enter_line, line_echo, repair_list
 from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.recording import TraceDesk
+from loose_rail.app.repair import choose_method
 from loose_rail.app.session import JobSession
 from loose_rail.app.stream import MakeLoop
+from loose_rail.app.ways import enter_decision
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Candidate as Capacitor
 from loose_rail.kernel.errors import LooseRailError
@@ -84,9 +86,11 @@ class JobPresenter:
         known_warnings: Sequence[str] = (),
         streams: Sequence[MakeLoop] = (),
         desk_of: Callable[[str], BoardDesk] | None = None,
+        keep_prices: KeepPrices | None = None,
     ) -> None:
         self.session = session
         self._desk_of = desk_of
+        self._keep_prices = keep_prices
         self._stock = tuple(stock)
         self.changed: Signal[None] = Signal()
         self.selected_stock = 0
@@ -377,9 +381,13 @@ class JobPresenter:
         """How the lamp in line behaved."""
         return self.entry.see_lamp(LampPattern(pattern))
 
+    def choose_method(self, name: str) -> Outcome:
+        """How the part in hand comes off."""
+        return choose_method(self.session, name)
+
     def decide(self, text: str) -> Outcome:
         """A typed line of the verdict page."""
-        return decide(self.session, text)
+        return enter_decision(self.session, text, self._keep_prices)
 
     def set_price(self, text: str) -> Outcome:
         """The price on the sheet, empty for none."""

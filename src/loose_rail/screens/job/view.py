@@ -132,7 +132,7 @@ class JobView(QWidget):
 
     def use_settings(self, settings: Settings) -> None:
         """What the person chose on the meters page."""
-        self.presenter.session.use_bench(settings.lacks, settings.lamp)
+        self.presenter.session.use_bench(settings.lacks, settings.lamp, settings.prices)
         self._foot_shortcut.setKey(QKeySequence(settings.foot_key))
         self.live.sounds.tones, self.live.sounds.speech = settings.tones, settings.speech
 
@@ -291,6 +291,10 @@ class JobView(QWidget):
         """How the lamp in line behaved."""
         self.tell(self.presenter.lamp_seen(pattern))
 
+    def choose_method(self, name: str) -> None:
+        """How the part in hand comes off."""
+        self.tell(self.presenter.choose_method(name))
+
     def enter_volts(self, text: str) -> bool:
         """Volts across the reservoir that is asked for; whether they were taken."""
         outcome = self.presenter.submit(text)
@@ -316,7 +320,9 @@ class JobView(QWidget):
         elif command == "meter":
             self.live.hold() if self.presenter.live.on else self.measure()
         elif command == "other":
-            self.bench.offer_others()
+            card = self.card
+            assert card is not None
+            card.offer_others(self.presenter.bench().others)
         else:
             action = {
                 "confirm": self.presenter.confirm_state,

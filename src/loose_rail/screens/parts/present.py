@@ -15,7 +15,9 @@ from loose_rail.app.parts import (
     repair_list,
 )
 from loose_rail.app.session import JobSession
-from loose_rail.boards.kinds.registry import kind_words
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a, kind_words
+from loose_rail.boards.profile import Component
 from loose_rail.judgement.replacement.electrolytic import (
     AttributeCheck,
     Candidate,
@@ -105,8 +107,7 @@ def _by_line(session: JobSession, one: ListedPart, typed: str) -> PartsState:
     rating = f" ({part.value})" if part.value else ""
     return PartsState(
         title=f"Replacement for {part.ref}, {what}",
-        subtitle=f"Was {part.ref}{rating}. Type the ratings of what you would fit, and what stands "
-        "on the old part after “was”. Without them it goes on: same type and rating.",
+        subtitle=f"Was {part.ref}{rating}. {_asked(part)}",
         stock=(),
         selected=0,
         lines=lines,
@@ -114,6 +115,19 @@ def _by_line(session: JobSession, one: ListedPart, typed: str) -> PartsState:
         action="Go to rework",
         can_choose=True,
         chosen=one.chosen,
+    )
+
+
+def _asked(part: Component) -> str:
+    """What is typed for a part on the page."""
+    if is_a(part, Trait.BOARD):
+        return (
+            "Type every number that stands on the board you would fit: label, etched, revision. "
+            "One letter more can be another panel or another standby voltage."
+        )
+    return (
+        "Type the ratings of what you would fit, and what stands on the old part after “was”. "
+        "Without them it goes on: same type and rating."
     )
 
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from loose_rail.app.deciding import prices_of, standing_verdict
+from loose_rail.app.deciding import given_back, prices_of, standing_verdict
 from loose_rail.app.session import JobSession
+from loose_rail.app.ways import ways_of
 from loose_rail.diagnosis.explain.levels import board_shares, section_shares
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reasons_for
-from loose_rail.diagnosis.explain.routes import routes_of
 from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY, supply_words
 from loose_rail.diagnosis.explain.unproved import covered, unproved
+from loose_rail.diagnosis.explain.ways_on import Kind, hunch
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
@@ -17,11 +18,14 @@ from loose_rail.diagnosis.review import Review
 from loose_rail.kernel.quantities import percent
 from loose_rail.screens.shared.card.present import finding_title
 from loose_rail.screens.verdict.reasoning import reasoning_blocks
-from loose_rail.screens.verdict.state import BalanceBar, BalanceColumn, RouteView, VerdictState
+from loose_rail.screens.verdict.state import BalanceBar, BalanceColumn, VerdictState, WayView
 
+AS_IT_STANDS = "As it stands now, and no verdict: each further reading moves these. "
 MOST_COLUMNS = 3
 MOST_LEVELS = 2
 LEAST_LEVEL = 0.02
+EVEN = 0.5
+"""From here on a decision of one's own goes before the evidence, not against it."""
 
 
 def verdict_state(session: JobSession) -> VerdictState:
@@ -37,31 +41,38 @@ def verdict_state(session: JobSession) -> VerdictState:
             action="Wait",
             accepted=False,
         )
-    finding = review.assessment.finding
-    ready = finding is not None and finding.standing is not Standing.UNDECIDED
+    ready = _ready(session)
     accepted = standing_verdict(session) is not None
     headline, standing = _headline(session, review)
     action = "Go to parts" if accepted else "Accept the verdict"
+    on, goes_back = ready or accepted, given_back(session)
     return VerdictState(
         headline=headline,
         standing=standing,
         columns=_columns(review),
         covered=covered(review),
         unproved=unproved(review, Names(review.table.board)),
-        action=action if ready or accepted else "Back to the bench",
+        action="Go to hand back" if goes_back else action if on else "Back to the bench",
         accepted=accepted,
         reasoning=tuple(reasoning_blocks(session, review)),
         levels=level_words(review),
-        routes=route_views(session, review),
+        ways=way_views(session, review),
+        money=money_words(session),
     )
+
+
+def _ready(session: JobSession) -> bool:
+    """Whether the evidence singles out a part."""
+    finding = session.reviewed.assessment.finding
+    return finding is not None and finding.standing is not Standing.UNDECIDED
 
 
 def _headline(session: JobSession, review: Review) -> tuple[str, str]:
     """The verdict in a line, and how it stands."""
     finding, own = review.assessment.finding, standing_verdict(session)
     if own is not None and own.reason:
-        against = f"Against the evidence ({percent(own.probability)}), because {own.reason}."
-        return f"Decided: {own.title}", against
+        how = "Against the evidence" if own.probability < EVEN else "Before the evidence settled"
+        return f"Decided: {own.title}", f"{how} ({percent(own.probability)}), because {own.reason}."
     if finding is None or finding.standing is Standing.UNDECIDED:
         supply = review.assessment.supply
         if supply is not None:
@@ -116,17 +127,49 @@ def level_words(review: Review) -> str:
     return "   ".join(said)
 
 
-def route_views(session: JobSession, review: Review) -> tuple[RouteView, ...]:
-    """The routes for the chart and its list."""
-    found, currency = review.assessment, review.job.currency
-    routes = routes_of(review.table, found.probabilities, found.finding, prices_of(session))
-    return tuple(
-        RouteView(
-            title=route.title,
-            cost=route.cost,
-            chance=route.chance,
-            figures=f"{route.cost:.0f} {currency}".rstrip() + f" · cures {percent(route.chance)}",
-            words=route.words,
+def way_views(session: JobSession, review: Review) -> tuple[WayView, ...]:
+    """The ways on for the chart and its list."""
+    currency, chosen = review.job.currency, review.job.way
+    found = []
+    for way in ways_of(session):
+        cost = f"{way.worth.cost:.0f} {currency}".rstrip()
+        then = f"; if it fails: {way.then[0].lower()}{way.then[1:]}" if way.then else ""
+        parts = [cost, f"cures {percent(way.worth.chance)}", f"leaves {way.value:.0f}"]
+        give_back = way.kind is Kind.GIVE_BACK
+        found.append(
+            WayView(
+                title=way.title,
+                cost=way.worth.cost,
+                chance=way.worth.chance,
+                figures="" if give_back else " · ".join(parts),
+                words=f"{way.words}{then}",
+                chosen=chosen is not None and chosen.title == way.title,
+                ties_at=way.ties_at,
+            )
         )
-        for route in routes
-    )
+    return tuple(found)
+
+
+def money_words(session: JobSession) -> str:
+    """What the figures rest on, what a hunch would have cost, the come-backs of the best."""
+    ways = ways_of(session)
+    if not ways or len(ways) == 1:
+        return ""
+    prices, best = prices_of(session), ways[0]
+    currency = session.state.currency
+    said = [f"{best.worth.comeback:.0%} of such repairs come back".replace("%", " %")]
+    if best.ties_at is not None and best.ties_at < best.worth.chance:
+        said.append(f"it stays the best down to a cure of {percent(best.ties_at)}")
+    found = "" if standing_verdict(session) is not None or _ready(session) else AS_IT_STANDS
+    found += f"Way 1: {'; '.join(said)}."
+    guess = hunch(ways)
+    if guess is not None:
+        cost = f"{guess.worth.cost:.0f} {currency}".rstrip()
+        found += f" A power board on the hunch: {cost}, cures {percent(guess.worth.chance)}."
+    limit = session.state.spending_limit
+    over = [str(n) for n, way in enumerate(ways, start=1) if 0 < limit < way.worth.cost]
+    if over:
+        found += f" Over the agreed limit of {limit:.0f}: {', '.join(over)}; ask first."
+    if not prices.set_value:
+        found += " What the set is worth is not said (set 150): a board and an hour, twice."
+    return found

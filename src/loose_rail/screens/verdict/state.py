@@ -23,14 +23,17 @@ class BalanceColumn:
 
 
 @dataclass(frozen=True, slots=True)
-class RouteView:
-    """A way on: cost in the job's currency, chance of a cure, and both in words."""
+class WayView:
+    """A way on: cost in the job's currency, chance of a cure, and both in words; `ties_at` is the
+    chance from which it would be the best, None where none would do."""
 
     title: str
     cost: float
     chance: float
     figures: str
     words: str
+    chosen: bool = False
+    ties_at: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,4 +49,5 @@ class VerdictState:
     accepted: bool
     reasoning: tuple[tuple[str, str], ...] = ()
     levels: str = ""
-    routes: tuple[RouteView, ...] = ()
+    ways: tuple[WayView, ...] = ()
+    money: str = ""

@@ -10,10 +10,10 @@ from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
 from loose_rail.screens.shared.widgets import WordsLine, label
-from loose_rail.screens.verdict.state import BalanceColumn, RouteView, VerdictState
+from loose_rail.screens.verdict.state import BalanceColumn, VerdictState, WayView
 
 FULL_NATS = 5.0
-HINT = "C27 because … decides otherwise; board 35, kit 12, hour 40, set 150 are prices"
+HINT = "1 takes way 1 · C27 because … decides otherwise · set 150, board 35, always hour 45"
 ROW = 22.0
 MOST_BARS = 7
 
@@ -96,32 +96,35 @@ def _times(log_odds: float) -> str:
     return number if log_odds >= 0 else f"1/{number}"
 
 
-class RouteChart(QWidget):
-    """Ways on as dots of cost against chance, numbered as in the list beside them."""
+class WayChart(QWidget):
+    """Ways on as dots of cost against chance, numbered as in the list beside them; a tick on the
+    left of each dot says from which chance it would be the best."""
+
+    FRAME_WIDTH, LIST_LEFT, ROW = 210, 280.0, 32.0
 
     def __init__(self) -> None:
         super().__init__()
-        self._routes: tuple[RouteView, ...] = ()
-        self.setFixedHeight(138)
+        self._ways: tuple[WayView, ...] = ()
         self.setAccessibleName("Ways on, cost against chance of a cure")
 
-    def show_state(self, routes: tuple[RouteView, ...]) -> None:
-        """Show these routes."""
-        self._routes = routes
-        words = "; ".join(f"{r.title}: {r.figures}, {r.words}" for r in routes)
+    def show_state(self, ways: tuple[WayView, ...]) -> None:
+        """Show these ways."""
+        self._ways = ways
+        words = "; ".join(f"{w.title}: {w.figures}, {w.words}" for w in ways)
         self.setAccessibleDescription(words)
-        self.setVisible(bool(routes))
+        self.setVisible(bool(ways))
+        self.setFixedHeight(max(138, round(10 + self.ROW * len(ways))))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Axes with units at the left, the list at the right."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        frame = QRectF(44, 8, 250, self.height() - 44)
+        frame = QRectF(44, 8, self.FRAME_WIDTH, self.height() - 44)
         painter.setPen(QPen(theme.color("line"), 1))
         painter.setBrush(theme.color("card"))
         painter.drawRect(frame)
-        most = 1.15 * max((route.cost for route in self._routes), default=1.0) or 1.0
+        most = 1.15 * max((way.cost for way in self._ways), default=1.0) or 1.0
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))
         right = Qt.AlignmentFlag.AlignRight
@@ -133,14 +136,19 @@ class RouteChart(QWidget):
         )
         middle = QRectF(frame.left(), frame.bottom() + 3, frame.width(), 14)
         painter.drawText(middle, Qt.AlignmentFlag.AlignHCenter, "cost")
-        caption = "chance of a cure against cost: up and left is better"
+        caption = "cure against cost; tick: the best from here"
         painter.drawText(QPointF(0, self.height() - 4), caption)
-        for number, route in enumerate(self._routes, start=1):
-            x = frame.left() + frame.width() * route.cost / most
-            y = frame.bottom() - frame.height() * route.chance
-            best = number == 1
-            self._dot(painter, QPointF(x, y), number, best)
-            self._line(painter, number, route, best)
+        for way in self._ways:
+            x = frame.left() + frame.width() * max(way.cost, 0.0) / most
+            if way.ties_at is not None and way.cost > 0:
+                tie = frame.bottom() - frame.height() * way.ties_at
+                painter.setPen(QPen(theme.color("ink"), 1.4))
+                painter.drawLine(QPointF(x - 9, tie), QPointF(x + 9, tie))
+        for number, way in enumerate(self._ways, start=1):
+            x = frame.left() + frame.width() * max(way.cost, 0.0) / most
+            y = frame.bottom() - frame.height() * way.chance
+            self._dot(painter, QPointF(x, y), number, number == 1)
+            self._line(painter, number, way)
 
     def _dot(self, painter: QPainter, point: QPointF, number: int, best: bool) -> None:
         painter.setPen(QPen(theme.color("ink"), 1.4))
@@ -151,19 +159,21 @@ class RouteChart(QWidget):
         box = QRectF(point.x() - 9, point.y() - 9, 18, 18)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number))
 
-    def _line(self, painter: QPainter, number: int, route: RouteView, best: bool) -> None:
-        top, left = 18 + 28 * (number - 1), 318.0
-        painter.setFont(theme.font("text", best))
+    def _line(self, painter: QPainter, number: int, way: WayView) -> None:
+        top, left = 16 + self.ROW * (number - 1), self.LIST_LEFT
+        bold = number == 1 or way.chosen
+        painter.setFont(theme.font("text", bold))
         painter.setPen(theme.color("ink"))
-        head = f"{number}  {route.title} · {route.figures}"
+        figures = f" · {way.figures}" if way.figures else ""
+        head = f"{number}  {'chosen: ' if way.chosen else ''}{way.title}{figures}"
         room = self.width() - left
-        metrics = QFontMetricsF(theme.font("text", best))
+        metrics = QFontMetricsF(theme.font("text", bold))
         side = Qt.TextElideMode.ElideRight
         painter.drawText(QPointF(left, top), metrics.elidedText(head, side, room))
         painter.setFont(theme.font("small"))
         painter.setPen(theme.color("quiet"))
-        small = QFontMetricsF(theme.font("small")).elidedText(route.words, side, room - 18)
-        painter.drawText(QPointF(left + 18, top + 13), small)
+        small = QFontMetricsF(theme.font("small")).elidedText(way.words, side, room - 18)
+        painter.drawText(QPointF(left + 18, top + 14), small)
 
 
 class VerdictView(SidedPage):
@@ -177,7 +187,8 @@ class VerdictView(SidedPage):
         self._standing = label(wrap=True)
         self._levels = label(wrap=True)
         self._balance = Balance()
-        self._routes = RouteChart()
+        self._ways = WayChart()
+        self._money = label(role="quiet", wrap=True)
         self.entry = WordsLine("Another decision with its reason, or prices", HINT)
         self.entry.installEventFilter(self)
         self.main.addWidget(self._headline)
@@ -192,7 +203,8 @@ class VerdictView(SidedPage):
                 wrap=True,
             )
         )
-        self.main.addWidget(self._routes)
+        self.main.addWidget(self._ways)
+        self.main.addWidget(self._money)
         self.main.addWidget(self.entry)
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
@@ -225,7 +237,9 @@ class VerdictView(SidedPage):
         self._standing.setText(state.standing)
         self._levels.setText(state.levels)
         self._levels.setVisible(bool(state.levels))
-        self._routes.show_state(state.routes)
+        self._ways.show_state(state.ways)
+        self._money.setText(state.money)
+        self._money.setVisible(bool(state.money))
         self._balance.show_state(state.columns)
         blocks = [("strong", "What the evidence covers")]
         blocks += [("", words) for words in state.covered] or [("quiet", "No board verdict yet.")]

@@ -1,9 +1,10 @@
-"""Ways on from a verdict, the legend as it is seen, settings and meters on their page."""
+"""Ways on and their money, the legend as it is seen, settings and meters on their page."""
 
 import tempfile
 import unittest
 from pathlib import Path
 
+import msgspec
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -16,11 +17,12 @@ from loose_rail.app.settings import CHOICES, Settings
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.own.typed_pinout import typed_pinout
 from loose_rail.bootstrap import Workplace
-from loose_rail.diagnosis.explain.routes import Prices, routes_of
+from loose_rail.diagnosis.explain.ways_on import Kind, Way, hunch, ways_on
 from loose_rail.diagnosis.inference.finding import finding_of
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.planning.stopping import ShopCosts, StopAdvice, stop_advice
 from loose_rail.instruments.finder import FoundMeter
+from loose_rail.judgement.economics import Prices, Worth, break_even, comeback_risk, expected
 from loose_rail.kernel.errors import StoreError
 from loose_rail.screens.meters.present import meters_state
 from loose_rail.shop import Options
@@ -38,47 +40,74 @@ def chances(seed: int) -> np.ndarray:
     return np.asarray(weights / weights.sum())
 
 
-class Routes(unittest.TestCase):
-    @settings(max_examples=60)
-    @given(st.integers(0, 10_000), PRICE, PRICE, PRICE, st.floats(1, 120))
+class WaysOn(unittest.TestCase):
+    @settings(max_examples=40)
+    @given(st.integers(0, 10_000), PRICE, PRICE, PRICE, st.floats(1, 120), st.floats(0, 500))
     def test_costs_and_chances_are_what_they_say(
-        self, seed: int, part: float, kit: float, board: float, hour: float
+        self, seed: int, part: float, kit: float, board: float, hour: float, worth: float
     ) -> None:
         p = chances(seed)
-        prices = Prices(part, kit, board, hour)
+        prices = Prices(part=part, kit=kit, board=board, hour=hour, set_value=worth)
         finding = finding_of(table(), p, [])
-        routes = {r.key: r for r in routes_of(table(), p, finding, prices)}
-        for route in routes.values():
-            self.assertTrue(0 <= route.chance <= 1)
-            self.assertTrue(0 <= route.cost <= route.expected + 1e-9)
+        ways = {way.title: way for way in ways_on(table(), p, finding, prices)}
+        for way in ways.values():
+            self.assertTrue(0 <= way.worth.chance <= 1)
+            self.assertTrue(way.ties_at is None or 0 <= way.ties_at <= 1)
         capacitors = {c.ref for c in table().board.components if c.kind == "electrolytic"}
         only = sum(
             q
             for q, row in zip(p, table().rows, strict=True)
             if row.faults and {f.ref for f in row.faults} <= capacitors
         )
-        self.assertAlmostEqual(routes["kit"].chance, 0.93 * only, places=9)
-        dearer = {
-            r.key: r for r in routes_of(table(), p, finding, Prices(part, kit, board + 10, hour))
-        }
-        self.assertAlmostEqual(dearer["exchange"].cost - routes["exchange"].cost, 10)
-        self.assertEqual(dearer["kit"], routes["kit"])
+        self.assertAlmostEqual(ways["Kit of capacitors"].worth.chance, 0.93 * only, places=9)
+        dearer = msgspec.structs.replace(prices, board=board + 10)
+        after = {way.title: way for way in ways_on(table(), p, finding, dearer)}
+        used = "Exchange the power board, used"
+        self.assertAlmostEqual(after[used].worth.cost - ways[used].worth.cost, 10)
+        self.assertEqual(
+            after["Kit of capacitors"].worth.cost, ways["Kit of capacitors"].worth.cost
+        )
 
-    def test_a_sure_capacitor_is_repaired_and_a_main_board_fault_is_not_cured_by_a_power_board(
-        self,
-    ) -> None:
+    def test_the_board_that_is_guilty_is_exchanged_and_no_other(self) -> None:
         rows = [row.key for row in table().rows]
-        sure = np.full(len(rows), 1e-6)
-        sure[rows.index("C21:dried:1")] = 1.0
-        sure /= sure.sum()
-        best = routes_of(table(), sure, finding_of(table(), sure, []), Prices())[0]
-        self.assertEqual(best.title, "Repair: C21")
-        self.assertGreater(best.chance, 0.95)
-        main = np.full(len(rows), 1e-6)
-        main[rows.index("MB:drags:0")] = 1.0
-        main /= main.sum()
-        found = {r.key: r for r in routes_of(table(), main, None, Prices())}
-        self.assertLess(found["exchange"].chance, 0.01)
+
+        def sure(key: str) -> list[Way]:
+            p = np.full(len(rows), 1e-6)
+            p[rows.index(key)] = 1.0
+            p /= p.sum()
+            finding = finding_of(table(), p, [])
+            return ways_on(table(), p, finding, Prices(set_value=150.0))
+
+        best = sure("C21:dried:1")
+        self.assertEqual(best[0].title, "Repair: C21")
+        self.assertGreater(best[0].worth.chance, 0.95)
+        self.assertEqual(hunch(best), next(w for w in best if w.boards == ("power board",)))
+        main = sure("MB:drags:0")
+        self.assertEqual(main[0].boards, ("main board",))
+        self.assertGreater(main[0].worth.chance, 0.85)
+        for way in main:
+            self.assertNotIn(way.kind, (Kind.REPAIR, Kind.PAIR), way.title)
+            if way.boards == ("power board",):
+                self.assertLess(way.worth.chance, 0.01)
+        guess = hunch(main)
+        assert guess is not None
+        self.assertEqual(guess.boards, ("power board",))
+
+    def test_money_against_the_worked_examples(self) -> None:
+        """Written down in the electrical reference, section 13, before this was built."""
+        repair, swap = Worth(57.0, 0.75, 0.08), Worth(72.0, 0.92, 0.05)
+        kit = Worth(23.0, 0.60, 0.10)
+        alone = expected(swap, 120.0, 60.0)
+        self.assertAlmostEqual(expected(repair, 120.0, 60.0), 29.4, places=1)
+        self.assertAlmostEqual(alone, 35.6, places=1)
+        self.assertAlmostEqual(break_even(repair, alone, 120.0, 60.0) or 0.0, 0.804, places=3)
+        self.assertAlmostEqual(expected(kit, 120.0, 60.0, alone), 59.7, places=1)
+        self.assertAlmostEqual(expected(repair, 120.0, 60.0, alone), 38.3, places=1)
+        self.assertIsNone(break_even(swap, 120.0, 100.0, 60.0))
+        best = comeback_risk(cause_found=True, soaked=True, aged_left=False, group_renewed=True)
+        worst = comeback_risk(False, False, True, False)
+        self.assertAlmostEqual(best, 0.02)
+        self.assertAlmostEqual(worst, 0.32)
 
 
 class Legends(unittest.TestCase):
