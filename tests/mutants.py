@@ -189,8 +189,8 @@ MUTANTS = (
     Mutant(
         "hot_caution",
         "judgement/transitions.py",
-        'no LED. The hot side is live: nothing "',
-        'no LED: nothing "',
+        '"The hot side is live: nothing touches it but the probes.",',
+        '"Nothing touches it but the probes.",',
         "tests.app.test_gates",
     ),
     Mutant(
@@ -494,6 +494,41 @@ MUTANTS = (
         "    if found.fit is Fit.NO:\n        worst",
         "    if False:\n        worst",
         "tests.whole_jobs.test_several_parts",
+    ),
+    Mutant(
+        "board_before_the_pair",
+        "app/ways.py",
+        "if way.boards and standby_pair(review).bare is None and not _enough(reason):",
+        "if False:",
+        "tests.whole_jobs.test_several_parts",
+    ),
+    Mutant(
+        "live_limiter",
+        "app/limiting.py",
+        "if session.state.board_state.plugged and session.state.board_state.lamp_watts:",
+        "if False:",
+        "tests.whole_jobs.test_first_power",
+    ),
+    Mutant(
+        "soak_before_proof",
+        "app/soaking.py",
+        "if proof(session).status is not ProofStatus.SHOWN:",
+        "if False:",
+        "tests.whole_jobs.test_first_power",
+    ),
+    Mutant(
+        "unattended_hours",
+        "jobs/soak.py",
+        "total += min(max(at - last, timedelta()), most)",
+        "total += max(at - last, timedelta())",
+        "tests.whole_jobs.test_first_power",
+    ),
+    Mutant(
+        "bad_look",
+        "diagnosis/proof/standing.py",
+        "for look in soak.bad_looks if soak is not None else ():",
+        "for look in ():",
+        "tests.whole_jobs.test_first_power",
     ),
 )
 

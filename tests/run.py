@@ -98,8 +98,9 @@ def main() -> int:
         for name in LOADED_ONCE:
             importlib.import_module(name)
         for begun, code in results(modules()):
-            begun.output.seek(0)
-            output = begun.output.read()
+            with begun.output:
+                begun.output.seek(0)
+                output = begun.output.read()
             last = "".join(output.rpartition("\nRan ")[1:])
             count = sum(int(number) for number in RAN.findall(last))
             ran += count

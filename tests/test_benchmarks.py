@@ -18,8 +18,7 @@ from benchmarks.true_faults import (
     draw_causes,
     of_any_degree,
 )
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.faults import Fault, faults_of
 from loose_rail.boards.kinds.kind import Effect

@@ -12,8 +12,7 @@ from typing import Any
 
 import msgspec
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.__main__ import main
 from loose_rail.boards.co_failures import co_failures_of

@@ -36,7 +36,6 @@ from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs.state import JobState
-from loose_rail.judgement.economics import Prices
 from loose_rail.judgement.replacement.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
 from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
@@ -170,7 +169,7 @@ class Workplace:
             known_warnings=warnings_for(earlier, state),
             streams=self._streams(on_bench),
             desk_of=self.board_desk,
-            keep_prices=self._keep_prices,
+            keep_setting=self._keep_setting,
         )
 
     def board_of(self, state: JobState) -> Board:
@@ -182,9 +181,9 @@ class Workplace:
         mains = typed or (None if own else mains_in(self.settings.mains))
         return woken(on_mains(board, mains), state)
 
-    def _keep_prices(self, prices: Prices) -> None:
-        """The shop's prices, for every job. Raises StoreError where they can't be kept."""
-        self._shop.write_settings(self.settings.with_value("prices", prices))
+    def _keep_setting(self, setting: str, value: object) -> None:
+        """A setting of the shop, for every job. Raises StoreError where it can't be kept."""
+        self._shop.write_settings(self.settings.with_value(setting, value))
 
     def _own_profiles(self, folder: Path) -> list[MeterProfile]:
         """The shop's own meter profiles; a damaged one is told and the shop opens without it."""

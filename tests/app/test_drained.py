@@ -5,8 +5,7 @@ import unittest
 from typing import Any
 
 import numpy as np
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession

@@ -2,8 +2,7 @@
 
 import unittest
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.album import Album, subject_words
 from loose_rail.app.papers import NUMBERS, note_detail, order_by_next

@@ -2,8 +2,7 @@
 
 import unittest
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.intake import understood_pieces
 from loose_rail.app.set_picture import (

@@ -7,8 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.boards.effective_parts import Health

@@ -7,8 +7,12 @@ import unittest
 import msgspec
 import numpy as np
 
-from loose_rail.boards.cold_network import gate_charged, part_network, variant_of
-from loose_rail.boards.cold_network import removed as taken_out
+from loose_rail.boards.cold_network import (
+    gate_charged,
+    part_network,
+    removed as taken_out,
+    variant_of,
+)
 from loose_rail.boards.faults import Fault, faults_of
 from loose_rail.boards.profile import Board, Component
 from loose_rail.circuit.cold import ColdSolver

@@ -4,8 +4,7 @@ import math
 import unittest
 
 import msgspec
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 from loose_rail.app.settings import MAINS
 from loose_rail.boards.load import shipped_board, shipped_ids

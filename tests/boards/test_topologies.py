@@ -9,8 +9,7 @@ from pathlib import Path
 
 import msgspec
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.boards.component_rules import nearest_e96, value_text

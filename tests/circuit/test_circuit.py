@@ -4,8 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 from scipy.optimize import brentq
 
 from loose_rail.boards.typical import fresh_esr_ohms

@@ -6,8 +6,7 @@ import unittest
 from unittest.mock import patch
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.circuit import newton
 from loose_rail.circuit.cold import ColdSolver

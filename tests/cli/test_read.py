@@ -12,8 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.__main__ import main
 from loose_rail.boards.cold_network import cold_network, removed, variant_of

@@ -10,8 +10,7 @@ from pathlib import Path
 from unittest import mock
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.evidence.readings import Evidence

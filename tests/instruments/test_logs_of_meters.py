@@ -6,8 +6,7 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.log_cells import number, quantities, seconds_of, unit_of
 from loose_rail.app.meter_log import read_log, trace_of

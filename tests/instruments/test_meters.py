@@ -9,8 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.live_meter import LiveMeter, Phase
 from loose_rail.app.meter_log import read_log, trace_of

@@ -2,8 +2,7 @@
 
 import unittest
 
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.disassembly import (

@@ -3,8 +3,7 @@
 import unittest
 from typing import Any
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.jobs import events as ev
@@ -38,6 +37,10 @@ EVENTS = st.one_of(
         st.sampled_from(["good", "helped"]),
     ),
     st.builds(ev.WakeFound, st.sampled_from(["high", "low"]), st.floats(0, 5), st.floats(0, 5)),
+    st.builds(ev.SoakStarted, st.just(4.0), st.just(30.0)),
+    st.builds(ev.SoakLooked, st.booleans(), st.just("it flickers")),
+    st.builds(ev.SoakEnded),
+    st.builds(ev.ItemTicked, st.sampled_from(["screws", "sound"]), st.booleans()),
     TYPED.map(
         lambda text: (
             reading_event("C21.ohms", UNPLUGGED, read_entry(text, "Ω").observation, "m", text)

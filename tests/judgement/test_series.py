@@ -6,8 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 from scipy.signal import lombscargle
 from scipy.stats import kendalltau, norm, theilslopes
 

@@ -3,8 +3,7 @@
 import unittest
 from functools import cache
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession

@@ -3,8 +3,7 @@
 import math
 import unittest
 
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError, WrongUnitError

@@ -8,8 +8,7 @@ import sys
 import unittest
 from pathlib import Path
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.quantities import parse_quantity

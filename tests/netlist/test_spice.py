@@ -11,8 +11,7 @@ from typing import Any
 from unittest.mock import patch
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 from scipy.optimize import brentq
 
 from loose_rail.__main__ import main

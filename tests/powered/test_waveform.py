@@ -5,8 +5,7 @@ import re
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.faults import faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids
@@ -171,7 +170,7 @@ class Energy(unittest.TestCase):
         hot = WaveformHotSide(p)
         dt, given_, lost, delivered = 1e-4, 0.0, 0.0, 0.0
         for _ in range(8000):
-            lamp_ohms = hot.lamp_ohms
+            lamp_ohms = hot.in_line_ohms
             hot.step(dt, watts)
             amps = hot.line_amps
             given_ += dt * abs(hot.line_volts) * amps

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import sys
 import tempfile
 import time
@@ -14,6 +15,7 @@ from types import TracebackType
 from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from loose_rail.app.session import JobSession
 from loose_rail.bootstrap import Workplace, engine_for
 from loose_rail.cli.window import make_application
 from loose_rail.screens.job.view import JobView
@@ -157,3 +159,46 @@ def follow_card(
         if job.bench.card.entry.text():  # an absurd value is asked about once
             press(Qt.Key.Key_Return)
     raise AssertionError(f"{job.presenter.session.reviewed.task} {job.notice.text()}")
+
+
+def rework_all(job: JobView) -> None:
+    """Measure what is asked, then Enter for every step of every part. Raises AssertionError where
+    it has no end."""
+    for _ in range(60):
+        state = job.presenter.session.state
+        if job.presenter.stage != "rework":
+            return
+        if not state.state_known or state.board_state.plugged:
+            press(Qt.Key.Key_U)
+        elif job.presenter.session.to_measure():
+            write("0.4")
+        else:
+            job.go_on()
+    raise AssertionError("the rework has no end")
+
+
+def prove(job: JobView, lamp: str = "flash_dark") -> None:
+    """Type what a sound board reads at every point of the proof. Raises AssertionError where it has
+    no end."""
+    session = job.presenter.session
+    job.focus_work()
+    for _ in range(40):
+        phase = job.presenter.power_up().card.phase
+        if phase == "nothing":
+            return
+        if phase in ("state", "acknowledge"):
+            press(Qt.Key.Key_B)
+        elif phase == "lamp":
+            write(PATTERN_KEYS[lamp])
+        else:
+            write("0.4" if phase == "bulk" else sound_reading(session))
+    raise AssertionError("the proof has no end")
+
+
+def sound_reading(session: JobSession) -> str:
+    """What a sound board reads at the point that is asked for, as it is typed."""
+    task = session.reviewed.task
+    assert task is not None
+    table = session.reviewed.table
+    low = float(table.low[0, table.index(task.candidate.key)])
+    return f"{low:.4g}" if math.isfinite(low) else "OL"

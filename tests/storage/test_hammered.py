@@ -7,8 +7,7 @@ import unittest
 from contextlib import closing
 from pathlib import Path
 
-from hypothesis import HealthCheck, given, settings
-from hypothesis import strategies as st
+from hypothesis import HealthCheck, given, settings, strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from loose_rail.boards.faults import fault_from_key

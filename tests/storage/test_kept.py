@@ -12,8 +12,7 @@ from contextlib import closing
 from pathlib import Path
 from unittest import mock
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 from PIL import Image
 from pypdf import PdfReader
 

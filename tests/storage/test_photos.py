@@ -5,8 +5,7 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 from PIL import Image
 
 from loose_rail.app.album import Album

@@ -13,8 +13,7 @@ from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 from pypdf import PdfReader
 
 from loose_rail.app.measure import COLD_SAMPLES, take_series
@@ -346,7 +345,7 @@ class Reports(Folder):
         one = cold.candidates[cold.index("Q1.ds@unplugged")]
         session.take_reading(one, read_entry("17k", "Ω").observation, "typed")
         session.record(
-            ev.VerdictAccepted("C21", "C21 dried out", 0.97, "confirmed", ["<hours> & heat"])
+            ev.VerdictAccepted("C21", "C21 dried out <hours> & heat", 0.97, "confirmed", [])
         )
         content = content_of(session, 38.5)
         html = render_html(content)

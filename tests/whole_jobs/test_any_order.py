@@ -9,8 +9,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from hypothesis import HealthCheck, settings
-from hypothesis import strategies as st
+from hypothesis import HealthCheck, settings, strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from loose_rail.app.outcome import Outcome

@@ -5,7 +5,6 @@ import tempfile
 import unittest
 from pathlib import Path
 
-import numpy as np
 from PyQt6.QtCore import Qt
 
 from loose_rail.app.parts import companions, repair_list
@@ -21,11 +20,12 @@ from loose_rail.screens.verdict.view import VerdictView
 from loose_rail.storage.store import SqliteStore
 from tests.fakes.qt_test import QTest
 from tests.screens.helper import (
-    PATTERN_KEYS,
     close_window,
     focus,
     open_window,
     press,
+    prove,
+    rework_all,
     settle,
     write,
 )
@@ -82,7 +82,7 @@ class SeveralParts(unittest.TestCase):
         self.job.page_of(PartsView).entry.clear()
         press(Qt.Key.Key_Return)
         self.assertEqual(self.job.presenter.stage, "rework")
-        self.rework_all()
+        rework_all(self.job)
         self.assertEqual(self.session.state.fitted, ("Q1", "R12", "F1"))
         self.assertEqual({one.round for one in self.session.state.fits}, {1})
         self.assertEqual(self.job.presenter.stage, "power_up")
@@ -94,23 +94,6 @@ class SeveralParts(unittest.TestCase):
         for ref, offer, _ in CHAIN:
             self.assertIn(ref, sheet)
             self.assertIn(offer, sheet)
-
-    def rework_all(self) -> None:
-        """Measure what is asked, then Enter for every step of every part."""
-        page = self.job.page_of(ReworkView)
-        for _ in range(60):
-            if self.job.presenter.stage != "rework":
-                return
-            self.assertIs(self.job.pages.currentWidget(), page)
-            charged = self.session.to_measure()
-            if not self.session.state.state_known or self.session.state.board_state.plugged:
-                press(Qt.Key.Key_U)
-            elif charged:
-                the(focus()).setText("0.4")  # type: ignore[attr-defined]
-                press(Qt.Key.Key_Return)
-            else:
-                self.job.go_on()
-        self.fail("the rework has no end")
 
     def test_a_board_exchange_by_its_number_to_the_proof_and_the_sheet(self) -> None:
         press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)  # no verdict: the way brings one
@@ -133,9 +116,9 @@ class SeveralParts(unittest.TestCase):
         steps = [step.key for step in repair_steps(self.session)]
         self.assertEqual(steps[:4], ["open", "numbers", "plugs", "moved"])
         self.assertNotIn("solder", steps)
-        self.rework_all()
+        rework_all(self.job)
         self.assertEqual(self.session.state.fitted, (WHOLE_BOARD,))
-        self.prove()
+        prove(self.job)
         self.assertIs(self.session.reviewed.proof.status, ProofStatus.SHOWN)
         press(Qt.Key.Key_U)
         self.job.go("hand_back")
@@ -143,28 +126,6 @@ class SeveralParts(unittest.TestCase):
         self.assertIn("Way on: Exchange the power board, used", sheet)
         self.assertIn("power board replaced by PB-4310-2 rev2", sheet)
         self.assertNotIn("Unproved: The standby rail was not read", sheet)  # read since
-
-    def prove(self) -> None:
-        """Type what a sound board reads at every point of the plan."""
-        table = the(self.session.engine).table
-
-        def sound() -> str:
-            column = table.index(the(self.session.reviewed.task).candidate.key)
-            low = float(table.low[0, column])
-            return f"{low:.4g}" if np.isfinite(low) else "OL"
-
-        self.job.focus_work()
-        for _ in range(40):
-            if self.job.presenter.power_up().card.phase == "nothing":
-                return
-            phase = self.job.presenter.power_up().card.phase
-            if phase in ("state", "acknowledge"):
-                press(Qt.Key.Key_B)
-            elif phase == "lamp":
-                write(PATTERN_KEYS["flash_dark"])
-            else:
-                write("0.4" if phase == "bulk" else sound())
-        self.fail("the proof has no end")
 
     def test_how_a_part_comes_off_is_chosen_and_printed_and_a_set_is_given_back(self) -> None:
         self.job.go("rework")
@@ -183,7 +144,7 @@ class SeveralParts(unittest.TestCase):
         page.setFocus()
         press(Qt.Key.Key_2)
         self.assertEqual(self.session.state.method_for("Q1"), names[1])
-        self.rework_all()
+        rework_all(self.job)
         self.assertIn(f"taken off by {names[1]}", self.job.presenter.sheet())
         self.job.go("verdict")
         self.job.focus_work()

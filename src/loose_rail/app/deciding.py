@@ -4,12 +4,12 @@ reason."""
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 
 import msgspec
 
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.app.settings import KeepSetting
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import unproved
 from loose_rail.diagnosis.explain.ways_on import Kind
@@ -35,7 +35,6 @@ PRICES = {
 """How a price is called on the line; all but that of the set can be kept for the whole shop."""
 ALWAYS = "always"
 LEAST_REASON = 3
-KeepPrices = Callable[[Prices], None]
 BECAUSE = re.compile(r"^\s*(\S+)\s+because\s+(.*\S)\s*$", re.IGNORECASE)
 
 
@@ -78,7 +77,7 @@ def accept_verdict(session: JobSession) -> Outcome:
     return Outcome(f"Verdict accepted: {finding.suspects[0].title}.")
 
 
-def decide(session: JobSession, text: str, keep: KeepPrices | None = None) -> Outcome:
+def decide(session: JobSession, text: str, keep: KeepSetting | None = None) -> Outcome:
     """A typed line of the verdict page: prices of this job, after `always` those of the shop, or
     another part with a reason. Raises StoreError where the shop's can't be kept."""
     match = BECAUSE.match(text)
@@ -102,7 +101,7 @@ def decide(session: JobSession, text: str, keep: KeepPrices | None = None) -> Ou
             return Outcome.refused("What a set is worth belongs to its job: leave “always” out.")
         new = {PRICES[name]: float(number) for name, number in pairs}
         session.prices = msgspec.structs.replace(session.prices, **new)
-        keep(session.prices)
+        keep("prices", session.prices)
         return Outcome(f"Prices of the shop: {said}.")
     for name, number in pairs:
         session.record(ev.DetailNoted(f"price_{name}", number))

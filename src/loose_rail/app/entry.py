@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from loose_rail.app.limiting import limiter_now, patterns_now
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.boards.reservoirs import Reservoir
@@ -19,7 +22,6 @@ from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.roles import BoardRole
 
-NO_PATTERN = "First the lamp: type 1 to 5 for what it does, then Enter."
 WAITS = {
     Phase.STATE: "Confirm the board state first: do what the card says, then press B.",
     Phase.ACKNOWLEDGE: "Read the card first, then press B.",
@@ -37,12 +39,21 @@ MEANS = {
     LampPattern.BRIGHT: "Full bright: a short behind the lamp. Pull the plug now. No full mains.",
 }
 """What each pattern of the series lamp means."""
+MEANS_OF_A_RESISTOR = {
+    LampPattern.DARK: "Cool: the board takes little current, or none. Read the bulk to know which.",
+    LampPattern.GLOWS: "Warm within seconds: something draws heavily. Pull the plug, let it cool. "
+    "No full mains.",
+    LampPattern.BRIGHT: "Hot: a short behind it. Pull the plug now. No full mains.",
+}
+"""What a resistor in its place tells, without a hand on it."""
 
 
-def pattern_of(text: str) -> LampPattern | None:
-    """The lamp pattern that a typed number names, None for anything else: a reading typed in its
-    place must not pass for an answer."""
-    number, patterns = text.strip(), list(LampPattern)
+def pattern_of(
+    text: str, patterns: Sequence[LampPattern] = tuple(LampPattern)
+) -> LampPattern | None:
+    """The pattern that a typed number names, None for anything else: a reading typed in its place
+    must not pass for an answer."""
+    number = text.strip()
     inside = number.isdecimal() and 1 <= int(number) <= len(patterns)
     return patterns[int(number) - 1] if inside else None
 
@@ -82,8 +93,11 @@ class EntryDesk:
         if not text.strip():
             return Echo("")
         if self.phase() is Phase.LAMP:
-            pattern = pattern_of(text)
-            return Echo(pattern.label if pattern else NO_PATTERN, pattern is None)
+            pattern = pattern_of(text, patterns_now(self._session))
+            if pattern is None:
+                return Echo(self._no_pattern(), True)
+            found = limiter_now(self._session)
+            return Echo(pattern.of_limiter(found is None or found.is_lamp))
         try:
             return Echo(self._parse(text).echo)
         except LooseRailError as error:
@@ -96,13 +110,18 @@ class EntryDesk:
             if phase is Phase.RESERVOIR:
                 return self.accept_volts(self._parse(text).observation)
             if phase is Phase.LAMP:
-                pattern = pattern_of(text)
-                return self.see_lamp(pattern) if pattern else Outcome.refused(NO_PATTERN)
+                pattern = pattern_of(text, patterns_now(self._session))
+                return self.see_lamp(pattern) if pattern else Outcome.refused(self._no_pattern())
             if task is None or phase is not Phase.READING:
                 return Outcome.refused(WAITS.get(phase, "Nothing is being asked for now."))
             return self._accept(task, text)
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
+
+    def _no_pattern(self) -> str:
+        found, count = limiter_now(self._session), len(patterns_now(self._session))
+        what = "lamp" if found is None or found.is_lamp else "resistor"
+        return f"First the {what}: type 1 to {count} for what it does, then Enter."
 
     def see_lamp(self, pattern: LampPattern) -> Outcome:
         """How the lamp in line behaved."""
@@ -110,7 +129,9 @@ class EntryDesk:
             self._session.see_lamp(pattern)
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
-        return Outcome.warned(MEANS[pattern]) if pattern.draws else Outcome(MEANS[pattern])
+        found = limiter_now(self._session)
+        means = MEANS if found is None or found.is_lamp else MEANS_OF_A_RESISTOR
+        return Outcome.warned(means[pattern]) if pattern.draws else Outcome(means[pattern])
 
     def confirm_state(self) -> tuple[Outcome, BoardState | None]:
         """B: the board is as the card says; the state that was confirmed, None where none was."""

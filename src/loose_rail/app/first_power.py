@@ -10,8 +10,10 @@ import numpy as np
 from loose_rail.app.session import JobSession
 from loose_rail.boards.faults import Fault, fault_from_key
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.in_line import LIMITER_DETAIL, limiter_of
 from loose_rail.diagnosis.model.forecast import Forecast, forecast
 from loose_rail.diagnosis.proof.plan import first_power
+from loose_rail.judgement.limiter import Limiter
 from loose_rail.vocabulary.board_state import BoardState
 
 
@@ -23,10 +25,11 @@ class ForecastRequest:
     board: Board
     state: BoardState
     faults: tuple[Fault, ...]
+    limiter: Limiter | None
 
     def work_out(self) -> Forecast:
         """The forecast (some seconds, pure): safe on another thread."""
-        return forecast(self.board, self.state, self.faults)
+        return forecast(self.board, self.state, self.faults, self.limiter)
 
 
 class ForecastKeeper:
@@ -45,7 +48,9 @@ class ForecastKeeper:
         verdict = _wanted(session)
         if not verdict or self._verdict == verdict:
             return None
-        return ForecastRequest(verdict, session.board, first_state(session), _faults(session))
+        first = first_state(session)
+        limiter = limiter_of(session.state, first.lamp_watts)
+        return ForecastRequest(verdict, session.board, first, _faults(session), limiter)
 
     def keep(self, request: ForecastRequest, found: Forecast) -> None:
         """Keep what was worked out."""
@@ -62,7 +67,8 @@ def first_state(session: JobSession) -> BoardState:
 
 def _wanted(session: JobSession) -> str:
     verdict = session.state.verdict
-    return f"{verdict.part}/{verdict.title}" if verdict else ""
+    limiter = session.state.detail(LIMITER_DETAIL)
+    return f"{verdict.part}/{verdict.title}/{limiter}" if verdict else ""
 
 
 def _faults(session: JobSession) -> tuple[Fault, ...]:

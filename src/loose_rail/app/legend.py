@@ -8,8 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from loose_rail.boards.own.board import KNOWN_BY as OWN
-from loose_rail.boards.own.board import Composed
+from loose_rail.boards.own.board import KNOWN_BY as OWN, Composed
 from loose_rail.boards.own.make_up import OwnConnector
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.profile import Board, Connector, Rail

@@ -14,8 +14,7 @@ from loose_rail.app.metered_entry import RESERVOIR_KEY, Wanted
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.trace import Trace
 from loose_rail.judgement.decay import seen_to_drain, stands_low
-from loose_rail.kernel.observation import Observation
-from loose_rail.kernel.observation import value as steady
+from loose_rail.kernel.observation import Observation, value as steady
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.meter_mode import MeterMode
 

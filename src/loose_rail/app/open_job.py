@@ -70,6 +70,8 @@ class OpenJob:
         self._has_lamp = True
         self.prices = Prices()
         """The shop's; a job may have its own."""
+        self.limiters: tuple[str, ...] = ()
+        """What can stand in line on this bench."""
         self._review: Review | None = None
         self._parts = _names_of(board)
         self._take()
@@ -149,11 +151,16 @@ class OpenJob:
         self.changed.emit(None)
 
     def use_bench(
-        self, lacks: Sequence[str], has_lamp: bool = True, prices: Prices | None = None
+        self,
+        lacks: Sequence[str],
+        has_lamp: bool = True,
+        prices: Prices | None = None,
+        limiters: Sequence[str] = (),
     ) -> None:
         """Meter settings that nothing on the bench has, and whether a lamp can stand in line: what
-        it lacks is not offered. `prices` are the shop's."""
+        it lacks is not offered. `prices` and `limiters` are the shop's."""
         self.prices = prices or self.prices
+        self.limiters = tuple(limiters) or self.limiters
         if (self._lacks, self._has_lamp) != (frozenset(lacks), has_lamp):
             self._lacks, self._has_lamp = frozenset(lacks), has_lamp
             self._review = None

@@ -6,6 +6,7 @@ and words are drawn from there), and the place that heeds it.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -23,7 +24,8 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """`meter` and `second_meter` are VISA addresses; `foot_key` names a key such as F10; `lacks`
     names the meter settings that nothing on this bench has; `mains` is what the sets stand on here,
     such as 230/50, empty where each stands on its own; `lamp` whether there is a filament lamp to
-    put in line; `prices` what things cost at this shop."""
+    put in line; `prices` what things cost at this shop; `limiters` what can stand in line here, as
+    it is typed."""
 
     meter: str = ""
     second_meter: str = ""
@@ -34,12 +36,17 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     mains: str = ""
     lamp: bool = True
     prices: Prices = Prices()
+    limiters: tuple[str, ...] = ("60W", "100W", "100R 50W")
     schema: str = SETTINGS_SCHEMA
 
     def with_value(self, setting: str, value: object) -> Settings:
         """The settings with one of them at another value."""
         changed: dict[str, Any] = {setting: value}
         return msgspec.structs.replace(self, **changed)
+
+
+KeepSetting = Callable[[str, object], None]
+"""Keeps a setting of the shop by its name. Raises StoreError where it can't be."""
 
 
 @dataclass(frozen=True, slots=True)

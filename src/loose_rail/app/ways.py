@@ -6,7 +6,6 @@ import re
 
 from loose_rail.app.deciding import (
     LEAST_REASON,
-    KeepPrices,
     accept_verdict,
     decide,
     prices_of,
@@ -14,6 +13,7 @@ from loose_rail.app.deciding import (
 )
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.app.settings import KeepSetting
 from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.diagnosis.explain.levels import level_of_part
 from loose_rail.diagnosis.explain.unproved import standby_pair
@@ -46,7 +46,7 @@ def parts_of_way(session: JobSession, way: Way) -> tuple[str, ...]:
     return tuple(found)
 
 
-def enter_decision(session: JobSession, text: str, keep: KeepPrices | None = None) -> Outcome:
+def enter_decision(session: JobSession, text: str, keep: KeepSetting | None = None) -> Outcome:
     """A typed line of the verdict page: the number of a way, with a reason where it needs one;
     anything else as `decide` takes it."""
     if match := NUMBER.fullmatch(text):

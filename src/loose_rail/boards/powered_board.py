@@ -153,6 +153,7 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         mains_hertz=float(board.mains.hertz or 50.0),
         lamp_watts=float(state.lamp_watts),
         lamp_volts=float(volts),
+        resistor_ohms=0.0,
         cord_path=float(not health.is_open(BoardRole.CORD)),
         inlet_path=float(not _inlet_open(health)),
         line_ohms=float(

@@ -9,6 +9,7 @@ import numpy as np
 
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
+from loose_rail.diagnosis.in_line import limiter_of
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import Suspect, leading
 from loose_rail.diagnosis.model.candidates import Candidate
@@ -126,7 +127,8 @@ def pending(
     now = job.board_state if job.state_known else UNPLUGGED
     probe = task.candidate.probe
     charged = to_measure(board, probe.part, facts) if probe.mode.needs_dead_board else ()
-    return instructions(board, now, task.candidate.state, charged)
+    target = task.candidate.state
+    return instructions(board, now, target, charged, limiter_of(job, target.lamp_watts))
 
 
 def state_to_confirm(job: JobState, target: BoardState) -> BoardState:

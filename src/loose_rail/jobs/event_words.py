@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.event import Event
 from loose_rail.jobs.observations import observation_of
 from loose_rail.vocabulary.board_state import state_of
 
@@ -36,7 +37,7 @@ PRIVATE = frozenset({"customer"})
 """Details that stand at the foot of no page: who stands at the bench may read them there."""
 MOST_TOLD = 40
 """Letters of what was told that say which entry is meant."""
-_WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
+_WORDS: dict[type[Event], Callable[[Any], str]] = {
     ev.ReadingTaken: _reading,
     ev.BulkMeasured: lambda e: f"bulk reading {e.volts:g} V",
     ev.ReservoirMeasured: lambda e: f"{e.part} reading {e.volts:g} V",
@@ -65,6 +66,10 @@ _WORDS: dict[type[ev.Event], Callable[[Any], str]] = {
     ev.EntryTold: lambda e: " ".join(e.entry.values())[:MOST_TOLD],
     ev.WakeFound: lambda e: f"PS-ON active {e.sense}",
     ev.LampSeen: lambda e: _lamp(e.pattern),
+    ev.SoakStarted: lambda e: f"soak of {e.hours:g} h",
+    ev.SoakLooked: lambda e: "look at the soak" if e.good else "look: not as it should",
+    ev.SoakEnded: lambda e: "end of the soak",
+    ev.ItemTicked: lambda e: f"{e.item.replace('_', ' ')} on the final list",
     ev.HandedBack: lambda e: "hand back",
     ev.LessonForgotten: lambda e: "forgetting what this job taught",
     ev.StripStep: lambda e: f"{e.count} {e.kind_words}",

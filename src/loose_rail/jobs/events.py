@@ -8,6 +8,24 @@ from __future__ import annotations
 
 import msgspec
 
+from loose_rail.jobs.event import Event
+from loose_rail.jobs.repair_events import (
+    HandedBack as HandedBack,
+    ItemTicked as ItemTicked,
+    LampSeen as LampSeen,
+    MethodChosen as MethodChosen,
+    OfferTaken as OfferTaken,
+    PartFitted as PartFitted,
+    PartListed as PartListed,
+    PartStruck as PartStruck,
+    ReplacementChosen as ReplacementChosen,
+    ReworkStepDone as ReworkStepDone,
+    SoakEnded as SoakEnded,
+    SoakLooked as SoakLooked,
+    SoakStarted as SoakStarted,
+    VerdictAccepted as VerdictAccepted,
+    WayChosen as WayChosen,
+)
 from loose_rail.kernel.errors import JobError
 from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import state_of
@@ -19,10 +37,6 @@ somebody has looked at, and what is told in words, 4 the list of what is replace
 the way on that was chosen, soaks and the final list; all before are read as they are."""
 
 STAGES = tuple(str(stage) for stage in Stage)
-
-
-class Event(msgspec.Struct, frozen=True, tag_field="kind", forbid_unknown_fields=True):
-    """Base of all events."""
 
 
 class JobOpened(Event, tag="job_opened", frozen=True):
@@ -209,105 +223,6 @@ class ProbeChosen(Event, tag="probe_chosen", frozen=True):
     candidate: str
 
 
-class VerdictAccepted(Event, tag="verdict_accepted", frozen=True):
-    """The person accepts a verdict. `unproved` says what it does not cover; `reason` why the person
-    decided otherwise than the evidence leads, empty where it is followed."""
-
-    part: str
-    title: str
-    probability: float
-    standing: str
-    unproved: list[str]
-    suspect: str = ""
-    reason: str = ""
-
-
-class WayChosen(Event, tag="way_chosen", frozen=True):
-    """How the job goes on: repair, kit, exchange, pair or give_back. `parts` are what is replaced,
-    the power board as a whole included; cost in the job's currency and chance of a cure are what
-    they were estimated at then."""
-
-    way: str
-    title: str
-    parts: list[str]
-    cost: float
-    chance: float
-
-
-class ReplacementChosen(Event, tag="replacement_chosen", frozen=True):
-    """A replacement electrolytic, in SI units and millimetres; `notes` from the rules."""
-
-    part: str
-    farads: float
-    volts: float
-    celsius: float
-    esr_ohms: float
-    diameter_mm: float
-    height_mm: float
-    pitch_mm: float
-    verdict: str
-    notes: list[str]
-
-
-class PartListed(Event, tag="part_listed", frozen=True):
-    """One more part is to be replaced in this repair, and why."""
-
-    part: str
-    why: str
-
-
-class PartStruck(Event, tag="part_struck", frozen=True):
-    """A part that was put on the list stays where it is after all."""
-
-    part: str
-
-
-class OfferTaken(Event, tag="offer_taken", frozen=True):
-    """What is fitted for a part, in the words of its ratings; `original` says what stood there, as
-    far as it was read, `notes` what the rules had to say."""
-
-    part: str
-    offer: str
-    original: str
-    verdict: str
-    notes: list[str]
-
-
-class ReworkStepDone(Event, tag="rework_step_done", frozen=True):
-    """One step of the rework of a part."""
-
-    part: str
-    step: str
-
-
-class MethodChosen(Event, tag="method_chosen", frozen=True):
-    """How a part is taken off: braid, pump, hot_air, tweezers, low_melt, warm_below, exchange."""
-
-    part: str
-    method: str
-
-
-class PartFitted(Event, tag="part_fitted", frozen=True):
-    """The part has been replaced: readings from here on are after the repair."""
-
-    part: str
-
-
-class LampSeen(Event, tag="lamp_seen", frozen=True):
-    """How the lamp behaved at the first power-up: flash_dark, dark, glows, bright, pulses."""
-
-    pattern: str
-
-
-class HandedBack(Event, tag="handed_back", frozen=True):
-    """The job is finished at a level of proof; `price` is None where none was named. A set that
-    goes back as it is, its repair failed or not shown, is not `repaired` and teaches nothing."""
-
-    level_of_proof: str
-    price: float | None = None
-    repaired: bool = True
-
-
 class LessonForgotten(Event, tag="lesson_forgotten", frozen=True):
     """The outcome of this job no longer teaches the shop's priors; the job itself stays."""
 
@@ -369,6 +284,10 @@ AnyEvent = (
     | MethodChosen
     | PartFitted
     | LampSeen
+    | SoakStarted
+    | SoakLooked
+    | SoakEnded
+    | ItemTicked
     | HandedBack
     | LessonForgotten
     | Unreadable

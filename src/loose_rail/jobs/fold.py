@@ -9,6 +9,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.jobs.disassembly import steps_of
 from loose_rail.jobs.event_words import words_of
 from loose_rail.jobs.observations import observation_of
+from loose_rail.jobs.soak import Look, Soak
 from loose_rail.jobs.state import Fitted, JobState, Measured, Noted, Reading
 from loose_rail.kernel.errors import JobError
 from loose_rail.vocabulary.board_state import BoardState, state_of
@@ -91,7 +92,7 @@ def _apply(state: JobState, record: ev.Record, voided: bool) -> JobState:
             opened_at=record.at,
         )
     if isinstance(event, ev.StateConfirmed):
-        return _confirm_state(state, state_of(event.state))
+        return _confirm_state(state, state_of(event.state), record.at)
     if isinstance(event, ev.Unreadable):
         what = event.was.replace("_", " ")
         said = f"Entry {record.sequence} ({what}) is lost: {event.why.rstrip('.')}."
@@ -180,6 +181,16 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
         return _fit(state, record, event.part)
     if isinstance(event, ev.LampSeen):
         return _see_lamp(state, event.pattern)
+    return _apply_end(state, record, event)
+
+
+def _apply_end(state: JobState, record: ev.Record, event: ev.AnyEvent) -> JobState:
+    if isinstance(event, ev.SoakStarted | ev.SoakLooked | ev.SoakEnded):
+        return _soak(state, record.at, event)
+    if isinstance(event, ev.ItemTicked):
+        rest = tuple(one for one in state.ticked if one.item != event.item)
+        taken_off = not event.done and not event.words
+        return _put(state, ticked=rest if taken_off else (*rest, event))
     if isinstance(event, ev.HandedBack):
         return _put(state, handed_back=event)
     if isinstance(event, ev.LessonForgotten):
@@ -189,9 +200,35 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
     return state
 
 
-def _confirm_state(state: JobState, target: BoardState) -> JobState:
+def _soak(
+    state: JobState, at: str, event: ev.SoakStarted | ev.SoakLooked | ev.SoakEnded
+) -> JobState:
+    """A soak begins, is looked at, ends; a look or an end without one is nothing."""
+    if isinstance(event, ev.SoakStarted):
+        ended = _end_soak(state, at)
+        new = Soak(at, event.hours, event.every_minutes, state.round)
+        return _put(ended, soaks=(*ended.soaks, new))
+    if isinstance(event, ev.SoakEnded):
+        return _end_soak(state, at)
+    last = state.soaks[-1] if state.soaks else None
+    if last is None or not last.running:
+        return state
+    looked = last.looked(Look(at, event.good, event.words))
+    return _put(state, soaks=(*state.soaks[:-1], looked))
+
+
+def _end_soak(state: JobState, at: str) -> JobState:
+    """A soak that still runs is over; `at` is when."""
+    if not state.soaks or not state.soaks[-1].running:
+        return state
+    return _put(state, soaks=(*state.soaks[:-1], replace(state.soaks[-1], ended_at=at)))
+
+
+def _confirm_state(state: JobState, target: BoardState, at: str) -> JobState:
     """A confirmed state. Who says that the plug was pulled, says that it may have been in: every
-    reservoir is unknown until it is measured."""
+    reservoir is unknown until it is measured. Any other state than that of a soak ends it."""
+    if target != state.board_state:
+        _end_soak(state, at)
     return _put(state, board_state=target, state_known=True, measured=())
 
 
@@ -233,6 +270,7 @@ def _list(state: JobState, event: ev.PartListed | ev.PartStruck | ev.OfferTaken)
 
 def _fit(state: JobState, record: ev.Record, part: str) -> JobState:
     """A part replaced. What the lamp did before says nothing of the board as it is now."""
+    _end_soak(state, record.at)
     between = bool(state.readings_in(state.round)) or bool(state.lamp_last)
     number = state.round + 1 if between or not state.fits else state.round
     return _put(
@@ -241,6 +279,7 @@ def _fit(state: JobState, record: ev.Record, part: str) -> JobState:
         fitted_at=record.at,
         lamp_seen="",
         lamp_last="",
+        chosen="",
     )
 
 

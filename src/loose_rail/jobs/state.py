@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.disassembly import Step
+from loose_rail.jobs.soak import Look, Soak
 from loose_rail.kernel.observation import Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
 
@@ -116,6 +117,8 @@ class JobState:
     fitted_at: str = ""
     lamp_seen: str = ""
     lamp_last: str = ""
+    soaks: tuple[Soak, ...] = ()
+    ticked: tuple[ev.ItemTicked, ...] = ()
     handed_back: ev.HandedBack | None = None
     forgotten: bool = False
     damaged: tuple[str, ...] = ()
@@ -162,6 +165,22 @@ class JobState:
     def fitted_since_verdict(self, part: str) -> bool:
         """Whether a part was replaced after the verdict that its rework belongs to."""
         return any(one.part == part and one.round > self.verdict_round for one in self.fits)
+
+    @property
+    def soak(self) -> Soak | None:
+        """The last soak of the board as it is now, None where there was none."""
+        last = self.soaks[-1] if self.soaks else None
+        return last if last is not None and last.round == self.round else None
+
+    @property
+    def running_soak(self) -> Soak | None:
+        """A soak that runs, each reading taken meanwhile counting as a look; None without one."""
+        soak = self.soak
+        if soak is None or not soak.running:
+            return None
+        looks = [Look(r.at, True) for r in self.live_readings if r.at >= soak.started_at]
+        every = sorted((*soak.looks, *looks), key=lambda one: one.at)
+        return replace(soak, looks=tuple(every))
 
     @property
     def part_in_hand(self) -> str:

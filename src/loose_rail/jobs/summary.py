@@ -16,7 +16,7 @@ from loose_rail.jobs.event_words import words_of
 from loose_rail.jobs.fold import fold, voided_sequences
 from loose_rail.jobs.state import JobState
 
-SUMMARY_VERSION = 1
+SUMMARY_VERSION = 2
 """Rises when a field changes its meaning; older summaries are worked out again."""
 FOUND_DETAILS = ("number_label", "number_sticker", "number_etched", "accessories")
 """Paperwork that the finder shows. The customer's name is not among it: a screen at the counter is
@@ -46,6 +46,9 @@ class Summary(msgspec.Struct, frozen=True, kw_only=True):
     """Level of proof that the set was handed back with; None while the job is open."""
     teaches: bool = False
     """Whether it ended at a repaired fault that was not told to be forgotten."""
+    soak_until: str = ""
+    next_look: str = ""
+    """When a running soak has had its hours, and when somebody has to look, ISO in UTC."""
     watched: tuple[str, ...] = ()
     """What to watch for when such a set is taken apart again, each in words."""
 
@@ -56,6 +59,7 @@ def summary_of(job: int, records: Sequence[ev.Record], state: JobState | None = 
     state = state or fold(records)
     verdict, handed = state.verdict, state.handed_back
     suspect = verdict.suspect if verdict else ""
+    soak = state.running_soak
     return Summary(
         job=job,
         events=len(records),
@@ -72,6 +76,8 @@ def summary_of(job: int, records: Sequence[ev.Record], state: JobState | None = 
         fitted=state.fitted,
         proved=handed.level_of_proof if handed else None,
         teaches=bool(suspect and handed and handed.repaired and not state.forgotten),
+        soak_until=soak.until() if soak else "",
+        next_look=soak.next_look() if soak else "",
         watched=tuple(_watched(state)),
     )
 

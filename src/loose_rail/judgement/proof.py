@@ -25,6 +25,14 @@ LEVELS = (
     ProofLevel(4, "in the set, switched on", "heat, hours: a soak of some hours"),
 )
 
+IN_THE_SET = 3
+"""Rank from which a set, and not a board alone, was shown to run."""
+
+
+def soaked(hours: float) -> ProofLevel:
+    """The level of a set that has run so long, switched on, somebody there."""
+    return ProofLevel(5, f"soak of {hours:.1f} h", "what shows only after days, or in another room")
+
 
 def level_of(good_states: Sequence[BoardState]) -> ProofLevel:
     """The highest level shown by good readings in these states after the repair."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
+from loose_rail.judgement.limiter import Limiter
 from loose_rail.judgement.safety import jumper_pins, reservoir_name
 from loose_rail.kernel.quantities import nominal
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
@@ -39,10 +40,14 @@ def drain_instruction(reservoir: Reservoir, name: str, first: bool = True) -> In
 
 
 def instructions(
-    board: Board, now: BoardState, target: BoardState, charged: Sequence[Reservoir] = ()
+    board: Board,
+    now: BoardState,
+    target: BoardState,
+    charged: Sequence[Reservoir] = (),
+    limiter: Limiter | None = None,
 ) -> tuple[Instruction, ...]:
     """What to do to go from `now` to `target`. `charged` are the reservoirs that must still be
-    measured empty for the step at the end."""
+    measured empty for the step at the end, `limiter` what stands in for the lamp of the state."""
     steps: list[Instruction] = []
     if target.power is Power.UNPLUGGED:
         if now.plugged:
@@ -57,7 +62,7 @@ def instructions(
     if now.plugged:
         steps.append(UNPLUG)
     steps += _rewire(board, now, target)
-    steps.append(_plug_in(board, target))
+    steps.append(_plug_in(board, target, limiter))
     if target.power is Power.ON:
         steps.append(Instruction("Switch the set on with its own key or the remote", 0.3))
     return tuple(steps)
@@ -103,7 +108,7 @@ def jumper_words(board: Board) -> str:
     return f"{jumper_pins(board).replace(' and ', ' to ')} through {ohms}"
 
 
-def _plug_in(board: Board, target: BoardState) -> Instruction:
+def _plug_in(board: Board, target: BoardState, limiter: Limiter | None) -> Instruction:
     if board.adapter_fed:
         return Instruction(
             "Plug the adapter in",
@@ -111,16 +116,29 @@ def _plug_in(board: Board, target: BoardState) -> Instruction:
             "Low voltage here, mains inside the adapter: it stays closed.",
         )
     if target.lamp_watts:
-        return Instruction(
-            f"Plug in through the {target.lamp_watts} W series lamp",
-            0.5,
-            f"A filament lamp for {board.mains.volts:g} V, no LED. The hot side is live: nothing "
-            "touches it but the probes.",
-        )
+        return _through(limiter or Limiter(float(target.lamp_watts)), board.mains.volts)
     return Instruction(
         "Plug in, directly on the mains",
         0.4,
         "The hot side is live: isolation transformer or residual-current device, one hand.",
+    )
+
+
+def _through(limiter: Limiter, mains_volts: float) -> Instruction:
+    bears = limiter.bears_seconds(mains_volts)
+    if bears is None:
+        return Instruction(
+            f"Plug in through the {limiter.words}",
+            0.5,
+            f"A filament lamp for {limiter.volts or mains_volts:g} V, no LED. "
+            "The hot side is live: nothing touches it but the probes.",
+        )
+    return Instruction(
+        f"Plug in through the {limiter.words} in the fuse's place, a fuse in series",
+        0.5,
+        f"Behind it a short takes {limiter.short_watts(mains_volts):.0f} W: it bears that for "
+        f"{bears:.1f} s. It stands on the mains and passes 250 °C: never touch it. Hand on the "
+        "plug.",
     )
 
 

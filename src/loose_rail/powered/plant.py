@@ -22,7 +22,8 @@ Floats = Value
 class InputParameters:
     """Mains, limiter, fuse, bridge and bulk; or an external adapter where `adapter_volts` > 0.
 
-    `bridge_arms` is the share of the half-cycles that charge the bulk, `bridge_short_share` that in
+    In line stands a lamp (`lamp_watts`, `lamp_volts`), a resistor, or neither. `bridge_arms` is the
+    share of the half-cycles that charge the bulk, `bridge_short_share` that in
     which the bridge itself shorts the mains: one shorted diode does so in every other one.
     """
 
@@ -30,6 +31,7 @@ class InputParameters:
     mains_hertz: Floats
     lamp_watts: Floats
     lamp_volts: Floats
+    resistor_ohms: Floats
     cord_path: Floats
     inlet_path: Floats
     line_ohms: Floats

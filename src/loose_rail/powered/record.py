@@ -18,6 +18,7 @@ from loose_rail.powered.maths import Value, all_false, any_of, logical_not, maxi
 from loose_rail.powered.plant import Plant
 from loose_rail.powered.settled_columns import Watched, resting, state_of, thinned
 from loose_rail.powered.simulate import Simulation
+from loose_rail.powered.stages.mains import AdapterSide, HotSide
 from loose_rail.vocabulary.keys import stage_of
 
 Floats = NDArray[np.float64]
@@ -122,7 +123,7 @@ class _Lamp:
 
 
 class _Tracer:
-    """Fine samples of every point and the lamp."""
+    """Fine samples of every point and of what stands in line."""
 
     def __init__(self, every: int, step_seconds: float) -> None:
         self.every = every
@@ -133,9 +134,10 @@ class _Tracer:
     def due(self, number: int) -> bool:
         return bool(self.every) and number % self.every == 0
 
-    def add(self, number: int, seen: dict[str, Value], lit: Value) -> None:
+    def add(self, number: int, seen: dict[str, Value], hot: HotSide | AdapterSide) -> None:
         self.times.append((number + 1) * self.step_seconds)
-        for name, values in {**seen, "lamp_glow": lit}.items():
+        in_line = {"lamp_glow": hot.lamp_glow, "in_line_watts": hot.in_line_watts}
+        for name, values in {**seen, **in_line}.items():
             self.samples.setdefault(name, []).append(values)
 
 
@@ -306,7 +308,7 @@ def run(
         if due or tracer.due(number):
             seen = simulation.observe()
             if tracer.due(number):
-                tracer.add(number, seen, simulation.hot.lamp_glow)
+                tracer.add(number, seen, simulation.hot)
             if due:
                 between = recorder.look(number, seen)
         if thins and between and not recorder.thin_out(number):

@@ -50,7 +50,7 @@ class WaveformHotSide(HotSide):
         self.seconds += dt
         if self._fixed.parameters is not plant:
             self._prepare()
-        lamp, ohms, alive = self.lamp_ohms, self._line_ohms, self._fixed.alive
+        in_line, ohms, alive = self.in_line_ohms, self._line_ohms, self._fixed.alive
         wave = self._fixed.peak * sin(2 * math.pi * plant.mains_hertz * self.seconds)
         self.line_volts = wave
         self._warm_up(dt, maximum(load_watts, boost_watts))
@@ -78,9 +78,11 @@ class WaveformHotSide(HotSide):
         bridge = where(shorts & (alive > 0), across / (ohms + BRIDGE_SHORT_OHMS), 0.0)
         self.line_amps = rectified + boost + through + bridge
         self._fuse(dt, self.line_amps**2)
+        self.in_line_watts = self.line_amps**2 * in_line
+        if self._fixed.any_in_line:
+            self.board_volts = maximum(plant.mains_volts - self.line_amps * in_line, 0.0)
         if self._fixed.any_lamp:
-            self.board_volts = maximum(plant.mains_volts - self.line_amps * lamp, 0.0)
-            self._filament(dt, self.line_amps**2 * lamp)
+            self._filament(dt, self.in_line_watts)
         self.mean = self.valley = self.bulk
         self._swing()
 

@@ -1,4 +1,4 @@
-"""What a series lamp in line with the board does, as a person sees it."""
+"""What stands in line with the board does, as a person sees it: a series lamp, or a resistor."""
 
 from __future__ import annotations
 
@@ -19,6 +19,10 @@ class LampPattern(StrEnum):
         """The pattern as a person would say it."""
         return _LABELS[self]
 
+    def of_limiter(self, lamp: bool) -> str:
+        """As it is said of a lamp, or of a resistor in its place."""
+        return _LABELS[self] if lamp else _OF_A_RESISTOR[self]
+
     @property
     def is_dark(self) -> bool:
         """Whether it ends dark: what it does where nothing behind it is shorted."""
@@ -30,10 +34,20 @@ class LampPattern(StrEnum):
         return not self.is_dark
 
 
+def patterns_of(lamp: bool) -> tuple[LampPattern, ...]:
+    """What can be told of a lamp, or of a resistor, in the order of the keys."""
+    return tuple(LampPattern) if lamp else tuple(_OF_A_RESISTOR)
+
+
 _LABELS = {
     LampPattern.DARK: "stays dark",
     LampPattern.FLASH_DARK: "flashes, then dark",
     LampPattern.GLOWS: "glows steadily",
     LampPattern.PULSES: "pulses",
     LampPattern.BRIGHT: "full bright",
+}
+_OF_A_RESISTOR = {
+    LampPattern.DARK: "stays cool",
+    LampPattern.GLOWS: "warms within seconds",
+    LampPattern.BRIGHT: "hot, smells or smokes",
 }

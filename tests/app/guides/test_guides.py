@@ -4,8 +4,7 @@ import math
 import unittest
 from functools import cache
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.guides.ends import EndsGuide
 from loose_rail.app.guides.loads import LoadGuide

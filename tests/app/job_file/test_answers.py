@@ -8,8 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from hypothesis import HealthCheck, given, settings
-from hypothesis import strategies as st
+from hypothesis import HealthCheck, given, settings, strategies as st
 
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.board_of import board_of
@@ -17,8 +16,7 @@ from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.read import KNOWN, read_case
 from loose_rail.app.job_file.words import words
 from loose_rail.app.outcome import Outcome
-from loose_rail.app.taking_in import Form as JobForm
-from loose_rail.app.taking_in import NewJob, numbers_of
+from loose_rail.app.taking_in import Form as JobForm, NewJob, numbers_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of

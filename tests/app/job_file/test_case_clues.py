@@ -7,8 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.job_file.board_of import CaseBoard, board_of
 from loose_rail.app.job_file.clues_of import Clues, clues_of

@@ -9,8 +9,7 @@ from pathlib import Path
 from typing import Any
 from unittest import mock
 
-from hypothesis import HealthCheck, given, settings
-from hypothesis import strategies as st
+from hypothesis import HealthCheck, given, settings, strategies as st
 
 from loose_rail.__main__ import main
 from loose_rail.app.job_file.board_of import CaseBoard, board_of

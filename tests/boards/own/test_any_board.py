@@ -6,8 +6,7 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.board_desk import BoardDesk
 from loose_rail.app.clock import SystemClock

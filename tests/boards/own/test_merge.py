@@ -3,8 +3,7 @@
 import unittest
 
 import msgspec
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.own.binding import Struck
 from loose_rail.boards.own.board import Composed

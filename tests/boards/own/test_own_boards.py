@@ -2,8 +2,7 @@
 
 import unittest
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.own.board import Composed, own_board
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector

@@ -5,8 +5,7 @@ The pairs were written from how people talk at a bench, before the program was a
 
 import unittest
 
-from hypothesis import given
-from hypothesis import strategies as st
+from hypothesis import given, strategies as st
 
 from loose_rail.app.guides.loads import LoadGuide
 from loose_rail.app.job_file.clues_of import BAD, GOOD, NO, YES

@@ -5,8 +5,7 @@ import unittest
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.conditions import esr_over_temperature, life_hours, under
 from loose_rail.boards.load import shipped_board

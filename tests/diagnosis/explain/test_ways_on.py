@@ -6,8 +6,7 @@ from pathlib import Path
 
 import msgspec
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.deciding import costs_of, decide, prices_of
 from loose_rail.app.legend import legend_of_board, rail_volts

@@ -3,8 +3,7 @@
 import unittest
 from itertools import combinations
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.planning.engine import Purpose

@@ -3,8 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence

@@ -4,8 +4,7 @@ import unittest
 
 import msgspec
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, board_of_file

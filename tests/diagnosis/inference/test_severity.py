@@ -4,8 +4,7 @@ import unittest
 from dataclasses import replace
 
 import numpy as np
-from hypothesis import assume, given, settings
-from hypothesis import strategies as st
+from hypothesis import assume, given, settings, strategies as st
 
 from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.circuit.cold import ColdSolver

@@ -3,8 +3,7 @@
 import unittest
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.job_file.log.deeds import hours_of
 from loose_rail.boards.kinds.kind import Effect

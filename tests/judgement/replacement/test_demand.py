@@ -3,8 +3,7 @@
 import math
 import unittest
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.judgement.replacement.demand import (

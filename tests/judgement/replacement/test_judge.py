@@ -6,8 +6,7 @@ import sys
 import unittest
 from pathlib import Path
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.kinds.registry import KINDS
 from loose_rail.boards.load import shipped_board, shipped_ids

@@ -7,8 +7,7 @@ from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.faults import faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids

@@ -6,8 +6,7 @@ import time
 import unittest
 from typing import Any
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 from PyQt6.QtCore import QRectF, QThread
 from PyQt6.QtWidgets import QApplication
 

@@ -5,8 +5,7 @@ import unittest
 from collections.abc import Sequence
 from typing import Any
 
-from hypothesis import given, settings
-from hypothesis import strategies as st
+from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.load import shipped_board
 from loose_rail.diagnosis.model.candidates import live_states

@@ -73,8 +73,11 @@ def _place(state: BoardState, states: tuple[BoardState, ...]) -> int:
 def next_proof(
     table: PredictionTable, job: JobState, facts: SafetyFacts, beyond: Collection[str]
 ) -> ProofPoint | None:
-    """The next reading of the proof, None when all are taken or safety lets none be; `beyond` are
-    probes out of reach."""
+    """The next reading of the proof, None when all are taken or safety lets none be; one that the
+    person has chosen comes first. `beyond` are probes out of reach."""
+    chosen = next((c for c in table.candidates if c.key == job.chosen), None)
+    if chosen is not None and reachable(table.board, chosen.state, facts):
+        return ProofPoint(chosen, "Chosen by you.")
     taken = {reading.candidate for reading in job.proof_readings}
     for one in proof_plan(table, job):
         if one.candidate.key in taken or one.candidate.probe.id in beyond:

@@ -13,6 +13,7 @@ from enum import StrEnum
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.diagnosis.proof.soaked import COUNTS_FROM_HOURS, soak_with_readings
 from loose_rail.jobs.state import JobState, Reading
 from loose_rail.judgement.judge import Expectation, Judgement, Verdict, judge
 from loose_rail.judgement.over_voltage import (
@@ -21,7 +22,7 @@ from loose_rail.judgement.over_voltage import (
     key_of,
     over_voltage,
 )
-from loose_rail.judgement.proof import ProofLevel, level_of
+from loose_rail.judgement.proof import IN_THE_SET, ProofLevel, level_of, soaked
 from loose_rail.kernel.observation import value
 from loose_rail.vocabulary.lamp_pattern import LampPattern
 
@@ -55,7 +56,10 @@ def proof_of(table: PredictionTable | None, state: JobState) -> Proof:
     good = [r.state for r in state.proof_readings if r.state.plugged and shows_life(table, r)]
     if failures:
         return Proof(ProofStatus.FAILED, failures, level_of(()))
-    return Proof(ProofStatus.SHOWN if good else ProofStatus.NOT_SHOWN, (), level_of(good))
+    level, soak = level_of(good), soak_with_readings(table, state)
+    if soak is not None and level.rank >= IN_THE_SET and soak.attended_hours >= COUNTS_FROM_HOURS:
+        level = soaked(soak.attended_hours)
+    return Proof(ProofStatus.SHOWN if good else ProofStatus.NOT_SHOWN, (), level)
 
 
 def failures_of(table: PredictionTable, state: JobState) -> tuple[str, ...]:
@@ -64,6 +68,10 @@ def failures_of(table: PredictionTable, state: JobState) -> tuple[str, ...]:
     drawing = [pattern for pattern in map(LampPattern, state.lamps) if pattern.draws]
     if drawing:
         found.append(f"The lamp in line: {drawing[-1].label}. Something draws too much.")
+    soak = state.soak
+    for look in soak.bad_looks if soak is not None else ():
+        after = f"{soak.attended_hours:.1f} h" if soak is not None else ""
+        found.append(f"On soak, after {after}: {look.words}.")
     for reading in _last_of_each(state.proof_readings):
         probe, _, judged = _judged(table, reading)
         if judged.verdict is Verdict.DISAGREES:

@@ -92,6 +92,7 @@ class _Coefficients:
     fuse_holds: Value
     fuse_limit: Value
     any_lamp: bool
+    any_in_line: bool
     any_short: bool
     any_bridge_short: bool
 
@@ -112,6 +113,7 @@ class _Coefficients:
             fuse_holds=(FUSE_HOLDS_TIMES * p.fuse_amps) ** 2,
             fuse_limit=FUSE_PRE_ARC_SECONDS * p.fuse_amps**2,
             any_lamp=any_of(has_lamp),
+            any_in_line=any_of(has_lamp) or any_of(p.resistor_ohms > 0),
             any_short=any_of(p.input_short_siemens > 0),
             any_bridge_short=any_of(p.bridge_short_share > 0),
         )
@@ -121,12 +123,13 @@ class HotSide:
     """Bulk voltage, filament temperature and fuse of `n` boards, stepped together.
 
     `bulk` is the level to which the charge balances; `mean` is what a meter shows and `valley` the
-    foot of the ripple, what the converters must live on when the capacitor has dried. `lamp_ohms`
-    is the filament's resistance now, 0 where there is no lamp. A dark filament cools for a minute
-    and moves nothing that a meter sees: it is watched while it is `red`.
+    foot of the ripple, what the converters must live on when the capacitor has dried. What stands
+    in line has `in_line_ohms` now and takes `in_line_watts`, both 0 where nothing does. A dark
+    filament cools for a minute and moves nothing that a meter sees: it is watched while it is
+    `red`.
     """
 
-    UNWATCHED = ("kelvin", "lamp_ohms")
+    UNWATCHED = ("kelvin", "in_line_ohms", "in_line_watts")
     REST_SHARE = 1e-3
     """Behind a lamp the bulk creeps on towards its crest, from here by less than half a per cent of
     it [D: against runs to the end, tests/powered/test_record]."""
@@ -139,6 +142,7 @@ class HotSide:
         self.valley = zeros(like)
         self.ripple_volts = zeros(like)
         self.kelvin = zeros(like) + FILAMENT_COLD_KELVIN
+        self.in_line_watts = zeros(like)
         self.red = zeros(like)
         self.fuse_heat = zeros(like)
         self.fuse_whole = finite(plant.fuse_ohms)
@@ -162,18 +166,19 @@ class HotSide:
         self._path = self.fuse_whole & finite(plant.line_ohms)
         self._cold_ohms = where(self._path, plant.line_ohms + plant.fuse_ohms, OPEN_OHMS)
         self._arms = where(self._path, plant.bridge_arms, 0.0)
-        self.lamp_ohms = self._filament_ohms()
+        self.in_line_ohms = self._in_line_ohms()
 
-    def _filament_ohms(self) -> Value:
+    def _in_line_ohms(self) -> Value:
         fixed = self._fixed
-        return fixed.hot_ohms * (self.kelvin / FILAMENT_HOT_KELVIN) ** 1.2 * fixed.has_lamp
+        filament = fixed.hot_ohms * (self.kelvin / FILAMENT_HOT_KELVIN) ** 1.2 * fixed.has_lamp
+        return filament + self.plant.resistor_ohms
 
     @property
     def _line_ohms(self) -> Value:
         if not self._limits:
-            return self._cold_ohms + self.lamp_ohms
+            return self._cold_ohms + self.in_line_ohms
         gone = (1.0 - HOT_LIMITER_SHARE) * self._warm * self.plant.limiter_ohms
-        return self._cold_ohms - gone + self.lamp_ohms
+        return self._cold_ohms - gone + self.in_line_ohms
 
     @property
     def available_watts(self) -> Value:
@@ -221,10 +226,12 @@ class HotSide:
         rectified = amps_squared
         if fixed.any_bridge_short:
             amps_squared = amps_squared + self._bridge_short(ohms)
-        if fixed.any_lamp or fixed.any_bridge_short:
+        if fixed.any_in_line or fixed.any_bridge_short:
             self.board_volts = self._behind_the_line(rectified)
+        if fixed.any_in_line:
+            self.in_line_watts = amps_squared * self.in_line_ohms
         if fixed.any_lamp:
-            self._filament(dt, amps_squared * self.lamp_ohms)
+            self._filament(dt, self.in_line_watts)
         self._fuse(dt, amps_squared)
         net = charge * fixed.alive + lift - load_watts / held - fixed.leak * self.bulk
         bulk = self.bulk + net / (plant.bulk_farads / dt + slope + fixed.leak)
@@ -247,10 +254,10 @@ class HotSide:
         return self._fixed.alive * self.plant.bridge_short_share * amps * amps
 
     def _behind_the_line(self, amps_squared: Value) -> Value:
-        """AC volts (RMS) at the board: less the lamp's drop while the bridge charges, next to
+        """AC volts (RMS) at the board: less the drop in line while the bridge charges, next to
         nothing while it shorts."""
         whole = 1.0 - self.plant.bridge_short_share
-        drop = sqrt(amps_squared / maximum(whole, 0.5)) * self.lamp_ohms
+        drop = sqrt(amps_squared / maximum(whole, 0.5)) * self.in_line_ohms
         charging = maximum(self.plant.mains_volts - drop, 0.0)
         shorted = where(self._path, BRIDGE_SHORT_DROP_VOLTS, self.plant.mains_volts)
         return sqrt(whole * charging**2 + (1.0 - whole) * shorted**2)
@@ -282,7 +289,7 @@ class HotSide:
         heated = self.kelvin + dt * (watts - fixed.lamp_watts * (squared * squared)) / fixed.mass
         self.kelvin = clip(heated, FILAMENT_COLD_KELVIN, 3200.0)
         self.red = where(self.kelvin > GLOW_KELVIN, self.kelvin, 0.0)
-        self.lamp_ohms = self._filament_ohms()
+        self.in_line_ohms = self._in_line_ohms()
 
     def _fuse(self, dt: float, amps_squared: Value) -> None:
         over = amps_squared - self._fixed.fuse_holds
@@ -322,6 +329,7 @@ class AdapterSide:
         self.fuse_whole = finite(plant.fuse_ohms)
         self.board_volts = zeros(like)
         self.lamp_glow = zeros(like)
+        self.in_line_watts = zeros(like)
         self.available_watts = plant.adapter_volts * plant.adapter_amps
         self._strain = zeros(like)
         self._rest = zeros(like)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Board, Side
+from loose_rail.diagnosis.in_line import limiter_of
 from loose_rail.diagnosis.review import Review
 from loose_rail.jobs.state import JobState
 from loose_rail.judgement.limits import limit
@@ -97,8 +98,8 @@ def state_tokens(
         if board.adapter_fed:
             tokens.append(Token("on its adapter", "plain"))
         else:
-            lamp = f"{now.lamp_watts} W series lamp"
-            tokens.append(Token(lamp if now.lamp_watts else "directly on the mains", "warn"))
+            found = limiter_of(state, now.lamp_watts)
+            tokens.append(Token(found.words if found else "directly on the mains", "warn"))
         tokens.append(Token("main cable on" if now.main_cable else "main cable off", "plain"))
         if now.without:
             tokens.append(Token(f"{now.without} unplugged", "plain"))

@@ -8,21 +8,24 @@ from pathlib import Path
 
 from loose_rail.app.album import Album
 from loose_rail.app.board_desk import BoardDesk, binding_text, names_the_part
-from loose_rail.app.deciding import KeepPrices
 from loose_rail.app.first_power import ForecastKeeper
 from loose_rail.app.first_stages import FirstStages
 from loose_rail.app.going_on import Choices, go_on
 from loose_rail.app.guides.guide import Guide
 from loose_rail.app.guides.registry import GUIDES
 from loose_rail.app.learning import refusal_to_learn, sound_readings
+from loose_rail.app.limiting import as_it_should
 from loose_rail.app.live_reading import LiveDesk
 from loose_rail.app.metered_entry import MeteredEntry
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.parts import candidates_for, chosen_ref, enter_line, line_echo, repair_list
 from loose_rail.app.ports import Hands, Meter, Photos
+from loose_rail.app.power_line import enter_power_line
 from loose_rail.app.recording import TraceDesk
 from loose_rail.app.repair import choose_method
 from loose_rail.app.session import JobSession
+from loose_rail.app.settings import KeepSetting
+from loose_rail.app.soaking import look_due
 from loose_rail.app.stream import MakeLoop
 from loose_rail.app.ways import enter_decision
 from loose_rail.jobs import events as ev
@@ -60,7 +63,6 @@ from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.stage import Stage
 
 MOST_LETTERS = 8
-AS_IT_SHOULD = LampPattern.FLASH_DARK
 """What the foot switch confirms of the lamp: a flash or nothing, then dark."""
 RenderHtml = Callable[[JobSession, float | None], str]
 WritePdf = Callable[[str, str, Path], str | None]
@@ -86,11 +88,11 @@ class JobPresenter:
         known_warnings: Sequence[str] = (),
         streams: Sequence[MakeLoop] = (),
         desk_of: Callable[[str], BoardDesk] | None = None,
-        keep_prices: KeepPrices | None = None,
+        keep_setting: KeepSetting | None = None,
     ) -> None:
         self.session = session
         self._desk_of = desk_of
-        self._keep_prices = keep_prices
+        self._keep_setting = keep_setting
         self._stock = tuple(stock)
         self.changed: Signal[None] = Signal()
         self.selected_stock = 0
@@ -155,6 +157,10 @@ class JobPresenter:
     def drain_words(self) -> str:
         """How long the board's own bleeder still needs; empty while plugged in or measured."""
         return drain_left_words(self.session)
+
+    def look_due(self) -> str:
+        """That a look at the soak is due, empty while none is."""
+        return look_due(self.session)
 
     def take_in(self) -> IntakeState:
         """Take in."""
@@ -273,7 +279,7 @@ class JobPresenter:
         if phase in (Phase.STATE, Phase.ACKNOWLEDGE):
             return self.confirm_state()
         if phase is Phase.LAMP:
-            return self.lamp_seen(AS_IT_SHOULD)
+            return self.lamp_seen(as_it_should(self.session))
         if phase in (Phase.READING, Phase.RESERVOIR):
             return self.live.hold() if self.live.on else None
         return self.go_on()
@@ -387,7 +393,11 @@ class JobPresenter:
 
     def decide(self, text: str) -> Outcome:
         """A typed line of the verdict page."""
-        return enter_decision(self.session, text, self._keep_prices)
+        return enter_decision(self.session, text, self._keep_setting)
+
+    def power_line(self, text: str) -> Outcome:
+        """A typed line of the power-up page."""
+        return enter_power_line(self.session, text, self._keep_setting)
 
     def set_price(self, text: str) -> Outcome:
         """The price on the sheet, empty for none."""

@@ -29,6 +29,7 @@ from loose_rail.screens.job.frame import Banner, StageTrack, StateStrip, TitleSt
 from loose_rail.screens.job.front_pages import FrontPages
 from loose_rail.screens.job.measuring import Measuring
 from loose_rail.screens.job.present import JobPresenter
+from loose_rail.screens.job.soak_timer import SoakTimer
 from loose_rail.screens.job.stages import STAGE_PAGES
 from loose_rail.screens.live.control import LiveControl
 from loose_rail.screens.live.state import LiveState
@@ -79,6 +80,7 @@ class JobView(QWidget):
         self._make_shortcuts()
         self._retry = self._timer(RETRY_MILLISECONDS, presenter.retry_save)
         self._drain = self._timer(1000, self._show_drain)
+        self._soak = SoakTimer(self, self.presenter.look_due, self.say)
         self._track.chosen.connect(self.go)
         presenter.changed.subscribe(lambda _: self.refresh())
 
@@ -132,7 +134,9 @@ class JobView(QWidget):
 
     def use_settings(self, settings: Settings) -> None:
         """What the person chose on the meters page."""
-        self.presenter.session.use_bench(settings.lacks, settings.lamp, settings.prices)
+        self.presenter.session.use_bench(
+            settings.lacks, settings.lamp, settings.prices, settings.limiters
+        )
         self._foot_shortcut.setKey(QKeySequence(settings.foot_key))
         self.live.sounds.tones, self.live.sounds.speech = settings.tones, settings.speech
 
@@ -305,6 +309,10 @@ class JobView(QWidget):
         """A typed line of the verdict page."""
         return self.presenter.decide(text)
 
+    def power_line(self, text: str) -> Outcome:
+        """A typed line or key of the power-up page."""
+        return self.presenter.power_line(text)
+
     def name_price(self, text: str) -> None:
         """The price on the sheet."""
         self.tell(self.presenter.set_price(text))
@@ -436,6 +444,7 @@ class JobView(QWidget):
         """The window closes or another job comes."""
         self._retry.stop()
         self._drain.stop()
+        self._soak.stop()
         self.live.close()
         self.photos.gone = True
         self.measuring.cancel()

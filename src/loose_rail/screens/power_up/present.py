@@ -4,19 +4,23 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from loose_rail.app.entry import MEANS
+from loose_rail.app.entry import MEANS, MEANS_OF_A_RESISTOR
 from loose_rail.app.first_power import ForecastKeeper, first_state
 from loose_rail.app.going_on import proof
+from loose_rail.app.limiting import bench_limiters, limiter_words
 from loose_rail.app.session import JobSession
+from loose_rail.diagnosis.in_line import limiter_of
 from loose_rail.diagnosis.model.forecast import Forecast
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
+from loose_rail.judgement.limiter import Limiter
 from loose_rail.kernel.quantities import engineering, fixed
+from loose_rail.screens.power_up.soak_present import soak_view
 from loose_rail.screens.power_up.state import PowerUpState
 from loose_rail.screens.shared.card.present import card_for, failed_card
 from loose_rail.screens.shared.card.state import CardState
 from loose_rail.screens.shared.pair_views import pair_views
 from loose_rail.vocabulary.board_state import BoardState
-from loose_rail.vocabulary.lamp_pattern import LampPattern
+from loose_rail.vocabulary.lamp_pattern import LampPattern, patterns_of
 from loose_rail.vocabulary.phase import Phase
 
 NOT_SHOWN_WORDS = {
@@ -33,29 +37,53 @@ def power_up_state(
     repair."""
     state, proved, first = session.state, proof(session), first_state(session)
     cable = "on" if first.main_cable else "off"
-    limiter = (
-        f"through a {first.lamp_watts} W series lamp" if first.lamp_watts else "on its adapter"
+    in_line = limiter_of(state, first.lamp_watts)
+    limiter = f"through a {in_line.words}" if in_line else "on its adapter"
+    lamp = in_line is None or in_line.is_lamp
+    patterns = tuple(
+        (str(one), one.of_limiter(lamp), one == state.lamp_seen) for one in patterns_of(lamp)
     )
-    patterns = tuple((str(one), one.label, one == state.lamp_seen) for one in LampPattern)
+    means = MEANS if lamp else MEANS_OF_A_RESISTOR
     unfitted = "The part is not fitted yet: finish the rework first."
+    soak = soak_view(session, proved)
     found = PowerUpState(
-        title=f"First power {limiter}, main cable {cable}",
+        title="Soak" if soak else f"First power {limiter}, main cable {cable}",
         sentence="Predicting the first power-up" if state.verdict else "No verdict yet",
         card=_card(session, proved),
         proof=_proof_words(proved),
         patterns=patterns if first.lamp_watts else (),
-        seen_words=MEANS[LampPattern(state.lamp_seen)] if state.lamp_seen else "",
+        seen_words=means.get(LampPattern(state.lamp_seen), "") if state.lamp_seen else "",
         pairs=pair_views(session.review),
         message="" if state.fitted else unfitted,
         has_meter=has_meter,
         failed=" ".join(proved.failures),
+        limiters=_limiters(session, in_line) if not state.lamp_seen else (),
+        soak=soak,
     )
     predicted = keeper.get(session)
-    return found if predicted is None else _with_forecast(found, predicted, first)
+    if predicted is None:
+        return found
+    said = limiter_words(session, in_line) if in_line is not None else ()
+    return _with_forecast(found, predicted, first, in_line, said)
 
 
-def _with_forecast(found: PowerUpState, predicted: Forecast, first: BoardState) -> PowerUpState:
+def _limiters(session: JobSession, now: Limiter | None) -> tuple[tuple[str, str, bool], ...]:
+    if now is None:
+        return ()
+    known = bench_limiters(session)
+    known = known if now in known else (now, *known)
+    return tuple((one.text, one.words, one == now) for one in known)
+
+
+def _with_forecast(
+    found: PowerUpState,
+    predicted: Forecast,
+    first: BoardState,
+    limiter: Limiter | None,
+    said: tuple[str, ...],
+) -> PowerUpState:
     input_words = "bulk" if first.lamp_watts else "input"
+    lamp = limiter is None or limiter.is_lamp
     return replace(
         found,
         seconds=tuple(predicted.seconds.tolist()),
@@ -65,11 +93,13 @@ def _with_forecast(found: PowerUpState, predicted: Forecast, first: BoardState) 
         faulty_bulk=tuple(predicted.faulty.bulk.tolist()),
         faulty_standby=tuple(predicted.faulty.standby.tolist()),
         faulty_glow=tuple(predicted.faulty.glow.tolist()),
+        heat=() if lamp else tuple(predicted.sound.heat.tolist()),
+        faulty_heat=() if lamp else tuple(predicted.faulty.heat.tolist()),
         pull_seconds=predicted.pull_seconds,
         sentence=f"Repaired, the {input_words} rises to {engineering(predicted.bulk_volts, 'V')} "
         f"and the standby rail stands at {engineering(predicted.standby_volts, 'V')} after "
         f"{fixed(predicted.ready_seconds, 2)} s; the broken line shows what the fault did.",
-        course=_course_words(predicted, first),
+        course=(*_course_words(predicted, first, lamp), _in_one(said)),
     )
 
 
@@ -112,13 +142,21 @@ def _proof_words(proved: Proof) -> str:
     return f"{level.title}; open: {level.leaves_open}. Ctrl+0 hands back at this level"
 
 
-def _course_words(found: Forecast, state: BoardState) -> tuple[str, ...]:
+def _in_one(said: tuple[str, ...]) -> str:
+    words = "; ".join(said)
+    return f"{words[:1].upper()}{words[1:]}"
+
+
+def _course_words(found: Forecast, state: BoardState, lamp: bool) -> tuple[str, ...]:
     ready = (
         f"{fixed(found.ready_seconds, 2)} s: the standby rail stands at "
         f"{engineering(found.standby_volts, 'V')}, not pulsing"
     )
     if not state.lamp_watts:
         return (ready, "If the rail is not there by then, or anything smells, pull the plug")
+    if not lamp:
+        pull = f"{fixed(found.pull_seconds, 2)} s: pull the plug if the bulk has not risen"
+        return (ready, f"{pull}: half of what the resistor bears into a short")
     if found.flash_seconds > 0:
         flash = f"0 s: the lamp flashes for about {fixed(found.flash_seconds, 2)} s, then dark"
     else:

@@ -9,6 +9,20 @@ from loose_rail.screens.shared.pairs import PairView
 
 
 @dataclass(frozen=True, slots=True)
+class SoakView:
+    """A soak, planned or running: the chance that a fault is left against attended hours, where it
+    is now, and looks as hours with whether they were good."""
+
+    hours: tuple[float, ...]
+    left: tuple[float, ...]
+    done: float
+    aim: float
+    looks: tuple[tuple[float, bool], ...]
+    words: tuple[str, ...]
+    running: bool
+
+
+@dataclass(frozen=True, slots=True)
 class PowerUpState:
     """The first power-up: prediction in time, what was seen, readings after the repair."""
 
@@ -23,6 +37,12 @@ class PowerUpState:
     faulty_bulk: tuple[float, ...] = ()
     faulty_standby: tuple[float, ...] = ()
     faulty_glow: tuple[float, ...] = ()
+    heat: tuple[float, ...] = ()
+    """Share of what a resistor in line bears, empty where a lamp or nothing stands there."""
+    faulty_heat: tuple[float, ...] = ()
+    limiters: tuple[tuple[str, str, bool], ...] = ()
+    """What can stand in line: as it is typed, how it is called, whether it does."""
+    soak: SoakView | None = None
     pull_seconds: float = 0.0
     course: tuple[str, ...] = ()
     patterns: tuple[tuple[str, str, bool], ...] = ()

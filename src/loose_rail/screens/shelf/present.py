@@ -6,15 +6,17 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.jobs.summary import Summary
+from loose_rail.kernel.wall_clock import clock_words
 from loose_rail.screens.shelf.state import ShelfRow, ShelfState
 from loose_rail.vocabulary.stage import Stage
 
-BENCH, PART, FINISHED = range(3)
+SOAK, BENCH, PART, FINISHED = range(4)
 
 
 def shelf_state(shop: str, jobs: Sequence[Summary]) -> ShelfState:
-    """Rows in the order given: what can't be read, what the bench can go on with, what waits for a
-    part, what is finished. A job that can't be read is told with why; the others open."""
+    """Rows in the order given: what can't be read, what is on soak, what the bench can go on with,
+    what waits for a part, what is finished. A job that can't be read is told with why; the others
+    open."""
     sound = [job for job in jobs if not job.lost]
     rows = [_lost_row(job) for job in jobs if job.lost]
     rows += [_row(job) for job in sorted(sound, key=lambda one: _waits(one)[0])]
@@ -50,6 +52,9 @@ def _waits(job: Summary) -> tuple[int, str, str]:
     if job.proved is not None:
         return FINISHED, "handed back", f"Proved {job.proved}"
     going_on = f"{Stage(job.stage).label}: go on where it was left"
+    if job.next_look:
+        look = f"look at {clock_words(job.next_look)}"
+        return SOAK, f"on soak until {clock_words(job.soak_until)}", f"Never unattended: {look}"
     if not job.part:
         return BENCH, "waits for the bench", going_on
     if job.part in job.fitted:

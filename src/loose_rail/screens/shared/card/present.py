@@ -10,6 +10,7 @@ import math
 from collections.abc import Sequence
 from datetime import datetime
 
+from loose_rail.app.limiting import limiter_now, patterns_now
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir, bulk_of, reservoirs_of
@@ -29,7 +30,6 @@ from loose_rail.judgement.safety import BRIGHT_INSTEAD, BRIGHT_LAMP
 from loose_rail.judgement.transitions import UNPLUG
 from loose_rail.kernel.quantities import engineering, percent
 from loose_rail.screens.shared.card.state import CardState
-from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.phase import Phase
 
@@ -49,7 +49,7 @@ def card_for(session: JobSession) -> CardState:
     if review.task is None:
         return _finished_card(review)
     if review.phase is Phase.LAMP:
-        return lamp_card()
+        return lamp_card(session)
     if review.phase is Phase.RESERVOIR and review.reservoir is not None:
         return _reservoir_card(review, review.task, review.reservoir)
     return _task_card(review, review.task)
@@ -134,9 +134,23 @@ def _in_one_sentence(texts: Sequence[str]) -> tuple[str, ...]:
     return tuple(t if k == 0 else t[:1].lower() + t[1:] for k, t in enumerate(texts))
 
 
-def lamp_card() -> CardState:
-    """Right after plugging in through the lamp: the lamp before the meter."""
-    keys = [f"{number}   {one.label}" for number, one in enumerate(LampPattern, start=1)]
+def lamp_card(session: JobSession) -> CardState:
+    """Right after plugging in through lamp or resistor: what it does before the meter."""
+    found, patterns = limiter_now(session), patterns_now(session)
+    lamp = found is None or found.is_lamp
+    keys = [f"{number}   {one.of_limiter(lamp)}" for number, one in enumerate(patterns, start=1)]
+    if not lamp:
+        return CardState(
+            phase=Phase.LAMP,
+            header="Through the resistor · hand on the plug",
+            title="What does the resistor do?",
+            todo=tuple(keys),
+            caution="It stands on the mains and burns skin: never touch it. Hot or smelling: pull "
+            "the plug at once.",
+            expect="1 to 3, then Enter",
+            why="It shows less than a lamp: the bulk comes next, within the second.",
+            action="That is what it does",
+        )
     return CardState(
         phase=Phase.LAMP,
         header="Through the lamp · watch it",
