@@ -8,6 +8,7 @@ from typing import TypeVar
 
 import platformdirs
 
+from loose_rail.app.handing_over import final_points
 from loose_rail.app.log import JobLog
 from loose_rail.app.ports import Store
 from loose_rail.app.session import JobSession
@@ -69,3 +70,16 @@ def demo_session(store: Store | None = None) -> JobSession:
     session = JobSession(JobLog(store or MemoryStore(demo_records()), 1), board(), FakeClock())
     session.set_engine(engine())
     return session
+
+
+def final_lines(session: JobSession) -> list[str]:
+    """What is typed to settle the final list of a set that is as it should be."""
+    figures = {"earth": "earth none", "insulation": "insulation 20M", "start": "start 8"}
+    said = [
+        "rungs skip because it was not taken apart here"
+        if one.item.counted
+        else figures.get(one.item.key, one.item.key)
+        for one in final_points(session)
+        if not one.settled
+    ]
+    return said

@@ -22,7 +22,7 @@ from loose_rail.vocabulary.board_state import UNPLUGGED, state_of
 from tests.diagnosis.proof.test_repairs import accepted, measure_all
 from tests.fakes.clock import FakeClock, StoppedClock
 from tests.fakes.store import MemoryStore
-from tests.shared import the
+from tests.shared import final_lines, the
 from tests.whole_jobs.test_jobs_on_boards import engine, presenter_for
 
 BARE, CABLE = state_of("standby/bare/lamp60"), state_of("standby/cable/lamp60")
@@ -235,6 +235,9 @@ class HandBack(unittest.TestCase):
         self.assertIn("pull the plug", presenter.go_on().text)
         self.assertIsNone(presenter.session.state.handed_back)
         presenter.make_safe()
+        self.assertIn("final list", presenter.go_on().text)
+        for line in final_lines(presenter.session):
+            self.assertTrue(presenter.final_line(line).taken, line)
         presenter.go_on()
         self.assertIsNotNone(presenter.session.state.handed_back)
 
@@ -261,6 +264,8 @@ class HandBack(unittest.TestCase):
         self.assertIn("Not shown yet", presenter.go_on().text)
         self.assertEqual(presenter.stage, "power_up")
         presenter.go("hand_back")
+        for line in final_lines(presenter.session):
+            presenter.final_line(line)
         presenter.go_on()
         handed = presenter.session.state.handed_back
         self.assertFalse(the(handed).repaired)

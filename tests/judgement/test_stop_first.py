@@ -27,7 +27,7 @@ from loose_rail.screens.shared.card.present import drain_wait
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
-from tests.shared import the
+from tests.shared import final_lines, the
 from tests.whole_jobs.test_jobs_on_boards import engine
 
 LAMP = BoardState(Power.STANDBY, True, 60)
@@ -389,6 +389,8 @@ class FailedRepair(unittest.TestCase):
             self.assertFalse(session.facts.primary_short_excluded)
             presenter.make_safe()
             presenter.go("hand_back")
+            for line in final_lines(session):
+                presenter.final_line(line)
             presenter.go_on()
             handed = session.state.handed_back
             self.assertEqual(

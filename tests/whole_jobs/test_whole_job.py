@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.jobs import events as ev
+from loose_rail.screens.hand_back.view import HandBackView
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.screens.parts.view import PartsView
@@ -25,7 +26,7 @@ from tests.screens.helper import (
     settle,
     write,
 )
-from tests.shared import the
+from tests.shared import final_lines, the
 
 ANSWERS = {
     ("live.5vs", True): "0..0.5@1.0Hz",
@@ -96,8 +97,29 @@ class WholeJob(Window):
         for words in ("C21 dried out", "4.99 V", "pulsing", "<s"):  # one reading was taken back
             self.assertIn(words, told)
         press(Qt.Key.Key_U)
+        job.focus_work()
+        press(Qt.Key.Key_Return)
+        self.assertIn("Not yet on the final list", job.notice.text())
+        write("insulation 500k")
+        self.assertIn("below 2 MΩ", job.notice.text())
+        job.page_of(HandBackView).line.clear()
+        press(Qt.Key.Key_Return)  # measured, and not good: it stays here
+        self.assertIn("500 kΩ is below", job.notice.text())
+        write("inputs skip because no source here")
+        write("insulation 20M")
+        for line in final_lines(job.presenter.session):
+            write(line)
+        write("carriage 3.50")
         press(Qt.Key.Key_Return)
         self.assertIsNotNone(job.presenter.session.state.handed_back)
+        told = job.presenter.hand_back().html
+        for words in (
+            "left out, because no source here",
+            "20 MΩ",
+            "class II",
+            "read off by hand",
+        ):
+            self.assertIn(words, told)
         for name in ("report.pdf", "report.html"):
             target = self.path.with_name(name)
             job.export(target)

@@ -7,22 +7,17 @@ from dataclasses import dataclass
 
 from loose_rail.app.deciding import accept_verdict, given_back, standing_verdict
 from loose_rail.app.disassembling import following
+from loose_rail.app.handing_over import keeps_it_here
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.parts import choose_part, has_rules, repair_list
+from loose_rail.app.proving import NOT_PROVED, proof
 from loose_rail.app.repair import next_repair_step
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.inference.finding import Standing
-from loose_rail.diagnosis.proof.standing import Proof, ProofStatus, proof_of
+from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Candidate
 from loose_rail.vocabulary.stage import Stage
-
-NOT_PROVED = {
-    ProofStatus.NONE: "nothing was fitted",
-    ProofStatus.NOT_SHOWN: "repair not shown",
-    ProofStatus.FAILED: "not repaired",
-}
-"""How a repair that is not proved is called on the sheet."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,11 +29,6 @@ class Choices:
     selected: int = 0
     part: str = ""
     price: float | None = None
-
-
-def proof(session: JobSession) -> Proof:
-    """How the last repair stands: not shown, failed and why, or shown to a level."""
-    return proof_of(session.engine.table if session.engine else None, session.state)
 
 
 def go_on(session: JobSession, choices: Choices) -> Outcome:
@@ -127,6 +117,9 @@ def _hand_back(session: JobSession, choices: Choices) -> Outcome:
         return Outcome("This job is handed back already.")
     if session.state.board_state.plugged:
         return Outcome.refused("The board is recorded as plugged in: pull the plug first (U).")
+    kept = keeps_it_here(session)
+    if kept:
+        return Outcome.refused(kept)
     found = proof(session)
     repaired = found.status is ProofStatus.SHOWN
     level = found.level.title if repaired else NOT_PROVED[found.status]

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import re
-from datetime import datetime
 
-from loose_rail.app.going_on import proof
 from loose_rail.app.outcome import Outcome
+from loose_rail.app.proving import proof
 from loose_rail.app.session import JobSession
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
@@ -20,7 +19,7 @@ from loose_rail.diagnosis.proof.soaked import (
 from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.soak import Soak
-from loose_rail.kernel.wall_clock import clock_words
+from loose_rail.kernel.wall_clock import clock_words, moment
 from loose_rail.vocabulary.board_state import Power
 
 LINE = re.compile(
@@ -87,7 +86,7 @@ def look_due(session: JobSession) -> str:
     found = soak_now(session) or soak
     if found.attended_hours >= found.hours:
         return f"The soak has had its {found.hours:.1f} h: F7 ends it."
-    if datetime.fromisoformat(session.now()) < datetime.fromisoformat(found.next_look()):
+    if moment(session.now()) < moment(found.next_look()):
         return ""
     return f"Job {session.state.ticket} on soak: look at it since {clock_words(found.next_look())}."
 

@@ -66,7 +66,14 @@ def choose_way(session: JobSession, number: int, reason: str = "") -> Outcome:
         if refused is not None:
             return refused
     session.record(
-        ev.WayChosen(str(way.kind), way.title, list(parts), way.worth.cost, way.worth.chance)
+        ev.WayChosen(
+            way=str(way.kind),
+            title=way.title,
+            parts=list(parts),
+            cost=way.worth.cost,
+            chance=way.worth.chance,
+            outlay=way.outlay,
+        )
     )
     return Outcome(f"Way on: {way.title}.")
 

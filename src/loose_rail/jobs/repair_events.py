@@ -28,6 +28,8 @@ class WayChosen(Event, tag="way_chosen", frozen=True):
     parts: list[str]
     cost: float
     chance: float
+    outlay: float = 0.0
+    """Of the cost, what is paid for parts and boards."""
 
 
 class ReplacementChosen(Event, tag="replacement_chosen", frozen=True):

@@ -4,7 +4,9 @@ and of a gap that is longer than was agreed no more than that."""
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import timedelta
+
+from loose_rail.kernel.wall_clock import moment
 
 GRACE = 1.5
 """A look may come half as late again before the time since the last one ceases to count [E]."""
@@ -39,11 +41,11 @@ class Soak:
     def attended_hours(self) -> float:
         """Hours that count, up to the last good look before the first bad one."""
         most = timedelta(minutes=GRACE * self.every_minutes)
-        total, last = timedelta(), datetime.fromisoformat(self.started_at)
+        total, last = timedelta(), moment(self.started_at)
         for look in self.looks:
             if not look.good:
                 break
-            at = datetime.fromisoformat(look.at)
+            at = moment(look.at)
             total += min(max(at - last, timedelta()), most)
             last = at
         return total.total_seconds() / 3600.0
@@ -56,14 +58,14 @@ class Soak:
     def next_look(self) -> str:
         """When the next look is due, ISO in UTC."""
         last = self.looks[-1].at if self.looks else self.started_at
-        due = datetime.fromisoformat(last) + timedelta(minutes=self.every_minutes)
+        due = moment(last) + timedelta(minutes=self.every_minutes)
         return due.isoformat()
 
     def until(self) -> str:
         """When it has run as long as was agreed, were every look in time from here on."""
         last = self.looks[-1].at if self.looks else self.started_at
         left = max(self.hours - self.attended_hours, 0.0)
-        return (datetime.fromisoformat(last) + timedelta(hours=left)).isoformat()
+        return (moment(last) + timedelta(hours=left)).isoformat()
 
     def looked(self, look: Look) -> Soak:
         """With one more look."""

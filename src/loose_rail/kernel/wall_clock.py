@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime
+
+
+def moment(at: str) -> datetime:
+    """The moment of an ISO time; one without a zone is in UTC, as the log is."""
+    found = datetime.fromisoformat(at)
+    return found if found.tzinfo else found.replace(tzinfo=UTC)
 
 
 def clock_words(at: str) -> str:
     """An ISO time as hours and minutes of this place."""
-    return datetime.fromisoformat(at).astimezone().strftime("%H:%M")
+    return moment(at).astimezone().strftime("%H:%M")

@@ -1,14 +1,20 @@
 """The content of a job's report, worked out once for every form it is printed in.
 
-The customer's name is never on it: it is the sheet that may be shared.
+The customer's name is on it only where that was asked for: it is the sheet that may be shared.
 """
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+from loose_rail.app.costing import cost_of
+from loose_rail.app.hand_back_line import NAME
+from loose_rail.app.handing_over import final_points
 from loose_rail.app.repair import method_words
 from loose_rail.app.session import JobSession
+from loose_rail.app.soaking import soak_now
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.diagnosis.inference.judged import judged
@@ -66,6 +72,14 @@ class ReportContent:
     pairs: tuple[BeforeAfter, ...]
     lines: tuple[Line, ...]
     cautions: tuple[str, ...]
+    customer: str = ""
+    """Printed only where the person asked for it."""
+    instruments: str = ""
+    bench_times: tuple[str, ...] = ()
+    final_list: tuple[tuple[str, str, str], ...] = ()
+    """Points of the last look: words, what was measured or said, how it stands."""
+    promises: tuple[str, ...] = ()
+    """Warranty, and when to ask again."""
     alarm: tuple[str, ...] = ()
     """What is printed in red: that the repair has failed and why, or that it is not shown."""
 
@@ -102,6 +116,14 @@ def content_of(session: JobSession, price: float | None = None) -> ReportContent
         work=_work(session),
         proof=review.proof.level,
         price=_price(session, price),
+        customer=state.detail("customer") if state.detail(NAME) else "",
+        instruments=_instruments(state.live_readings),
+        bench_times=_bench_times(session),
+        final_list=tuple(
+            (one.item.words, one.bad or (one.words if one.settled else "not done"), one.status)
+            for one in final_points(session)
+        ),
+        promises=_promises(session),
         pairs=before_after(review),
         lines=lines,
         cautions=CAUTIONS,
@@ -159,14 +181,16 @@ def _verdict_words(session: JobSession) -> str:
 
 def _work(session: JobSession) -> tuple[str, ...]:
     state, work = session.state, []
-    duties = {part.ref: part.duty for part in session.board.components}
+    parts = {part.ref: part for part in session.board.components}
     if state.way is not None:
         work.append(f"Way on: {state.way.title}.")
     for part in state.fitted:
-        duty = duties.get(part, "")
+        known = parts.get(part)
+        duty = known.duty if known is not None else ""
         offer = state.offer_for(part)
         by = f" by {offer.offer}" if offer else ""
-        was = f" (it was {offer.original})" if offer and offer.original else ""
+        old = offer.original if offer and offer.original else known.value if known else ""
+        was = f" (it was {old})" if old else ""
         what = f"{part} ({duty})" if duty else part
         work.append(f"{what} replaced{by}{was}{method_words(session, part)}")
     if state.replacement is not None:
@@ -175,7 +199,40 @@ def _work(session: JobSession) -> tuple[str, ...]:
     return tuple(work)
 
 
+def _instruments(readings: Sequence[Reading]) -> str:
+    """What read, each once, and how many it read."""
+    names = {"typed": "a meter read off by hand"}
+    counted = Counter(names.get(one.instrument, one.instrument) for one in readings)
+    return ", ".join(f"{name} ({count})" for name, count in counted.most_common())
+
+
+def _bench_times(session: JobSession) -> tuple[str, ...]:
+    """When it came, when it was repaired, how long it was worked on and soaked."""
+    state, cost = session.state, cost_of(session)
+    said = [f"taken in {state.opened_at[:10]}"]
+    if state.fitted_at:
+        said.append(f"repaired {state.fitted_at[:10]}")
+    if cost.hours:
+        said.append(f"{cost.hours:.2f} h of work")
+    soak = soak_now(session)
+    if soak is not None and soak.attended_hours:
+        said.append(f"{soak.attended_hours:.1f} h on soak, attended")
+    return tuple(said)
+
+
+def _promises(session: JobSession) -> tuple[str, ...]:
+    warranty, again = session.state.detail("warranty"), session.state.detail("follow_up")
+    said = [f"Warranty: {warranty}"] if warranty else []
+    return (*said, f"To be asked again on {again}") if again else tuple(said)
+
+
 def _price(session: JobSession, price: float | None) -> str:
     handed = session.state.handed_back
     amount = handed.price if handed is not None else price
-    return "" if amount is None else f"{amount:.2f} {session.state.currency}".strip()
+    if amount is None:
+        return ""
+    cost = cost_of(session)
+    carriage = f", carriage {cost.carriage:.2f}" if cost.carriage else ""
+    together = round(amount, 2) == cost.total
+    of = f": parts {cost.parts:.2f}{carriage}, {cost.hours:.2f} h at {cost.rate:.2f}"
+    return f"{amount:.2f} {session.state.currency}".strip() + (of if together else "")

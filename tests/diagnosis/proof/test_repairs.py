@@ -23,7 +23,7 @@ from loose_rail.screens.job.present import JobPresenter
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
-from tests.shared import the
+from tests.shared import final_lines, the
 from tests.whole_jobs.test_jobs_on_boards import engine
 
 WORKED = ("PB-2211-1", "PB-2408-1")
@@ -106,6 +106,8 @@ class EveryKind(unittest.TestCase):
         self.prove(presenter)
         presenter.make_safe()
         presenter.go("hand_back")
+        for line in final_lines(presenter.session):
+            self.assertEqual(presenter.final_line(line).kind, "info", line)
         self.assertEqual(presenter.go_on().kind, "info")
         self.assertIsNotNone(presenter.session.state.handed_back)
         sheet = presenter.hand_back().html

@@ -68,16 +68,18 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Way:
-    """A way on. `boards` are those that it exchanges, `parts` what it replaces on the power board;
-    `then` is the way that follows where it fails, None where none is worth it. `value` is what it
-    leaves, with what follows, beyond giving back; `ties_at` the chance from which it alone would be
-    worth as much as the best other one alone, None where no chance would do."""
+    """A way on. `boards` are those that it exchanges, `parts` what it replaces on the power board,
+    `outlay` what of its cost is paid for them; `then` is the way that follows where it fails, None
+    where none is worth it. `value` is what it leaves, with what follows, beyond giving back;
+    `ties_at` the chance from which it alone would be worth as much as the best other one alone,
+    None where no chance would do."""
 
     kind: Kind
     title: str
     minutes: float
     words: str
     worth: Worth = NOTHING
+    outlay: float = 0.0
     boards: tuple[str, ...] = ()
     parts: tuple[str, ...] = ()
     value: float = 0.0
@@ -136,7 +138,8 @@ class _Draft:
 
     def priced(self, chances: Floats, prices: Prices) -> Way:
         whole = self.cost + prices.hour * self.way.minutes / 60.0
-        return replace(self.way, worth=Worth(whole, float(chances @ self.cures), self.comeback))
+        worth = Worth(whole, float(chances @ self.cures), self.comeback)
+        return replace(self.way, worth=worth, outlay=self.cost)
 
 
 def _drafts(

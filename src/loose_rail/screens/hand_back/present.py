@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from loose_rail.app.costing import cost_of
 from loose_rail.app.deciding import given_back
-from loose_rail.app.going_on import NOT_PROVED, proof
+from loose_rail.app.handing_over import final_points
+from loose_rail.app.proving import NOT_PROVED, proof
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
-from loose_rail.screens.hand_back.state import HandBackState
+from loose_rail.screens.hand_back.state import HandBackState, PointView
 from loose_rail.screens.shared.pair_views import pair_views
 
 
@@ -27,8 +29,29 @@ def hand_back_state(session: JobSession, html: str) -> HandBackState:
         handed_back=handed is not None,
         action="Handed back" if handed else action,
         pairs=pair_views(session.review),
+        points=tuple(
+            PointView(
+                number=number,
+                words=one.item.words,
+                said=one.bad or one.words,
+                status=one.status,
+                caution="" if one.settled else one.item.caution,
+            )
+            for number, one in enumerate(final_points(session), start=1)
+        ),
+        cost=_cost_words(session),
+        proposed_price=f"{cost_of(session).total:.2f}",
         failed="Not repaired: the repair has failed." if status is ProofStatus.FAILED else "",
     )
+
+
+def _cost_words(session: JobSession) -> str:
+    """How the price that is proposed comes together."""
+    cost = cost_of(session)
+    carriage = f", carriage {cost.carriage:.2f}" if cost.carriage else ""
+    work = f"{cost.hours:.2f} h at {cost.rate:.2f}"
+    currency = session.state.currency
+    return f"Parts {cost.parts:.2f}{carriage}, {work}: {cost.total:.2f} {currency}".rstrip()
 
 
 def _open_points(session: JobSession, found: Proof) -> list[str]:

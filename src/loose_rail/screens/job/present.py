@@ -13,6 +13,7 @@ from loose_rail.app.first_stages import FirstStages
 from loose_rail.app.going_on import Choices, go_on
 from loose_rail.app.guides.guide import Guide
 from loose_rail.app.guides.registry import GUIDES
+from loose_rail.app.hand_back_line import enter_hand_back_line
 from loose_rail.app.learning import refusal_to_learn, sound_readings
 from loose_rail.app.limiting import as_it_should
 from loose_rail.app.live_reading import LiveDesk
@@ -398,6 +399,10 @@ class JobPresenter:
     def power_line(self, text: str) -> Outcome:
         """A typed line of the power-up page."""
         return enter_power_line(self.session, text, self._keep_setting)
+
+    def final_line(self, text: str) -> Outcome:
+        """A typed line of the hand-back page."""
+        return enter_hand_back_line(self.session, text)
 
     def set_price(self, text: str) -> Outcome:
         """The price on the sheet, empty for none."""

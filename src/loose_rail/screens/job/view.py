@@ -313,6 +313,10 @@ class JobView(QWidget):
         """A typed line or key of the power-up page."""
         return self.presenter.power_line(text)
 
+    def final_line(self, text: str) -> Outcome:
+        """A typed line of the hand-back page."""
+        return self.presenter.final_line(text)
+
     def name_price(self, text: str) -> None:
         """The price on the sheet."""
         self.tell(self.presenter.set_price(text))

@@ -6,8 +6,8 @@ from dataclasses import replace
 
 from loose_rail.app.entry import MEANS, MEANS_OF_A_RESISTOR
 from loose_rail.app.first_power import ForecastKeeper, first_state
-from loose_rail.app.going_on import proof
 from loose_rail.app.limiting import bench_limiters, limiter_words
+from loose_rail.app.proving import proof
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.in_line import limiter_of
 from loose_rail.diagnosis.model.forecast import Forecast

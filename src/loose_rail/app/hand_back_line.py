@@ -1,0 +1,39 @@
+"""A typed line of the hand-back page: a point of the final list, costs, warranty, the name."""
+
+from __future__ import annotations
+
+import re
+
+from loose_rail.app.handing_over import enter_final_line
+from loose_rail.app.outcome import Outcome
+from loose_rail.app.session import JobSession
+from loose_rail.jobs import events as ev
+
+COSTS = {"parts": "cost_parts", "carriage": "cost_carriage", "hours": "cost_hours"}
+TEXTS = {"warranty": "warranty", "follow": "follow_up"}
+"""What is promised, and when to ask how the set does."""
+NAME = "print_name"
+"""The detail that says whether the customer's name is printed."""
+_AMOUNT = re.compile(r"\d{1,6}(\.\d{1,2})?")
+_DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
+
+
+def enter_hand_back_line(session: JobSession, text: str) -> Outcome:
+    """What was typed, taken or told why not."""
+    word, _, rest = text.strip().partition(" ")
+    word, rest = word.lower(), rest.strip()
+    if word in COSTS:
+        if not _AMOUNT.fullmatch(rest):
+            return Outcome.refused(f"{word} wants a plain number: {word} 6.20.")
+        session.record(ev.DetailNoted(COSTS[word], rest))
+        return Outcome(f"{word.capitalize()}: {rest}.")
+    if word in TEXTS:
+        if word == "follow" and rest and not _DATE.fullmatch(rest):
+            return Outcome.refused("The day to ask again is a date: follow 2027-01-15.")
+        session.record(ev.DetailNoted(TEXTS[word], rest))
+        return Outcome(f"{word.capitalize()}: {rest or 'none'}.")
+    if word == "name" and rest in ("on", "off"):
+        session.record(ev.DetailNoted(NAME, "on" if rest == "on" else ""))
+        printed = "printed" if rest == "on" else "not printed"
+        return Outcome(f"The customer's name is {printed} on the sheet.")
+    return enter_final_line(session, text)
