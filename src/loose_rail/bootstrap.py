@@ -16,9 +16,11 @@ import platformdirs
 
 from loose_rail.app.board_desk import BoardDesk, BookRow
 from loose_rail.app.clock import SystemClock
-from loose_rail.app.known_before import lessons, warnings_for
+from loose_rail.app.following_job import Why, follow
+from loose_rail.app.known_before import lessons
 from loose_rail.app.log import JobLog
 from loose_rail.app.meters import MeterDesk, MeterPlugs
+from loose_rail.app.other_jobs import OtherJobs
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import MAINS_DETAIL, Settings
@@ -35,6 +37,7 @@ from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles
 from loose_rail.instruments.visa_meter import VisaMeter
+from loose_rail.jobs.fold import fold
 from loose_rail.jobs.state import JobState
 from loose_rail.judgement.replacement.electrolytic import Candidate
 from loose_rail.practice.demo import demo_shop, fill_store
@@ -166,11 +169,28 @@ class Workplace:
             hands=hands,
             meter_clock=self._meter_clock,
             photos=self.photos,
-            known_warnings=warnings_for(earlier, state),
+            others=self._others(job),
             streams=self._streams(on_bench),
             desk_of=self.board_desk,
             keep_setting=self._keep_setting,
         )
+
+    def _others(self, job: int) -> OtherJobs:
+        """The other jobs of the shop, as this one sees them."""
+
+        def opened(why: Why, complaint: str) -> str:
+            number = follow(self.store, SystemClock(), job, why, complaint)
+            return fold(self.store.load(number)).ticket
+
+        return OtherJobs(
+            summaries=lambda: [one for one in self.store.jobs() if one.job != job],
+            state_of=lambda number: fold(self.store.load(number)),
+            follow=opened,
+        )
+
+    def came_back(self, job: int, complaint: str) -> int:
+        """A set came back: the number of its new job. Raises JobError and StoreError."""
+        return follow(self.store, SystemClock(), job, Why.CAME_BACK, complaint)
 
     def board_of(self, state: JobState) -> Board:
         """The board of a job as it stands here: on the shop's mains or the set's own, woken as was

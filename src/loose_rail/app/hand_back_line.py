@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from loose_rail.app.handing_over import enter_final_line
+from loose_rail.app.other_jobs import OtherJobs
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.jobs import events as ev
@@ -18,7 +19,7 @@ _AMOUNT = re.compile(r"\d{1,6}(\.\d{1,2})?")
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
-def enter_hand_back_line(session: JobSession, text: str) -> Outcome:
+def enter_hand_back_line(session: JobSession, text: str, others: OtherJobs) -> Outcome:
     """What was typed, taken or told why not."""
     word, _, rest = text.strip().partition(" ")
     word, rest = word.lower(), rest.strip()
@@ -32,6 +33,8 @@ def enter_hand_back_line(session: JobSession, text: str) -> Outcome:
             return Outcome.refused("The day to ask again is a date: follow 2027-01-15.")
         session.record(ev.DetailNoted(TEXTS[word], rest))
         return Outcome(f"{word.capitalize()}: {rest or 'none'}.")
+    if word == "second":
+        return others.park(session, rest)
     if word == "name" and rest in ("on", "off"):
         session.record(ev.DetailNoted(NAME, "on" if rest == "on" else ""))
         printed = "printed" if rest == "on" else "not printed"

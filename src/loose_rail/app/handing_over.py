@@ -59,6 +59,8 @@ def _asked(session: JobSession, item: FinalItem) -> bool:
     """Whether it makes sense for this set: something came off, or the mains goes into it."""
     if item.counted:
         return bool(session.state.steps)
+    if item.returned:
+        return session.state.detail("follows_as") == "came_back"
     return not (item.on_mains and session.board.adapter_fed)
 
 
@@ -99,6 +101,11 @@ def enter_final_line(session: JobSession, text: str) -> Outcome:
 def _tick(session: JobSession, item: FinalItem, rest: str) -> Outcome:
     if item.counted:
         return Outcome.refused("That is counted: play the strip down back (F9 there).")
+    if item.answers:
+        if rest.lower() not in item.answers:
+            return Outcome.refused(f"{item.words} Answer {' or '.join(item.answers)}.")
+        session.record(ev.ItemTicked(item.key, True, rest.lower()))
+        return Outcome(f"{item.words} {rest.capitalize()}.")
     if not item.unit:
         done = any(one.item == item.key and one.done for one in session.state.ticked)
         session.record(ev.ItemTicked(item.key, not done, rest))
@@ -119,7 +126,7 @@ def _tick_the_rest(session: JobSession) -> Outcome:
     plain = [
         one.item
         for one in final_points(session)
-        if not one.settled and not one.item.unit and not one.item.counted
+        if not (one.settled or one.item.unit or one.item.counted or one.item.answers)
     ]
     for item in plain:
         session.record(ev.ItemTicked(item.key, True))

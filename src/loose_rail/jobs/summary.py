@@ -49,6 +49,13 @@ class Summary(msgspec.Struct, frozen=True, kw_only=True):
     soak_until: str = ""
     next_look: str = ""
     """When a running soak has had its hours, and when somebody has to look, ISO in UTC."""
+    way: str = ""
+    """How it went on: repair, kit, exchange, pair or give_back; empty where none was chosen."""
+    follows: int = 0
+    came_back: bool = False
+    same_fault: str = ""
+    """The job that it follows from, whether as a set that came back, and, once that was decided,
+    with the same fault or another one."""
     watched: tuple[str, ...] = ()
     """What to watch for when such a set is taken apart again, each in words."""
 
@@ -60,6 +67,7 @@ def summary_of(job: int, records: Sequence[ev.Record], state: JobState | None = 
     verdict, handed = state.verdict, state.handed_back
     suspect = verdict.suspect if verdict else ""
     soak = state.running_soak
+    decided = next((one.words for one in state.ticked if one.item == "came_back"), "")
     return Summary(
         job=job,
         events=len(records),
@@ -78,6 +86,10 @@ def summary_of(job: int, records: Sequence[ev.Record], state: JobState | None = 
         teaches=bool(suspect and handed and handed.repaired and not state.forgotten),
         soak_until=soak.until() if soak else "",
         next_look=soak.next_look() if soak else "",
+        way=state.way.way if state.way else "",
+        follows=int(state.detail("follows") or 0),
+        came_back=state.detail("follows_as") == "came_back",
+        same_fault=decided,
         watched=tuple(_watched(state)),
     )
 

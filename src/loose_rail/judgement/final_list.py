@@ -14,7 +14,8 @@ class FinalItem(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A point of the list. One with a `unit` wants a figure between `least` and `most`, in SI
     units (`least_earthed` where a protective conductor was measured); `none` is what it means that
     there is none. One that is `counted` follows from the ladder of the strip down;
-    `on_mains` is for sets with the mains inside. A point of
+    `on_mains` is for sets with the mains inside, `returned` for one that came back. Where there are
+    `answers`, one of them is given. A point of
     `safety` is asked of every set that leaves, others of those that are repaired."""
 
     key: str
@@ -22,6 +23,8 @@ class FinalItem(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     safety: bool = False
     counted: bool = False
     on_mains: bool = False
+    returned: bool = False
+    answers: tuple[str, ...] = ()
     unit: str = ""
     least: float = 0.0
     least_earthed: float = 0.0

@@ -138,3 +138,10 @@ class UsageError(LooseRailError):
     """The command line cannot be understood, or names a file that is not there."""
 
     code = "LR801"
+
+
+def words_of_error(error: Exception) -> str:
+    """An error of the world in its own words; a bug as it is, so that it can be reported."""
+    if isinstance(error, LooseRailError):
+        return error.one_line()
+    return f"{type(error).__name__}: {error}"

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from loose_rail.app.outcome import Kind
 from loose_rail.app.settings import MAINS_DETAIL
-from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.errors import LooseRailError, words_of_error
 from loose_rail.screens.area_bar import AreaBar
 from loose_rail.screens.desk_window import DeskWindow
 from loose_rail.screens.live.stream import let_streams_end
@@ -76,6 +76,7 @@ class MainWindow(DeskWindow):
         self.stack.addWidget(self.shelf)
         self.shelf.take_in_asked.connect(self.take_in)
         self.shelf.find_typed.connect(self.find_jobs)
+        self.shelf.came_back.connect(self.came_back)
         row.addWidget(self.stack, 1)
         self.setCentralWidget(holder)
         self._shortcuts()
@@ -175,6 +176,17 @@ class MainWindow(DeskWindow):
         self.new_job.begin(self.workplace.new_job())
         self._to_front(self.new_job, SHELF)
         self.new_job.focus_work()
+
+    def came_back(self, job: int, complaint: str) -> None:
+        """A set that was handed back is here again: its new job."""
+        if not self._ready(lambda: self.came_back(job, complaint)) or self.workplace is None:
+            return
+        try:
+            number = self.workplace.came_back(job, complaint)
+        except LooseRailError as error:
+            self.shelf.show_problem(error.one_line())
+            return
+        self.open_job(number)
 
     def open_window(self) -> MainWindow:
         """Ctrl+Shift+N: one more window on the same shop, so that two jobs stand open."""
@@ -290,7 +302,7 @@ class MainWindow(DeskWindow):
 
         def failed(error: Exception) -> None:
             if job is self.job:
-                words = _words_of(error)
+                words = words_of_error(error)
                 job.presenter.predictions_failed(words)
                 job.say(f"The predictions failed: {words}", Kind.REFUSED)
 
@@ -437,12 +449,3 @@ class MainWindow(DeskWindow):
             self.workplace.close()
             self.workplace = None
         super().closeEvent(event)
-
-
-def _words_of(error: Exception) -> str:
-    """An error of the world in its own words; a bug as it is, so that it can be reported."""
-    return (
-        error.one_line()
-        if isinstance(error, LooseRailError)
-        else f"{type(error).__name__}: {error}"
-    )

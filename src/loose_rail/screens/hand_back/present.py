@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from loose_rail.app.comebacks import returned_by
 from loose_rail.app.costing import cost_of
 from loose_rail.app.deciding import given_back
 from loose_rail.app.handing_over import final_points
@@ -10,12 +13,13 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
+from loose_rail.jobs.summary import Summary
 from loose_rail.screens.hand_back.state import HandBackState, PointView
 from loose_rail.screens.shared.pair_views import pair_views
 
 
-def hand_back_state(session: JobSession, html: str) -> HandBackState:
-    """The sheet and what is still open."""
+def hand_back_state(session: JobSession, html: str, jobs: Sequence[Summary] = ()) -> HandBackState:
+    """The sheet and what is still open; `jobs` are the shop's."""
     found = proof(session)
     level, status = found.level, found.status
     handed = session.state.handed_back
@@ -40,6 +44,7 @@ def hand_back_state(session: JobSession, html: str) -> HandBackState:
             for number, one in enumerate(final_points(session), start=1)
         ),
         cost=_cost_words(session),
+        came_back=f"Sets proved as far as this one: {returned_by(jobs, level.title).words}.",
         proposed_price=f"{cost_of(session).total:.2f}",
         failed="Not repaired: the repair has failed." if status is ProofStatus.FAILED else "",
     )

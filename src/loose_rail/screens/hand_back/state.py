@@ -34,3 +34,5 @@ class HandBackState:
     points: tuple[PointView, ...] = ()
     cost: str = ""
     proposed_price: str = ""
+    came_back: str = ""
+    """How many sets that were proved as far have come back."""

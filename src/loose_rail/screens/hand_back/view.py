@@ -144,6 +144,7 @@ class HandBackView(SidedPage):
         self.side.addWidget(pairs)
         self.side.addWidget(label("Level of proof", "strong"))
         self.side.addWidget(label(state.proof, wrap=True))
+        self.side.addWidget(label(state.came_back, "quiet", wrap=True))
         if state.open_points:
             self.side.addWidget(label("Still open", "strong"))
             for words in state.open_points:

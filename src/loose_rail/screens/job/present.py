@@ -18,6 +18,7 @@ from loose_rail.app.learning import refusal_to_learn, sound_readings
 from loose_rail.app.limiting import as_it_should
 from loose_rail.app.live_reading import LiveDesk
 from loose_rail.app.metered_entry import MeteredEntry
+from loose_rail.app.other_jobs import OtherJobs
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.parts import candidates_for, chosen_ref, enter_line, line_echo, repair_list
 from loose_rail.app.ports import Hands, Meter, Photos
@@ -86,7 +87,7 @@ class JobPresenter:
         hands: Hands | None = None,
         meter_clock: Callable[[], Callable[[], float]] = lambda: time.monotonic,
         photos: Photos | None = None,
-        known_warnings: Sequence[str] = (),
+        others: OtherJobs | None = None,
         streams: Sequence[MakeLoop] = (),
         desk_of: Callable[[str], BoardDesk] | None = None,
         keep_setting: KeepSetting | None = None,
@@ -101,7 +102,9 @@ class JobPresenter:
         self.price: float | None = None
         self._render_html = render_html
         self._write_pdf = write_pdf
-        self.first = FirstStages(session, self.changed, known_warnings)
+        self.others = others or OtherJobs()
+        warned = self.others.warnings(session.state)
+        self.first = FirstStages(session, self.changed, warned)
         self.album = Album(session, photos, self.first.part_in_front)
         self.forecast = ForecastKeeper()
         self.streams = tuple(streams)
@@ -165,7 +168,7 @@ class JobPresenter:
 
     def take_in(self) -> IntakeState:
         """Take in."""
-        return intake_state(self.session)
+        return intake_state(self.session, self.others.followed(self.session))
 
     def strip_down(self) -> StripState:
         """Strip down, or reassembly."""
@@ -204,7 +207,8 @@ class JobPresenter:
 
     def hand_back(self) -> HandBackState:
         """The sheet."""
-        return hand_back_state(self.session, self.sheet() if self.session.engine else "")
+        sheet = self.sheet() if self.session.engine else ""
+        return hand_back_state(self.session, sheet, self.others.summaries())
 
     def sheet(self) -> str:
         """The report as HTML, as it stands on the screen. Raises JobError without predictions."""
@@ -402,7 +406,7 @@ class JobPresenter:
 
     def final_line(self, text: str) -> Outcome:
         """A typed line of the hand-back page."""
-        return enter_hand_back_line(self.session, text)
+        return enter_hand_back_line(self.session, text, self.others)
 
     def set_price(self, text: str) -> Outcome:
         """The price on the sheet, empty for none."""

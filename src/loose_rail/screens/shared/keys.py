@@ -73,6 +73,7 @@ KEYS = (
     Key("F10", "foot", "Foot switch: do what is next", "job"),
     Key("Ctrl+G", "photos", "Photographs; drop files on any page", "job"),
     *(Key(f"Ctrl+{(one.position + 1) % 10}", f"stage:{one}", one.label, "job") for one in Stage),
+    Key("R", "came_back", "A set came back: a new job with its record", "shelf"),
     Key("/", "find", "Find words in all jobs", "shelf"),
     Key("Enter", "enter", "Take the reading, or do what the button says", "bench"),
     Key("=", "name_part", "Say what is printed beside the part: =C952 1000u 25V", "bench"),

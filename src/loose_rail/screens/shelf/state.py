@@ -17,6 +17,7 @@ class ShelfRow:
     next_step: str
     position: int
     age: str
+    handed_back: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.widgets import button, fill_round, label, scrolled
+from loose_rail.screens.shared.widgets import WordsLine, button, fill_round, label, scrolled
 
 if TYPE_CHECKING:
     from loose_rail.screens.shelf.state import ShelfRow, ShelfState
@@ -24,6 +24,7 @@ class ShelfRows(QWidget):
 
     opened = pyqtSignal(int)
     find_asked = pyqtSignal()
+    returned = pyqtSignal(int)
     moved = pyqtSignal(int, int)
     """The marked row's middle and half its height: what must be seen."""
 
@@ -58,6 +59,8 @@ class ShelfRows(QWidget):
             self.update()
         elif event.text() == "/":
             self.find_asked.emit()
+        elif event.key() == Qt.Key.Key_R and self._rows and self._rows[self._current].handed_back:
+            self.returned.emit(self._rows[self._current].job)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._rows:
             self.opened.emit(self._rows[self._current].job)
         else:
@@ -129,6 +132,7 @@ class ShelfView(QWidget):
     opened = pyqtSignal(int)
     take_in_asked = pyqtSignal()
     find_typed = pyqtSignal(str)
+    came_back = pyqtSignal(int, str)
 
     def __init__(self) -> None:
         super().__init__()
@@ -157,8 +161,16 @@ class ShelfView(QWidget):
         self.find_line.installEventFilter(self)
         self.find_line.hide()
         self.rows.find_asked.connect(self.begin_find)
+        self.again_line = WordsLine(
+            "What the set does that came back", "What does it do now? Enter"
+        )
+        self.again_line.installEventFilter(self)
+        self.again_line.hide()
+        self._returned = 0
+        self.rows.returned.connect(self.begin_again)
         layout.addWidget(self._summary)
         layout.addWidget(self.find_line)
+        layout.addWidget(self.again_line)
         area = scrolled(self.rows)
         self.rows.moved.connect(lambda middle, half: area.ensureVisible(0, middle, 0, half))
         layout.addWidget(area, 1)
@@ -168,10 +180,28 @@ class ShelfView(QWidget):
         self.find_line.show()
         self.find_line.setFocus()
 
+    def begin_again(self, job: int) -> None:
+        """R at a set that was handed back: the line for what it does now."""
+        self._returned = job
+        self.again_line.show()
+        self.again_line.setFocus()
+
+    def _again(self, event: QKeyEvent) -> bool:
+        """Enter opens the new job; Escape leaves it."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.came_back.emit(self._returned, self.again_line.text())
+        elif event.key() != Qt.Key.Key_Escape:
+            return False
+        self.again_line.clear()
+        self.again_line.hide()
+        return True
+
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
         """Escape shows all jobs again; Enter and Down go to the rows."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
+        if source is self.again_line:
+            return self._again(event)
         if event.key() == Qt.Key.Key_Escape:
             self.find_line.clear()
             self.find_line.hide()

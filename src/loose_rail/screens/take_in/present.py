@@ -25,8 +25,8 @@ CHECKS = (
 OF_CHECKS = frozenset(key for _, options in CHECKS for key, _ in options)
 
 
-def intake_state(session: JobSession) -> IntakeState:
-    """The page as it stands."""
+def intake_state(session: JobSession, followed: str = "") -> IntakeState:
+    """The page as it stands; `followed` is the record of the job that this one follows from."""
     state = session.state
     facts = {one.fact for one in state.history}
     checks = tuple(
@@ -42,7 +42,10 @@ def intake_state(session: JobSession) -> IntakeState:
         picture=picture_of(session),
         noted=noted_items(session),
         checks=checks,
-        notes=tuple((at[11:16], text) for stage, text, at in state.notes if stage == "take_in"),
+        notes=(
+            *((("", followed),) if followed else ()),
+            *((at[11:16], text) for stage, text, at in state.notes if stage == "take_in"),
+        ),
         boards=boards_of(session.review),
         suspects=suspect_rows(session.review),
         worth=worth_words(session),

@@ -150,7 +150,9 @@ class IntakeView(SidedPage):
         self._show_noted(state)
         clear_layout(self._notes)
         for at, words in state.notes:
-            self._notes.addWidget(label(f"{at}  {words}", "quiet", wrap=True))
+            self._notes.addWidget(
+                label(f"{at}  {words}".strip(), "quiet" if at else "strong", wrap=True)
+            )
         self.papers.show_state(state.papers)
         self._reset_seconds = state.reset_seconds
         self._boards.show_state(state.boards)
