@@ -315,8 +315,8 @@ MUTANTS = (
     Mutant(
         "teaches_itself",
         "bootstrap.py",
-        "if one.job != job]",
-        "if one.job]",
+        "if one.job != job]\n        board",
+        "if one.job]\n        board",
         "tests.screens.test_kept_work tests.storage.test_kept tests.screens.shelf.test_view",
     ),
     Mutant(
@@ -522,6 +522,27 @@ MUTANTS = (
         "total += min(max(at - last, timedelta()), most)",
         "total += max(at - last, timedelta())",
         "tests.whole_jobs.test_first_power",
+    ),
+    Mutant(
+        "final_list_not_done",
+        "app/going_on.py",
+        "    if kept:\n",
+        "    if False:\n",
+        "tests.whole_jobs.test_whole_job",
+    ),
+    Mutant(
+        "insulation_too_low",
+        "app/handing_over.py",
+        "    if value < least:\n",
+        "    if False:\n",
+        "tests.whole_jobs.test_whole_job",
+    ),
+    Mutant(
+        "open_job_came_back",
+        "app/following_job.py",
+        "if why is Why.CAME_BACK and earlier.handed_back is None:",
+        "if False:",
+        "tests.whole_jobs.test_came_back",
     ),
     Mutant(
         "bad_look",
