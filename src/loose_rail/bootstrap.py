@@ -50,6 +50,7 @@ from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.screens.shelf.state import ShelfState
 from loose_rail.shop import Options, Shop
 from loose_rail.storage.board_book import BoardBook
+from loose_rail.storage.give_job import give_job, take_job
 from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.places import APP, default_store, places_of, take_over
 from loose_rail.storage.store import SqliteStore
@@ -186,7 +187,13 @@ class Workplace:
             summaries=lambda: [one for one in self.store.jobs() if one.job != job],
             state_of=lambda number: fold(self.store.load(number)),
             follow=opened,
+            give=lambda path, sheet: give_job(self.store, self.book, self.photos, job, path, sheet),
         )
+
+    def take_bundle(self, path: Path) -> tuple[int, str]:
+        """A job of another shop: its number here and what became of it. Raises BundleError,
+        BoardFileError, PhotoError and StoreError."""
+        return take_job(self.store, self.book, self.photos, path, SystemClock().now())
 
     def came_back(self, job: int, complaint: str) -> int:
         """A set came back: the number of its new job. Raises JobError and StoreError."""

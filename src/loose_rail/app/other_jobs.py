@@ -4,6 +4,7 @@ from, one that follows it."""
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 from loose_rail.app.following_job import FOLLOWS, FOLLOWS_AS, Why, record_words
 from loose_rail.app.known_before import warnings_for
@@ -20,16 +21,28 @@ SECOND = "second_fault"
 
 class OtherJobs:
     """`summaries` are those of every other job, `state_of` folds one, `follow` opens one that
-    follows and says its ticket; each may raise LooseRailErrors."""
+    follows and says its ticket, `give` writes this one as a bundle. Each may raise LooseRailErrors.
+    """
 
     def __init__(
         self,
         summaries: Callable[[], list[Summary]] = list,
         state_of: Callable[[int], JobState] | None = None,
         follow: Callable[[Why, str], str] | None = None,
+        give: Callable[[Path, str], str] | None = None,
     ) -> None:
         self.summaries = summaries
-        self._state_of, self._follow = state_of, follow
+        self._state_of, self._follow, self._give = state_of, follow, give
+
+    def give(self, path: Path, sheet: str) -> Outcome:
+        """This job as a bundle for another shop, with its sheet."""
+        if self._give is None:
+            return Outcome.refused("Here no bundle can be written.")
+        try:
+            words = self._give(path, sheet)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        return Outcome(f"Job bundle written to {path}: {words}.")
 
     def warnings(self, state: JobState) -> list[str]:
         """What earlier sets of this kind left to watch for."""

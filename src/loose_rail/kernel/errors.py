@@ -134,6 +134,12 @@ class PhotoError(LooseRailError):
     code = "LR506"
 
 
+class BundleError(LooseRailError):
+    """A job bundle can't be written or read, or holds what no job has."""
+
+    code = "LR508"
+
+
 class UsageError(LooseRailError):
     """The command line cannot be understood, or names a file that is not there."""
 

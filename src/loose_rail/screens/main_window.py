@@ -21,6 +21,7 @@ from loose_rail.app.outcome import Kind
 from loose_rail.app.settings import MAINS_DETAIL
 from loose_rail.kernel.errors import LooseRailError, words_of_error
 from loose_rail.screens.area_bar import AreaBar
+from loose_rail.screens.arriving import came_back, take_bundle
 from loose_rail.screens.desk_window import DeskWindow
 from loose_rail.screens.live.stream import let_streams_end
 from loose_rail.screens.shared.areas import AREAS, BENCH, BOARDS, SHELF
@@ -179,14 +180,8 @@ class MainWindow(DeskWindow):
 
     def came_back(self, job: int, complaint: str) -> None:
         """A set that was handed back is here again: its new job."""
-        if not self._ready(lambda: self.came_back(job, complaint)) or self.workplace is None:
-            return
-        try:
-            number = self.workplace.came_back(job, complaint)
-        except LooseRailError as error:
-            self.shelf.show_problem(error.one_line())
-            return
-        self.open_job(number)
+        if self._ready(lambda: self.came_back(job, complaint)) and self.workplace is not None:
+            came_back(self, self.workplace, job, complaint)
 
     def open_window(self) -> MainWindow:
         """Ctrl+Shift+N: one more window on the same shop, so that two jobs stand open."""
@@ -415,8 +410,13 @@ class MainWindow(DeskWindow):
             self.siblings[0].take_file(file)
 
     def take_file(self, name: str) -> None:
-        """A file that was given to the program: a board profile goes into the board book."""
+        """A file that was given to the program: a board profile goes into the board book, a job
+        bundle onto the shelf."""
         if self.workplace is None:
+            return
+        if Path(name).suffix.lower() == ".zip":
+            self.show_shelf()
+            take_bundle(self, self.workplace, Path(name))
             return
         self.show_area(BOARDS)
         self.area(BOARDS).take_file(Path(name))

@@ -58,6 +58,21 @@ class PhotoFolder:
             ) from error
         return digest
 
+    def take_over(self, digest: str, data: bytes) -> None:
+        """Keep a photograph of another shop as it is: it was made upright and bare there. Raises
+        PhotoError where it is no picture or not the one that it is called."""
+        picture = upright(data, f"The photograph {digest[:8]}")
+        if _digest(data) != digest:
+            raise PhotoError(f"The photograph {digest[:8]} is another one.", DAMAGED_HINT)
+        ending = ".png" if picture.format_kept == "PNG" else ".jpg"
+        try:
+            make_private(self.folder)
+            write_durably(self.folder / f"{digest}{ending}", data)
+        except OSError as error:
+            raise PhotoError(
+                f"It can't be kept: {error.strerror}.", "Check the disk and its rights."
+            ) from error
+
     def path(self, digest: str) -> Path:
         """The file of a photograph. Raises PhotoError where it is gone or no longer the same."""
         for ending in (".jpg", ".png"):

@@ -25,6 +25,7 @@ from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.power_line import enter_power_line
 from loose_rail.app.recording import TraceDesk
 from loose_rail.app.repair import choose_method
+from loose_rail.app.report_file import WritePdf, write_report
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import KeepSetting
 from loose_rail.app.soaking import look_due
@@ -33,7 +34,6 @@ from loose_rail.app.ways import enter_decision
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Candidate as Capacitor
 from loose_rail.kernel.errors import LooseRailError
-from loose_rail.kernel.files import write_durably
 from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.kernel.signal import Signal
 from loose_rail.screens.bench.present import bench_state
@@ -64,11 +64,7 @@ from loose_rail.vocabulary.lamp_pattern import LampPattern
 from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.stage import Stage
 
-MOST_LETTERS = 8
-"""What the foot switch confirms of the lamp: a flash or nothing, then dark."""
 RenderHtml = Callable[[JobSession, float | None], str]
-WritePdf = Callable[[str, str, Path], str | None]
-"""Writes a sheet (HTML, title) as PDF; returns the letters that it could not print."""
 
 
 class JobPresenter:
@@ -428,26 +424,13 @@ class JobPresenter:
         return Outcome("Note kept.")
 
     def export(self, path: Path) -> Outcome:
-        """Write the report to a file: PDF or HTML by its ending."""
+        """Write the report to a file, PDF or HTML, or the job as a bundle: by the ending."""
         refusal = self.sheet_refusal()
         if refusal:
             return Outcome.refused(refusal)
-        missing = ""
-        try:
-            if path.suffix.lower() == ".pdf":
-                missing = self._write_pdf(self.sheet(), self.sheet_title(), path) or ""
-            else:
-                write_durably(path, self.sheet().encode())
-        except OSError as error:
-            why = f"{path} can't be written: {error.strerror}."
-            return Outcome.refused(f"{why} Choose another place.")
-        if missing:
-            named = ", ".join(f"{one} (U+{ord(one):04X})" for one in missing[:MOST_LETTERS])
-            return Outcome.warned(
-                f"Report written to {path}. No font here prints {named}: they stand as empty "
-                "boxes. The HTML file shows them."
-            )
-        return Outcome(f"Report written to {path}.")
+        if path.suffix.lower() == ".zip":
+            return self.others.give(path, self.sheet())
+        return write_report(path, self.sheet(), self.sheet_title(), self._write_pdf)
 
     def retry_save(self) -> None:
         """Try again to write what could not be written."""

@@ -425,7 +425,8 @@ class JobView(QWidget):
             self.say(refusal, Kind.REFUSED)
             return
         name = f"job-{self.presenter.frame().ticket}.pdf"
-        path = to_save(self, "Save the report", name, "PDF (*.pdf);;Web page (*.html)")
+        kinds = "PDF (*.pdf);;Web page (*.html);;Job bundle (*.zip)"
+        path = to_save(self, "Save the report", name, kinds)
         if path is not None:
             self.export(path)
 
