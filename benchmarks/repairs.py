@@ -20,7 +20,7 @@ from pathlib import Path
 import numpy as np
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
-from tests.shared import lamp_pattern
+from tests.shared import final_lines, lamp_pattern
 
 from benchmarks.found_faults import answer
 from loose_rail.app.log import JobLog
@@ -79,6 +79,8 @@ def repaired(engine: Engine, row: int, part: str, seed: int) -> Repaired:
     found = session.reviewed.proof
     presenter.make_safe()
     presenter.go("hand_back")
+    for line in final_lines(session):
+        presenter.final_line(line)
     presenter.go_on()
     handed = session.state.handed_back
     return Repaired(

@@ -6,6 +6,7 @@ from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import KeepSetting
 from loose_rail.diagnosis.in_line import LIMITER_DETAIL, limiter_of
+from loose_rail.diagnosis.proof.plan import first_power
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.limiter import Limiter, read_limiter
 from loose_rail.kernel.errors import BadEntryError
@@ -18,6 +19,11 @@ MOST_KEPT = 8
 def limiter_now(session: JobSession) -> Limiter | None:
     """What stands in line in the state that the board is in; None where nothing does."""
     return limiter_of(session.state, session.state.board_state.lamp_watts)
+
+
+def limiter_for(session: JobSession) -> Limiter | None:
+    """What stands in line at the first power of this job; None where nothing does."""
+    return limiter_of(session.state, first_power(session.board, session.state).lamp_watts)
 
 
 def patterns_now(session: JobSession) -> tuple[LampPattern, ...]:

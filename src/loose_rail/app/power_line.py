@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from loose_rail.app.limiting import bench_limiters, choose_limiter
+from loose_rail.app.limiting import bench_limiters, choose_limiter, limiter_for
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import KeepSetting
 from loose_rail.app.soaking import enter_soak_line
-from loose_rail.diagnosis.in_line import limiter_of
-from loose_rail.diagnosis.proof.plan import first_power
 
 
 def enter_power_line(session: JobSession, text: str, keep: KeepSetting | None = None) -> Outcome:
@@ -24,6 +22,6 @@ def enter_power_line(session: JobSession, text: str, keep: KeepSetting | None = 
 
 def _next(session: JobSession) -> str:
     known = bench_limiters(session)
-    now = limiter_of(session.state, first_power(session.board, session.state).lamp_watts)
+    now = limiter_for(session)
     place = known.index(now) + 1 if now in known else 0
     return known[place % len(known)].text if known else "60W"

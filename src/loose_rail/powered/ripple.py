@@ -1,9 +1,10 @@
 """Mean and foot of the ripple on a bulk that is charged once or twice a period and drained between.
 
-From the crest at v = 1 the capacitor gives constant power until the next rise of the rectified sine
-overtakes it: v(τ) = max(√(1 − x·τ), |cos πτ|), τ in half periods and x = 2·P·T½/(C·V²) the share of
-its energy that the load would take in one half period. Charged in every other half-cycle alone, the
-second hump is missing. Exact for a stiff line; circuit theory (textbook). Tabulated once over x.
+The capacitor follows the rectified sine |cos πτ| while that falls more slowly than the load drains
+it, then gives constant power, dv² = −x·dτ, until the next rise overtakes it; τ in half periods and
+x = 2·P·T½/(C·V²) the share of its energy that the load would take in one. Charged in every other
+half-cycle alone, the second hump is missing. Stiff line; energy balance (textbook), integrated and
+tabulated once over x.
 """
 
 from __future__ import annotations
@@ -33,8 +34,12 @@ def _course(hump_missing: bool) -> tuple[Floats, Floats]:
     tau = np.linspace(0.0, end, _STEPS)
     cosine = np.cos(np.pi * tau)
     source = np.maximum(cosine, 0.0) if hump_missing else np.abs(cosine)
-    held = np.sqrt(np.maximum(1.0 - _SHARES[:, None] * tau, LEAST_DRAWN_SHARE**2))
-    course = np.maximum(held, source)
+    course = np.empty((len(_SHARES), _STEPS))
+    course[:, 0] = 1.0
+    drained = _SHARES * (tau[1] - tau[0])
+    for step in range(1, _STEPS):
+        held = np.maximum(course[:, step - 1] ** 2 - drained, LEAST_DRAWN_SHARE**2)
+        course[:, step] = np.maximum(np.sqrt(held), source[step])
     return np.asarray(course.mean(axis=1)), np.asarray(course.min(axis=1))
 
 

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFrame, QToolButton, QVBoxLayout
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.areas import AREAS, BENCH
 
-WIDTH = 56
+WIDTH, BUTTON = 64, 56
 
 
 class AreaBar(QFrame):
@@ -53,6 +53,6 @@ def _button(words: str, key: str, icon_name: str) -> QToolButton:
     made.setIcon(theme.icon(icon_name, "on_strip"))
     made.setIconSize(QSize(20, 20))
     made.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextUnderIcon)
-    made.setFixedWidth(48)
+    made.setFixedWidth(BUTTON)
     made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     return made

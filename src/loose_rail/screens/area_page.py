@@ -8,6 +8,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
 
+from loose_rail.app.session import JobSession
 from loose_rail.screens.shared.areas import AREAS
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.page import SidedPage
@@ -23,6 +24,9 @@ class AreaPage(SidedPage):
     def begin(self, workplace: Workplace) -> None:
         """The page comes to the front with the shop as it is."""
         raise NotImplementedError
+
+    def heed(self, session: JobSession) -> None:
+        """The job that is open, where the page goes by it."""
 
     def take_file(self, path: Path) -> None:
         """A file of the kind that this area keeps."""

@@ -206,6 +206,8 @@ class MainWindow(DeskWindow):
         else:
             page = self.area(name)
             page.begin(self.workplace)
+            if self.job is not None:
+                page.heed(self.job.presenter.session)
             self._to_front(page, name)
 
     def _to_front(self, page: QWidget, area: str) -> None:

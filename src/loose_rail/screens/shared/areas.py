@@ -28,5 +28,6 @@ AREAS = (
     Area(SHELF, "Shelf", "archive", "F2", "The shelf"),
     Area(BENCH, "Bench", "gauge", ""),
     Area(BOARDS, "Boards", "boxes", "Ctrl+Shift+B", "The board book", "BoardBookView"),
+    Area("workings", "Workings", "calculator", "Ctrl+W", "Workings: calculators", "WorkingsView"),
     Area("meters", "Meters", "cable", "Ctrl+M", "Meters, sounds, foot switch", "MetersView"),
 )

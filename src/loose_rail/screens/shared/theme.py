@@ -210,10 +210,11 @@ def style_sheet() -> str:
         color: {t.quiet}; padding: 4px 14px; font-size: 12px; }}
     #notice[kind="problem"], #notice[kind="warning"] {{ color: {t.disagrees}; }}
     #areas {{ background: {t.strip}; }}
-    #areas QToolButton {{ border: 0; border-radius: 4px; padding: 6px; color: {t.on_strip};
+    #areas QToolButton {{ border: 0; border-radius: 4px; padding: 6px 1px; color: {t.on_strip};
         font-size: 11px; }}
-    #areas QToolButton:hover {{ border: 1px solid {t.strip_quiet}; padding: 5px; }}
-    #areas QToolButton:checked {{ background: {t.panel}; color: {t.ink}; border: 0; padding: 6px; }}
+    #areas QToolButton:hover {{ border: 1px solid {t.strip_quiet}; padding: 5px 0; }}
+    #areas QToolButton:checked {{ background: {t.panel}; color: {t.ink}; border: 0;
+        padding: 6px 1px; }}
     QLabel[role="quiet"] {{ color: {t.quiet}; font-size: 12px; }}
     QLabel[role="title"] {{ font-size: 21px; font-weight: bold; }}
     QLabel[role="strong"] {{ font-size: 15px; font-weight: bold; }}

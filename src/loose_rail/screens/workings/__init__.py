@@ -1,0 +1,1 @@
+"""The workings: calculators, each with its drawing."""
