@@ -24,6 +24,7 @@ from loose_rail.app.other_jobs import OtherJobs
 from loose_rail.app.ports import Hands, Meter
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import MAINS_DETAIL, Settings
+from loose_rail.app.stores.desk import StoresDesk
 from loose_rail.app.stream import MakeLoop, StreamLoop
 from loose_rail.app.taking_in import NewJob
 from loose_rail.boards.mains import mains_in, on_mains
@@ -54,6 +55,7 @@ from loose_rail.storage.give_job import give_job, take_job
 from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.places import APP, default_store, places_of, take_over
 from loose_rail.storage.store import SqliteStore
+from loose_rail.storage.stores import StoresFile, opened_stores
 
 STREAM_MILLISECONDS = 3000
 
@@ -115,6 +117,11 @@ class Workplace:
     def new_job(self) -> NewJob:
         """The form for a set that comes in."""
         return NewJob(self.book, self.store, SystemClock(), self._mains_volts)
+
+    def stores_desk(self) -> StoresDesk:
+        """The shop's stores, read from its disk. A damaged file is told and kept, and they start
+        afresh; over one that can't be read nothing is written."""
+        return opened_stores(StoresFile(self._shop.places.stores))
 
     def board_desk(self, board_id: str) -> BoardDesk:
         """A board of the book, to be looked at and changed."""

@@ -48,6 +48,11 @@ class ShopPlaces:
         return self.folder / "photos"
 
     @property
+    def stores(self) -> Path:
+        """What lies in the drawers, price lists, orders."""
+        return self.folder / "stores.json"
+
+    @property
     def meters(self) -> Path:
         """Own meter profiles."""
         return self.folder / "meters"

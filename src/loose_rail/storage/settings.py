@@ -14,6 +14,14 @@ from loose_rail.kernel.errors import StoreError, StoreReadOnlyError
 from loose_rail.kernel.files import LARGEST_SMALL_FILE, make_private, read_bounded, write_durably
 
 
+def free_name(path: Path) -> Path:
+    """A name for a damaged file that none has yet: an earlier one is not overwritten."""
+    number = 1
+    while (kept := path.with_suffix(f".damaged-{number}.json")).exists():
+        number += 1
+    return kept
+
+
 class SettingsFile:
     """The settings beside a database."""
 
@@ -33,7 +41,7 @@ class SettingsFile:
                 "It is left as it is; the settings start afresh until it can be.",
             ) from error
         except (msgspec.MsgspecError, ValueError, RecursionError) as error:
-            kept = self._free_name()
+            kept = free_name(self.path)
             try:
                 self.path.replace(kept)
             except OSError as moving:
@@ -42,13 +50,6 @@ class SettingsFile:
                 f"{self.path.name} can't be read: {error}.",
                 f"It was kept as {kept.name}; the settings start afresh.",
             ) from error
-
-    def _free_name(self) -> Path:
-        """A name for a damaged file that none has yet: an earlier one is not overwritten."""
-        number = 1
-        while (kept := self.path.with_suffix(f".damaged-{number}.json")).exists():
-            number += 1
-        return kept
 
     def write(self, settings: Settings) -> None:
         """Keep the settings. Raises StoreReadOnlyError."""

@@ -28,6 +28,7 @@ AREAS = (
     Area(SHELF, "Shelf", "archive", "F2", "The shelf"),
     Area(BENCH, "Bench", "gauge", ""),
     Area(BOARDS, "Boards", "boxes", "Ctrl+Shift+B", "The board book", "BoardBookView"),
+    Area("stores", "Stores", "drawers", "Ctrl+Shift+S", "Drawers, offers, orders", "StoresView"),
     Area("workings", "Workings", "calculator", "Ctrl+W", "Workings: calculators", "WorkingsView"),
     Area("meters", "Meters", "cable", "Ctrl+M", "Meters, sounds, foot switch", "MetersView"),
 )

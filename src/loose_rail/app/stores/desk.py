@@ -1,0 +1,95 @@
+"""The stores as they are worked with: every change is on the disk before it is said."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from loose_rail.app.outcome import Outcome
+from loose_rail.app.session import JobSession
+from loose_rail.app.stores.for_job import Plan, plan_for, take
+from loose_rail.app.stores.orders import OrderSheet, order_sheets, orders_csv
+from loose_rail.app.stores.price_list import read_price_list
+from loose_rail.app.stores.stock import Stores
+from loose_rail.app.stores.typed import entered
+from loose_rail.kernel.errors import LooseRailError
+
+
+class StoresDesk:
+    """`keep` writes them, and raises LooseRailErrors; then nothing has changed. `trouble` says what
+    was wrong with their file."""
+
+    def __init__(self, stores: Stores, keep: Callable[[Stores], None], trouble: str = "") -> None:
+        self.stores = stores
+        self.trouble = trouble
+        self._keep = keep
+        self._before: list[Stores] = []
+        self.session: JobSession | None = None
+        """The open job, whose list is covered; None without one."""
+
+    def enter(self, text: str) -> Outcome:
+        """A typed line."""
+        try:
+            changed, words = entered(self.stores, text)
+            self._take_over(changed)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        return Outcome(words)
+
+    def plan(self) -> Plan | None:
+        """The cheapest way to have what is open on the list of the open job."""
+        return plan_for(self.session, self.stores) if self.session is not None else None
+
+    def take(self) -> Outcome:
+        """Take that."""
+        if self.session is None:
+            return Outcome.refused("Open a job first: its list of parts is covered from here.")
+        try:
+            changed, outcome = take(self.session, self.stores)
+            if outcome.taken:
+                self._take_over(changed)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        return outcome
+
+    def take_list(self, data: bytes, name: str, told: str = "") -> Outcome:
+        """A price list or a list of drawers from CSV; `told` names columns and the supplier:
+        `words=Description price=Unit supplier=North`."""
+        pairs = [word.partition("=") for word in told.split()]
+        columns = {key: value for key, equals, value in pairs if equals and key != "from"}
+        supplier = next((value for key, _, value in pairs if key == "from"), "")
+        try:
+            lines, refused = read_price_list(data, name, columns, supplier)
+            changed = self.stores
+            for line in lines:
+                changed = changed.with_line(line)
+            self._take_over(changed)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        left = f"; left out: {'; '.join(refused[:3])}" if refused else ""
+        words = f"{len(lines)} lines of {name}{left}."
+        return Outcome.warned(words) if refused else Outcome(words)
+
+    def undo(self) -> Outcome:
+        """The last change of this sitting is taken back; what a job took is undone in the job."""
+        if not self._before:
+            return Outcome.refused("Nothing was changed here in this sitting.")
+        was = self._before[-1]
+        try:
+            self._keep(was)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        self.stores = self._before.pop()
+        return Outcome("The stores are as they were before the last change.")
+
+    def orders(self) -> tuple[OrderSheet, ...]:
+        """What is wanted, by supplier."""
+        return order_sheets(self.stores)
+
+    def orders_table(self) -> bytes:
+        """The same as CSV."""
+        return orders_csv(self.orders())
+
+    def _take_over(self, changed: Stores) -> None:
+        self._keep(changed)
+        self._before.append(self.stores)
+        self.stores = changed

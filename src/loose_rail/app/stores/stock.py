@@ -1,0 +1,87 @@
+"""What a shop has and may order: lines with their ratings in words, suppliers with their terms, and
+what is on order for which job. Money is in the shop's currency, as decimal text."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import msgspec
+
+SCHEMA = "loose-rail/stores/1"
+
+
+class Line(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A line of the stores. `count` pieces lie in a `drawer`, or a `supplier` has as many as are
+    wanted; `origin` is the donor board and place of a used part. A kit brings the parts for the
+    `places` of a `board` at once."""
+
+    number: int
+    words: str
+    count: int = 1
+    price: Decimal = Decimal(0)
+    drawer: str = ""
+    supplier: str = ""
+    origin: str = ""
+    board: str = ""
+    places: tuple[str, ...] = ()
+
+    @property
+    def is_kit(self) -> bool:
+        """Whether it is for places of a board, not for a rating."""
+        return bool(self.places)
+
+
+class SupplierTerms(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Carriage of an order and the least that is sent for."""
+
+    name: str
+    carriage: Decimal = Decimal(0)
+    least: Decimal = Decimal(0)
+
+
+class Ordered(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Something that is to be ordered for a job: `state` is wanted, ordered or arrived."""
+
+    words: str
+    supplier: str
+    price: Decimal
+    ticket: str
+    places: tuple[str, ...]
+    state: str = "wanted"
+
+
+class Stores(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """Everything; a new shop has nothing."""
+
+    schema: str = SCHEMA
+    lines: tuple[Line, ...] = ()
+    suppliers: tuple[SupplierTerms, ...] = ()
+    orders: tuple[Ordered, ...] = ()
+
+    def with_line(self, line: Line) -> Stores:
+        """One more line, numbered; one with its number takes its place."""
+        number = line.number or max((one.number for one in self.lines), default=0) + 1
+        new = msgspec.structs.replace(line, number=number)
+        if any(one.number == number for one in self.lines):
+            lines = tuple(new if one.number == number else one for one in self.lines)
+        else:
+            lines = (*self.lines, new)
+        return msgspec.structs.replace(self, lines=lines)
+
+    def without_line(self, number: int) -> Stores:
+        """The line is gone."""
+        kept = tuple(one for one in self.lines if one.number != number)
+        return msgspec.structs.replace(self, lines=kept)
+
+    def line(self, number: int) -> Line | None:
+        """A line by its number, None where there is none."""
+        return next((one for one in self.lines if one.number == number), None)
+
+    def with_supplier(self, terms: SupplierTerms) -> Stores:
+        """A supplier's terms; the last word counts."""
+        rest = tuple(one for one in self.suppliers if one.name != terms.name)
+        return msgspec.structs.replace(self, suppliers=(*rest, terms))
+
+    def with_orders(self, orders: tuple[Ordered, ...]) -> Stores:
+        """With these orders."""
+        return msgspec.structs.replace(self, orders=orders)

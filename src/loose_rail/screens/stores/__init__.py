@@ -1,0 +1,1 @@
+"""The stores: drawers, suppliers, kits, orders."""
