@@ -46,6 +46,7 @@ from loose_rail.practice.hands import BenchHands, SimulatedBenchProcess
 from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
+from loose_rail.reports.label import label_svg
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.screens.shelf.state import ShelfState
@@ -181,6 +182,7 @@ class Workplace:
             streams=self._streams(on_bench),
             desk_of=self.board_desk,
             keep_setting=self._keep_setting,
+            label=label_svg,
         )
 
     def _others(self, job: int) -> OtherJobs:

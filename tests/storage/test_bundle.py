@@ -8,8 +8,10 @@ import json
 import tempfile
 import unittest
 import zipfile
+from importlib import resources
 from pathlib import Path
 
+import msgspec
 from hypothesis import given, settings, strategies as st
 from PIL import Image
 
@@ -22,7 +24,7 @@ from loose_rail.kernel.errors import BundleError, LooseRailError, PhotoError
 from loose_rail.practice.demo import demo_shop
 from loose_rail.screens.main_window import MainWindow
 from loose_rail.storage.board_book import BoardBook
-from loose_rail.storage.bundle import SCHEMA, read_bundle, write_bundle
+from loose_rail.storage.bundle import SCHEMA, Manifest, read_bundle, write_bundle
 from loose_rail.storage.give_job import give_job, take_job
 from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.places import places_of
@@ -110,7 +112,9 @@ class Bundles(unittest.TestCase):
         table = list(csv.reader(io.StringIO(contents(self.file)["readings.csv"].decode())))
         self.assertEqual(len(table) - 1, len(theirs.readings))
 
-    def test_the_same_job_makes_the_same_file(self) -> None:
+    def test_the_same_job_makes_the_same_file_as_the_published_schema_says(self) -> None:
+        shipped = resources.files("loose_rail.storage").joinpath("data/bundle.schema.json")
+        self.assertEqual(json.loads(shipped.read_bytes()), msgspec.json.schema(Manifest))
         job = self.there.job()
         other = self.folder / "other.zip"
         self.there.give(job, self.file)

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 
 from loose_rail.app.parts import companions, repair_list
 from loose_rail.app.repair import methods_now, repair_steps
+from loose_rail.app.scope import scopes
 from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
@@ -153,6 +154,25 @@ class SeveralParts(unittest.TestCase):
         press(Qt.Key.Key_Return)
         self.assertEqual(self.job.presenter.stage, "hand_back")
         self.assertIn("Given back", self.job.presenter.hand_back().open_points[0])
+
+    def test_how_far_the_repair_goes_with_its_cost_and_come_backs(self) -> None:
+        self.session.record(ev.VerdictAccepted("C21", "C21 dried out", 0.95, "confirmed", []))
+        self.job.go("parts")
+        found = {one.name: one for one in scopes(self.session)}
+        self.assertEqual(set(found), {"minimum", "batch", "rail"})
+        least, batch, rail = (found[name] for name in ("minimum", "batch", "rail"))
+        self.assertTrue(least.current)
+        self.assertLess(set(least.parts), set(batch.parts))
+        self.assertLess(least.cost, batch.cost)
+        self.assertGreater(least.comeback, batch.comeback)
+        self.assertIn("C22", rail.parts)  # the other end of the filter has the same rail
+        self.assertEqual(self.typed("Q1"), "Q1")  # no part of the list, and no offer
+        self.job.page_of(PartsView).entry.clear()
+        self.assertEqual(self.typed("batch"), "")
+        self.assertEqual(set(self.session.state.to_replace), set(batch.parts))
+        self.assertEqual(self.typed("+R12 burnt"), "")
+        self.assertEqual(self.typed("minimum"), "")
+        self.assertEqual(self.session.state.to_replace, ("C21", "R12"))  # what was added stays
 
     def test_undo_takes_the_list_back_and_a_stock_part_is_chosen_by_number(self) -> None:
         self.session.record(ev.VerdictAccepted("C21", "C21 dried out", 0.95, "confirmed", []))

@@ -5,6 +5,7 @@ import unittest
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.jobs import events as ev
@@ -120,6 +121,15 @@ class WholeJob(Window):
             "read off by hand",
         ):
             self.assertIn(words, told)
+        label = self.path.with_name("label.svg")
+        job.export(label)
+        ticket = job.presenter.session.state.ticket
+        drawn = QSvgRenderer(str(label))
+        self.assertTrue(drawn.isValid())
+        self.assertAlmostEqual(
+            drawn.defaultSize().width() / drawn.defaultSize().height(), 62 / 29, 1
+        )
+        self.assertIn(f">{ticket}<", label.read_text())
         for name in ("report.pdf", "report.html"):
             target = self.path.with_name(name)
             job.export(target)

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from loose_rail.app.deciding import standing_verdict
 from loose_rail.app.outcome import Echo, Outcome
+from loose_rail.app.scope import WORDS as SCOPES, choose_scope
 from loose_rail.app.session import JobSession
 from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.kinds.kind import Trait
@@ -144,6 +145,8 @@ def line_echo(session: JobSession, ref: str, text: str) -> Echo:
     """What a line would do."""
     if not text.strip():
         return Echo(LINE_HELP)
+    if (scope := text.strip().lower()) in SCOPES:
+        return Echo(SCOPES[scope])
     if match := _ADD.fullmatch(text.strip()):
         known, _ = _ref_and_rest(session, match[1])
         return Echo(f"{known} goes on the list" if known else _no_part(match[1]), not known)
@@ -162,6 +165,8 @@ def line_echo(session: JobSession, ref: str, text: str) -> Echo:
 def enter_line(session: JobSession, ref: str, text: str) -> Outcome:
     """A line that is no choice of a part: the list changes, or an offer is taken."""
     line = text.strip()
+    if line.lower() in SCOPES:
+        return choose_scope(session, line.lower())
     if match := _ADD.fullmatch(line):
         known, why = _ref_and_rest(session, match[1])
         if not known:

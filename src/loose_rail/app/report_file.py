@@ -13,6 +13,16 @@ WritePdf = Callable[[str, str, Path], str | None]
 MOST_LETTERS = 8
 
 
+def write_label(path: Path, label: bytes) -> Outcome:
+    """Write the label of the ticket."""
+    try:
+        write_durably(path, label)
+    except OSError as error:
+        why = f"{path} can't be written: {error.strerror}."
+        return Outcome.refused(f"{why} Choose another place.")
+    return Outcome(f"Label written to {path}.")
+
+
 def write_report(path: Path, html: str, title: str, write_pdf: WritePdf) -> Outcome:
     """Write it; letters that no font here has are named."""
     missing = ""

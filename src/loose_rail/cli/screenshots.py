@@ -49,6 +49,23 @@ NEW_JOB_SEEN = (2, 5, 6)
 """Tiles that are turned: coil before the can, two transformers with two switches, strips."""
 
 
+WITH_IT = ("C22", "C27", "Q1")
+GOODS = (
+    "12x 1000u 16V 105C low-esr 10x20 p5 @A3 =0.40",
+    "4x 470u 25V 105C low-esr 10x16 p5 @A4 =0.35",
+    "1x 650V 4A N rds=1.9 qg=20n insulated to-220f @D1 off PB-4310-2 Q1",
+    "from North: 650V 4A N rds=1.8 qg=18n insulated to-220f =1.90",
+    "from North: 1000u 25V 105C low-esr 12.5x20 p5 =0.45",
+    "from South: kit PB-4310-2 C21 C22 C27 C31 =6.80",
+    "supplier North carriage 4.50 least 10",
+    "supplier South carriage 3.90",
+)
+FINAL_LINES = (
+    *("rungs skip because it is still on the bench", "earth none", "insulation 20M"),
+    *("ground_screws", "inputs", "sound", "start 8", "warranty 6 months on the work"),
+)
+
+
 def render_all(directory: Path) -> int:
     """Write the pictures into a folder; returns the exit code."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -119,7 +136,6 @@ def _walk(window: MainWindow, shoot: Callable[[str], None]) -> None:
     first.note_finding(6)
     shoot("12-look-over")
     job.go("cold_checks")
-    shoot("03-next-probe")
     job.front.show_guide("tests")
     guide = job.front["guide"]
     assert isinstance(guide, GuideView) and guide.guide is not None
@@ -131,8 +147,11 @@ def _walk(window: MainWindow, shoot: Callable[[str], None]) -> None:
     job.go("verdict")
     shoot("06-verdict")
     job.go_on()
+    for ref in WITH_IT:
+        job.presenter.enter_part(f"+{ref}")
     shoot("07-parts")
-    job.go_on()
+    _areas(window, shoot)
+    job.go("rework")
     job.command("unplugged")
     for _ in range(MOST_DRAINS):
         if job.presenter.session.to_measure():
@@ -142,17 +161,35 @@ def _walk(window: MainWindow, shoot: Callable[[str], None]) -> None:
     shoot("08-rework")
     while job.presenter.stage == "rework":
         job.go_on()
-    _prove(window)
     shoot("09-power-up")
+    _prove(window)
     job.command("unplugged")
     job.go("hand_back")
-    job.go_on()
+    for line in FINAL_LINES:
+        job.final_line(line)
+    job.refresh()
     shoot("10-hand-back")
     job.go("cold_checks")
     window.toggle_theme()
     _book(window)
     shoot("11-board-book-night")
     window.toggle_theme()
+
+
+def _areas(window: MainWindow, shoot: Callable[[str], None]) -> None:
+    """The stores cover the list of the job; the working that its stage asks for."""
+    from loose_rail.screens.stores.view import StoresView
+
+    window.show_area("stores")
+    page = window.area("stores")
+    assert isinstance(page, StoresView)
+    for line in GOODS:
+        page.enter(line)
+    shoot("04-stores")
+    page.take()
+    window.show_area("workings")
+    shoot("03-workings")
+    window.show_job()
 
 
 def _book(window: MainWindow) -> None:
@@ -233,14 +270,11 @@ def _follow(window: MainWindow, shoot: Callable[[str], None]) -> None:
     """Follow the offered probes with the simulated meter until the verdict."""
     assert window.job is not None
     job = window.job
-    live_seen = False
     for _ in range(40):
         phase = phase_of(job)
         if phase == "nothing":
             break
         if phase == "state":
-            shoot("04-confirm-state") if not live_seen else None
-            live_seen = True
             job.command("confirm")
         elif phase == "lamp":
             job.presenter.submit(PULSES)

@@ -19,7 +19,7 @@ class ProofLevel:
 
 LEVELS = (
     ProofLevel(0, "cold checks only", "nothing has been powered since the repair"),
-    ProofLevel(1, "board alone, through the lamp, unloaded", "load, heat, hours, full mains"),
+    ProofLevel(1, "board alone, through the limiter, unloaded", "load, heat, hours, full mains"),
     ProofLevel(2, "board alone, directly on the mains, unloaded", "load, heat, hours"),
     ProofLevel(3, "in the set, in standby", "the main rails under load, heat, hours"),
     ProofLevel(4, "in the set, switched on", "heat, hours: a soak of some hours"),

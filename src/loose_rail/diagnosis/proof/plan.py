@@ -41,7 +41,7 @@ def proof_plan(table: PredictionTable, job: JobState) -> list[ProofPoint]:
     limited = first_power(table.board, job)
     found = _wrong_before(table, job)
     if not any(one.candidate.state.lamp_watts == limited.lamp_watts for one in found):
-        through = "through the lamp" if limited.lamp_watts else "on the adapter"
+        through = "through the limiter" if limited.lamp_watts else "on the adapter"
         first = telling_points(table, limited)[:1]
         found = [ProofPoint(c, f"The first rail, {through}.") for c in first] + found
     in_set = telling_points(table, IN_THE_SET)[:1]

@@ -25,13 +25,14 @@ from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.power_line import enter_power_line
 from loose_rail.app.recording import TraceDesk
 from loose_rail.app.repair import choose_method
-from loose_rail.app.report_file import WritePdf, write_report
+from loose_rail.app.report_file import WritePdf, write_label, write_report
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import KeepSetting
 from loose_rail.app.soaking import look_due
 from loose_rail.app.stream import MakeLoop
 from loose_rail.app.ways import enter_decision
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.state import JobState
 from loose_rail.judgement.replacement.electrolytic import Candidate as Capacitor
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.kernel.quantities import parse_quantity
@@ -87,10 +88,11 @@ class JobPresenter:
         streams: Sequence[MakeLoop] = (),
         desk_of: Callable[[str], BoardDesk] | None = None,
         keep_setting: KeepSetting | None = None,
+        label: Callable[[JobState], bytes] = lambda state: b"",
     ) -> None:
         self.session = session
         self._desk_of = desk_of
-        self._keep_setting = keep_setting
+        self._keep_setting, self._label = keep_setting, label
         self._stock = tuple(stock)
         self.changed: Signal[None] = Signal()
         self.selected_stock = 0
@@ -430,6 +432,8 @@ class JobPresenter:
             return Outcome.refused(refusal)
         if path.suffix.lower() == ".zip":
             return self.others.give(path, self.sheet())
+        if path.suffix.lower() == ".svg":
+            return write_label(path, self._label(self.session.state))
         return write_report(path, self.sheet(), self.sheet_title(), self._write_pdf)
 
     def retry_save(self) -> None:

@@ -425,7 +425,7 @@ class JobView(QWidget):
             self.say(refusal, Kind.REFUSED)
             return
         name = f"job-{self.presenter.frame().ticket}.pdf"
-        kinds = "PDF (*.pdf);;Web page (*.html);;Job bundle (*.zip)"
+        kinds = "PDF (*.pdf);;Web page (*.html);;Job bundle (*.zip);;Ticket label (*.svg)"
         path = to_save(self, "Save the report", name, kinds)
         if path is not None:
             self.export(path)

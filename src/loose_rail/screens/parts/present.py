@@ -14,6 +14,7 @@ from loose_rail.app.parts import (
     judged_line,
     repair_list,
 )
+from loose_rail.app.scope import scopes
 from loose_rail.app.session import JobSession
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a, kind_words
@@ -48,7 +49,8 @@ def parts_state(
         state = _by_line(session, one, typed)
     else:
         state = _from_stock(session, one, stock, selected)
-    return replace(state, listed=rows, companions=beside)
+    told = tuple((one.words, one.current) for one in scopes(session))
+    return replace(state, listed=rows, companions=beside, scopes=told)
 
 
 def _list_row(row: ListedPart, current: bool) -> ListRow:

@@ -57,3 +57,5 @@ class PartsState:
     listed: tuple[ListRow, ...] = ()
     companions: tuple[tuple[str, str], ...] = ()
     """Designators of parts that often fail with those of the list, and how."""
+    scopes: tuple[tuple[str, bool], ...] = ()
+    """How far the repair may go, each in words, and whether the list is that."""

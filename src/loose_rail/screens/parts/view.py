@@ -19,7 +19,7 @@ WORDS_WIDTH = 250.0
 FIT_ROLES: dict[str, theme.Role] = {"ok": "agrees", "note": "doubtful", "no": "disagrees"}
 FIT_MARKS = {"ok": "fits", "note": "note", "no": "NO"}
 
-HINT = "1000u 16V 105C low-esr was 1000u 10V; +C22 same batch; -C22; C22 shows it"
+HINT = "1000u 16V 105C low-esr was 1000u 10V; +C22 same batch; -C22; minimum, batch, rail"
 LEGEND = (
     "Shaded: what this place allows. Ring: the part that was there. Arrow: the candidate. "
     "Counterfeits exist: measure it before it is fitted."
@@ -177,6 +177,10 @@ class PartsView(SidedPage):
             self.side.addWidget(item)
             open_yet = row.status == "to choose"
             self.side.addWidget(label(row.status, "doubtful" if open_yet else "good", wrap=True))
+        if len(state.scopes) > 1:
+            self.side.addWidget(label("How far, by its word", "strong"))
+            for words, current in state.scopes:
+                self.side.addWidget(label(words, "good" if current else "quiet", wrap=True))
         if state.companions:
             self.side.addWidget(label("Often with it: read them, or add them", "strong"))
         for ref, words in state.companions:

@@ -83,6 +83,13 @@ class StoresView(AreaPage):
             self._desk.session = session
             self._show()
 
+    def enter(self, text: str) -> None:
+        """A typed line."""
+        if self._desk is not None:
+            outcome = self._desk.enter(text)
+            self.line.answered(outcome.taken)
+            self._say(outcome)
+
     def take(self) -> None:
         """Take the cheapest set for the open job."""
         if self._desk is not None:
@@ -140,10 +147,8 @@ class StoresView(AreaPage):
             self._found = text[1:]
             self.line.selectAll()
             self._show()
-        elif self._desk is not None:
-            outcome = self._desk.enter(text)
-            self.line.answered(outcome.taken)
-            self._say(outcome)
+        else:
+            self.enter(text)
         return True
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
