@@ -38,8 +38,8 @@ class Scope:
     @property
     def words(self) -> str:
         """In a line."""
-        risk = f"{100 * self.comeback:.0f} % come back"
-        return f"{self.name}: {WORDS[self.name]}, {len(self.parts)} parts, {self.cost:.0f}, {risk}"
+        count = f"{len(self.parts)} part{'s' if len(self.parts) > 1 else ''}"
+        return f"{self.name}: {count}, {self.cost:.0f}, {100 * self.comeback:.0f} % come back"
 
 
 def scopes(session: JobSession) -> tuple[Scope, ...]:

@@ -56,7 +56,9 @@ def parts_state(
 def _list_row(row: ListedPart, current: bool) -> ListRow:
     what = row.part.duty or kind_words(row.part.kind)
     status = "fitted" if row.fitted else row.chosen or "to choose"
-    return ListRow(row.part.ref, f"{what}, {row.why}", status, current)
+    mark = "fitted" if row.fitted else "chosen" if row.chosen else "open"
+    settled = row.fitted or bool(row.chosen)
+    return ListRow(row.part.ref, f"{what} · {mark}", f"{row.why}: {status}", current, settled)
 
 
 def _from_stock(

@@ -29,6 +29,7 @@ class ListRow:
     words: str
     status: str
     current: bool
+    settled: bool = False
 
 
 @dataclass(frozen=True, slots=True)

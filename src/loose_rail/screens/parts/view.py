@@ -10,7 +10,7 @@ from loose_rail.screens.parts.state import PartsState, WindowLine
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import SidedPage
-from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role
+from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label, set_role, tip
 
 ROW = 66.0
 LEAST_ROW = 50
@@ -173,31 +173,33 @@ class PartsView(SidedPage):
         for row in state.listed:
             item = button(f"{row.ref}  {row.words}", role="chosen" if row.current else "")
             item.setStyleSheet("text-align: left;")
+            item.setToolTip(tip(f"{row.ref} {row.words}: {row.status}"))
             item.clicked.connect(lambda _=False, ref=row.ref: self.shown.emit(ref))
             self.side.addWidget(item)
-            open_yet = row.status == "to choose"
-            self.side.addWidget(label(row.status, "doubtful" if open_yet else "good", wrap=True))
+            if row.current:
+                tone = "good" if row.settled else "doubtful"
+                self.side.addWidget(label(row.status, tone, wrap=True))
         if len(state.scopes) > 1:
             self.side.addWidget(label("How far, by its word", "strong"))
             for words, current in state.scopes:
                 self.side.addWidget(label(words, "good" if current else "quiet", wrap=True))
         if state.companions:
-            self.side.addWidget(label("Often with it: read them, or add them", "strong"))
-        for ref, words in state.companions:
-            self.side.addWidget(label(f"+{ref}  {words}", wrap=True))
+            self.side.addWidget(label("Often with it: read or add", "strong"))
+            beside = "; ".join(f"+{ref} {words}" for ref, words in state.companions)
+            self.side.addWidget(label(beside, "quiet", wrap=True))
 
     def _show_stock(self, state: PartsState) -> None:
         if state.stock:
             self.side.addWidget(label("In stock, ↑ and ↓ look at another", "strong"))
         for number, row in enumerate(state.stock):
-            role = "chosen" if number == state.selected else ""
-            item = button(row.name, role=role)
+            here = number == state.selected
+            item = button(f"{row.name} · {FIT_MARKS[row.fit]}", role="chosen" if here else "")
             item.setStyleSheet("text-align: left;")
             item.clicked.connect(lambda _=False, n=number: self.selected.emit(n))
             self.side.addWidget(item)
-            tone = {"ok": "good", "note": "doubtful", "no": "bad"}[row.fit]
-            words = row.words if number == state.selected else FIT_MARKS[row.fit]
-            self.side.addWidget(label(words, tone, wrap=True))
+            if here:
+                tone = {"ok": "good", "note": "doubtful", "no": "bad"}[row.fit]
+                self.side.addWidget(label(row.words, tone, wrap=True))
 
     def _typed(self, text: str) -> None:
         if self._host is None:

@@ -113,7 +113,7 @@ class WayChart(QWidget):
         words = "; ".join(f"{w.title}: {w.figures}, {w.words}" for w in ways)
         self.setAccessibleDescription(words)
         self.setVisible(bool(ways))
-        self.setFixedHeight(max(138, round(10 + self.ROW * len(ways))))
+        self.setFixedHeight(max(176, round(10 + self.ROW * len(ways))))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
