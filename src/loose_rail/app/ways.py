@@ -93,13 +93,14 @@ def _verdict_for(
     if ready and finding is not None and (finding.part in parts or not way.boards):
         accept_verdict(session)
         return None
-    if not way.boards:
+    if way.kind is Kind.REPAIR:
         return Outcome.refused("The evidence does not single out one part yet: no verdict.")
     if not _enough(reason):
         return Outcome.refused(
             f"The evidence has not settled. With a reason it is yours: {number} because …"
         )
-    session.overrule(parts[0], way.boards[0], "", way.worth.chance, reason)
+    title = way.boards[0] if way.boards else way.title
+    session.overrule(parts[0], title, "", way.worth.chance, reason)
     return None
 
 

@@ -9,9 +9,11 @@ import unittest
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
+from loose_rail.app.ways import choose_way, ways_of
 from loose_rail.boards.barrier import reads_insulation
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.explain.ways_on import Kind
 from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of
@@ -124,15 +126,57 @@ class EveryKind(unittest.TestCase):
                 break
             if card.phase == "lamp":
                 presenter.lamp_seen("dark")
-            elif card.phase == "state":
+            elif card.phase in ("state", "acknowledge"):
                 self.assertEqual(presenter.confirm_state().kind, "info")
             elif card.phase == "bulk":
                 presenter.submit("0.3")
             else:
                 column = table.index(the(presenter.session.reviewed.task).candidate.key)
-                self.assertEqual(presenter.submit(f"{table.low[0, column]:.4g}").kind, "info")
+                self.assertEqual(presenter.submit(f"{table.low[0, column]:.5g}").kind, "info")
         self.assertEqual(presenter.power_up().card.phase, "nothing")
         self.assertTrue(presenter.session.state.proof_readings)
+
+    def test_every_way_on_of_every_board_leads_to_the_hand_back(self) -> None:
+        """A kit and an exchange need a reason before the evidence settles; each has its flow."""
+        for board_id in shipped_ids():
+            ways = ways_of(accepted(board_id, "none", "none").session)
+            for number, way in enumerate(ways, start=1):
+                board = way.kind is Kind.EXCHANGE and way.title.endswith("power board, used")
+                if not (board or "lamps" in way.boards or way.kind in (Kind.KIT, Kind.GIVE_BACK)):
+                    continue
+                with self.subTest(board=board_id, way=way.title):
+                    self.take(board_id, number, way.title)
+
+    def take(self, board_id: str, number: int, title: str) -> None:
+        presenter = accepted(board_id, "none", "none")
+        session = presenter.session
+        while session.state.verdict is not None:
+            presenter.undo()
+        gives_back = title.startswith("Give")
+        if not gives_back:
+            self.assertFalse(choose_way(session, number).taken, title)
+        self.assertTrue(choose_way(session, number, "it is wanted back tonight").taken, title)
+        presenter.go("verdict")
+        self.assertTrue(next(one for one in presenter.verdict().ways if one.chosen))
+        if gives_back:
+            presenter.go_on()
+            self.assertEqual(presenter.stage, "hand_back")
+            return
+        presenter.go("parts")
+        self.assertTrue(presenter.parts().title)
+        presenter.go("rework")
+        measure_all(presenter)
+        for _ in range(MOST_STEPS * len(session.state.to_replace)):
+            if presenter.stage == "rework":
+                self.assertNotEqual(presenter.go_on().kind, "problem")
+        self.assertEqual(set(session.state.fitted), set(session.state.to_replace))
+        self.prove(presenter)
+        presenter.make_safe()
+        presenter.go("hand_back")
+        for line in final_lines(session):
+            presenter.final_line(line)
+        self.assertIn(f"Way on: {title}", presenter.hand_back().html)
+        self.assertEqual(presenter.go_on().kind, "info")
 
     def test_full_power_waits_for_the_lamp_on_a_mains_board(self) -> None:
         presenter = accepted("PB-2408-1", "Q201", "Q201 shorted")
