@@ -1,19 +1,14 @@
-"""The stores of a shop in one JSON file beside its database.
-
-Written in one move; a damaged file is kept under another name and told, never silently replaced.
-"""
+"""The stores of a shop in one JSON file beside its database."""
 
 from __future__ import annotations
 
 from pathlib import Path
 
-import msgspec
-
 from loose_rail.app.stores.desk import StoresDesk
 from loose_rail.app.stores.stock import SCHEMA, Stores
 from loose_rail.kernel.errors import StoreError, StoreReadOnlyError
-from loose_rail.kernel.files import LARGEST_BOARD, make_private, read_bounded, write_durably
-from loose_rail.storage.settings import free_name
+from loose_rail.kernel.files import LARGEST_BOARD
+from loose_rail.storage.kept_file import read_kept, write_kept
 
 
 class StoresFile:
@@ -24,25 +19,8 @@ class StoresFile:
 
     def read(self) -> Stores:
         """The stores; empty where there are none yet. Raises StoreError for a damaged file, which
-        is then kept under another name."""
-        try:
-            found = msgspec.json.decode(read_bounded(self.path, LARGEST_BOARD), type=Stores)
-        except FileNotFoundError:
-            return Stores()
-        except OSError as error:
-            raise StoreReadOnlyError(
-                f"{self.path} can't be read: {error.strerror}.", "It is left as it is."
-            ) from error
-        except (msgspec.MsgspecError, ValueError, RecursionError) as error:
-            kept = free_name(self.path)
-            try:
-                self.path.replace(kept)
-            except OSError as moving:
-                raise StoreReadOnlyError(f"{self.path} can't be moved: {moving}.") from moving
-            raise StoreError(
-                f"{self.path.name} can't be read: {error}.",
-                f"It was kept as {kept.name}; the stores start afresh.",
-            ) from error
+        is then kept under another name, and StoreReadOnlyError for one of a newer program."""
+        found = read_kept(self.path, Stores, LARGEST_BOARD, "the stores")
         if found.schema != SCHEMA:
             raise StoreReadOnlyError(
                 f"{self.path.name} is of the kind {found.schema}.",
@@ -52,17 +30,11 @@ class StoresFile:
 
     def write(self, stores: Stores) -> None:
         """Keep them. Raises StoreReadOnlyError."""
-        try:
-            make_private(self.path.parent)
-            write_durably(self.path, msgspec.json.format(msgspec.json.encode(stores), indent=1))
-        except OSError as error:
-            raise StoreReadOnlyError(
-                f"{self.path} can't be written: {error.strerror}.", "Check its folder."
-            ) from error
+        write_kept(self.path, stores)
 
 
 def opened_stores(file: StoresFile) -> StoresDesk:
-    """The stores to be worked with; `trouble` says what is wrong with their file."""
+    """The stores to be worked with; over a file that can't be read nothing is written."""
     try:
         return StoresDesk(file.read(), file.write)
     except StoreReadOnlyError as error:

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from loose_rail.screens.power_up.state import SoakView
 from loose_rail.screens.shared import theme
-from loose_rail.screens.shared.widgets import clear_layout
+from loose_rail.screens.shared.plots import new_grid, styled
 
 
 class SoakChart(QWidget):
@@ -25,12 +25,7 @@ class SoakChart(QWidget):
         import pyqtgraph as pg
 
         self.setAccessibleDescription(" ".join(state.words))
-        clear_layout(self._layout)
-        pg.setConfigOptions(antialias=True)
-        grid = pg.GraphicsLayoutWidget()
-        grid.setBackground(theme.current().panel)
-        self._layout.addWidget(grid)
-        plot = grid.addPlot()
+        plot = styled(new_grid(self._layout).addPlot(), "a fault is left, %", "attended hours, h")
         left = [100.0 * one for one in state.left]
         plot.plot(state.hours, left, pen=pg.mkPen(theme.color("ink"), width=2.2))
         aim = pg.InfiniteLine(
@@ -44,19 +39,8 @@ class SoakChart(QWidget):
             heights = [_height(state, hours) for hours in at]
             brush = pg.mkBrush(theme.color("agrees" if role == "agrees" else "disagrees"))
             plot.plot(at, heights, pen=None, symbol=symbol, symbolSize=11, symbolBrush=brush)
-        plot.setLabel("bottom", "attended hours, h", color=theme.current().quiet)
-        plot.setLabel("left", "a fault is left, %", color=theme.current().quiet)
         plot.setYRange(0, 1.1 * max(left))
         plot.setXRange(0, state.hours[-1])
-        for axis in ("left", "bottom"):
-            item = plot.getAxis(axis)
-            item.setPen(theme.color("line"))
-            item.setTextPen(theme.color("quiet"))
-            item.setTickFont(theme.font("small"))
-            item.label.setFont(theme.font("small"))
-        plot.setMouseEnabled(False, False)
-        plot.setMenuEnabled(False)
-        plot.hideButtons()
 
 
 def _height(state: SoakView, hours: float) -> float:

@@ -19,6 +19,7 @@ from loose_rail.screens.shared.host import JobHost
 from loose_rail.screens.shared.page import CARD_WIDTH, LEAST_CARD, Side, StagePage
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.pair_lines import PairLines
+from loose_rail.screens.shared.plots import new_grid, styled
 from loose_rail.screens.shared.widgets import WordsLine, button, clear_layout, label
 
 Row = tuple[str, str, tuple[float, ...], tuple[float, ...]]
@@ -46,11 +47,7 @@ class CourseChart(QWidget):
             return
         import pyqtgraph as pg
 
-        clear_layout(self._layout)
-        pg.setConfigOptions(antialias=True)
-        grid = pg.GraphicsLayoutWidget()
-        grid.setBackground(theme.current().panel)
-        self._layout.addWidget(grid)
+        grid = new_grid(self._layout)
         rows: tuple[Row, ...] = (
             ("bulk", "V", state.bulk, state.faulty_bulk),
             ("standby", "V", state.standby, state.faulty_standby),
@@ -64,7 +61,8 @@ class CourseChart(QWidget):
         first = None
         for number, (name, unit, sound, faulty) in enumerate(rows):
             plot = grid.addPlot(row=number, col=0)
-            self._style(plot, name, unit, number == len(rows) - 1)
+            seconds = "seconds after plugging in, s" if number == len(rows) - 1 else ""
+            styled(plot, f"{name}, {unit}", seconds).getAxis("left").setWidth(62)
             plot.plot(
                 state.seconds,
                 faulty,
@@ -78,9 +76,6 @@ class CourseChart(QWidget):
                 first = plot
             else:
                 plot.setXLink(first)
-            plot.setMouseEnabled(False, False)
-            plot.setMenuEnabled(False)
-            plot.hideButtons()
 
     def _band(
         self, pg: Any, plot: Any, state: PowerUpState, sound: tuple[float, ...], unit: str
@@ -101,18 +96,6 @@ class CourseChart(QWidget):
         band.setZValue(-10)
         plot.addItem(band)
         plot.setYRange(0, 1.25 * final)
-
-    def _style(self, plot: Any, name: str, unit: str, last: bool) -> None:
-        plot.setLabel("left", f"{name}, {unit}", color=theme.current().quiet)
-        if last:
-            plot.setLabel("bottom", "seconds after plugging in, s", color=theme.current().quiet)
-        for axis in ("left", "bottom"):
-            item = plot.getAxis(axis)
-            item.setPen(theme.color("line"))
-            item.setTextPen(theme.color("quiet"))
-            item.setTickFont(theme.font("small"))
-            item.label.setFont(theme.font("small"))
-        plot.getAxis("left").setWidth(62)
 
 
 def _percent(values: tuple[float, ...]) -> tuple[float, ...]:

@@ -21,6 +21,7 @@ from loose_rail.screens.area_page import AreaPage
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.page_keys import PageKeys
+from loose_rail.screens.shared.plots import new_grid, styled
 from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, set_role
 from loose_rail.screens.workings.present import WorkingsDesk, code_lines, copied
 from loose_rail.screens.workings.state import WorkingState
@@ -46,11 +47,7 @@ class Drawing(QWidget):
         import pyqtgraph as pg
 
         self.setAccessibleDescription(f"{state.heights_title} against {state.across_title}")
-        clear_layout(self._layout)
-        grid = pg.GraphicsLayoutWidget()
-        grid.setBackground(theme.current().panel)
-        self._layout.addWidget(grid)
-        plot = grid.addPlot()
+        plot = styled(new_grid(self._layout).addPlot(), state.heights_title, state.across_title)
         plot.plot(state.across, state.heights, pen=pg.mkPen(theme.color("ink"), width=2.2))
         plot.plot(
             [state.at[0]],
@@ -61,18 +58,6 @@ class Drawing(QWidget):
             symbolBrush=pg.mkBrush(theme.color("action")),
             symbolPen=pg.mkPen(theme.color("card"), width=2),
         )
-        plot.setLabel("bottom", state.across_title, color=theme.current().quiet)
-        plot.setLabel("left", state.heights_title, color=theme.current().quiet)
-        for axis in ("left", "bottom"):
-            item = plot.getAxis(axis)
-            item.setPen(theme.color("line"))
-            item.setTextPen(theme.color("quiet"))
-            item.setTickFont(theme.font("small"))
-            item.label.setFont(theme.font("small"))
-            item.enableAutoSIPrefix(False)
-        plot.setMouseEnabled(False, False)
-        plot.setMenuEnabled(False)
-        plot.hideButtons()
 
 
 class WorkingsView(AreaPage):
