@@ -172,7 +172,7 @@ class Workplace:
         return JobPresenter(
             session=session,
             stock=self._stock,
-            render_html=lambda s, price: render_html(content_of(s, price)),
+            render_html=lambda s, price: render_html(content_of(s, price, self.photos)),
             write_pdf=write_pdf,
             meter=self._meter_opener() if on_bench or not self.options.demo else None,
             hands=hands,

@@ -1,5 +1,6 @@
 """The plugs: the SQLite store, the SCPI meter over a real socket, parts by rule, reports."""
 
+import io
 import math
 import os
 import socket
@@ -14,9 +15,12 @@ from contextlib import closing
 from pathlib import Path
 
 from hypothesis import given, strategies as st
+from PIL import Image
 from pypdf import PdfReader
 
+from loose_rail.app.hand_back_line import enter_hand_back_line
 from loose_rail.app.measure import COLD_SAMPLES, take_series
+from loose_rail.app.other_jobs import OtherJobs
 from loose_rail.instruments.visa_meter import VisaMeter
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import (
@@ -42,6 +46,7 @@ from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.storage.migrate import SCHEMA_VERSION
+from loose_rail.storage.photos import PhotoFolder
 from loose_rail.storage.store import SqliteStore
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.screens.helper import application
@@ -363,3 +368,24 @@ class Reports(Folder):
         names = {str(f.get_object()["/BaseFont"]) for f in fonts}
         self.assertTrue(any("B612" in name for name in names), names)
         self.assertTrue(os.path.getsize(path) < 400_000)
+
+    def test_photographs_are_printed_where_they_are_asked_for_and_missing_ones_told(self) -> None:
+        session, photos = demo_session(), PhotoFolder(self.folder / "photos")
+        made = io.BytesIO()
+        Image.effect_noise((320, 240), 60).convert("RGB").save(made, "JPEG")
+        digest = photos.add(made.getvalue())
+        session.record(ev.PhotoAdded(digest, "part:C21", "C21 as found"))
+        session.record(ev.PhotoAdded("f" * 64, "step:1"))
+        self.assertNotIn("Photographs", render_html(content_of(session, None, photos)))
+        for text, words in (("photos on", "2 photographs"), ("photos lots", "no point")):
+            told = enter_hand_back_line(session, text, OtherJobs())
+            self.assertIn(words, told.text)
+        content = content_of(session, None, photos)
+        html = render_html(content)
+        self.assertIn("C21 as found", html)
+        self.assertIn("data:image/jpeg;base64,", html)
+        self.assertIn("is not in", html)  # told in its place
+        application()
+        path = self.folder / "report.pdf"
+        write_pdf(html, content.title, path)
+        self.assertEqual(sum(len(page.images) for page in PdfReader(path).pages), 1)

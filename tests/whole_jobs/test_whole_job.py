@@ -118,7 +118,7 @@ class WholeJob(Window):
             "left out, because no source here",
             "20 MΩ",
             "class II",
-            "read off by hand",
+            "hand, off the meter",
         ):
             self.assertIn(words, told)
         label = self.path.with_name("label.svg")

@@ -15,6 +15,8 @@ TEXTS = {"warranty": "warranty", "follow": "follow_up"}
 """What is promised, and when to ask how the set does."""
 NAME = "print_name"
 """The detail that says whether the customer's name is printed."""
+PHOTOS = "print_photos"
+"""The detail that says whether photographs are printed."""
 _AMOUNT = re.compile(r"\d{1,6}(\.\d{1,2})?")
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
@@ -39,4 +41,10 @@ def enter_hand_back_line(session: JobSession, text: str, others: OtherJobs) -> O
         session.record(ev.DetailNoted(NAME, "on" if rest == "on" else ""))
         printed = "printed" if rest == "on" else "not printed"
         return Outcome(f"The customer's name is {printed} on the sheet.")
+    if word == "photos" and rest in ("on", "off"):
+        session.record(ev.DetailNoted(PHOTOS, "on" if rest == "on" else ""))
+        count = len(session.state.photos)
+        return Outcome(
+            f"{count} photographs of the job are {'' if rest == 'on' else 'not '}printed."
+        )
     return enter_final_line(session, text)

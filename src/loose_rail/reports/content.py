@@ -5,13 +5,15 @@ The customer's name is on it only where that was asked for: it is the sheet that
 
 from __future__ import annotations
 
+import base64
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from loose_rail.app.costing import cost_of
-from loose_rail.app.hand_back_line import NAME
+from loose_rail.app.hand_back_line import NAME, PHOTOS
 from loose_rail.app.handing_over import final_points
+from loose_rail.app.ports import Photos
 from loose_rail.app.repair import method_words
 from loose_rail.app.session import JobSession
 from loose_rail.app.soaking import soak_now
@@ -23,9 +25,11 @@ from loose_rail.diagnosis.review import Review
 from loose_rail.jobs.state import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.proof import ProofLevel
-from loose_rail.kernel.errors import JobError
+from loose_rail.kernel.errors import JobError, PhotoError
 from loose_rail.kernel.quantities import percent
 
+MOST_PICTURES = 6
+"""On the sheet: a row of three, twice."""
 MARKS = {Verdict.AGREES: "●", Verdict.DISAGREES: "◆", Verdict.DOUBTFUL: "▲"}
 
 
@@ -78,6 +82,8 @@ class ReportContent:
     bench_times: tuple[str, ...] = ()
     final_list: tuple[tuple[str, str, str], ...] = ()
     """Points of the last look: words, what was measured or said, how it stands."""
+    pictures: tuple[tuple[str, str], ...] = ()
+    """Photographs that were asked for: their words, and the small picture as a data address."""
     promises: tuple[str, ...] = ()
     """Warranty, and when to ask again."""
     alarm: tuple[str, ...] = ()
@@ -99,7 +105,9 @@ CAUTIONS = (
 )
 
 
-def content_of(session: JobSession, price: float | None = None) -> ReportContent:
+def content_of(
+    session: JobSession, price: float | None = None, photos: Photos | None = None
+) -> ReportContent:
     """Gather the content. Raises JobError without the predictions, which it rests on."""
     review = session.review
     if review is None:
@@ -123,6 +131,7 @@ def content_of(session: JobSession, price: float | None = None) -> ReportContent
             (one.item.words, one.bad or (one.words if one.settled else "not done"), one.status)
             for one in final_points(session)
         ),
+        pictures=_pictures(session, photos) if session.state.detail(PHOTOS) else (),
         promises=_promises(session),
         pairs=before_after(review),
         lines=lines,
@@ -201,7 +210,7 @@ def _work(session: JobSession) -> tuple[str, ...]:
 
 def _instruments(readings: Sequence[Reading]) -> str:
     """What read, each once, and how many it read."""
-    names = {"typed": "a meter read off by hand"}
+    names = {"typed": "hand, off the meter"}
     counted = Counter(names.get(one.instrument, one.instrument) for one in readings)
     return ", ".join(f"{name} ({count})" for name, count in counted.most_common())
 
@@ -209,7 +218,7 @@ def _instruments(readings: Sequence[Reading]) -> str:
 def _bench_times(session: JobSession) -> tuple[str, ...]:
     """When it came, when it was repaired, how long it was worked on and soaked."""
     state, cost = session.state, cost_of(session)
-    said = [f"taken in {state.opened_at[:10]}"]
+    said = [f"Taken in {state.opened_at[:10]}"]
     if state.fitted_at:
         said.append(f"repaired {state.fitted_at[:10]}")
     if cost.hours:
@@ -218,6 +227,24 @@ def _bench_times(session: JobSession) -> tuple[str, ...]:
     if soak is not None and soak.attended_hours:
         said.append(f"{soak.attended_hours:.1f} h on soak, attended")
     return tuple(said)
+
+
+def _pictures(session: JobSession, photos: Photos | None) -> tuple[tuple[str, str], ...]:
+    """Small pictures of the job's photographs, the captioned ones first; one that is gone from the
+    disk is told in its place."""
+    if photos is None:
+        return ()
+    ranked = sorted(session.state.photos, key=lambda one: not one.caption)
+    found = []
+    for one in ranked[:MOST_PICTURES]:
+        words = one.caption or one.about.replace(":", " ")
+        try:
+            data = photos.thumbnail(one.photo).read_bytes()
+        except (PhotoError, OSError) as error:
+            found.append((f"{words}: {error}", ""))
+            continue
+        found.append((words, f"data:image/jpeg;base64,{base64.b64encode(data).decode()}"))
+    return tuple(found)
 
 
 def _promises(session: JobSession) -> tuple[str, ...]:

@@ -21,7 +21,7 @@ from loose_rail.screens.shared.widgets import (
 )
 from loose_rail.vocabulary.mark import Mark
 
-HINT = "2 ticks · insulation 20M · 4 skip because … · rest · parts 6.20 · hours 1.2 · warranty …"
+HINT = "2 ticks · insulation 20M · 4 skip because … · rest · hours 1.2 · warranty … · photos on"
 
 
 ROW = 24
