@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from loose_rail.jobs import events as ev
-from loose_rail.screens.workings.present import code_lines, scale_of
+from loose_rail.screens.workings.present import code_lines, marks_of, scale_of
 from loose_rail.screens.workings.view import WorkingsView
 from tests.screens.helper import (
     close_window,
@@ -74,6 +74,18 @@ class Workings(unittest.TestCase):
         write("104K")
         told = " ".join(words for words, _ in code_lines(page.code.text()))
         self.assertIn("100 nF", told)
+        for text, shape, code in (
+            ("4K7", "bands", "ye vi rd gd"),
+            ("rd vi ye gd", "bands", "rd vi ye gd"),  # there and back
+            ("100 nF", "disc", "104K"),
+            ("100 µH", "coil", "101"),
+            ("4.99 kΩ", "chip", "68B"),
+        ):
+            drawn = {(mark.shape, mark.code) for mark in marks_of(text)}
+            self.assertIn((shape, code), drawn)
+        self.assertEqual(marks_of("T3.15AH250V"), ())
+        page.code.setText("4.7 kΩ")
+        QApplication.processEvents()
         self.assertEqual(code_lines("?!")[0][0], "")  # no reading, a sentence in its place
 
     def test_an_open_job_brings_the_values_of_its_board(self) -> None:

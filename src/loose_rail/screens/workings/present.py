@@ -10,9 +10,10 @@ from loose_rail.app.working_for import working_for
 from loose_rail.judgement.workings.calculator import Calculator, Input, Result, read_input
 from loose_rail.judgement.workings.registry import CALCULATORS
 from loose_rail.kernel.errors import BadEntryError
-from loose_rail.kernel.quantities import engineering, nominal
+from loose_rail.kernel.quantities import engineering, nominal, parse_quantity
 from loose_rail.markings.decode import decode
-from loose_rail.screens.workings.state import InputView, WorkingState
+from loose_rail.markings.encode import codes_of
+from loose_rail.screens.workings.state import InputView, MarkView, WorkingState
 
 
 class WorkingsDesk:
@@ -103,8 +104,49 @@ def code_lines(text: str) -> tuple[tuple[str, str], ...]:
     try:
         found = decode(text)
     except BadEntryError as error:
+        if marks_of(text):  # a value, and how it would be printed
+            return ()
         return (("", error.one_line()),)
     return tuple((one.words, "; ".join((*one.steps, *filter(None, [one.note])))) for one in found)
+
+
+def marks_of(text: str) -> tuple[MarkView, ...]:
+    """How the likeliest reading of a marking, or a typed value, is printed on parts."""
+    value, unit, percent, volts = _value_of(text)
+    if not unit:
+        return ()
+    codes = codes_of(value, unit, percent, volts)
+    return tuple(
+        MarkView(SHAPES[where], code, where) for where, code in codes.items() if where in SHAPES
+    )
+
+
+def _value_of(text: str) -> tuple[float, str, float, float | None]:
+    """Value, unit, tolerance in per cent and volts of a marking or a typed value; no unit where it
+    is neither."""
+    try:
+        first = decode(text)[0]
+    except (BadEntryError, IndexError):
+        typed = parse_quantity(text)
+        if typed is None or typed.unit not in USUAL_PERCENT or typed.value <= 0:
+            return 0.0, "", 0.0, None
+        return typed.value, typed.unit, USUAL_PERCENT[typed.unit], None
+    if first.unit not in USUAL_PERCENT:
+        return 0.0, "", 0.0, None
+    told = first.tolerance.percent(first.value) if first.tolerance else None
+    percent = told if isinstance(told, float) and told else USUAL_PERCENT[first.unit]
+    return first.value, first.unit, percent, first.volts
+
+
+USUAL_PERCENT = {"Ω": 5.0, "F": 10.0, "H": 10.0}
+"""Where a marking says no tolerance [P]."""
+SHAPES = {
+    "colour bands": "bands",
+    "chip, three letters": "chip",
+    "chip, E96": "chip",
+    "disc or film": "disc",
+    "inductor": "coil",
+}
 
 
 def copied(state: WorkingState) -> str:

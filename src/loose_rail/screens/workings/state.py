@@ -16,6 +16,15 @@ class InputView:
 
 
 @dataclass(frozen=True, slots=True)
+class MarkView:
+    """A marking as it stands on a part: `shape` is bands, chip, disc or coil."""
+
+    shape: str
+    code: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class WorkingState:
     """A calculator as it stands. `lines` are results as title, value with its unit, and note;
     `across` and `heights` the drawing, `at` where the inputs are on it."""

@@ -23,7 +23,8 @@ from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.plots import new_grid, styled
 from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, set_role
-from loose_rail.screens.workings.present import WorkingsDesk, code_lines, copied
+from loose_rail.screens.workings.marks import MarkDrawing
+from loose_rail.screens.workings.present import WorkingsDesk, code_lines, copied, marks_of
 from loose_rail.screens.workings.state import WorkingState
 from loose_rail.screens.workplace import Workplace
 
@@ -71,7 +72,7 @@ class WorkingsView(AreaPage):
         row.setSpacing(18)
         column = QVBoxLayout()
         column.addWidget(label("Workings", "title"))
-        self.code = WordsLine("A marking on a part", "a marking: 4K7, 104K, rd vi ye gd")
+        self.code = WordsLine("A marking on a part", "4K7, 104K, rd vi ye gd; 4.7 kΩ")
         self.code.textChanged.connect(lambda _: self._show())
         self.rows = QListWidget()
         self.rows.setAccessibleName("Workings")
@@ -161,10 +162,14 @@ class WorkingsView(AreaPage):
         clear_layout(self._results)
         if self.code.text().strip():
             self._results.addWidget(label("The marking", "strong"))
+            drawing = MarkDrawing()
+            self._results.addWidget(drawing)
+            drawing.show_marks(marks_of(self.code.text()))
             for words, steps in code_lines(self.code.text()):
                 self._results.addWidget(label(words or steps, "" if words else "hot", wrap=True))
                 if words and steps:
                     self._results.addWidget(label(steps, "quiet", wrap=True))
+            self._results.addWidget(label(state.title, "strong"))
         for title, value, note in state.lines:
             self._results.addWidget(label(title, "quiet", wrap=True))
             self._results.addWidget(label(value, "strong"))
