@@ -221,6 +221,16 @@ class Parts(unittest.TestCase):
         with self.assertRaisesRegex(BoardFileError, "volts of its label"):
             with_lines(mine, ["R22 = main rail 12 V divider lower 4k7"])
 
+    def test_a_marking_typed_for_a_value_is_read_by_what_the_part_is(self) -> None:
+        for typed, ref, meant in (
+            ("C952 = 12 V reservoir 477 25V", "C952", 470e-6),  # a power of ten, as on a can
+            ("R21 = main rail 12 V divider upper 473", "R21", 47e3),
+            ("R21 = main rail 12 V divider upper 4702", "R21", 47e3),
+            ("R21 = main rail 12 V divider upper 47k", "R21", 47e3),
+        ):
+            board = board_of_file(with_lines(self.own, [typed]))
+            self.assertAlmostEqual(component_value(board.component(ref).value) / meant, 1.0)
+
     def test_lines_that_can_not_be_meant_are_refused_with_what_to_type(self) -> None:
         for text, words in (
             ("no bulk capacitor", "works without"),

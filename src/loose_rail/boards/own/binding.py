@@ -9,7 +9,7 @@ does not have.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import msgspec
 
@@ -17,8 +17,9 @@ from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.parts_named import parts_named
 from loose_rail.boards.profile import Board, Component
-from loose_rail.kernel.errors import BoardFileError
+from loose_rail.kernel.errors import BadEntryError, BoardFileError
 from loose_rail.kernel.quantities import component_value
+from loose_rail.markings.decode import decode
 
 PARALLEL, SERIES = "parallel", "series"
 MOST_IN_PARALLEL = 8
@@ -36,6 +37,10 @@ _VALUE = re.compile(
     r"\s+(\d+(?:[.,]\d+)?\s?[pnuµm]F?|\d+(?:[.,]\d+)?\s?[kM]?(?:Ω|ohms?)|\d+[RkKMpnuµ]\d*|"
     r"\d+(?:[.,]\d+)?\s?[kM])$"
 )
+
+_MARK = re.compile(r"\s+(\d{3}[FGJKMZ]?|\d{4})$")
+_ON_CAPACITORS, _ON_CHIPS = re.compile(r"\d{3}[FGJKkMZ]?"), re.compile(r"\d{3,4}")
+"""Digits as they stand on discs and chips: 104K, 472, 4701."""
 
 
 class Binding(msgspec.Struct, tag="bound", frozen=True, forbid_unknown_fields=True):
@@ -95,6 +100,7 @@ def printed_on(text: str) -> Print:
     rated = _RATED.search(rest)
     before = rest[: rated.start()] if rated else rest
     valued = _VALUE.search(f" {before}")
+    valued = valued or _MARK.search(f" {before}")
     if valued is None:
         return Print(rest, "", "", count)
     words = f" {before}"[: valued.start()].strip()
@@ -129,6 +135,7 @@ def line_of(board: Board, text: str) -> Line:
         )
     said = printed_on(binds[2])
     place = _place(board, said.words)
+    said = _by_mark(board.component(place), said)
     _check_value(board.component(place), said)
     slot = slot_of(board, place)
     return Binding(_free(board, binds[1], place), place, slot, said.value, said.volts, said.count)
@@ -179,6 +186,29 @@ def _place(board: Board, words: str) -> str:
 
 def _shared(ref: str, words: str) -> int:
     return len(set(ref.lower().split()) & set(words.lower().split()))
+
+
+def _by_mark(part: Component, said: Print) -> Print:
+    """The value where digits of a marking were typed for it: 104K on a capacitor is 100n, 472 on a
+    resistor 4k7."""
+    farads = is_a(part, Trait.CAPACITOR)
+    marked = _ON_CAPACITORS if farads else _ON_CHIPS
+    if not (farads or part.kind == "resistor") or not marked.fullmatch(said.value):
+        return said
+    try:
+        found = decode(said.value.upper(), "capacitor" if farads else "smd")[0]
+    except BadEntryError as error:
+        raise BoardFileError(f"“{said.value}”: {error.message}", error.hint) from error
+    return replace(said, value=_spelled(found.value, farads))
+
+
+def _spelled(value: float, farads: bool) -> str:
+    """A value in the spelling of a profile."""
+    steps = (
+        ((1e-6, "u"), (1e-9, "n"), (1e-12, "p")) if farads else ((1e6, "M"), (1e3, "k"), (1, "R"))
+    )
+    size, letter = next((one for one in steps if value >= one[0] * (1 - 1e-9)), steps[-1])
+    return f"{value / size:g}{letter}"
 
 
 def _check_value(part: Component, said: Print) -> None:
