@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QWidget
 
 from loose_rail.screens.job.state import JobFrame, StageDot, Token
@@ -107,6 +107,10 @@ class StageTrack(QWidget):
             self.chosen.emit(self._dots[number].key)
 
 
+ROOMY = 1100
+"""Pixels from which the captions of the strip have room."""
+
+
 class StateStrip(QFrame):
     """The board's state as tokens, and the bulk."""
 
@@ -117,7 +121,8 @@ class StateStrip(QFrame):
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 4, 16, 4)
         row.setSpacing(8)
-        row.addWidget(label("Board state", "quiet"))
+        self._captions = (label("Board state", "quiet"), label("bulk capacitor", "quiet"))
+        row.addWidget(self._captions[0])
         self._tokens = QHBoxLayout()
         self._tokens.setSpacing(8)
         row.addLayout(self._tokens)
@@ -125,7 +130,7 @@ class StateStrip(QFrame):
         self._drain.hide()
         row.addWidget(self._drain)
         row.addStretch(1)
-        row.addWidget(label("bulk capacitor", "quiet"))
+        row.addWidget(self._captions[1])
         self._bulk = label(role="strong")
         self._watched = label(role="strong")
         self._watched.hide()
@@ -134,6 +139,11 @@ class StateStrip(QFrame):
         self._warning = label(role="token-warn")
         row.addWidget(self._warning)
         self._shown: tuple[Token, ...] | None = None
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Without its captions where there is no room for them: the tokens say it."""
+        for caption in self._captions:
+            caption.setVisible(self.width() >= ROOMY)
 
     def show_state(self, state: JobFrame) -> None:
         """Show tokens, bulk and warning."""

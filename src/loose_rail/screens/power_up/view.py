@@ -272,7 +272,7 @@ class PowerUpView(StagePage):
         self._sentence.setText(state.message or (soaked[0] if soaked else state.sentence))
         clear_layout(self._course)
         for words in soaked[1:] if soaked else state.course:
-            self._course.addWidget(label(words, "quiet"))
+            self._course.addWidget(label(words, "quiet", wrap=True))
         clear_layout(self._patterns)
         patterns = () if state.soak else state.patterns
         for number, (pattern, words, chosen) in enumerate(patterns, start=1):
