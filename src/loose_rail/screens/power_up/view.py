@@ -255,7 +255,7 @@ class PowerUpView(StagePage):
         if soak is None:
             return
         self._soak.show_state(soak)
-        actions = (("ok", "Looked: it runs as it should"), ("again", ""), ("end", ""))
+        actions = (("ok", "It runs as it should"), ("again", "Read again"), ("end", "End"))
         for action, words in actions if soak.running else (("ok", "Start the soak"),):
             self._soak_row.addWidget(self._keys.button(action, words))
         self._soak_row.addStretch(1)
