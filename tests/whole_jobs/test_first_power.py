@@ -67,6 +67,7 @@ class FirstPower(unittest.TestCase):
         """The demo job in a new window on the same shop, on this test's clock."""
         window = open_window(self.path)
         self.addCleanup(close_window, window)
+        window.resize(1024, 768)
         window.open_job(1)
         job = the(window.job)
         job.presenter.session._clock = self.clock
@@ -153,6 +154,7 @@ class FirstPower(unittest.TestCase):
         press(Qt.Key.Key_U)
         job.go("hand_back")
         self.assertIn(f"Soak of {hours:.1f} h", job.presenter.hand_back().html)
+        self.assertEqual(the(job.window()).width(), 1024)  # no page on the way was wider
 
     def test_a_bad_look_fails_the_repair(self) -> None:
         job, session = self.job, self.job.presenter.session
