@@ -1,0 +1,72 @@
+"""The stores against the list of a repair on every board: what is judged fit covers it, never more
+than there is, and a line that fits nowhere is not taken."""
+
+import math
+import unittest
+from decimal import Decimal
+
+from loose_rail.app.log import JobLog
+from loose_rail.app.session import JobSession
+from loose_rail.app.stores.for_job import open_places, plan_for, take
+from loose_rail.app.stores.stock import Line, Stores
+from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.profile import Board, Component
+from loose_rail.jobs import events as ev
+from loose_rail.judgement.replacement.electrolytic import Fit, original_of
+from loose_rail.judgement.replacement.judge_offer import judge_offer
+from tests.fakes.clock import FakeClock
+from tests.fakes.store import MemoryStore
+
+MOST = 5
+
+
+def listed(board: Board, refs: list[str]) -> JobSession:
+    """A job whose list are these parts; no predictions are needed for it."""
+    events: list[ev.AnyEvent] = [
+        ev.JobOpened("0700", "A made-up set", board.id, "It does not work.", 25.0, ""),
+        ev.VerdictAccepted(refs[0], f"{refs[0]} failed", 0.95, "confirmed", []),
+        *(ev.PartListed(ref, "with it") for ref in refs[1:]),
+    ]
+    records = [
+        ev.Record(number, f"2026-11-28T09:00:{number:02d}+00:00", "bench 1", event)
+        for number, event in enumerate(events, start=1)
+    ]
+    return JobSession(JobLog(MemoryStore(records), 1), board, FakeClock())
+
+
+def words_of(part: Component) -> str:
+    """The ratings of a can as it was, as they are typed."""
+    was = original_of(part)
+    words = f"{was.farads * 1e6:g}u {was.volts:g}V {was.celsius:g}C esr={was.esr_ohms:.4g}"
+    if math.isnan(was.diameter_mm):  # the profile does not know its size
+        return words
+    return f"{words} {was.diameter_mm:g}x{was.height_mm:g} p{was.pitch_mm:g}"
+
+
+class EveryBoard(unittest.TestCase):
+    def test_a_can_as_it_was_covers_its_own_place_and_no_more_than_there_are(self) -> None:
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            cans = [part for part in board.components if part.kind == "electrolytic"][:MOST]
+            session = listed(board, [part.ref for part in cans])
+            self.assertEqual(set(open_places(session)), {part.ref for part in cans})
+            stores = Stores()
+            for part in cans:
+                stores = stores.with_line(Line(0, words_of(part), 1, Decimal("0.50"), "A1"))
+            stores = stores.with_line(Line(0, "1u 3V 85C general", 99, Decimal("0.01")))
+            plan = plan_for(session, stores)
+            with self.subTest(board=board_id):
+                self.assertEqual(plan.cover.missing, ())
+                self.assertEqual(plan.cover.total, Decimal("0.50") * len(cans))
+                for one in plan.sources:
+                    assert one.line is not None
+                    self.assertIsNot(judge_offer(board, one.ref, one.line.words).fit, Fit.NO)
+                left, outcome = take(session, stores)
+                self.assertTrue(outcome.taken)
+                self.assertEqual([line.count for line in left.lines], [0] * len(cans) + [99])
+                self.assertEqual(open_places(session), ())
+                self.assertFalse(take(session, left)[1].taken)
+
+
+if __name__ == "__main__":
+    unittest.main()
