@@ -40,6 +40,13 @@ MUTANTS = (
         "tests.diagnosis.explain.test_reasons",
     ),
     Mutant(
+        "resistor_clears",
+        "diagnosis/in_line.py",
+        "if all(read_limiter(text).is_lamp for text in typed):",
+        "if True:",
+        "tests.whole_jobs.test_first_power",
+    ),
+    Mutant(
         "bridge_unread",
         "diagnosis/inference/short_excluded.py",
         "return all(key in last and _reads_good(table, last[key]) for key in diodes)",

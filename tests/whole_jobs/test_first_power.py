@@ -99,6 +99,10 @@ class FirstPower(unittest.TestCase):
         the(job.card).entry.clear()
         press(Qt.Key.Key_F9)  # what is live is not changed
         self.assertIn("Pull the plug first", job.notice.text())
+        write("1")  # cool, which shows less than a dark lamp
+        settle(lambda: presenter.session.state.lamp_last == "dark", 30)
+        self.assertFalse(presenter.session.facts.primary_short_excluded)
+        press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         write("3")
         self.assertIn("Hot: a short behind it", job.notice.text())
         self.assertIs(presenter.session.reviewed.proof.status, ProofStatus.FAILED)

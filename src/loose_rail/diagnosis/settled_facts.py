@@ -15,6 +15,7 @@ from loose_rail.boards.own.board import KNOWN_BY as OWN
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.in_line import lamps_that_show
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.inference.short_excluded import bright_unexplained, short_excluded
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -91,9 +92,10 @@ def with_predictions(
 ) -> SafetyFacts:
     """The facts with what the predictions say of the board as it is now: `chances_now` `(n_rows,)`
     and `evidence_now` are of the present repair round."""
+    shown = lamps_that_show(job)
     return replace(
         facts,
-        primary_short_excluded=short_excluded(table, chances_now, evidence_now, job.lamps),
+        primary_short_excluded=short_excluded(table, chances_now, evidence_now, shown),
         over_volts=standing_over_voltage(table, job.readings_in(job.round)),
         bright_lamp=bright_unexplained(table, evidence_now, job.lamps),
     )

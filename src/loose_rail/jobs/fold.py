@@ -154,7 +154,8 @@ def _apply_papers(
 ) -> JobState:
     if isinstance(event, ev.DetailNoted):
         rest = tuple(one for one in state.details if one.detail != event.detail)
-        return _put(state, details=(*rest, event) if event.text else rest)
+        told = (*state.details_told, event)
+        return _put(state, details=(*rest, event) if event.text else rest, details_told=told)
     if isinstance(event, ev.PhotoPointed):
         return _put(state, photo_points=(*state.photo_points, event))
     if any(one.photo == event.photo for one in state.photos):

@@ -94,6 +94,8 @@ class JobState:
     wake: ev.WakeFound | None = None
     pins: ev.PinsConfirmed | None = None
     details: tuple[ev.DetailNoted, ...] = ()
+    details_told: tuple[ev.DetailNoted, ...] = ()
+    """All of them in their order, also those that a later one replaced."""
     photos: tuple[ev.PhotoAdded, ...] = ()
     photo_points: tuple[ev.PhotoPointed, ...] = ()
     notes: tuple[tuple[str, str, str], ...] = ()

@@ -7,13 +7,15 @@ from decimal import Decimal
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
-from loose_rail.app.stores.for_job import open_places, plan_for, take
+from loose_rail.app.stores.desk import StoresDesk
+from loose_rail.app.stores.for_job import open_places, plan_for
 from loose_rail.app.stores.stock import Line, Stores
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board, Component
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, original_of
 from loose_rail.judgement.replacement.judge_offer import judge_offer
+from loose_rail.kernel.errors import StoreReadOnlyError
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
 
@@ -32,6 +34,17 @@ def listed(board: Board, refs: list[str]) -> JobSession:
         for number, event in enumerate(events, start=1)
     ]
     return JobSession(JobLog(MemoryStore(records), 1), board, FakeClock())
+
+
+class Disk:
+    """Where stores are kept, as long as there is room."""
+
+    is_full = False
+
+    def keep(self, stores: Stores) -> None:
+        """Keep them; raises StoreReadOnlyError."""
+        if self.is_full:
+            raise StoreReadOnlyError("The disk is full.")
 
 
 def words_of(part: Component) -> str:
@@ -61,11 +74,17 @@ class EveryBoard(unittest.TestCase):
                 for one in plan.sources:
                     assert one.line is not None
                     self.assertIsNot(judge_offer(board, one.ref, one.line.words).fit, Fit.NO)
-                left, outcome = take(session, stores)
-                self.assertTrue(outcome.taken)
-                self.assertEqual([line.count for line in left.lines], [0] * len(cans) + [99])
+                disk = Disk()
+                desk = StoresDesk(stores, disk.keep)
+                desk.session = session
+                disk.is_full = True
+                self.assertIn("disk is full", desk.take().text)
+                self.assertEqual(len(open_places(session)), len(cans))  # the job took nothing
+                disk.is_full = False
+                self.assertTrue(desk.take().taken)
+                self.assertEqual([one.count for one in desk.stores.lines], [0] * len(cans) + [99])
                 self.assertEqual(open_places(session), ())
-                self.assertFalse(take(session, left)[1].taken)
+                self.assertFalse(desk.take().taken)
 
 
 if __name__ == "__main__":

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
-from loose_rail.app.stores.for_job import Plan, plan_for, take
+from loose_rail.app.stores.for_job import Plan, plan_for, record_taken, taking
 from loose_rail.app.stores.orders import OrderSheet, order_sheets, orders_csv
 from loose_rail.app.stores.price_list import read_price_list
 from loose_rail.app.stores.stock import Stores
@@ -44,12 +44,18 @@ class StoresDesk:
         if self.session is None:
             return Outcome.refused("Open a job first: its list of parts is covered from here.")
         try:
-            changed, outcome = take(self.session, self.stores)
-            if outcome.taken:
-                self._take_over(changed)
+            found = taking(self.session, self.stores)
+            if not found.outcome.taken:
+                return found.outcome
+            self._take_over(found.left)
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
-        return outcome
+        try:
+            record_taken(self.session, found)
+        except LooseRailError as error:
+            back = self.undo()  # what the job did not take lies in its drawer still
+            return Outcome.refused(f"{error.one_line()} {back.text}")
+        return found.outcome
 
     def take_list(self, data: bytes, name: str, told: str = "") -> Outcome:
         """A price list or a list of drawers from CSV; `told` names columns and the supplier:

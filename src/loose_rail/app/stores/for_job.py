@@ -85,32 +85,50 @@ def _fits(session: JobSession, ref: str, words: str) -> Fit | None:
     return None if found.left or found.fit is Fit.NO else found.fit
 
 
-def take(session: JobSession, stores: Stores) -> tuple[Stores, Outcome]:
-    """The plan is taken: each part of the list has its part, what lies in a drawer is one less,
-    what a supplier brings is on order. Raises JobError where it can't be stored."""
+@dataclass(frozen=True, slots=True)
+class Taking:
+    """The plan taken: the stores that are left, what the job has then, and how it is told."""
+
+    left: Stores
+    events: tuple[ev.OfferTaken, ...]
+    outcome: Outcome
+
+
+def taking(session: JobSession, stores: Stores) -> Taking:
+    """What taking the plan changes: what lies in a drawer is one less, what a supplier brings is on
+    order, each part of the list has its part. Nothing is kept here: the stores are kept first, so
+    that a disk that is full leaves the job as it was, then the job records its events."""
     plan = plan_for(session, stores)
     if not plan.cover.taken:
-        return stores, Outcome.refused("Nothing in the stores fits what is open on the list.")
+        refused = Outcome.refused("Nothing in the stores fits what is open on the list.")
+        return Taking(stores, (), refused)
+    events: list[ev.OfferTaken] = []
     for offer in plan.cover.taken:
         line = stores.line(int(offer.line))
         if line is None:
             continue
         own = (one.ref for one in plan.sources if one.line and one.line.number == line.number)
         refs = tuple(ref for ref in own if ref in offer.covers)
-        for ref in refs:
-            _record(session, ref, line)
+        events += [_taken(session, ref, line) for ref in refs]
         stores = _used(stores, line, refs, session.state.ticket)
     left = f"; nobody has {', '.join(plan.cover.missing)}" if plan.cover.missing else ""
     count = len([one for one in plan.sources if one.line is not None])
-    return stores, Outcome(f"{count} parts taken for {plan.cover.total}{left}.")
+    outcome = Outcome(f"{count} parts taken for {plan.cover.total}{left}.")
+    return Taking(stores, tuple(events), outcome)
 
 
-def _record(session: JobSession, ref: str, line: Line) -> None:
+def record_taken(session: JobSession, found: Taking) -> None:
+    """The job has its parts. Raises JobError where it can't be stored."""
+    for event in found.events:
+        session.record(event)
+
+
+def _taken(session: JobSession, ref: str, line: Line) -> ev.OfferTaken:
     where = f"drawer {line.drawer}" if line.drawer else line.supplier or line.origin
     fit = None if line.is_kit else _fits(session, ref, line.words)
     verdict = FIT_WORDS[fit] if fit is not None else "of a kit for this board"
     notes = [f"from {where}"] if where else []
-    session.record(ev.OfferTaken(ref, line.words, "", verdict, notes))
+    return ev.OfferTaken(ref, line.words, "", verdict, notes)
 
 
 def _used(stores: Stores, line: Line, refs: tuple[str, ...], ticket: str) -> Stores:
