@@ -18,9 +18,11 @@ from loose_rail.diagnosis.evidence.soak import (
     rate_at_most,
     shows_within,
 )
+from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.soak import GRACE, Look, Soak
+from loose_rail.kernel.entry import read_entry
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.power_up.view import PowerUpView
 from loose_rail.screens.shelf.present import shelf_state
@@ -106,6 +108,24 @@ class FirstPower(unittest.TestCase):
         write("3")
         self.assertIn("Hot: a short behind it", job.notice.text())
         self.assertIs(presenter.session.reviewed.proof.status, ProofStatus.FAILED)
+
+    def test_behind_a_resistor_full_mains_waits_for_the_dead_board(self) -> None:
+        job, session = self.job, self.job.presenter.session
+        press(Qt.Key.Key_F4)
+        write("220R 25W")
+        prove(job, "dark")  # stays cool
+        self.assertEqual(session.reviewed.proof.level.rank, 1)
+        self.assertIn("Full mains stays closed", job.presenter.power_up().card.caution)
+        press(Qt.Key.Key_U)
+        session.measure_bulk(1.0)
+        table = session.reviewed.table
+        for key in proof_keys(session.board):
+            one = table.candidates[table.index(key)]
+            typed = ">400k rising" if one.probe.unit == "Ω" else "0.48"
+            session.take_reading(one, read_entry(typed, one.probe.unit).observation, "typed")
+        prove(job, "dark")
+        self.assertEqual(session.reviewed.proof.level.rank, 4)
+        self.assertEqual(job.presenter.power_up().card.caution, "")
 
     def test_a_failed_first_power_is_diagnosed_on(self) -> None:
         job, session = self.job, self.job.presenter.session

@@ -34,7 +34,7 @@ def require_display(names: Mapping[str, str] = os.environ) -> None:
         if value
     )
     raise UsageError(
-        f"The display {named or 'of this session'} does not answer, or lets this user not in.", HINT
+        f"The display {named or 'of this login'} does not answer, or lets this user not in.", HINT
     )
 
 

@@ -23,6 +23,10 @@ from loose_rail.vocabulary.board_state import BoardState
 from loose_rail.vocabulary.lamp_pattern import LampPattern, patterns_of
 from loose_rail.vocabulary.phase import Phase
 
+COOL_CLEARS_NOTHING = (
+    "Full mains stays closed: a resistor that stays cool does not rule out a short. Pull the plug, "
+    "drain, and read the bulk's ohms and each diode of the bridge."
+)
 NOT_SHOWN_WORDS = {
     ProofStatus.NONE: "nothing was fitted",
     ProofStatus.NOT_SHOWN: "none yet: no reading shows more than a dead board would give",
@@ -109,7 +113,12 @@ def _card(session: JobSession, proved: Proof) -> CardState:
         return failed_card(review)
     done = review is not None and review.task is None and review.facts.acknowledged
     if done and session.state.fitted:
-        return _end_card(proved)
+        end = _end_card(proved)
+        limiter = limiter_of(session.state, first_state(session).lamp_watts)
+        behind_resistor = limiter is not None and not limiter.is_lamp
+        if behind_resistor and not session.facts.primary_short_excluded:
+            return replace(end, caution=COOL_CLEARS_NOTHING)
+        return end
     return card_for(session)
 
 
