@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import msgspec
+
 from loose_rail.boards.faults import Fault
 from loose_rail.boards.kinds.kind import Effect, Elements, Trait
 from loose_rail.boards.kinds.registry import is_a, kind_of
@@ -39,11 +41,31 @@ def cold_network(board: Board) -> Network:
     return Network(tuple(net.name for net in board.nets), elements, board.cold_ground)
 
 
-def part_network(board: Board, ref: str) -> Network:
-    """One part by itself, as it is read with a leg out of the board."""
-    part = board.component(ref)
-    nets = tuple(dict.fromkeys(part.pins.values()))
-    return Network(nets, kind_of(part).body(part), nets[-1])
+def part_network(board: Board, *refs: str) -> Network:
+    """One part by itself, as it is read with a leg out of the board; several of a board that is
+    taken `apart`."""
+    parts = [board.component(ref) for ref in refs]
+    nets = tuple(dict.fromkeys(net for part in parts for net in part.pins.values()))
+    elements: Elements = {}
+    for part in parts:
+        elements.update(kind_of(part).body(part))
+    return Network(nets, elements, nets[-1])
+
+
+def apart(board: Board) -> Board:
+    """The board with every part on nets of its own, none of them joined to another's."""
+    parts = [
+        msgspec.structs.replace(
+            part, pins={pin: own_net(part.ref, net) for pin, net in part.pins.items()}
+        )
+        for part in board.components
+    ]
+    return msgspec.structs.replace(board, components=parts)
+
+
+def own_net(ref: str, net: str) -> str:
+    """What a part's net is called where the board is taken `apart`."""
+    return f"{ref}:{net}"
 
 
 def variant_of(board: Board, network: Network, faults: Sequence[Fault]) -> Variant:

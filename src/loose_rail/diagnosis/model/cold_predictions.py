@@ -18,17 +18,28 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.cold_network import cold_network, part_network, variant_of
+from loose_rail.boards.cold_network import (
+    apart,
+    cold_network,
+    own_net,
+    part_network,
+    variant_of,
+)
+from loose_rail.boards.faults import Fault
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Variant
-from loose_rail.diagnosis.model.hypotheses import hypotheses_of
+from loose_rail.diagnosis.model.hypotheses import Hypothesis, hypotheses_of
 from loose_rail.kernel.errors import CircuitError
 from loose_rail.kernel.own_process import command_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
+
+PARTS_AT_ONCE = 12
+"""Parts by themselves that are solved together: one solve each costs more in calls than in work,
+all of them together waste it on pairs that never meet."""
 
 
 def cold_probes(board: Board) -> list[Probe]:
@@ -111,23 +122,45 @@ def _in_circuit(board: Board) -> Floats:
 
 
 def _lifted(board: Board, found: Floats) -> None:
-    """Parts by themselves: only the rows with a fault in the part differ from a sound one."""
-    rows, probes = hypotheses_of(board), cold_probes(board)
+    """Parts by themselves, some at a time: only the rows with a fault in the part differ from a
+    sound one."""
+    rows, probes, each = hypotheses_of(board), cold_probes(board), apart(board)
     of_part: dict[str, list[int]] = {}
     for number, probe in enumerate(probes):
         if probe.lifted:
             of_part.setdefault(probe.part, []).append(number)
-    for part, columns in of_part.items():
-        own = [tuple(f for f in row.faults if f.ref == part) for row in rows]
-        faults = sorted(dict.fromkeys(own), key=len)
-        network = part_network(board, part)
-        variants, place = _distinct([variant_of(board, network, f) for f in faults])
+    parts = list(of_part)
+    for first in range(0, len(parts), PARTS_AT_ONCE):
+        refs = parts[first : first + PARTS_AT_ONCE]
+        columns = [number for ref in refs for number in of_part[ref]]
+        network = part_network(each, *refs)
+        faults, place = _own_faults(rows, refs)
+        variants = [variant_of(each, network, of_one) for of_one in faults]
         solver = ColdSolver.of(network, variants)
-        at = place[[faults.index(f) for f in own]]
         for mode in dict.fromkeys(probes[number].mode for number in columns):
             same = [number for number in columns if probes[number].mode is mode]
-            pairs = [(probes[number].plus, probes[number].minus) for number in same]
-            found[:, same] = solver.read(pairs, mode)[at]
+            pairs = [
+                (own_net(probes[k].part, probes[k].plus), own_net(probes[k].part, probes[k].minus))
+                for k in same
+            ]
+            read = solver.read(pairs, mode)
+            for k, number in enumerate(same):
+                found[:, number] = read[place[probes[number].part], k]
+
+
+def _own_faults(
+    rows: Sequence[Hypothesis], refs: Sequence[str]
+) -> tuple[list[tuple[Fault, ...]], dict[str, NDArray[np.intp]]]:
+    """The distinct sets of faults that a row has in one of some parts, and for each part the number
+    of every row's among them, `(n_rows,)`."""
+    faults: list[tuple[Fault, ...]] = [()]
+    place: dict[str, NDArray[np.intp]] = {}
+    for ref in refs:
+        own = [tuple(f for f in row.faults if f.ref == ref) for row in rows]
+        faults += [one for one in dict.fromkeys(own) if one]
+        number = {one: k for k, one in enumerate(faults)}
+        place[ref] = np.array([number[one] for one in own], dtype=np.intp)
+    return faults, place
 
 
 def _distinct(variants: Sequence[Variant]) -> tuple[list[Variant], NDArray[np.intp]]:

@@ -8,7 +8,7 @@ stands at from plug-in on: a rail that comes up and then sags under its load has
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -21,6 +21,7 @@ from loose_rail.diagnosis.model.candidates import Candidate, candidates_of, live
 from loose_rail.diagnosis.model.cold_predictions import beside, cold_probes
 from loose_rail.diagnosis.model.hypotheses import OUTSIDE, hypotheses_of
 from loose_rail.diagnosis.model.table import PredictionTable, moved
+from loose_rail.powered.idle_stages import behaviour_of
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import BoardState
@@ -145,15 +146,15 @@ def _predict_live(
 def simulate_unique(
     plants: list[Plant], watch: Callable[[float], None] | None = None
 ) -> tuple[LiveRecord, NDArray[np.intp]]:
-    """Run equal plants once; returns the record and each plant's column in it."""
-    seen: dict[Plant, int] = {}
+    """Run plants that behave alike once; returns the record and each plant's column in it."""
+    seen: dict[Hashable, int] = {}
     unique: list[Plant] = []
     place = np.empty(len(plants), dtype=np.intp)
     for number, plant in enumerate(plants):
-        if plant not in seen:
-            seen[plant] = len(unique)
+        column = seen.setdefault(behaviour_of(plant), len(unique))
+        if column == len(unique):
             unique.append(plant)
-        place[number] = seen[plant]
+        place[number] = column
     return run(stack(unique), step_seconds=TABLE_STEP_SECONDS, watch=watch), place
 
 
