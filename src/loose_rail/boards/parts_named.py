@@ -9,7 +9,7 @@ not booked on the nearest one.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from loose_rail.boards.kinds.registry import kind_words
@@ -18,49 +18,49 @@ from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.keys import job_of, stage_of
 
 SAME = {
-    **dict.fromkeys(
-        ("mosfet", "mosfets", "fet", "fets", "transistor", "igbt", "switches"), "switch"
-    ),
-    **dict.fromkeys(("cap", "caps", "capacitors", "elko", "electrolytics"), "capacitor"),
-    **dict.fromkeys(
-        ("reservoirs", "can", "cans", "smoothing", "filter", "electrolytic"), "reservoir"
-    ),
-    **dict.fromkeys(("opto", "optocoupler", "optocouplers", "couplers", "photocoupler"), "coupler"),
-    **dict.fromkeys(("diode", "diodes", "rectifiers", "schottky"), "rectifier"),
-    **dict.fromkeys(("pfc", "step-up"), "boost"),
-    **dict.fromkeys(("ic", "pwm", "chip", "controllers"), "controller"),
+    **dict.fromkeys(("mosfet", "fet", "transistor", "igbt", "switches"), "switch"),
+    **dict.fromkeys(("cap", "elko"), "capacitor"),
+    **dict.fromkeys(("can", "smoothing", "filter", "electrolytic"), "reservoir"),
+    **dict.fromkeys(("opto", "optocoupler", "photocoupler"), "coupler"),
+    **dict.fromkeys(("diode", "schottky"), "rectifier"),
+    **dict.fromkeys(("ic", "pwm", "chip"), "controller"),
     **dict.fromkeys(("431", "tl431", "shunt", "regulator"), "reference"),
     **dict.fromkeys(("varistor", "mov", "vdr"), "suppressor"),
-    **dict.fromkeys(("inductor", "coil", "chokes"), "choke"),
-    **dict.fromkeys(("resistors",), "resistor"),
+    **dict.fromkeys(("inductor", "coil"), "choke"),
     **dict.fromkeys(("source", "current", "shunt-resistor"), "sense"),
-    **dict.fromkeys(("startup", "start-up"), "start"),
-    **dict.fromkeys(("strips", "bars", "bar", "string", "strings", "backlight"), "strip"),
-    **dict.fromkeys(("tubes", "lamps", "ccfl"), "tube"),
-    **dict.fromkeys(("halfbridge", "half-bridge"), "half"),
-    **dict.fromkeys(("x2", "x"), "x2"),
-    **dict.fromkeys(("aux", "auxiliary"), "auxiliary"),
-    **dict.fromkeys(("plug", "socket", "cable", "ribbon"), "connector"),
-    **dict.fromkeys(("vcc", "vdd", "supply"), "supply"),
+    **dict.fromkeys(("startup", "start-up", "ps-on", "power-on", "wake"), "start"),
+    **dict.fromkeys(("bar", "string"), "strip"),
+    **dict.fromkeys(("lamp", "ccfl"), "tube"),
+    **dict.fromkeys(("halfbridge", "half-bridge", "llc", "resonant"), "half"),
+    "high-side": "upper",
+    "low-side": "lower",
+    "x": "x2",
+    "aux": "auxiliary",
+    **dict.fromkeys(("plug", "socket", "cable", "ribbon", "jack"), "connector"),
+    **dict.fromkeys(("vcc", "vdd"), "supply"),
     **dict.fromkeys(("snubber", "rcd"), "clamp"),
     **dict.fromkeys(("stepdown", "buck"), "step-down"),
     **dict.fromkeys(("thermistor", "ntc", "inrush"), "limiter"),
-    **dict.fromkeys(("film", "foil"), "film"),
-    **dict.fromkeys(("y1", "y2"), "y1"),
+    "foil": "film",
+    **dict.fromkeys(("y", "y2"), "y1"),
 }
 HEADS: dict[str, frozenset[str]] = {
     "capacitor": frozenset({"electrolytic", "ceramic", "film", "y_capacitor"}),
     "reservoir": frozenset({"electrolytic"}),
     "ceramic": frozenset({"ceramic"}),
+    "x2": frozenset({"film"}),
+    "y1": frozenset({"y_capacitor"}),
     "resistor": frozenset({"resistor", "fusible_resistor"}),
     "divider": frozenset({"resistor", "fusible_resistor"}),
     "rectifier": frozenset({"diode", "zener", "tvs", "mosfet_n"}),
     "bridge": frozenset({"bridge"}),
+    "tvs": frozenset({"tvs"}),
     "switch": frozenset({"mosfet_n", "mosfet_p", "mosfet_dual", "npn", "pnp", "igbt", "switcher"}),
     "fuse": frozenset({"fuse", "fusible_resistor"}),
     "coupler": frozenset({"optocoupler"}),
     "reference": frozenset({"shunt_reference"}),
     "controller": frozenset({"controller", "switcher", "regulator"}),
+    "driver": frozenset({"controller"}),
     "transformer": frozenset({"transformer"}),
     "choke": frozenset({"inductor", "common_mode_choke"}),
     "connector": frozenset({"connector"}),
@@ -72,33 +72,63 @@ HEADS: dict[str, frozenset[str]] = {
 }
 QUALIFIERS = frozenset(
     {
-        *("standby", "main", "boost", "led", "inverter", "panel", "upper", "lower", "feedback"),
-        *("start", "gate", "sense", "clamp", "half", "film", "input", "output", "auxiliary"),
-        *("bleeder", "preload", "supply", "bulk", "resonant", "step-down", "sustain", "address"),
-        *(
-            "x2",
-            "y1",
-            "free-wheeling",
-            "bypass",
-            "ballast",
-            "lamp",
-            "over-voltage",
-            "base",
-            "other",
-        ),
+        *("standby", "main", "boost", "pfc", "led", "inverter", "panel", "light", "adapter"),
+        *("upper", "lower", "feedback", "start", "gate", "sense", "clamp", "half", "film"),
+        *("input", "output", "feed", "auxiliary", "bleeder", "preload", "supply", "bulk"),
+        *("step-down", "sustain", "address", "x2", "y1", "free-wheeling", "bypass", "ballast"),
+        *("over-voltage", "base", "other", "pull", "pull-up", "pull-down", "series", "bias"),
+        "discharges",
     }
 )
 STAGE_WORDS = {
-    "buck": "step-down",
-    "led": "led",
-    "ccfl": "inverter",
-    "boost": "boost",
-    "switch": "panel",
-    "resonant": "half",
+    "buck": ("step-down",),
+    "led": ("led", "light", "boost"),
+    "ccfl": ("inverter", "light"),
+    "boost": ("boost", "pfc"),
+    "switch": ("panel",),
+    "resonant": ("half",),
+    "adapter": ("adapter",),
 }
 """What a stage of a kind is called."""
-SOFT = frozenset({"feedback", "main", "lamp", "supply", "output"})
+SOFT = frozenset({"feedback", "main", "supply", "output", "driver"})
 """Words that a part may do without: “main fuse”, “feedback coupler”."""
+FREE = frozenset({"main", "output", "standby", "boost", "half", "light", "film"})
+"""Words of a part that it costs nothing not to say."""
+PHRASES = tuple(
+    (re.compile(pattern), plain)
+    for pattern, plain in (
+        (r"power[- ]factor|\bpfc\b", "pfc"),
+        (r"half[- ]bridge", "half"),
+        (r"start[- ]up", "start"),
+        (r"step[- ]down", "step-down"),
+        (r"over[- ]voltage|\bovp\b", "over-voltage"),
+        (r"(high|hi)[- ]side", "upper"),
+        (r"(?<!hot )(low)[- ]side", "lower"),
+        (r"on ?/ ?off|power[- ]on|ps[-_ ]?on", "start"),
+        (
+            r"(line|mains|emi|rf) (filter|choke)( choke| coil)?(?! cap)|common[- ]mode( choke)?",
+            "mains choke",
+        ),
+        (
+            r"(diode|rectifier) bridge|bridge (diode|rectifier)s?|(bridge )?rectifier block",
+            "bridge",
+        ),
+        (r"(black|green|brown|dark) disc\b", "limiter"),
+        (r"(blue|yellow|orange|red) disc\b( varistor)?", "suppressor"),
+        (
+            r"(\b(big|large|primary|mains|hot[- ]side|main filter|4\d0 ?v) (the )?)+"
+            r"((filter|smoothing) )?(can|cap|capacitor|electrolytic|elko)s?\b",
+            "bulk capacitor",
+        ),
+        (
+            r"\b(dc|power|adapter|barrel|input|19 ?v)([- ]in)? "
+            r"(jack|socket|connector|plug|inlet)\b",
+            "adapter connector",
+        ),
+        (r"\bcoupler, (led|transistor)( side)?", "coupler"),
+    )
+)
+"""What several words say together, in one spelling."""
 _WORD = re.compile(r"[^\W_]+(?:-[^\W_]+)*")
 _RATING = re.compile(
     r"\b\d+(?:[.,]\d+)?\s?[µun]f\b(?:\s?/?\s?\d+\s?v\b)?|\b\d+\s?w\b", re.IGNORECASE
@@ -115,27 +145,39 @@ _ONLY = (
     ("resistor", ""),
     ("fuse", ""),
     ("divider", "reference"),
+    ("x2", "capacitor"),
+    ("y1", "capacitor"),
+    ("bridge", ""),
+    ("suppressor", ""),
+    ("limiter", ""),
     ("capacitor", "reservoir"),
 )
 """Where several words name kinds, the one that counts, alone or beside another."""
+_ORDINALS = (("first", 0), ("1st", 0), ("second", 1), ("2nd", 1), ("other", 1), ("third", 2))
+_LIGHT = re.compile(r"\bback ?lights?\b")
+_WHERE = re.compile(r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that)\b")
+_PLURAL = re.compile(r"\b(diodes|rectifiers|switches|mosfets|fets|transistors)\b")
 LEAST_SCORE = 1.0
 """Below it words fit a part by chance [E]."""
 
 
 def tokens(text: str) -> set[str]:
     """The words of a text in one spelling each."""
-    lowered = text.lower().replace("power-factor", "boost").replace("power factor", "boost")
-    lowered = re.sub(r"half[- ]bridge", "half", lowered)
-    lowered = re.sub(r"start[- ]up", "start", lowered)
-    lowered = re.sub(r"step[- ]down", "step-down", lowered)
-    lowered = re.sub(r"over[- ]voltage", "over-voltage", lowered)
-    found = set()
-    for word in _WORD.findall(lowered):
-        known = SAME.get(word, word)
-        if known == word and word.endswith("s") and word[:-1] in (*HEADS, *QUALIFIERS):
-            known = word[:-1]
-        found.add(SAME.get(known, known))
-    return found
+    return {_one_spelling(word) for word in _WORD.findall(_plainly(text))}
+
+
+def _plainly(text: str) -> str:
+    lowered = text.lower()
+    for pattern, plain in PHRASES:
+        lowered = pattern.sub(plain, lowered)
+    return lowered
+
+
+def _one_spelling(word: str) -> str:
+    if word in SAME or word in HEADS or word in QUALIFIERS:
+        return SAME.get(word, word)
+    one = word.removesuffix("s")
+    return SAME.get(one, one) if one in SAME or one in HEADS or one in QUALIFIERS else word
 
 
 def volts_named(text: str) -> float | None:
@@ -144,10 +186,6 @@ def volts_named(text: str) -> float | None:
     if match is None:
         return None
     return float(f"{match[1]}.{match[2] or match[3] or 0}")
-
-
-_Known = tuple[Component, frozenset[str], tuple[float, ...]]
-"""A part, its words, and the volts of its stages."""
 
 
 @lru_cache(maxsize=8)
@@ -168,8 +206,9 @@ def _known(
         own = stages.get(part.ref, set())
         text = f"{part.ref} {part.duty} {kind_words(part.kind)}"
         words = tokens(text) | tokens(" ".join(jobs.get(part.ref, ())))
-        words |= {"boost" if stage == "pfc" else stage for stage in own if stage.isalpha()}
-        words |= {STAGE_WORDS[kinds[stage]] for stage in own if kinds.get(stage) in STAGE_WORDS}
+        words |= {_one_spelling(stage) for stage in own if stage.isalpha()}
+        for stage in own:
+            words |= set(STAGE_WORDS.get(kinds.get(stage, ""), ()))
         if part.kind == "electrolytic":
             words |= {"capacitor", "reservoir"}
         if own & {"standby", "main"} and jobs.get(part.ref, set()) & {"reservoir", "rectifier"}:
@@ -187,6 +226,15 @@ def parts_named(board: Board, text: str) -> list[str]:
         if part.ref.lower() == text.strip().lower():
             return [part.ref]
     wanted = _Wanted.of(text)
+    found = _best(board, wanted)
+    which = next((k for word, k in _ORDINALS if word in wanted.words), None)
+    if which is None or (found and "other" in wanted.asked):
+        return found
+    found = found or _best(board, replace(wanted, asked=wanted.asked - {"other"}))
+    return found[which : which + 1] if len(found) > which else found
+
+
+def _best(board: Board, wanted: _Wanted) -> list[str]:
     if not wanted.heads and not (wanted.volts is None and len(wanted.asked) > 1):
         return []
     scored = [
@@ -207,19 +255,29 @@ class _Wanted:
     heads: tuple[frozenset[str], ...]
     asked: frozenset[str]
     volts: float | None
+    plural: bool
 
     @staticmethod
     def of(text: str) -> _Wanted:
-        words = tokens(_RATING.sub(" ", _ENDS.sub(" ", text)))
+        plain = _RATING.sub(" ", _ENDS.sub(" ", text.lower()))
+        words = tokens(_LIGHT.sub(" ", plain))
         if re.search(r"\d\s?[µun]f\b", text.lower()) and not words & set(HEADS):
             words.add("capacitor")
-        heads = [HEADS[word] for word in words if word in HEADS]
+        heads = tokens(_WHERE.split(_LIGHT.sub(" ", plain))[0]) & set(HEADS)
+        heads = heads or words & set(HEADS)
+        if _LIGHT.search(plain):
+            words.add("light" if heads else "strip")
+            heads = heads or {"strip"}
+        if len(heads) > 1:
+            heads -= {"driver"}
         for only, beside in _ONLY:
-            if only in words and (not beside or beside in words):
-                heads = [HEADS[only]]
+            if only in heads and (not beside or beside in heads):
+                heads = {only}
                 break
         asked = frozenset(word for word in words if word in QUALIFIERS)
-        return _Wanted(text, frozenset(words), tuple(heads), asked, volts_named(text))
+        kinds = tuple(HEADS[head] for head in heads)
+        plural = bool(_PLURAL.search(plain))
+        return _Wanted(text, frozenset(words), kinds, asked, volts_named(_plainly(text)), plural)
 
     def fits(self, part: Component, words: frozenset[str], volts: tuple[float, ...]) -> bool:
         """Whether a part may be meant at all."""
@@ -238,7 +296,11 @@ class _Wanted:
         found += 2.0 * len(self.asked & words) - len(self.asked - words)
         found += 2.0 if self.volts is not None and volts else 0.0
         found += 0.5 * len((self.words & words) - self.asked)
-        found -= 0.4 * len(((words & QUALIFIERS) - self.asked) - {"main", "output", "standby"})
+        unsaid = ((words & QUALIFIERS) - self.asked) - FREE
+        found -= 0.4 * len(unsaid - {"other"} if self.plural else unsaid)
+        found += 0.75 * len(self.asked & tokens(f"{part.ref} {part.duty}"))
+        if part.kind == "electrolytic" and not self.asked & {"x2", "y1", "film"}:
+            found += 0.35  # a “capacitor” that is no more than that is the can
         return found + _valued(part, self.text)
 
 

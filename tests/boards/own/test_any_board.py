@@ -6,7 +6,7 @@ import unittest
 from dataclasses import replace
 from pathlib import Path
 
-from hypothesis import given, settings, strategies as st
+from hypothesis import example, given, settings, strategies as st
 
 from loose_rail.app.board_desk import BoardDesk
 from loose_rail.app.clock import SystemClock
@@ -101,6 +101,7 @@ def taken_in(folder: Path, seen: tuple[str, ...], lines: str, wake: str) -> Boar
 
 class Pins(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
+    @example(("single", "tubes"), [(["24V", "12V"], 1, False)], "high")  # no logic rail is printed
     @given(st.sampled_from(KINDS), PINOUTS, st.sampled_from(["high", "low", "none", ""]))
     def test_every_pin_that_is_named_is_a_typed_one_with_its_label(
         self, seen: tuple[str, ...], plugs: list[tuple[list[str], int, bool]], wake: str

@@ -186,9 +186,13 @@ def _single_make_up(
     if low and not downs and not re.search(r"step.?down|buck|converter", text):
         wound = [*low, *wound]
         low = []
+    logic = low or [v for v in wound if v <= LOGIC_UP_TO_VOLTS]
+    if wound and not logic:  # no logic rail is printed: the main board lives on the lowest
+        main, *wound = sorted(high, reverse=True)
+        logic = [min(wound)]
     return replace(
         base,
-        standby=(low or [v for v in wound if v <= LOGIC_UP_TO_VOLTS] or [main])[0],
+        standby=(logic or [main])[0],
         main=main if (low or wound) else 0.0,
         single=True,
         two_level=bool(re.search(r"two.?level", text)),
