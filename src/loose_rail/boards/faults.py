@@ -70,8 +70,8 @@ def faults_of(part: Component) -> list[Fault]:
             continue
         if mode.param and mode.param not in part.params:
             continue
-        if "far" in part.params and mode.effect is not Effect.ELSEWHERE:
-            continue  # this supply feeds it through another board
+        if "far" in part.params and mode.effect not in (Effect.ELSEWHERE, Effect.OVERDRAW):
+            continue  # this supply feeds it through another board, once that works
         if mode.several and int(part.params.get(mode.several, "1")) < 2:
             continue
         high = mode.high_volts and part_volts(part) >= HIGH_VOLTAGE

@@ -174,7 +174,7 @@ def _plainly(text: str) -> str:
 
 
 def _one_spelling(word: str) -> str:
-    if word in SAME or word in HEADS or word in QUALIFIERS:
+    if word == "mains" or word in SAME or word in HEADS or word in QUALIFIERS:
         return SAME.get(word, word)
     one = word.removesuffix("s")
     return SAME.get(one, one) if one in SAME or one in HEADS or one in QUALIFIERS else word

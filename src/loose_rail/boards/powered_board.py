@@ -51,6 +51,8 @@ BRIDGE_SHORT_SIEMENS = 1.0
 LEAST_BULK_FARADS = 1e-6
 """What stray and film capacitors keep where the bulk is open [E]."""
 DRAGS_MAIN = "drags_main"
+FED_ON_TIMES = 4.0
+"""A board that another feeds fails as a short of its input capacitor, not as a heavy load [E]."""
 DRAG_TABLE_OHMS = 10.0
 """The load that counts as one in the table of faults [E]."""
 CONVERTERS = ("flyback", "resonant")
@@ -221,13 +223,18 @@ def _bulk_short(health: Health) -> float:
 
 def _drag(health: Health, spec: LoadSpec, effect: Effect) -> float:
     """What a board takes beside its load; the table's ohms are for 0.5 A at 5 V. It drags its first
-    rail, and overdraws the first one on which a signal adds to its load."""
+    rail, and overdraws the first one on which a signal adds to its load. One that is fed through
+    another board is measured by what all of them take from that rail."""
     own = [load for load in health.board.loads if load.part == spec.part]
     if effect is Effect.OVERDRAW:
         own = [load for load in own if load.signal]
     if not own or own[0] is not spec:
         return 0.0
-    siemens = max(spec.on_amps, spec.idle_amps) / spec.volts
+    amps = max(spec.on_amps, spec.idle_amps)
+    if not amps:
+        of_rail = (load.on_amps for load in health.board.loads if load.rail == spec.rail)
+        amps = FED_ON_TIMES * sum(of_rail)
+    siemens = amps / spec.volts
     faults = [f for f in health.faults_at(spec.part) if f.effect is effect and f.mode != DRAGS_MAIN]
     return sum(siemens * DRAG_TABLE_OHMS / f.ohms for f in faults)
 
@@ -246,6 +253,7 @@ def _plugged(health: Health, ref: str, state: BoardState) -> bool:
     connector = health.refs(load_connector(ref)) or health.refs(BoardRole.CONNECTOR)
     cracked = any(f.effect is Effect.CONTACT for name in connector for f in health.faults_at(name))
     own = ref not in health.refs(BoardRole.MAIN_LOAD)
+    own = own and "far" not in health.board.component(ref).params
     return not cracked and ref != state.without and (own or state.main_cable)
 
 

@@ -21,6 +21,7 @@ from loose_rail.boards.profile import Board, Component, Connector, Net, Pin
 from loose_rail.boards.validate import problems_of
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.vocabulary.keys import stage_of
+from loose_rail.vocabulary.roles import BoardRole
 
 KNOWN_BY = "own"
 SECOND_WAKE = "wake:second"
@@ -75,24 +76,36 @@ def _with_ground(board: Board) -> Board:
 
 def _with_far_boards(board: Board) -> Board:
     """With the boards that every set has and this supply does not feed itself: their faults show in
-    picture and light, and no reading here tells them."""
+    picture and light. The timing board is fed by the main board once that works, and one that takes
+    too much drags the main board's own rail."""
     duties = {part.duty for part in board.components if is_a(part, Trait.BOARD)}
     lit = any(is_a(part, Trait.BACKLIGHT) for part in board.components)
     lit = lit or any(duty.startswith("lamps") for duty in duties)
     far = [("TC", TIMING)] if TIMING not in duties and board.stage("sustain") is None else []
     far += [] if lit or board.stage("sustain") is not None else [("LP", LAMPS)]
-    made = [
-        Component(
-            ref=ref,
-            kind="load",
-            pins={},
-            section=LOAD_SECTION,
-            duty=duty,
-            params={"signals": "none", "far": "yes"},
+    main = board.component(board.roles[BoardRole.MAIN_LOAD][0])
+    woken = {"wakes": main.params["wakes"]} if "wakes" in main.params else {}
+    own = [load for load in board.loads if load.part == main.ref]
+    feeds = [load for load in own if load.rail == main.params.get("main_rail")] or own[:1]
+    made, loads = [], []
+    for ref, duty in far:
+        fed = woken if duty == TIMING else {}
+        made.append(
+            Component(
+                ref=ref,
+                kind="load",
+                pins={},
+                section=LOAD_SECTION,
+                duty=duty,
+                params={"signals": "none", "far": "yes", **fed},
+            )
         )
-        for ref, duty in far
-    ]
-    return msgspec.structs.replace(board, components=[*board.components, *made])
+        if fed and feeds:
+            none = {"idle_amps": 0.0, "on_amps": 0.0, "signal": woken["wakes"]}
+            loads.append(msgspec.structs.replace(feeds[0], part=ref, **none))
+    return msgspec.structs.replace(
+        board, components=[*board.components, *made], loads=[*board.loads, *loads]
+    )
 
 
 def _with_lamp_plugs(board: Board, own: OwnBoard, pins: dict[tuple[str, int], PinMeaning]) -> Board:

@@ -1,8 +1,9 @@
 """Whether a short on the primary side is excluded: what full power asks for first.
 
 A bulk that was read behind the lamp proves nothing: with one bridge diode shorted it stands near
-its peak there. What clears is the lamp itself, seen dark, or the dead board: the bulk's ohms and
-every diode of the bridge. A lamp that was seen to draw forbids full mains whatever was read.
+its peak there. What clears is the lamp itself, seen dark, the dead board (the bulk's ohms and every
+diode of the bridge), or a rail that was read right with nothing in line: a shorted primary would
+have opened the fuse. A lamp that was seen to draw forbids full mains whatever was read.
 """
 
 from __future__ import annotations
@@ -30,13 +31,18 @@ SEEN_DRAWING = ("glows", "pulses", BRIGHT)
 """What forbids full mains: something behind the lamp draws what it should not."""
 
 
+STANDING_VOLTS = 1.0
+"""A rail above it is made by its converter; below, a sound board may read so too in standby [E]."""
+
+
 def short_excluded(
     table: PredictionTable,
     probabilities: Floats,
     evidence: Sequence[Evidence],
     lamps: Sequence[str] = (),
 ) -> bool:
-    """Proved by the lamp or by the dead board, and the posterior leaves no room for a short.
+    """Proved by the lamp, the dead board or a rail at full mains, and the posterior leaves no room
+    for a short.
 
     `lamps` are the patterns that were seen on the board as it is now, in any of its states: one
     that draws forbids, also where another state stays dark. `evidence` are the readings of the
@@ -45,6 +51,7 @@ def short_excluded(
     if any(lamp in SEEN_DRAWING for lamp in lamps):
         return False
     proved = any(lamp in SEEN_DARK for lamp in lamps) or reads_no_short(table, evidence)
+    proved = proved or ran_on_mains(table, evidence)
     share = float(probabilities[table.primary_short].sum())
     return proved and share < limit("short_excluded_probability")
 
@@ -78,6 +85,18 @@ def reads_no_short(table: PredictionTable, evidence: Sequence[Evidence]) -> bool
     if bulk not in last or not last[bulk].observation.low > limit("bulk_sound_ohms"):
         return False
     return all(key in last and _reads_good(table, last[key]) for key in diodes)
+
+
+def ran_on_mains(table: PredictionTable, evidence: Sequence[Evidence]) -> bool:
+    """Whether a rail was read as a sound board's with nothing in line with the mains."""
+    for item in evidence:
+        candidate = table.candidates[table.index(item.candidate)]
+        if not candidate.probe.rail or not candidate.state.plugged or candidate.state.lamp_watts:
+            continue
+        stands = item.observation.low > STANDING_VOLTS
+        if stands and _reads_good(table, item):
+            return True
+    return False
 
 
 def _reads_good(table: PredictionTable, item: Evidence) -> bool:

@@ -11,16 +11,28 @@ from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.contradictions import contradictions
+from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, rail_reservoirs
 from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
+from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.vocabulary.keys import stage_of
 
 Floats = NDArray[np.float64]
 
 FORESEEN = 0.5
 """A part that is as likely bad was expected to read so [E]."""
+
+
+UNSETTLED = 0.03
+"""From this chance on, of either side, it is worth a plug to know which side it is [E]."""
+ALIVE_SHARE = 0.05
+"""Of what a sound board shows: below it a rail is dead, and its own parts are read first [E]."""
+LEADS = 0.5
+RUNS_SHARE = 0.6
+"""A state in which a sound board's rail stands at so much of what it has in use has it running."""
 
 
 @dataclass(frozen=True)
@@ -67,6 +79,46 @@ def odd_again(planner: Planner, evidence: Sequence[Evidence], moment: Moment) ->
             if offer is not None:
                 return offer
     return None
+
+
+def other_half(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:
+    """The same rail with the main cable off, or with the board unplugged that has a plug of its
+    own on it, where it was read wrong with all on and neither side is settled; None where such a
+    half was read, or can't be had. A rail that is dead is one only where another board leads: else
+    its own parts come first."""
+    table = planner.table
+    elsewhere = float(moment.probabilities[table.on_other_boards].sum())
+    if not UNSETTLED < elsewhere < 1.0 - UNSETTLED:
+        return None
+    least = 0.0 if elsewhere > LEADS else ALIVE_SHARE
+    wrong: dict[str, float] = {}
+    for item in evidence:
+        number = table.index(item.candidate)
+        probe, state = table.candidates[number].probe, table.candidates[number].state
+        if not probe.live or not probe.rail or not in_use(table, number):
+            continue
+        if not state.main_cable or state.without:
+            return None
+        column = column_of(table, number)
+        sound = float(column.high[0])
+        right = column.judged(item.observation).verdict is Verdict.AGREES
+        if not right and item.observation.high >= least * sound:
+            wrong[probe.id] = sound
+        else:
+            wrong.pop(probe.id, None)
+    fed = {(load.rail, load.part) for load in table.board.loads}
+    offers = [
+        moment.offer(planner, number)
+        for number, candidate in enumerate(table.candidates)
+        if candidate.probe.id in wrong
+        and (
+            not candidate.state.main_cable
+            or (stage_of(candidate.probe.observable), candidate.state.without) in fed
+        )
+        and float(table.low[0, number]) > RUNS_SHARE * wrong[candidate.probe.id]
+    ]
+    had = [offer for offer in offers if offer is not None]
+    return min(had, key=lambda offer: (offer.minutes, offer.column), default=None)
 
 
 def before_good(planner: Planner, supply: SupplyGood, moment: Moment) -> Offer | None:

@@ -39,7 +39,13 @@ from loose_rail.diagnosis.inference.supply_good import SupplyGood, supply_good
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
-from loose_rail.diagnosis.planning.demanded import Moment, before_good, odd_again, read_again
+from loose_rail.diagnosis.planning.demanded import (
+    Moment,
+    before_good,
+    odd_again,
+    other_half,
+    read_again,
+)
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
 from loose_rail.judgement.limits import limit
@@ -218,12 +224,14 @@ class Engine:
         if divider is not None:
             offer = self.planner.offer(divider, probabilities, facts, taken)
             return self._step(offer, Purpose.OVER_VOLTAGE, probabilities)
-        again = read_again(self.planner, evidence, Moment(probabilities, facts, taken, skipped))
-        if again is not None:
-            return self._step(again, Purpose.CONTRADICTS, probabilities)
-        doubted = odd_again(self.planner, evidence, Moment(probabilities, facts, taken, skipped))
-        if doubted is not None:
-            return self._step(doubted, Purpose.ODD, probabilities)
+        moment = Moment(probabilities, facts, taken, skipped)
+        for purpose, demanded in (
+            (Purpose.CONTRADICTS, read_again),
+            (Purpose.ODD, odd_again),
+        ):
+            asked = demanded(self.planner, evidence, moment)
+            if asked is not None:
+                return self._step(asked, purpose, probabilities)
         cause = self._cause_of_fuse(finding, probabilities, facts, (taken, skipped))
         if cause is not None:
             offer = self.planner.offer(cause, probabilities, facts, taken)
@@ -235,6 +243,9 @@ class Engine:
                 return None
             offer = self.planner.offer(last[1], probabilities, facts, taken)
             return self._step(offer, last[0], probabilities)
+        half = other_half(self.planner, evidence, moment)
+        if half is not None:
+            return self._step(half, Purpose.PAIR, probabilities)
         key = self._unlocking(probabilities, facts, offers, taken, skipped)
         if key is not None:
             offer = self.planner.offer(key, probabilities, facts)

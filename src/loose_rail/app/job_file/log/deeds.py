@@ -107,8 +107,17 @@ def _replaced_elsewhere(teller: Teller, deed: Did, helped: bool | None) -> None:
     )
 
 
+_CABLE = re.compile(r"\b(cable|plug|flat|ribbon|connector|lead|board)s?\b", re.IGNORECASE)
+
+
 def _removed(teller: Teller, deed: Did) -> None:
-    """A part out of the board, or a leg of it: how it measured by itself, if that is said."""
+    """A part out of the board, or a leg of it: how it measured by itself, if that is said. A cable,
+    or a board beside this one, is unplugged."""
+    if _CABLE.search(deed.what) and (
+        loads_named(teller.board, deed.what) or not teller.parts(deed.what)
+    ):
+        _unplugged(teller, deed)
+        return
     parts = teller.parts(deed.what)
     if not parts:
         teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
@@ -189,7 +198,8 @@ def _unplugged(teller: Teller, deed: Did) -> None:
         if is_lamps and re.search(r"light|lit", deed.result.lower()) and helped:
             teller.aside(cleared_clue(teller.table, far, good=True), deed.number)
         else:
-            teller.aside(disconnected_clue(teller.table, far, helped), deed.number)
+            clues = [disconnected_clue(teller.table, one, helped) for one in loads or [far]]
+            teller.aside(teller.spread(clues, deed.what), deed.number)
     without = frozenset({far}) if far in {load.part for load in teller.board.loads} else frozenset()
     teller.situation = replace(teller.situation, without=without)
     came = {True: "it came back", False: "no change", None: "not plain what came of it"}[helped]

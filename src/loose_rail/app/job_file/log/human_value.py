@@ -37,13 +37,14 @@ WANDERS_SHARE = 0.04
 TICKS_BELOW_SHARE = 0.5
 """A rail that comes down to less than this again and again restarts [P]."""
 _NUMBER = r"[-−+]?\d+(?:[.,]\d+)?(?:[RKkMmuµn]\d+)?"
-_UNIT = r"(?:mv|v(?:dc|ac)?\b|volts?|[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
+_UNIT = r"(?:mv|milli ?ohms?|v(?:dc|ac)?\b|volts?|[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
 _VALUE = re.compile(rf"({_NUMBER})\s?({_UNIT})?", re.IGNORECASE)
 _RANGE = re.compile(
     rf"({_NUMBER})\s?({_UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({_NUMBER})\s?({_UNIT})?", re.I
 )
 _THEN = re.compile(
-    rf"(?:up to )?({_NUMBER})\s?({_UNIT})?[,;]?\s*(?:and |but )?(?:then|falls?|sags?|drops?)\b\D*?"
+    rf"(?:up to )?({_NUMBER})\s?({_UNIT})?[,;]?\s*(?:and |but )?"
+    r"(?:then|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?)\b\D*?"
     rf"({_NUMBER}|nothing|zero)\s?({_UNIT})?",
     re.IGNORECASE,
 )
@@ -67,6 +68,21 @@ _GONE = re.compile(
     re.IGNORECASE,
 )
 _ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the relay", re.IGNORECASE)
+_KICKS = re.compile(
+    r"\b(?:pulses|blips|jumps|kicks|twitches|bounces)(?: up)?(?: to)?(?: about)? "
+    rf"({_NUMBER})\s?({_UNIT})?"
+    r"(?! ?(?:to|-) ?\d)",
+    re.IGNORECASE,
+)
+_LATER = re.compile(rf"\bthen (?:up to )?({_NUMBER})\s?({_UNIT})?\s*$", re.IGNORECASE)
+_ZERO = re.compile(r"^(nothing|zero|nil|none|dead)( at all| there)?( v(olts?)?)?$")
+_SILENT = re.compile(
+    r"\b(no|not|never|doesn.?t|does not|without)( a)? (beep|continuity)|\bsilent\b"
+)
+SILENT_OHMS = 50.0
+"""A buzzer that stays silent has at least that before it [P]."""
+MILLIVOLTS_FROM = 10.0
+"""A diode test's bare number from here is millivolts: no range of it shows ten volts [P]."""
 _FALLS_TO = re.compile(rf"(?:falls?|sags?|drops?|down) to (?:about )?({_NUMBER})", re.IGNORECASE)
 _SAGS = re.compile(r"\bthen (it )?(sags|falls|drops)|sags within", re.IGNORECASE)
 _BETWEEN = re.compile(rf"between ({_NUMBER}) and ({_NUMBER})|({_NUMBER}) to ({_NUMBER})", re.I)
@@ -91,10 +107,22 @@ def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     setting = MODES.get(mode.lower().strip()) or _mode_of(text)
     unit = setting.unit
     whole = f"{text} {note}"
-    found = _observation(text.strip(), note, unit)
+    found = _observation(_with_unit(text.strip(), setting), note, unit)
     if found is None:
         return None
     return HumanValue(found, setting, bool(_SLIP.search(whole)))
+
+
+def _with_unit(text: str, mode: MeterMode) -> str:
+    """The text with the unit that a bare number has in its setting: microfarads, and millivolts of
+    a diode test."""
+    if not re.fullmatch(r"\d+(?:[.,]\d+)?", text):
+        return text
+    if mode is MeterMode.CAPACITANCE:
+        return f"{text} uF"
+    if mode is MeterMode.DIODE and float(text.replace(",", ".")) >= MILLIVOLTS_FROM:
+        return f"{text} mV"
+    return text
 
 
 def _mode_of(text: str) -> MeterMode:
@@ -110,12 +138,14 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     lowered = text.lower()
     if re.search(r"\bol\b|\bopen\b|no reading|infinite|over ?load", lowered):
         return open_circuit(unit)
+    if _SILENT.search(lowered):
+        return Observation(Form.ABOVE, SILENT_OHMS, math.inf, unit)
     if re.search(r"beep|\bshort(ed)?\b", lowered) and not re.search(r"\d", lowered):
         return short_circuit(unit)
     if unit == "V":
-        course = _course(text, note)
-        if course is not None:
-            return course
+        moving = _moving(text, note)
+        if moving is not None:
+            return moving
     both = _RANGE.search(text)
     if both:
         ends = sorted((_number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])))
@@ -124,20 +154,36 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     if one is None:
         return None
     number = _number(one[1], one[2])
-    if unit != "V":
-        if re.search(r"^(over|above|more than|>)", text.lower()):
-            return Observation(Form.ABOVE, number, math.inf, unit)
-        if re.search(r"climbs? (up )?to ol|climbs? out", note.lower()):
-            return open_circuit(unit)
-        return value(abs(number), unit)
+    return _volts(number, note) if unit == "V" else _resting(number, lowered, note, unit)
+
+
+def _moving(text: str, note: str) -> Observation | None:
+    """Nothing at all, kicks, or a course; None where the words say none of them."""
+    if _ZERO.search(text.lower()):
+        return value(0.0, "V")
+    kick = _KICKS.search(text)
+    if kick:
+        return ticking(0.0, _number(kick[1], kick[2]), "V", _hertz(f"{text} {note}"))
+    return _course(text, note)
+
+
+def _resting(number: float, text: str, note: str, unit: str) -> Observation:
+    if re.search(r"^(over|above|more than|>)", text):
+        return Observation(Form.ABOVE, number, math.inf, unit)
+    if re.search(r"climbs? (up )?to ol|climbs? out", note.lower()):
+        return open_circuit(unit)
+    return value(abs(number), unit)
+
+
+def _volts(number: float, note: str) -> Observation:
     between = _BETWEEN.search(note) if _WANDERS.search(note) else None
     if between:
         low, high = (float(v.replace(",", ".")) for v in between.groups() if v)
-        return Observation(Form.RANGE, min(low, high), max(low, high), unit)
+        return Observation(Form.RANGE, min(low, high), max(low, high), "V")
     if _WANDERS.search(note) and number:
         share = WANDERS_SHARE * abs(number)
-        return Observation(Form.RANGE, number - share, number + share, unit)
-    return value(number, unit)
+        return Observation(Form.RANGE, number - share, number + share, "V")
+    return value(number, "V")
 
 
 def _course(text: str, note: str) -> Observation | None:
@@ -152,6 +198,9 @@ def _course(text: str, note: str) -> Observation | None:
     if one is None or _RANGE.search(text):
         return None
     first = _number(one[1], one[2])
+    later = _LATER.search(note)
+    if later and _number(later[1], later[2]) > max(first, 0.5):
+        return Observation(Form.RISING, first, _number(later[1], later[2]), "V")
     falls = _FALLS_TO.search(note)
     if falls and not _WANDERS.search(note):
         last = float(falls[1].replace(",", "."))
@@ -213,6 +262,8 @@ def _number(text: str, unit: str | None) -> float:
         return component_value(plain)
     scale = 1.0
     letter = (unit or "").strip()
+    if letter.lower().startswith("milli"):
+        return float(plain) * 1e-3
     if letter.startswith(("k", "K")):
         scale = 1e3
     elif letter.startswith("M") or letter.lower().startswith("mo"):

@@ -10,16 +10,36 @@ import re
 
 from loose_rail.kernel.negation import negated
 
+_SIGN = r"(tick|click|blink|pump|pulse|puls|flicker|hum|hiccup|trip|buzz|restart|reboot)"
+"""What a set does that is not well, in the form that endings hang on."""
+_FAILS = re.compile(
+    "|".join(
+        (
+            r"\b(then|and) (it )?(goes |is |turns |went )?"
+            r"(off|dark|gone|dead|out|dies|fails|stops)\b",
+            r"\b(goes|went|turns|drops|cuts) (off|dark|out|dead)\b",
+            r"\bblows?\b|\bblew\b|fuse (goes|went)\b",
+            r"\b(dark|dead|off|out) (again|after)\b",
+            rf"\b{_SIGN}s? (again|as before)\b|\b(dies|fails|drops|cuts out) (again|after)\b",
+            r"\bstill\b(?! (good|fine|ok|on\b|up\b|run|work|play|steady|stable|there|well|perfect|"
+            r"hold))",
+        )
+    ),
+    re.IGNORECASE,
+)
+"""How it ended, whatever came before it: “works for an hour, then off” did not help."""
 _NO = re.compile(
     "|".join(
         (
-            r"no (change|difference|better|effect|help|luck)|chang(es|ed) nothing|in vain",
-            r"nothing (changed|happens|new|else)|\bsame\b|unchanged|as before|not cured",
-            r"\bstill (dead|ticks|pumps|dark|off|the|there|0|no|at|sags|clicks|black|blinks|not)",
-            r"\bstill (shorted|short)|won't (start|come)|never (starts|comes)|\bworse\b",
-            r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do)|fails again",
-            r"not (fixed|better|cured|any better)|keeps (on )?(ticking|clicking|blinking)",
-            r"blew again|goes again|stays (dead|dark|off|black)",
+            r"no (change|difference|better|effect|help|luck|joy|improvement|success|odds)",
+            r"chang(es|ed) nothing|in vain|nothing chang(es|ed)|not a bit",
+            r"nothing (changed|happens|new|else)|unchanged|\bas (\w+ )?before|not cured|identical",
+            r"\bsame\b(?! (type|value|part|rating|make|kind|size))",
+            r"won't (start|come)|never (starts|comes)|\bworse\b",
+            r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do|play|run|hold)",
+            r"not (fixed|better|cured|any better|repaired)|fails again|goes again",
+            rf"keeps (on )?{_SIGN}(ing)?\b|keeps (on )?\w+ing\b",
+            r"(stays|remains) (dead|dark|off|black)",
         )
     ),
     re.IGNORECASE,
@@ -27,23 +47,37 @@ _NO = re.compile(
 _YES = re.compile(
     "|".join(
         (
-            r"cure[ds]|cures it|helped|helps\b|fixe?[ds]\b|works|worked|runs\b|solved|boots",
-            r"(?<!re)starts?\b|started|(comes|came) (on|up|back)|\bback\b|recover(s|ed)",
+            r"cure[ds]|cures it|helped|helps\b|fixe?[ds]\b|works|worked|working|runs\b|solved",
+            r"boots",
+            r"(?<!re)starts?\b|started|(comes|came) (on|up|back|to life)|\bback\b|recover(s|ed)",
             r"is (fine|well|alright|all right)|goes up|stays\b(?! (dead|dark|off|black))|steady",
-            r"lights?\b|good picture|picture is|all (well|works|good|fine)|no fault|normal",
-            r"ran (all|for)|at once|rails? (is|are) there|v again|holds\b|\bfine\b",
-            r"no more (ticks|clicks|blinks)",
+            r"lights?\b|good picture|picture (is|comes)|sound comes|all (well|works|good|fine)",
+            r"ran (all|for)|at once|rails? (is|are) there|v again|holds\b|\bfine\b|no fault|normal",
+            r"\bplays\b|\blives\b|alive|fires up|did the trick|repaired\b|\bsuccess\b|survives",
+            r"(problem|fault|trouble|noise) (is )?(gone|solved|away)|stable|\bok\b|stands?\b",
+            r"passes|up to \d",
+            rf"\b{_SIGN}(s|es)? no more|no (longer|more) {_SIGN}(s|es|ing|ping)?\b",
+            rf"stop(s|ped) {_SIGN}(ing|ping)\b|nothing found",
         )
     ),
     re.IGNORECASE,
 )
-_BUT = re.compile(r"\bbut\b|\bthough\b|\bhowever\b|, (dark|no |then )", re.IGNORECASE)
+_QUIET = re.compile(r"\btap\w* (\w+ )?(does|changes|makes) no(thing| difference)", re.IGNORECASE)
+"""Where the set no longer minds a knock, it is cured."""
+_BUT = re.compile(r"\bbut\b|\bthough\b|\bhowever\b", re.IGNORECASE)
+_THEN = re.compile(r", (dark|no |then )", re.IGNORECASE)
 
 
 def outcome(text: str) -> bool | None:
     """True where it plainly helped, False where it plainly did not, None where neither is plain."""
     words = text.strip().lower().replace("’", "'")
     if not words or _BUT.search(words):
+        return None
+    if _QUIET.search(words):
+        return True
+    if any(not negated(words, m.start()) for m in _FAILS.finditer(words)):
+        return False
+    if _THEN.search(words):
         return None
     no = any(not negated(words, m.start()) for m in _NO.finditer(words))
     rest = _NO.sub(" ", words)

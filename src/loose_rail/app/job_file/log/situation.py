@@ -51,14 +51,16 @@ _PART_OFF = re.compile(
 @dataclass(frozen=True, slots=True)
 class Situation:
     """Where the board is: `state` None until one is said. `without` are loads that are unplugged,
-    `forced` whether a signal is tied from outside, `out` parts that are removed or lifted,
-    `warm` whether the set is said to be hot."""
+    `forced` whether a signal is tied from outside, `cabled` whether that is done with the main
+    board plugged, `out` parts that are removed or lifted, `warm` whether the set is said to be hot.
+    """
 
     state: BoardState | None = None
     without: frozenset[str] = frozenset()
     forced: bool = False
     out: frozenset[str] = frozenset()
     warm: bool = False
+    cabled: bool = False
 
     @property
     def known(self) -> BoardState | None:
@@ -95,7 +97,7 @@ def brought(board: Board, before: Situation, text: str) -> Situation | None:
         state = BoardState(Power.FORCED, False, lamp)
     else:
         state = BoardState(power, attached, 0 if power is Power.ON else lamp)
-    return Situation(state, off, forced, before.out, warm)
+    return Situation(state, off, forced, before.out, warm, forced and attached)
 
 
 def _power(words: str) -> Power | None:
@@ -173,6 +175,8 @@ def _is_named(duty: str, words: str) -> bool:
     ):
         return True
     if "timing" in duty and re.search(r"t-?con|timing", words):
+        return True
+    if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
         return True
     if "address" in duty and re.search(r"address|buffer", words):
         return True

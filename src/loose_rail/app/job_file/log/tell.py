@@ -188,6 +188,12 @@ def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
             "in which state? Say standby or on, and which cables are on",
         )
         return
+    if teller.situation.cabled and place.probe.observable in {s.id for s in teller.board.signals}:
+        teller.understand(
+            f"{entry.text} at {entry.at}: given by the main board while the start is forced; it "
+            "says nothing of this board"
+        )
+        return
     candidate = f"{place.probe.id}@{state.key}"
     seen = found.observation
     if place.probe.mode is MeterMode.DIODE and found.mode is not MeterMode.DIODE:
