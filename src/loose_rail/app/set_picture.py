@@ -63,6 +63,7 @@ PLACES: tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...] = (
             ("starts_then_stops", "starts, then stops"),
             ("restarts", "starts over and over"),
             ("comes_and_goes", "now and then"),
+            ("comes_on_alone", "on by itself"),
             ("dies_warm", "stops when warm"),
         ),
     ),

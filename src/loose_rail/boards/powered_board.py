@@ -293,13 +293,16 @@ def _lost_in_contact(health: Health, rail: str) -> float:
 
 def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
     """1 where the main board asks by a signal. One that never asks keeps its start signal back, or,
-    on a board that has none, all that it gives."""
+    on a board that has none, all that it gives; one that always asks does so in standby as well."""
     first = next((s.id for s in health.board.signals if s.sense != "none"), "")
     kept = spec.id == MAIN_SIGNAL or first != MAIN_SIGNAL
     mute = kept and health.failed(BoardRole.MAIN_LOAD, "never_asserts")
     mute = mute or health.failed(BoardRole.MAIN_LOAD, f"no_{spec.id}")
     cable = state.main_cable and not health.is_open(BoardRole.CONNECTOR)
-    return float(state.power is Power.ON and cable and not mute)
+    always = state.power is Power.STANDBY and health.failed(
+        BoardRole.MAIN_LOAD, "always_asserts"
+    )
+    return float((state.power is Power.ON or always) and cable and not mute)
 
 
 def _forced(spec: SignalSpec, state: BoardState) -> float:

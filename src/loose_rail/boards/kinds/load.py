@@ -66,6 +66,12 @@ KIND = ComponentKind(
             rate=4.0,
             effect=Effect.MUTE,
         ),
+        FaultMode(
+            mode="always_asserts",
+            title="requests power-on all the time",
+            rate=0.4,
+            effect=Effect.MUTE,
+        ),
         *(
             FaultMode(
                 mode=f"no_{signal}",

@@ -22,6 +22,7 @@ SAID_BY = {
     "starts_then_stops": ("restarts",),
 }
 IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")
+_IS = re.compile(r"\b(lights?|lamp|led|screen|picture|sound|tv|set)'s\b")
 YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBER_WORDS)}) ?(?:years?|yrs?|y)\b(?: old)?")
 YOUNG_YEARS, OLD_YEARS = 3.0, 8.0
 
@@ -39,6 +40,7 @@ class Proposal:
 def proposals(text: str) -> list[Proposal]:
     """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
     lowered = " ".join(text.lower().replace("’", "'").split())
+    lowered = _IS.sub(r"\1 is", lowered)
     found: dict[str, Proposal] = {}
     for pattern, kind in vocabulary().phrases:
         match = plain_match(pattern, lowered)

@@ -33,6 +33,8 @@ MISSING_SHARE = 0.85
 WEAK_LAMPS_SHARE = 0.93
 STAYS_DARK_SHARE = 0.8
 """Four fifths of a standby rail light the indicator, but not the processor [P]."""
+ASLEEP_SHARE = 0.3
+"""Of what a rail is in use: below it, it sleeps in standby, and no two-level supply's [E]."""
 LAMP_KINDS = ("led", "ccfl")
 
 
@@ -81,6 +83,7 @@ def features_of(table: PredictionTable) -> Features:
         "lamps_pulse": stands & ~outputs & lamps_pulse,
         "primary_short": table.primary_short,
         "load_mute": _has(table, lambda row: any(f.mode == "never_asserts" for f in row.faults)),
+        "runs_unasked": _runs_unasked(table),
         "drags": _has(table, lambda row: any(f.loads_a_rail for f in row.faults)),
         "elsewhere": elsewhere(table),
         "sound": _has(table, lambda row: not row.faults and row.suspect == NOTHING),
@@ -129,6 +132,20 @@ def _high(table: PredictionTable) -> Mask:
             continue
         sound = float(table.high[0, number])
         found |= (sound > 1.0) & (np.nan_to_num(table.high[:, number]) > HIGH_SHARE * sound)
+    return found
+
+
+def _runs_unasked(table: PredictionTable) -> Mask:
+    """Rows where a rail that a sound board makes only in use stands as soon as it is plugged in."""
+    column_of = {(c.probe.id, c.state.key): number for number, c in enumerate(table.candidates)}
+    found = np.zeros(len(table.rows), dtype=bool)
+    for (probe, state), number in column_of.items():
+        used = column_of.get((probe, IN_USE))
+        if state != PLUGGED_IN or used is None or not table.candidates[number].probe.rail:
+            continue
+        full = float(table.low[0, used])
+        if float(table.high[0, number]) < ASLEEP_SHARE * full:
+            found |= np.nan_to_num(table.low[:, number]) > MISSING_SHARE * full
     return found
 
 

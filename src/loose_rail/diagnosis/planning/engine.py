@@ -243,12 +243,23 @@ class Engine:
                 return None
             offer = self.planner.offer(last[1], probabilities, facts, taken)
             return self._step(offer, last[0], probabilities)
+        return self._on_the_way(probabilities, evidence, offers, moment)
+
+    def _on_the_way(
+        self,
+        probabilities: Floats,
+        evidence: Sequence[Evidence],
+        offers: Sequence[Offer],
+        moment: Moment,
+    ) -> NextStep | None:
+        """The next step while nothing is sure: the other half of a pair, what opens the way to full
+        power, else what tells most."""
         half = other_half(self.planner, evidence, moment)
         if half is not None:
             return self._step(half, Purpose.PAIR, probabilities)
-        key = self._unlocking(probabilities, facts, offers, taken, skipped)
+        key = self._unlocking(probabilities, moment.facts, offers, moment.taken, moment.skipped)
         if key is not None:
-            offer = self.planner.offer(key, probabilities, facts)
+            offer = self.planner.offer(key, probabilities, moment.facts)
             return self._step(offer, Purpose.UNLOCK, probabilities)
         if probabilities[0] >= limit("verdict_probability"):
             return None
