@@ -299,9 +299,7 @@ def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
     mute = kept and health.failed(BoardRole.MAIN_LOAD, "never_asserts")
     mute = mute or health.failed(BoardRole.MAIN_LOAD, f"no_{spec.id}")
     cable = state.main_cable and not health.is_open(BoardRole.CONNECTOR)
-    always = state.power is Power.STANDBY and health.failed(
-        BoardRole.MAIN_LOAD, "always_asserts"
-    )
+    always = state.power is Power.STANDBY and health.failed(BoardRole.MAIN_LOAD, "always_asserts")
     return float((state.power is Power.ON or always) and cable and not mute)
 
 

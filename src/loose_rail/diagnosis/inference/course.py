@@ -30,6 +30,8 @@ COURSE_OF_STEADY = 0.02
 WITHDRAWN, GONE_SHARE = 0.3, 0.3
 """Share of main boards with a fault of their own that take their request back, and how near to
 nothing the rail is read then, against the spread of a course [E]."""
+STOPS = 0.25
+"""Share of composed boards on which a stage in trouble latches instead [E]."""
 SHORT_OF_TOP = 0.3
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
 STILL_SHARE = 0.4
@@ -45,13 +47,15 @@ class Courses:
     """Where each row's rail ends (`bottom`), stands at its highest (`top`) and reads while it is
     still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in; by what share
     its volts are not known beforehand. `withdrawn` are rows in which what is asked for may be taken
-    back: the rail goes from its value to nothing."""
+    back: the rail goes from its value to nothing; `stops` those in which a stage of a composed
+    board may give up at its highest and fall back, where it is predicted to go on or try again."""
 
     bottom: Floats
     top: Floats
     high: Floats
     range: float
     withdrawn: NDArray[np.bool_]
+    stops: NDArray[np.bool_]
     unknown_share: float = 0.0
 
 
@@ -82,7 +86,9 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     fall = COURSE_OF_FALLING * start * ends
     still = COURSE_OF_STEADY * _near(last, bottom, STILL_SHARE * width) / courses.range
     taken_back = WITHDRAWN * COURSE_OF_FALLING * _near(first, top, width) * gone
-    return np.where(falls, fall, still) + np.where(courses.withdrawn, taken_back, 0.0), flat
+    given_up = STOPS * COURSE_OF_FALLING * _near(first, top, width) * (last < top) / courses.range
+    found = np.where(falls, fall, still) + np.where(courses.withdrawn, taken_back, 0.0)
+    return found + np.where(courses.stops, given_up, 0.0), flat
 
 
 def _near(value: float, centre: Floats, width: Floats) -> Floats:

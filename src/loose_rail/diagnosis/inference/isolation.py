@@ -18,9 +18,12 @@ from numpy.typing import NDArray
 from loose_rail.boards.profile import Side
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
+from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.judgement.judge import Verdict
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.roles import MAIN_SIGNAL
 
 Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -96,7 +99,8 @@ class _Told:
     ) -> _Told:
         apart, together = np.zeros(len(table.rows)), np.zeros(len(table.rows))
         for item, log in zip(evidence, logs, strict=True):
-            isolates = _isolates(table.candidates[table.index(item.candidate)])
+            number = table.index(item.candidate)
+            isolates = _isolates(table.candidates[number]) or _asks(table, number, item)
             apart, together = (apart + log, together) if isolates else (apart, together + log)
         said = sum((one.log for one in clues if one.key.startswith("symptom:")), table.log_prior)
         deeds = tuple(clue for clue in clues if not clue.key.startswith(OF_WORDS))
@@ -116,6 +120,15 @@ class _Told:
 def _mean_log(weights: Floats, log: Floats) -> float:
     """Logarithm of the mean of likelihoods over rows."""
     return float(np.log(weights @ np.exp(np.minimum(log, MOST_LOG)) + LEAST_LIKELIHOOD))
+
+
+def _asks(table: PredictionTable, number: int, item: Evidence) -> bool:
+    """Whether a reading shows the main board asking as it should: that is its part. One that does
+    not ask may be latched, or its button board dead."""
+    candidate = table.candidates[number]
+    if candidate.probe.observable != MAIN_SIGNAL or candidate.state.power is not Power.ON:
+        return False
+    return column_of(table, number).judged(item.observation).verdict is Verdict.AGREES
 
 
 def _isolates(candidate: Candidate) -> bool:

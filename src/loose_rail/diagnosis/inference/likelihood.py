@@ -174,11 +174,11 @@ class Column(Predicted):
         there = self.table.index_when_present
         bottom = np.where(goes, np.minimum(self.low, self.low[there]), self.low)
         top = np.where(goes, np.maximum(self.peak, self.peak[there]), self.peak)
-        own = 0.0
-        if self.board.known_by == "own":
-            own = limit("unknown_live_share")
+        composed = self.board.known_by == "own"
+        own = limit("unknown_live_share") if composed else 0.0
         back = self.table.elsewhere_main & self.asked
-        return Courses(bottom, top, self.high, self.range, back, own)
+        stops = self.odd & ~self.outside & composed
+        return Courses(bottom, top, self.high, self.range, back, stops, own)
 
     def _value(self, number: float, make: Make) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number

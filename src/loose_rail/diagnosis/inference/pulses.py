@@ -17,6 +17,9 @@ WANDERING_OF_STEADY, WANDERING_OF_ODD = 0.01, 0.25
 carries more ripple than it should is not [E]."""
 CAUGHT_MOVING = 0.25
 """Chance that a contact turns over while the probes are on and is noted as moving [E]."""
+END_SHARE, END_VOLTS = 0.1, 0.05
+"""How well the ends are known between which a contact switches: they are steady values, however
+wide the ends of pulses are on a board whose parts are not known [E]."""
 WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
 """Share of main boards with a fault of their own that ask and withdraw in a loop, and how far down
 what they asked for goes meanwhile [E]."""
@@ -34,10 +37,11 @@ def wandering(at: Predicted, observation: Observation) -> Floats:
     with np.errstate(invalid="ignore"):
         top = np.maximum(at.high, other_high)
         bottom = np.minimum(at.low, other_low)
-    moves = np.isfinite(top) & (top - bottom > 3.0 * at.tick_sigma)
+    width = np.minimum(at.tick_sigma, END_SHARE * np.abs(top) + END_VOLTS)
+    moves = np.isfinite(top) & (top - bottom > 3.0 * width)
     reach = np.where(moves, top - bottom, at.range)
-    at_top = student4((observation.high - top) / at.tick_sigma) / at.tick_sigma
-    inside = (observation.low >= bottom - at.tick_sigma) & (observation.low <= top)
+    at_top = student4((observation.high - top) / width) / width
+    inside = (observation.low >= bottom - width) & (observation.low <= top)
     return np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
 
 

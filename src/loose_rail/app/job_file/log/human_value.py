@@ -60,7 +60,10 @@ _TICKS = re.compile(
     r"(once|twice|times|every)\b.*\bseconds?",
     re.IGNORECASE,
 )
-_WANDERS = re.compile(r"wander|drift|restless|unsteady|swings?|not steady|noisy", re.IGNORECASE)
+_WANDERS = re.compile(
+    r"wander|drift|restless|unsteady|swings?|not steady|noisy|trembl|quiver|flutter|jitter|dances",
+    re.IGNORECASE,
+)
 _GONE = re.compile(
     r"then (all |it )?(off|goes|gone|dead|drops?|out|0|nothing|relay|collapses|dies)|"
     r"for (a|one|two|half a|about \w+) (second|moment)s?,? then|relay (drops|opens)|"
@@ -72,6 +75,12 @@ _KICKS = re.compile(
     r"\b(?:pulses|blips|jumps|kicks|twitches|bounces)(?: up)?(?: to)?(?: about)? "
     rf"({_NUMBER})\s?({_UNIT})?"
     r"(?! ?(?:to|-) ?\d)",
+    re.IGNORECASE,
+)
+_ONCE = re.compile(
+    r"(?:for (?:a|one|half a|two) (?:split )?(?:seconds?|moment)|rises|jumps|(?:goes|comes) up) ?"
+    r"[^.;]{0,30}(?:then|and) (?:it )?(?:falls |goes |is |drops )?(?:back|down|off|gone|0)\b"
+    r"(?!.{0,24}(?:again|every|once|times))",
     re.IGNORECASE,
 )
 _LATER = re.compile(rf"\bthen (?:up to )?({_NUMBER})\s?({_UNIT})?\s*$", re.IGNORECASE)
@@ -194,6 +203,10 @@ def _course(text: str, note: str) -> Observation | None:
         last = 0.0 if then[3].lower() in ("nothing", "zero") else _number(then[3], then[4])
         form = Form.FALLING if last < first else Form.RISING
         return Observation(form, min(first, last), max(first, last), "V")
+    once = _ONCE.search(note) and _RANGE.search(text)
+    if once:
+        ends = sorted((_number(once[1], once[2]), _number(once[3], once[4])))
+        return Observation(Form.FALLING, ends[0], ends[1], "V")
     one = _VALUE.search(text)
     if one is None or _RANGE.search(text):
         return None
