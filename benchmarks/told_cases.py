@@ -1,4 +1,4 @@
-"""The diagnosis on the repair cases under tests/cases: made-up jobs, written before any answer.
+"""The diagnosis on the repair cases under tests: made-up jobs, written before any answer.
 
 `python -m benchmarks.told_cases [--out DIR]` tells each case up to its stages and marks the answer:
 the board, the first suspect, the first three, the next step, advice that must not be given. Not
@@ -24,7 +24,11 @@ from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import table_of
 from loose_rail.diagnosis.model.table import PredictionTable
 
-CASES = Path(__file__).parent.parent / "tests" / "cases"
+TESTS = Path(__file__).parent.parent / "tests"
+CASES, SECOND = TESTS / "cases", TESTS / "cases_second"
+FIRST_LOOK = {"board": 89, "first": 64, "three": 71, "step": 65}
+"""Of the second set in per cent, before anything was changed for it: what a job is worth that the
+program has not met. Case 55 was corrected since: a boost that rests stands at its feed."""
 NAMED = 0.9
 """A board is named from this share on."""
 TOLD = ("schema", "set", "board", "log")
@@ -158,25 +162,30 @@ def _every(path: Path) -> list[Mark]:
     return list(marks_of(path, table_of))
 
 
-def page(marks: Sequence[Mark]) -> str:
+def page(marks: Sequence[Mark], second: Sequence[Mark]) -> str:
     """The figures as a page."""
-    n = len(marks)
     lines = [
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases, made up and written before any answer was seen.",
+        "tests/cases and tests/cases_second, made up and written before any answer was seen. The",
+        "first look is what the second set came to before anything was changed for it: the figure",
+        "to expect of a job that the program has not met. All others are development figures.",
         "",
-        "| figure | right | of | share |",
+        f"| figure | first set, {len(marks)} stages | second, {len(second)} | its first look |",
         "| --- | --- | --- | --- |",
     ]
     for name in ("board", "first", "three", "step"):
-        right = sum(bool(getattr(mark, name)) for mark in marks)
-        lines.append(f"| {name} | {right} | {n} | {100 * right / n:.0f} % |")
-    bad = [mark for mark in marks if mark.forbidden]
-    lost = sum(mark.not_used for mark in marks)
-    lines += ["", f"Forbidden advice in {len(bad)} stages; entries not understood: {lost}.", ""]
-    return "\n".join(lines)
+        shares = [100 * sum(bool(getattr(m, name)) for m in of) / len(of) for of in (marks, second)]
+        lines.append(f"| {name} | {shares[0]:.0f} % | {shares[1]:.0f} % | {FIRST_LOOK[name]} % |")
+    for of, words in ((marks, "first"), (second, "second")):
+        bad = sum(1 for mark in of if mark.forbidden)
+        lost = sum(mark.not_used for mark in of)
+        lines += [
+            "",
+            f"Forbidden advice in {bad} stages of the {words} set; not understood: {lost}.",
+        ]
+    return "\n".join([*lines, ""])
 
 
 def main() -> int:
@@ -185,8 +194,11 @@ def main() -> int:
     parser.add_argument("--out", type=Path, default=None)
     options = parser.parse_args()
     with ProcessPoolExecutor(2) as pool:
-        marks = [mark for found in pool.map(_every, sorted(CASES.glob("*.json"))) for mark in found]
-    text = page(marks)
+        first, second = (
+            [mark for found in pool.map(_every, sorted(of.glob("*.json"))) for mark in found]
+            for of in (CASES, SECOND)
+        )
+    text = page(first, second)
     sys.stdout.write(text)
     if options.out:
         options.out.mkdir(parents=True, exist_ok=True)

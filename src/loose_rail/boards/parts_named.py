@@ -92,7 +92,7 @@ STAGE_WORDS = {
 """What a stage of a kind is called."""
 SOFT = frozenset({"feedback", "main", "supply", "output", "driver"})
 """Words that a part may do without: “main fuse”, “feedback coupler”."""
-FREE = frozenset({"main", "output", "standby", "boost", "half", "light", "film"})
+FREE = frozenset({"pfc", "main", "output", "standby", "boost", "half", "light", "film"})
 """Words of a part that it costs nothing not to say."""
 PHRASES = tuple(
     (re.compile(pattern), plain)

@@ -215,14 +215,18 @@ def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
     return _by_row(table, f"removed:{part}", words, reason, chance, outside)
 
 
-def disconnected_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
-    """A load was unplugged, and the supply came up without it or did not."""
+def disconnected_clue(
+    table: PredictionTable, part: str, helped: bool, by_meter: bool = False
+) -> Clue:
+    """A load was unplugged, and the supply came up without it or did not; `by_meter` where its
+    volts were read then."""
+    drag_free, others = (0.95, 0.04) if by_meter else (0.9, 0.1)
 
     def chance(row: Hypothesis) -> float:
         drags = any(fault.ref == part and fault.loads_a_rail for fault in row.faults)
         mute = any(fault.ref == part for fault in row.faults) and not drags
         if helped:
-            return 0.9 if drags else 0.1
+            return drag_free if drags else others
         return 0.1 if drags else (0.6 if mute else 0.9)
 
     words = f"{part} unplugged: {'the rail came back' if helped else 'no change'}"

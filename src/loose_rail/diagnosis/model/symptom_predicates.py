@@ -19,6 +19,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
 from loose_rail.diagnosis.model.predictions import elsewhere
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -83,6 +84,7 @@ def features_of(table: PredictionTable) -> Features:
         "lamps_pulse": stands & ~outputs & lamps_pulse,
         "primary_short": table.primary_short,
         "load_mute": _has(table, lambda row: any(f.mode == "never_asserts" for f in row.faults)),
+        "inlet_contact": _has(table, lambda row: _of_inlet(table, row)),
         "runs_unasked": _runs_unasked(table),
         "drags": _has(table, lambda row: any(f.loads_a_rail for f in row.faults)),
         "elsewhere": elsewhere(table),
@@ -133,6 +135,18 @@ def _high(table: PredictionTable) -> Mask:
         sound = float(table.high[0, number])
         found |= (sound > 1.0) & (np.nan_to_num(table.high[:, number]) > HIGH_SHARE * sound)
     return found
+
+
+def _of_inlet(table: PredictionTable, row: Hypothesis) -> bool:
+    """Whether a contact of the mains cord, the inlet or the adapter's jack comes and goes."""
+    board = table.board
+    first = {*board.roles.get(BoardRole.CORD, []), *board.roles.get(BoardRole.INPUT_PATH, [])}
+    return any(
+        fault.comes_and_goes
+        and fault.ref in first
+        and board.component(fault.ref).kind in ("cord", "connector")
+        for fault in row.faults
+    )
 
 
 def _runs_unasked(table: PredictionTable) -> Mask:

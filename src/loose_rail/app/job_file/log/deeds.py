@@ -198,7 +198,8 @@ def _unplugged(teller: Teller, deed: Did) -> None:
         if is_lamps and re.search(r"light|lit", deed.result.lower()) and helped:
             teller.aside(cleared_clue(teller.table, far, good=True), deed.number)
         else:
-            clues = [disconnected_clue(teller.table, one, helped) for one in loads or [far]]
+            read = bool(re.search(r"\d ?v\b", deed.result.lower()))
+            clues = [disconnected_clue(teller.table, one, helped, read) for one in loads or [far]]
             teller.aside(teller.spread(clues, deed.what), deed.number)
     without = frozenset({far}) if far in {load.part for load in teller.board.loads} else frozenset()
     teller.situation = replace(teller.situation, without=without)

@@ -11,6 +11,7 @@ from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Pin
 from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import BoardRole
 
 Namer = Callable[[str], list[str]]
 RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
@@ -19,6 +20,13 @@ _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|bl
 _LIFTED = re.compile(r"lifted|by itself|removed|out of (the )?board|by themselves|desoldered", re.I)
 _BULK = re.compile(r"\bbulk\b|big (can|cap)|main (filter|smoothing) cap", re.I)
 _VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic)", re.I)
+_ACROSS_MAINS = re.compile(
+    r"(across|between|over|at) (the )?(mains|a\.?c\.?|line|inlet|L)\b"
+    r"(?! (choke|filter|fuse|switch))|"
+    r"\bL (and|to|/) ?N\b|\ba\.?c\.? (input|pins?|terminals?|side|to a\.?c)|"
+    r"\bmains (inlet|input|pins|terminals)\b",
+    re.IGNORECASE,
+)
 NEAR_SHARE = 0.06
 
 
@@ -56,6 +64,12 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         return Place(probe, (), pin[1])
     if live:
         return Place(_live_place(board, at, fitting), tuple(named(at)))
+    if mode in RESISTANCES and _ACROSS_MAINS.search(at):
+        across = board.roles.get(BoardRole.INPUT_ACROSS, [])
+        own = [p for p in fitting if p.part in across and not p.lifted]
+        return Place(
+            next((p for p in own if board.component(p.part).kind == "film"), _end(own, at))
+        )
     parts = tuple(named(at))
     if not parts and _VCC.search(at):
         probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
@@ -103,7 +117,7 @@ def _live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None
         r"controller|\bic\b|chip|boost|standby|main|sustain", at, re.I
     ):
         return _vcc(board, at, fitting)
-    if _BULK.search(at):
+    if _BULK.search(at) or (board.adapter_fed and _INPUT.search(at)):
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
     label = _plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
     for connector in board.connectors:
@@ -122,6 +136,10 @@ def _live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None
     return None
 
 
+_INPUT = re.compile(
+    r"\b(board|dc|adapter|supply) input\b|input of the board|at the (dc )?jack|behind the jack",
+    re.I,
+)
 _STAGES = (
     ("sustain", r"^vs\b|sustain"),
     ("address", r"^va\b|address"),
