@@ -110,8 +110,8 @@ class Series(unittest.TestCase):
         self.assertIs(found.form, Form.VALUE)
         self.assertAlmostEqual(found.low / level, 1.0, delta=0.005)
 
-    @given(st.floats(1, 50), st.floats(0.3, 2.0), st.integers(0, 1000))
-    @settings(max_examples=40)
+    @given(st.floats(1, 50), st.floats(0.5, 2.0), st.integers(0, 1000))
+    @settings(max_examples=40)  # faster ones are over in two of the forty looks: that is no trend
     def test_a_charging_rail_rises_and_a_dying_one_falls(
         self, level: float, tau: float, seed: int
     ) -> None:

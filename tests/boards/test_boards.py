@@ -147,13 +147,14 @@ class Faults(unittest.TestCase):
         still = {f"{ref}:weak:0" for ref in ("U2", "U5", "U6")}
         still |= {"U5:weak:1", "U5:weak:2", "U6:weak:1"}
         network = cold_network(board())
-        sound = plant_of(board(), (), BoardState(Power.ON, True, 0))
+        states = [BoardState(power, True, 0) for power in (Power.ON, Power.STANDBY)]
+        sound = [plant_of(board(), (), state) for state in states]
         for item in board().components:
             for fault in faults_of(item):
                 there = while_present(board(), [fault])
                 variant = variant_of(board(), network, there)
                 cold = bool(variant.replaced or variant.added)
-                live = plant_of(board(), there, BoardState(Power.ON, True, 0)) != sound
+                live = [plant_of(board(), there, state) for state in states] != sound
                 if fault.effect is Effect.ELSEWHERE:  # on another board: nothing here shows it
                     self.assertFalse(cold or live, fault.key)
                     continue
