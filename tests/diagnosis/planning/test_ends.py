@@ -15,6 +15,7 @@ from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterior
 from loose_rail.diagnosis.inference.repeats import repeats
+from loose_rail.diagnosis.inference.short_excluded import ran_on_mains, short_excluded
 from loose_rail.diagnosis.inference.supply_good import in_use, rail_reservoirs
 from loose_rail.diagnosis.planning.engine import Assessment, Purpose
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
@@ -43,6 +44,39 @@ def followed(
         text = "OL" if np.isinf(low) else f"{max(low, 0.0):.4g}"
         text = f"{max(low, 0):.3g}..{max(high, 0.01):.3g}@{hertz:.2g}Hz" if hertz else text
         taken.append((found.next_step.offer.candidate.key, text))
+
+
+CABLE_ON = "standby/cable/direct"
+
+
+class OtherHalf(unittest.TestCase):
+    def test_a_rail_that_is_pulled_is_read_without_its_load_next(self) -> None:
+        """Ticking or sagging with the cable on: the same rail with the cable off, and not again
+        once that was read. A dead rail has parts of its own to be read first."""
+        for text in ("0.3..2.1@2Hz", "3.1"):
+            pulled = ("live.5vs@" + CABLE_ON, text)
+            step = the(engine().assess(read(pulled), (), FACTS).next_step)
+            self.assertIs(step.purpose, Purpose.PAIR, text)
+            self.assertEqual(step.offer.candidate.probe.id, "live.5vs")
+            self.assertFalse(step.offer.candidate.state.main_cable)
+            both = read(pulled, (step.offer.candidate.key, text))
+            after = engine().assess(both, (), FACTS).next_step
+            self.assertIsNot(after and after.purpose, Purpose.PAIR, text)
+        dead = engine().assess(read(("live.5vs@" + CABLE_ON, "0.00")), (), FACTS).next_step
+        self.assertIsNot(the(dead).purpose, Purpose.PAIR)
+
+    def test_only_a_rail_that_stood_at_full_mains_clears_the_primary(self) -> None:
+        for state, volts, cleared in (
+            (CABLE_ON, "5.02", True),
+            (CABLE_ON, "0.00", False),
+            ("standby/cable/lamp60", "5.02", False),
+        ):
+            evidence = read((f"live.5vs@{state}", volts))
+            self.assertIs(ran_on_mains(table(), evidence), cleared, (state, volts))
+        stood = read((f"live.5vs@{CABLE_ON}", "5.02"))
+        chances = posterior(table(), stood, ())
+        self.assertTrue(short_excluded(table(), chances, stood))
+        self.assertFalse(short_excluded(table(), chances, stood, ("glows",)))
 
 
 class SoundSupply(unittest.TestCase):

@@ -122,7 +122,14 @@ def make_up(own: OwnBoard) -> MakeUp:
         led=lit,
         strings=max(1, sum(p.job is PinJob.LED_MINUS for p in pins) // max(len(lit), 1)),
         tubes=_tubes(text, jobs),
-        chip=bool(re.search(r"(chip|integrated|built.?in)[^,;]*(switch|standby)", text)),
+        chip=bool(
+            re.search(
+                r"(chip|integrated|built.?in)[^,;]*(switch|standby)|"
+                r"(switch|fet)[^,;]*(inside|within|built in(to)?|in) (the |its |one )?"
+                r"(chip|ic|controller)",
+                text,
+            )
+        ),
         synchronous=bool(re.search(r"synchronous|sync\.? ?rect", text)),
         inches=inches,
     )

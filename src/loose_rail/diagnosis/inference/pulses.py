@@ -20,6 +20,8 @@ CAUGHT_MOVING = 0.25
 END_SHARE, END_VOLTS = 0.1, 0.05
 """How well the ends are known between which a contact switches: they are steady values, however
 wide the ends of pulses are on a board whose parts are not known [E]."""
+REACHES_SHARE = 0.4
+"""A contact switches: what moves by less of the way between its ends is a rail that is restless."""
 WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
 """Share of main boards with a fault of their own that ask and withdraw in a loop, and how far down
 what they asked for goes meanwhile [E]."""
@@ -42,6 +44,7 @@ def wandering(at: Predicted, observation: Observation) -> Floats:
     reach = np.where(moves, top - bottom, at.range)
     at_top = student4((observation.high - top) / width) / width
     inside = (observation.low >= bottom - width) & (observation.low <= top)
+    inside &= observation.high - observation.low > REACHES_SHARE * reach
     return np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
 
 

@@ -31,6 +31,8 @@ UNSETTLED = 0.03
 ALIVE_SHARE = 0.05
 """Of what a sound board shows: below it a rail is dead, and its own parts are read first [E]."""
 LEADS = 0.5
+LIKELY = 0.7
+"""From this chance on a part is measured itself before other readings narrow it further [E]."""
 RUNS_SHARE = 0.6
 """A state in which a sound board's rail stands at so much of what it has in use has it running."""
 
@@ -119,6 +121,25 @@ def other_half(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
     ]
     had = [offer for offer in offers if offer is not None]
     return min(had, key=lambda offer: (offer.minutes, offer.column), default=None)
+
+
+def at_the_likely(planner: Planner, moment: Moment) -> Offer | None:
+    """The first dead reading at a part that is likely bad and was not read itself: what looks bad
+    is measured before anything else; None where there is none such."""
+    table = planner.table
+    read = {table.candidates[table.index(key)].probe.part for key in moment.taken}
+    bad = bad_probabilities(table, moment.probabilities)
+    part = max(bad, key=lambda ref: (bad[ref], ref), default="")
+    if not part or bad[part] < LIKELY or part in read:
+        return None
+    own = [
+        number
+        for number, candidate in enumerate(table.candidates)
+        if candidate.probe.part == part and not candidate.probe.live and not candidate.probe.lifted
+    ]
+    told = planner.information(moment.probabilities)
+    offers = [offer for offer in (moment.offer(planner, k) for k in own) if offer is not None]
+    return max(offers, key=lambda offer: (told[offer.column], -offer.column), default=None)
 
 
 def before_good(planner: Planner, supply: SupplyGood, moment: Moment) -> Offer | None:

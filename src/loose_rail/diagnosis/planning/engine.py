@@ -41,6 +41,7 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
 from loose_rail.diagnosis.planning.demanded import (
     Moment,
+    at_the_likely,
     before_good,
     odd_again,
     other_half,
@@ -265,7 +266,8 @@ class Engine:
             return None
         if not _still_tells(offers):
             return None
-        return self._step(offers[0], Purpose.INFORM, probabilities)
+        likely = at_the_likely(self.planner, moment)
+        return self._step(likely or offers[0], Purpose.INFORM, probabilities)
 
     def _before_verdict(
         self, finding: Finding, evidence: Sequence[Evidence], closing: Closing

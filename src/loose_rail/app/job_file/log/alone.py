@@ -9,6 +9,13 @@ from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.kernel.observation import Form, Observation
 
 SHORT_ALONE_OHMS = 10.0
+KEEPS_SHARE, LOST_SHARE = 0.8, 0.7
+"""Of what is printed on it: electrolytics leave the works with 80 to 120 %, and below 70 % they are
+worn (electrical reference section 6) [P]."""
+_PRINTED = re.compile(
+    r"(?:marked|printed|says|label\w*|rated|should be) (\d+(?:[.,]\d+)?) ?([µun]?)f?\b",
+    re.IGNORECASE,
+)
 LEAKY_ALONE_OHMS = 5e3
 
 
@@ -26,6 +33,8 @@ def alone_good(teller: Teller, parts: Sequence[str], seen: Observation, words: s
         if value is None:
             return None
         return 0.9 < (seen.centre + 0.2) / (value + 0.2) < 1.1
+    if seen.unit == "F":
+        return _keeps(seen, words)
     if seen.unit == "V":
         if seen.form is Form.OPEN:
             return None if re.search(r"revers|backward", words) else False
@@ -41,3 +50,15 @@ def alone_good(teller: Teller, parts: Sequence[str], seen: Observation, words: s
     if backward and kind == "diode":
         return seen.centre > LEAKY_ALONE_OHMS
     return None
+
+
+def _keeps(seen: Observation, words: str) -> bool | None:
+    """A capacitor against what is printed on it; a bare number is microfarads."""
+    printed = _PRINTED.search(words)
+    if printed is None or seen.form is not Form.VALUE:
+        return None
+    scale = 1e-9 if printed[2].lower() == "n" else 1e-6
+    share = seen.centre / (float(printed[1].replace(",", ".")) * scale)
+    if share < LOST_SHARE:
+        return False
+    return True if share > KEEPS_SHARE else None

@@ -26,6 +26,7 @@ _OTHER = re.compile(
     r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|y|z|x)[- ]board",
     re.IGNORECASE,
 )
+_OWN_INPUT = re.compile(r"^(the )?(dc )?input of the board$|^board input$", re.IGNORECASE)
 _ARRIVES = re.compile(r"board end|before its fuse|at the timing board|far end", re.IGNORECASE)
 
 
@@ -54,6 +55,8 @@ def other_reading(
         strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
         bad = seen.form is Form.OPEN or bool(re.search(r"dark|out\b|not light", note, re.I))
         return Other(strip, False if bad else None, "a strip on the tester")
+    if _OWN_INPUT.search(at):
+        return None
     found = _OTHER.search(at) or (_OTHER.search(note) if "by itself" in note else None)
     if found is None:
         return None

@@ -17,7 +17,11 @@ Namer = Callable[[str], list[str]]
 RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
 _PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})\s?(?:[-.:/]|\s?pin\s?)\s?(\d{1,2})\b", re.IGNORECASE)
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
-_LIFTED = re.compile(r"lifted|by itself|removed|out of (the )?board|by themselves|desoldered", re.I)
+_LIFTED = re.compile(
+    r"lifted|by itself|\bleg (is )?(out|off|up|free)|one leg|removed|out of (the )?board|"
+    r"by themselves|desoldered",
+    re.I,
+)
 _BULK = re.compile(r"\bbulk\b|big (can|cap)|main (filter|smoothing) cap", re.I)
 _VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic)", re.I)
 _ACROSS_MAINS = re.compile(
@@ -93,7 +97,27 @@ def _fits(probe: Probe, mode: MeterMode) -> bool:
     return probe.mode is mode
 
 
+_ARMS = {("1", "plus"): "d1", ("2", "plus"): "d2", ("1", "minus"): "d3", ("2", "minus"): "d4"}
+"""Diodes of a bridge by the ends that are touched."""
+_ARM = re.compile(
+    r"(?:ac|~) ?([12])\b.*?(plus|minus|\+|[-−])|(plus|minus|\+|[-−]).*?(?:ac|~) ?([12])\b"
+)
+
+
+def _arm(at: str) -> str:
+    """The diode of a bridge that a place names by its ends; empty where it names none."""
+    found = _ARM.search(at.lower())
+    if found is None:
+        return ""
+    side = {"+": "plus", "-": "minus", "−": "minus"}.get(found[2] or found[3], found[2] or found[3])
+    return _ARMS[found[1] or found[4], side]
+
+
 def _end(probes: Sequence[Probe], at: str) -> Probe | None:
+    arm = _arm(at)
+    for probe in probes:
+        if arm and probe.id.removesuffix(".out").endswith(f".{arm}"):
+            return probe
     backward = bool(_REVERSE.search(at))
     for probe in probes:
         if backward and probe.id.removesuffix(".out").endswith((".rev", ".ka", ".ds")):

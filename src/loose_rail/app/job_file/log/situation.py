@@ -158,6 +158,8 @@ def loads_named(board: Board, text: str) -> list[str]:
     for part in board.components:
         if part.kind == "load" and part.ref not in found and _is_named(part.duty.lower(), words):
             found.append(part.ref)
+    if not found and re.search(r"\b[xyzw](-| )?(board|sus|drive|main|plug)\b", words):
+        found = [p.ref for p in board.components if "drive" in p.duty.lower() and p.kind == "load"]
     return list(dict.fromkeys(found))
 
 
