@@ -9,7 +9,8 @@ from loose_rail.app.job_file.log.deeds import hours_of
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soak import clean_share
-from loose_rail.diagnosis.evidence.soft_evidence import located_clue, works_clue
+from loose_rail.diagnosis.evidence.soft_evidence import finding_clue, located_clue, works_clue
+from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.explain.supply_words import supply_words
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.odd_parts import odd_parts
@@ -64,6 +65,13 @@ class OtherHalf(unittest.TestCase):
             self.assertIsNot(after and after.purpose, Purpose.PAIR, text)
         dead = engine().assess(read(("live.5vs@" + CABLE_ON, "0.00")), (), FACTS).next_step
         self.assertIsNot(the(dead).purpose, Purpose.PAIR)
+
+    def test_what_looks_bad_is_measured_before_anything_else(self) -> None:
+        """A can that is bulging, of a set that starts only when warm: its own ESR."""
+        clues = [finding_clue(table(), "C21", "domed")]
+        found = engine().assess((), [Symptom("needs_warmth")], FACTS, clues=clues)
+        step = the(found.next_step).offer.candidate
+        self.assertEqual((step.probe.part, step.state), ("C21", UNPLUGGED))
 
     def test_only_a_rail_that_stood_at_full_mains_clears_the_primary(self) -> None:
         for state, volts, cleared in (

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.observation import Observation
 from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -21,6 +22,9 @@ SHARE = 0.3
 """How often the degree of a fault lies between those that are worked out [E]."""
 MOST_TIMES = 1.35
 """How far a divider that drifts lifts its rail, before something trips [E]."""
+BARE_BULK_SHARE = 0.64
+"""Of the peak, the mean of rectified mains with no capacitor left, 2/π (textbook): a bulk may dry
+further than the furthest degree that is worked out."""
 LEAST_SHARE = 0.06
 """Of the sound value: less of a range than this is none."""
 
@@ -34,6 +38,7 @@ class LiveDegrees:
         self._ticks = table.hertz[:, number] > 0
         self.sound = float(np.nan_to_num(self._low[0]))
         probe = table.candidates[number].probe
+        self._of_bulk = probe.observable == str(BoardRole.BULK)
         self._applies = probe.live and probe.unit == "V" and not is_ripple(probe.observable)
 
     @cached_property
@@ -45,11 +50,19 @@ class LiveDegrees:
         of_row, alone = self._table.suspects.of_row, self._table.single
         for number in self._table.of_degree:
             rows = (of_row == number) & alone
-            low[rows] = min(self.sound, float(np.nanmin(self._low[rows])))
+            least = min(self.sound, float(np.nanmin(self._low[rows])))
+            if self._of_bulk and self._dries_the_bulk(rows):
+                least = min(least, BARE_BULK_SHARE * self.sound)
+            low[rows] = least
             most = float(np.nanmax(np.where(self._ticks, self.sound, self._high)[rows]))
             lifts = most > 1.03 * self.sound
             high[rows] = max(most, MOST_TIMES * self.sound) if lifts else self.sound
         return low, high
+
+    def _dries_the_bulk(self, rows: Mask) -> bool:
+        row = self._table.rows[int(np.argmax(rows))]
+        bulk = self._table.board.roles.get(BoardRole.BULK, [])
+        return row.faults[0].mode == "dried" and row.part in bulk
 
     @cached_property
     def open(self) -> Mask:

@@ -3,14 +3,18 @@
 import math
 import unittest
 
+from loose_rail.app.job_file.log.alone import kept_farads
+from loose_rail.app.job_file.log.deeds import of_the_rail
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured, outcome
+from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import Situation, brought
 from loose_rail.boards.own.board import own_board
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
 from loose_rail.boards.parts_named import parts_named
 from loose_rail.boards.profile import Board
-from loose_rail.kernel.observation import Form
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.shared import the
 
 HELPED = (
@@ -204,6 +208,49 @@ class Values(unittest.TestCase):
         self.assertTrue(the(human_value("0 V", "", "counted from the wrong end")).slip)
         self.assertFalse(the(human_value("0 V", "", "steady")).slip)
         self.assertIsNone(human_value("nothing moves", "", ""))
+
+
+class Places(unittest.TestCase):
+    def test_points_of_the_dead_board(self) -> None:
+        """The mains side is no fuse, an arm of the bridge is the one between its ends."""
+        for at, mode, probe in (
+            (
+                "across the mains inlet behind the fuse",
+                MeterMode.OHMS,
+                "X2 suppression capacitor.ohms",
+            ),
+            ("between L and N", MeterMode.OHMS, "X2 suppression capacitor.ohms"),
+            ("main fuse", MeterMode.OHMS, "main fuse.ohms"),
+            ("bridge, ac1 to plus", MeterMode.DIODE, "bridge rectifier.d1"),
+            ("bridge, ac2 to plus", MeterMode.DIODE, "bridge rectifier.d2"),
+            ("bridge, minus to ac1", MeterMode.DIODE, "bridge rectifier.d3"),
+            ("bridge, minus to ~2", MeterMode.DIODE, "bridge rectifier.d4"),
+            ("big can", MeterMode.OHMS, "bulk capacitor.ohms"),
+        ):
+            found = place_of(board(), lambda text: parts_named(board(), text), at, "", mode)
+            self.assertEqual(the(found.probe).id, probe, at)
+
+    def test_a_rail_tells_of_the_part_that_was_taken_out(self) -> None:
+        for result, good in (
+            ("5 V line to ground still 12 ohm", True),
+            ("rail now 900 ohm", False),
+            ("the 12 V rail reads 4.1 k", False),
+            ("output still at 0.3 ohm", True),
+            ("12 ohm backward by itself", None),
+            ("5.02 V steady", None),
+            ("the rail is at 12.1 V now", None),
+        ):
+            self.assertIs(of_the_rail(result), good, result)
+
+    def test_a_can_is_judged_by_its_print(self) -> None:
+        for farads, words, good in (
+            (9e-6, "bulk capacitor printed 100 uF 450 V", False),
+            (95e-6, "bulk capacitor printed 100", True),
+            (75e-6, "bulk capacitor printed 100", None),
+            (9e-6, "bulk capacitor", None),
+        ):
+            seen = Observation(Form.VALUE, farads, farads, "F")
+            self.assertIs(kept_farads(seen, words), good, words)
 
 
 class States(unittest.TestCase):

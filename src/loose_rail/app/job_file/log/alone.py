@@ -34,7 +34,7 @@ def alone_good(teller: Teller, parts: Sequence[str], seen: Observation, words: s
             return None
         return 0.9 < (seen.centre + 0.2) / (value + 0.2) < 1.1
     if seen.unit == "F":
-        return _keeps(seen, words)
+        return kept_farads(seen, words)
     if seen.unit == "V":
         if seen.form is Form.OPEN:
             return None if re.search(r"revers|backward", words) else False
@@ -52,7 +52,7 @@ def alone_good(teller: Teller, parts: Sequence[str], seen: Observation, words: s
     return None
 
 
-def _keeps(seen: Observation, words: str) -> bool | None:
+def kept_farads(seen: Observation, words: str) -> bool | None:
     """A capacitor against what is printed on it; a bare number is microfarads."""
     printed = _PRINTED.search(words)
     if printed is None or seen.form is not Form.VALUE:

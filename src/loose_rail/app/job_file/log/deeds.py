@@ -134,18 +134,18 @@ def _removed(teller: Teller, deed: Did) -> None:
 
 _OF_THE_RAIL = re.compile(
     r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at)\b"
-    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?([km]?)",
+    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?([km]?)\b(?! ?v\b)",
     re.IGNORECASE,
 )
 FREE_OHMS = 100.0
 """A rail that reads above it with the part out is free of the short that was there [E]."""
 
 
-def _of_the_rail(result: str) -> bool | None:
+def of_the_rail(result: str) -> bool | None:
     """Whether the short was in the part that was taken out, by what its rail reads now: still
     there (the part is good), gone (bad); None where that is not told."""
     found = _OF_THE_RAIL.search(result)
-    if found is None or re.search(r"\d ?v\b", result, re.IGNORECASE):
+    if found is None:
         return None
     scale = {"k": 1e3, "m": 1e6}.get(found[4].lower(), 1.0)
     free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
@@ -155,7 +155,7 @@ def _of_the_rail(result: str) -> bool | None:
 
 
 def _how_it_measured(teller: Teller, deed: Did, parts: list[str]) -> bool | None:
-    by_rail = _of_the_rail(deed.result)
+    by_rail = of_the_rail(deed.result)
     if by_rail is not None:
         return by_rail
     said = measured(deed.result)
@@ -202,11 +202,11 @@ def _unplugged(teller: Teller, deed: Did) -> None:
         teller.understand("main cable off: the demand goes with it")
         return
     loads = [ref for ref in loads_named(teller.board, words) if ref not in main]
-    if not loads and _of_the_rail(deed.result) is not None:
+    if not loads and of_the_rail(deed.result) is not None:
         loads = [ref for ref in loads_named(teller.board, words) if ref in main]
     far = loads[0] if loads else other_part(teller.board, words)
     helped = outcome(deed.result)
-    by_rail = _of_the_rail(deed.result)
+    by_rail = of_the_rail(deed.result)
     helped = helped if by_rail is None else not by_rail
     if not far and re.search(r"cord|mains lead|aerial|usb|hdmi", words.lower()):
         if helped and re.search(r"cord|mains lead", words.lower()):
