@@ -4,6 +4,7 @@ are counted as a second way of counting does."""
 import unittest
 from datetime import UTC, datetime, timedelta
 
+import msgspec
 from hypothesis import given, settings, strategies as st
 
 from loose_rail.app.comebacks import FEW, returned_by
@@ -17,9 +18,10 @@ from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.jobs import events as ev
-from loose_rail.jobs.summary import Summary
+from loose_rail.jobs.summary import Summary, summary_of
 from loose_rail.judgement.final_list import final_items
 from loose_rail.judgement.limiter import Limiter
+from loose_rail.screens.shelf.present import shelf_state
 from tests.shared import demo_session, final_lines, the
 
 START = datetime(2026, 11, 28, 9, 0, tzinfo=UTC)
@@ -57,6 +59,21 @@ class Typed(unittest.TestCase):
                 self.assertTrue(outcome.text, text)
                 if not outcome.taken and "is below" not in outcome.text:
                     self.assertEqual(len(session.records), before, text)
+
+    def test_the_day_to_ask_again_is_a_day_and_stands_on_the_shelf(self) -> None:
+        session = repaired()
+        for text, taken in (
+            ("follow 2027-01-15", True),
+            ("follow 2027-02-30", False),
+            ("follow 15.1.2027", False),
+            ("follow soon", False),
+        ):
+            self.assertIs(enter_hand_back_line(session, text, OtherJobs()).taken, taken, text)
+        summary = msgspec.structs.replace(
+            summary_of(session.job, session.records), proved="in standby"
+        )
+        (row,) = shelf_state("Shop", [summary]).rows
+        self.assertIn("ask again on 2027-01-15", row.next_step)
 
     def test_the_bench_s_own_limiter_and_what_it_does(self) -> None:
         session = repaired()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import date
 
 from loose_rail.app.handing_over import enter_final_line
 from loose_rail.app.other_jobs import OtherJobs
@@ -18,7 +19,6 @@ NAME = "print_name"
 PHOTOS = "print_photos"
 """The detail that says whether photographs are printed."""
 _AMOUNT = re.compile(r"\d{1,6}(\.\d{1,2})?")
-_DATE = re.compile(r"\d{4}-\d{2}-\d{2}")
 
 
 def enter_hand_back_line(session: JobSession, text: str, others: OtherJobs) -> Outcome:
@@ -31,7 +31,7 @@ def enter_hand_back_line(session: JobSession, text: str, others: OtherJobs) -> O
         session.record(ev.DetailNoted(COSTS[word], rest))
         return Outcome(f"{word.capitalize()}: {rest}.")
     if word in TEXTS:
-        if word == "follow" and rest and not _DATE.fullmatch(rest):
+        if word == "follow" and rest and not _is_day(rest):
             return Outcome.refused("The day to ask again is a date: follow 2027-01-15.")
         session.record(ev.DetailNoted(TEXTS[word], rest))
         return Outcome(f"{word.capitalize()}: {rest or 'none'}.")
@@ -48,3 +48,10 @@ def enter_hand_back_line(session: JobSession, text: str, others: OtherJobs) -> O
             f"{count} photographs of the job are {'' if rest == 'on' else 'not '}printed."
         )
     return enter_final_line(session, text)
+
+
+def _is_day(text: str) -> bool:
+    try:
+        return date.fromisoformat(text).isoformat() == text
+    except ValueError:
+        return False

@@ -16,7 +16,7 @@ from loose_rail.jobs.event_words import words_of
 from loose_rail.jobs.fold import fold, voided_sequences
 from loose_rail.jobs.state import JobState
 
-SUMMARY_VERSION = 2
+SUMMARY_VERSION = 3
 """Rises when a field changes its meaning; older summaries are worked out again."""
 FOUND_DETAILS = ("number_label", "number_sticker", "number_etched", "accessories")
 """Paperwork that the finder shows. The customer's name is not among it: a screen at the counter is
@@ -56,6 +56,8 @@ class Summary(msgspec.Struct, frozen=True, kw_only=True):
     same_fault: str = ""
     """The job that it follows from, whether as a set that came back, and, once that was decided,
     with the same fault or another one."""
+    follow_up: str = ""
+    """The day to ask how the set does, ISO; empty where none was named."""
     watched: tuple[str, ...] = ()
     """What to watch for when such a set is taken apart again, each in words."""
 
@@ -90,6 +92,7 @@ def summary_of(job: int, records: Sequence[ev.Record], state: JobState | None = 
         follows=int(state.detail("follows") or 0),
         came_back=state.detail("follows_as") == "came_back",
         same_fault=decided,
+        follow_up=state.detail("follow_up"),
         watched=tuple(_watched(state)),
     )
 

@@ -50,7 +50,8 @@ def found_state(shelf: ShelfState, text: str, hits: Sequence[tuple[int, str]]) -
 def _waits(job: Summary) -> tuple[int, str, str]:
     """Its place in the order, what a job waits for, and what to do next."""
     if job.proved is not None:
-        return FINISHED, "handed back", f"Proved {job.proved} · R: it came back"
+        asked = f" · ask again on {job.follow_up}" if job.follow_up else ""
+        return FINISHED, "handed back", f"Proved {job.proved}{asked} · R: it came back"
     going_on = f"{Stage(job.stage).label}: go on where it was left"
     if job.next_look:
         look = f"look at {clock_words(job.next_look)}"
