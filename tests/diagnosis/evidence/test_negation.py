@@ -89,7 +89,70 @@ CABLED = (
 UNCLEAR = ("standby, cable wiggled", "on, main cable pulled", "standby, something at the connector")
 
 
+LOOKS = (
+    (
+        "ringed",
+        (
+            "centre pin loose, solder cracked",
+            "ring crack round the pin",
+            "solder cracked",
+            "crack in the solder",
+            "pin moves in its joint",
+            "pin wobbles",
+            "hairline ring at the pin",
+            "fractured solder",
+        ),
+    ),
+    (
+        "dull",
+        ("dry solder", "grey joint", "dull solder", "cold solder joint", "solder looks grainy"),
+    ),
+    (
+        "domed",
+        (
+            "puffed up",
+            "top pushed up",
+            "swollen",
+            "a belly on top",
+            "bowed lid",
+            "three caps with rounded tops",
+            "two cans with swollen tops",
+        ),
+    ),
+    (
+        "crusted",
+        ("brown goo underneath", "leaked at the bottom", "fluid on the board", "white crust"),
+    ),
+    (
+        "burnt",
+        ("sooty", "toasted", "charred", "board brown below it", "scorch mark", "blackened body"),
+    ),
+    (
+        "holed",
+        (
+            "blown apart",
+            "a piece is missing",
+            "lid gone",
+            "exploded",
+            "split open",
+            "crater in the top",
+        ),
+    ),
+    ("cracked", ("cracked in two", "hairline crack across the body", "chipped")),
+    ("blackened", ("glass black inside", "mirror on the glass", "silvered glass")),
+    ("dark_ends", ("black ends", "grey ends, pink glow")),
+    ("nothing_seen", ("looks fine", "clean", "nothing to see", "spotless")),
+    ("", ("not cracked", "not swollen", "no burn marks", "never leaked")),
+)
+"""What people say that they see, and what is meant; empty for what is negated."""
+
+
 class Pairs(unittest.TestCase):
+    def test_what_people_say_that_they_see(self) -> None:
+        for key, phrases in LOOKS:
+            for said in phrases:
+                self.assertEqual(finding_key(said), key, said)
+
     def test_a_complaint_and_its_negation(self) -> None:
         for said, kind, negated in COMPLAINTS:
             self.assertIn(kind, [one.kind for one in proposals(said)], said)
