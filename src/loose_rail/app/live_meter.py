@@ -108,8 +108,10 @@ class LiveMeter:
         return self._held() if self._settled() else None
 
     def hold_now(self) -> Observation | None:
-        """The person's key: whatever stands on the display is the reading, open and zero too."""
-        if self.phase in (Phase.IDLE, Phase.HELD) or not self.values:
+        """The person's key: whatever stands on the display is the reading, open and zero too. None
+        where nothing came since the point was asked for: what stands there is another setting's."""
+        nothing_new = len(self.values) <= self._asked
+        if self.phase in (Phase.IDLE, Phase.HELD) or nothing_new:
             return None
         if self.phase is not Phase.SETTLING:
             self._touched = max(0, len(self.values) - COLD_SAMPLES)
