@@ -81,6 +81,11 @@ class OtherHalf(unittest.TestCase):
         ):
             evidence = read((f"live.5vs@{state}", volts))
             self.assertIs(ran_on_mains(table(), evidence), cleared, (state, volts))
+        died = (f"live.5vs@{CABLE_ON}", "5.02"), (f"live.5vs@{CABLE_ON}", "0.00")
+        blown = died[0], ("F1.ohms@unplugged", "OL")
+        sagging = died[0], ("live.12v@on/cable/direct", "9.0"), died[0]
+        for readings, cleared in ((died, False), (blown, False), (sagging, True)):
+            self.assertIs(ran_on_mains(table(), read(*readings)), cleared, readings)
         stood = read((f"live.5vs@{CABLE_ON}", "5.02"))
         chances = posterior(table(), stood, ())
         self.assertTrue(short_excluded(table(), chances, stood))

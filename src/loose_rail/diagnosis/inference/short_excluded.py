@@ -13,7 +13,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.profile import Board
+from loose_rail.boards.profile import Board, Side
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -88,15 +88,19 @@ def reads_no_short(table: PredictionTable, evidence: Sequence[Evidence]) -> bool
 
 
 def ran_on_mains(table: PredictionTable, evidence: Sequence[Evidence]) -> bool:
-    """Whether a rail was read as a sound board's with nothing in line with the mains."""
+    """Whether a rail was read as a sound board's with nothing in line with the mains, and nothing
+    that was read since, at a rail without a limiter or on the dead hot side, is wrong: what died on
+    the mains is cleared by no reading from before."""
+    ran = False
     for item in evidence:
         candidate = table.candidates[table.index(item.candidate)]
-        if not candidate.probe.rail or not candidate.state.plugged or candidate.state.lamp_watts:
-            continue
-        stands = item.observation.low > STANDING_VOLTS
-        if stands and _reads_good(table, item):
-            return True
-    return False
+        probe, state = candidate.probe, candidate.state
+        on_mains = state.plugged and not state.lamp_watts and bool(probe.rail)
+        if on_mains and _reads_good(table, item):
+            ran = ran or item.observation.low > STANDING_VOLTS
+        elif on_mains or (not probe.live and probe.side is Side.HOT):
+            ran = ran and _reads_good(table, item)
+    return ran
 
 
 def _reads_good(table: PredictionTable, item: Evidence) -> bool:

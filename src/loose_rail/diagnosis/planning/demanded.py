@@ -31,6 +31,7 @@ UNSETTLED = 0.03
 ALIVE_SHARE = 0.05
 """Of what a sound board shows: below it a rail is dead, and its own parts are read first [E]."""
 LEADS = 0.5
+"""From this chance on another board leads, and a dead rail may be its doing [E]."""
 LIKELY = 0.7
 """From this chance on a part is measured itself before other readings narrow it further [E]."""
 RUNS_SHARE = 0.6

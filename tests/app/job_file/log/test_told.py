@@ -239,6 +239,9 @@ class Places(unittest.TestCase):
             ("12 ohm backward by itself", None),
             ("5.02 V steady", None),
             ("the rail is at 12.1 V now", None),
+            ("the rail is at 390.5 V", None),
+            ("5 V line at 900 mV", None),
+            ("5 V line now 22 kohm", False),
         ):
             self.assertIs(of_the_rail(result), good, result)
 

@@ -134,7 +134,7 @@ def _removed(teller: Teller, deed: Did) -> None:
 
 _OF_THE_RAIL = re.compile(
     r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at)\b"
-    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?([km]?)\b(?! ?v\b)",
+    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
     re.IGNORECASE,
 )
 FREE_OHMS = 100.0
@@ -147,7 +147,7 @@ def of_the_rail(result: str) -> bool | None:
     found = _OF_THE_RAIL.search(result)
     if found is None:
         return None
-    scale = {"k": 1e3, "m": 1e6}.get(found[4].lower(), 1.0)
+    scale = {"k": 1e3, "m": 1e6}.get((found[4] or found[5] or "").lower(), 1.0)
     free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
     if found[2].lower() == "still":
         return None if free else True
