@@ -62,6 +62,7 @@ PLACES: tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...] = (
             ("needs_warmth", "starts when warm"),
             ("starts_then_stops", "starts, then stops"),
             ("restarts", "starts over and over"),
+            ("hangs", "stops at the start picture"),
             ("comes_and_goes", "now and then"),
             ("comes_on_alone", "on by itself"),
             ("plug_moves", "when its plug is moved"),
@@ -91,7 +92,7 @@ PLACES: tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...] = (
     ),
 )
 """Places of the picture with their answers, in the words of somebody who stands before it."""
-KEYS = f"{string.ascii_lowercase}{string.digits[1:]}0+-"
+KEYS = f"{string.ascii_lowercase}{string.digits[1:]}0+-*"
 FACTS = frozenset({"surge_mains", "surge_signal", "sudden", "gradual", "old", "repaired_before"})
 """Answers that are history; the rest are symptoms."""
 TAPPED = ("ticks", "indicator_blinks", "restarts")

@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from loose_rail.diagnosis.evidence.clauses import told
 from loose_rail.diagnosis.evidence.history import history_phrases, history_words
 from loose_rail.diagnosis.evidence.symptoms import TICKS, symptom_words, vocabulary
 from loose_rail.kernel.negation import plain_match
@@ -47,6 +48,12 @@ def proposals(text: str) -> list[Proposal]:
         if match and kind not in found and not _is_covered(kind, found):
             hertz = _rate(lowered) if kind == TICKS else None
             found[kind] = Proposal(kind, match[0], hertz=hertz)
+    course = told(lowered)
+    for kind in course.not_meant:
+        found.pop(kind, None)
+    for kind, words in course.kinds.items():
+        if kind not in found and not _is_covered(kind, found) and not _denied(kind, found):
+            found[kind] = Proposal(kind, words)
     for pattern, fact in history_phrases():
         match = plain_match(pattern, lowered)
         if match and fact not in found:
@@ -74,6 +81,26 @@ def _is_covered(kind: str, found: dict[str, Proposal]) -> bool:
     if DEAD in found and kind in IMPLIED_BY_DEAD:
         return True
     return any(other in found for other in SAID_BY.get(kind, ()))
+
+
+DENIES = (
+    ("never_starts", "starts_then_stops"),
+    ("indicator_none", "indicator_steady"),
+    ("indicator_none", "indicator_blinks"),
+    ("picture_none", "picture_black_lit"),
+    ("backlight_none", "backlight_flashes"),
+    ("sound_none", "sound_fine"),
+    ("restarts", "starts_then_stops"),
+    ("dies_warm", "starts_then_stops"),
+)
+"""Symptoms that a set does not show together: what a phrase says plainly stands."""
+
+
+def _denied(kind: str, found: dict[str, Proposal]) -> bool:
+    return any(
+        (kind == one and other in found) or (kind == other and one in found)
+        for one, other in DENIES
+    )
 
 
 def _rate(text: str) -> float | None:
