@@ -60,17 +60,24 @@ class Fault:
         return f"{self.suspect}:{self.severity}"
 
 
+NEVER_ASKS = "never_asserts"
+"""The mode of a board that keeps its request back; the keys and the receiver in front of it do the
+same (`asks`)."""
+
+
 def faults_of(part: Component) -> list[Fault]:
     """Every fault mode of a part, one entry for each severity. A board that gives no signals can't
     keep one back."""
     found: list[Fault] = []
     silent = part.params.get("signals") == "none"
     for mode in kind_of(part).faults:
-        if (silent and mode.effect is Effect.MUTE) or part.stress < mode.least_stress:
+        asks = "asks" in part.params and mode.mode == NEVER_ASKS
+        if (silent and mode.effect is Effect.MUTE and not asks) or part.stress < mode.least_stress:
             continue
         if mode.param and mode.param not in part.params:
             continue
-        if "far" in part.params and mode.effect not in (Effect.ELSEWHERE, Effect.OVERDRAW):
+        shows = asks or mode.effect in (Effect.ELSEWHERE, Effect.OVERDRAW)
+        if "far" in part.params and not shows:
             continue  # this supply feeds it through another board, once that works
         if mode.several and int(part.params.get(mode.several, "1")) < 2:
             continue

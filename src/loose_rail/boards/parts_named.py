@@ -225,13 +225,24 @@ def parts_named(board: Board, text: str) -> list[str]:
     for part in board.components:
         if part.ref.lower() == text.strip().lower():
             return [part.ref]
-    wanted = _Wanted.of(text)
+    wanted = _Wanted.of(_with_rail_volts(board, text))
     found = _best(board, wanted)
     which = next((k for word, k in _ORDINALS if word in wanted.words), None)
     if which is None or (found and "other" in wanted.asked):
         return found
     found = found or _best(board, replace(wanted, asked=wanted.asked - {"other"}))
     return found[which : which + 1] if len(found) > which else found
+
+
+def _with_rail_volts(board: Board, text: str) -> str:
+    """The text with the volts of a rail in place of its printed label: “VA rectifier”."""
+    volts = {rail.net: rail.volts for rail in board.rails if rail.volts}
+    for connector in board.connectors:
+        for pin in connector.pins:
+            named = rf"(?<![\w-]){re.escape(pin.label)}(?![\w-])"
+            if pin.net in volts and volts_named(pin.label) is None and re.search(named, text, re.I):
+                return re.sub(named, f"{volts[pin.net]:g} V", text, flags=re.IGNORECASE)
+    return text
 
 
 def _best(board: Board, wanted: _Wanted) -> list[str]:

@@ -13,7 +13,7 @@ from dataclasses import replace
 
 from loose_rail.boards.bridge_state import bridge_state
 from loose_rail.boards.effective_parts import INTERRUPTS, Health
-from loose_rail.boards.faults import Fault, while_present
+from loose_rail.boards.faults import NEVER_ASKS, Fault, while_present
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.powered_outputs import (
@@ -180,7 +180,9 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         ),
         bulk_leak_siemens=float(0.0 if math.isinf(bleed) else 1.0 / bleed),
         adapter_volts=float(stage.volts if stage.kind == "adapter" else 0.0),
-        adapter_amps=float(component_value(stage.params.get("amps", "0"))),
+        adapter_amps=float(
+            component_value(stage.params.get("amps", "0")) * health.lost_share(BoardRole.CORD)
+        ),
     )
 
 
@@ -296,7 +298,7 @@ def _asks(health: Health, spec: SignalSpec, state: BoardState) -> float:
     on a board that has none, all that it gives; one that always asks does so in standby as well."""
     first = next((s.id for s in health.board.signals if s.sense != "none"), "")
     kept = spec.id == MAIN_SIGNAL or first != MAIN_SIGNAL
-    mute = kept and health.failed(BoardRole.MAIN_LOAD, "never_asserts")
+    mute = kept and any(fault.mode == NEVER_ASKS for fault in health.faults)
     mute = mute or health.failed(BoardRole.MAIN_LOAD, f"no_{spec.id}")
     cable = state.main_cable and not health.is_open(BoardRole.CONNECTOR)
     always = state.power is Power.STANDBY and health.failed(BoardRole.MAIN_LOAD, "always_asserts")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from loose_rail.boards.kinds.adapter import KIND as ADAPTER
 from loose_rail.boards.kinds.bridge import KIND as BRIDGE
 from loose_rail.boards.kinds.ceramic import KIND as CERAMIC
 from loose_rail.boards.kinds.common_mode_choke import KIND as COMMON_MODE_CHOKE
@@ -44,6 +45,7 @@ KINDS: Mapping[str, ComponentKind] = {
     kind.name: kind
     for kind in (
         CORD,
+        ADAPTER,
         FUSE,
         NTC,
         SURGE_SUPPRESSOR,

@@ -25,7 +25,9 @@ from loose_rail.vocabulary.roles import BoardRole
 
 KNOWN_BY = "own"
 SECOND_WAKE = "wake:second"
-TIMING, LAMPS = "timing board", "lamps"
+TIMING, LAMPS, KEYS = "timing board", "lamps", "keys and receiver"
+KEYS_STRESS = 0.15
+"""Keys and remote receiver fail that seldom against a main board [E]."""
 _LAMP_JOBS = (PinJob.LED_PLUS, PinJob.TUBE)
 
 
@@ -88,6 +90,18 @@ def _with_far_boards(board: Board) -> Board:
     own = [load for load in board.loads if load.part == main.ref]
     feeds = [load for load in own if load.rail == main.params.get("main_rail")] or own[:1]
     made, loads = [], []
+    keys = {"signals": "none", "far": "yes", "asks": "yes"}
+    made.append(
+        Component(
+            ref="KR",
+            kind="load",
+            pins={},
+            section=LOAD_SECTION,
+            duty=KEYS,
+            stress=KEYS_STRESS,
+            params=keys,
+        )
+    )
     for ref, duty in far:
         fed = woken if duty == TIMING else {}
         made.append(

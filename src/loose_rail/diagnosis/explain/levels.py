@@ -26,6 +26,7 @@ LAMPS = "lamps"
 NO_FAULT_HERE = "nothing wrong with the supply"
 OUTSIDE_MODEL = "outside the model"
 CORD, CORD_KIND = "mains cord", "cord"
+ADAPTER, ADAPTER_KIND = "adapter", "adapter"
 LAMP_KINDS = ("led_strip", "tubes")
 
 
@@ -52,6 +53,8 @@ def level_of_part(part: Component) -> str:
         return LAMPS
     if part.kind == CORD_KIND:
         return CORD
+    if part.kind == ADAPTER_KIND:
+        return ADAPTER
     if is_a(part, Trait.BOARD):
         return part.duty or "main board"
     return POWER_BOARD

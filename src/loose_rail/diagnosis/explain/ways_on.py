@@ -19,6 +19,7 @@ from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.explain.levels import (
+    ADAPTER,
     CORD,
     LAMPS,
     POWER_BOARD,
@@ -267,4 +268,4 @@ def _level_cures(table: PredictionTable, name: str) -> Cures:
 
 def _other_boards(board: Board) -> list[str]:
     levels = dict.fromkeys(level_of_part(part) for part in board.components)
-    return [name for name in levels if name not in (POWER_BOARD, CORD)]
+    return [name for name in levels if name not in (POWER_BOARD, CORD, ADAPTER)]

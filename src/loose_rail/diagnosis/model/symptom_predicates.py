@@ -144,7 +144,7 @@ def _of_inlet(table: PredictionTable, row: Hypothesis) -> bool:
     return any(
         fault.comes_and_goes
         and fault.ref in first
-        and board.component(fault.ref).kind in ("cord", "connector")
+        and board.component(fault.ref).kind in ("cord", "adapter", "connector")
         for fault in row.faults
     )
 

@@ -7,7 +7,8 @@ import re
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import alone_good
-from loose_rail.app.job_file.log.elsewhere import other_part
+from loose_rail.app.job_file.log.came_of_it import read_in_result
+from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured, outcome
@@ -63,7 +64,9 @@ def _replaced(teller: Teller, deed: Did) -> None:
     what = deed.what
     if re.search(r"solder|reflow|joint", what.lower()):
         what = re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", what)
-    parts = teller.parts(what)
+    parts = [] if of_another_board(deed.what) else teller.parts(what)
+    if teller.board.adapter_fed and _ADAPTER.search(what):
+        parts = teller.board.roles.get(BoardRole.CORD, [])[:1]
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
         return
@@ -78,8 +81,15 @@ def _replaced(teller: Teller, deed: Did) -> None:
     for part in parts:
         teller.record(ev.PartFitted(part))
     teller.situation = replace(teller.situation, out=teller.situation.out - set(parts))
+    if helped is None:
+        read_in_result(teller, deed.result, deed.number)
     came = "cured it" if helped else "what came of it is not plain"
     teller.understand(f"{teller.name(parts[0])} replaced: {came}")
+
+
+_ADAPTER = re.compile(
+    r"^(the |its )?(power )?(adapter|brick|external supply)\b(?! (jack|socket|plug))", re.IGNORECASE
+)
 
 
 def _replaced_elsewhere(teller: Teller, deed: Did, helped: bool | None) -> None:
@@ -194,14 +204,17 @@ def _unplugged(teller: Teller, deed: Did) -> None:
         re.search(r"main (cable|plug|connector)|cn\d+", words.lower())
         and set(loads_named(teller.board, words)) & main
     ) or re.search(r"main cable", words.lower()):
-        found = brought(teller.board, teller.situation, "main cable off")
-        if found is not None:
-            teller.situation = found
-            if found.known is not None:
-                teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
-        teller.understand("main cable off: the demand goes with it")
+        _main_cable_off(teller, deed)
         return
     loads = [ref for ref in loads_named(teller.board, words) if ref not in main]
+    keys = [ref for ref in loads if "asks" in teller.board.component(ref).params]
+    if keys:
+        helped = outcome(deed.result)
+        if helped is not None:
+            teller.aside(cleared_clue(teller.table, keys[0], good=not helped), deed.number)
+        came = {True: "it behaves", False: "no change", None: "not plain what came of it"}[helped]
+        teller.understand(f"{teller.name(keys[0])} unplugged: {came}")
+        return
     if not loads and of_the_rail(deed.result) is not None:
         loads = [ref for ref in loads_named(teller.board, words) if ref in main]
     far = loads[0] if loads else other_part(teller.board, words)
@@ -234,6 +247,24 @@ def _unplugged(teller: Teller, deed: Did) -> None:
     teller.situation = replace(teller.situation, without=without)
     came = {True: "it came back", False: "no change", None: "not plain what came of it"}[helped]
     teller.understand(f"{teller.name(far)} unplugged: {came}")
+
+
+def _main_cable_off(teller: Teller, deed: Did) -> None:
+    """The demand goes with the main cable, unless the result says that the start was tied."""
+    asleep = teller.situation.state is None or teller.situation.state.power is Power.STANDBY
+    tied = re.search(r"\b(tied|forced|jumper\w*|bridged|1 ?k|held)\b", deed.result.lower())
+    phrase = "forced, main cable off" if tied else "main cable off"
+    found = brought(teller.board, teller.situation, phrase)
+    if found is not None:
+        teller.situation = found
+        if found.known is not None:
+            teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
+    count = read_in_result(teller, deed.result, deed.number)
+    helped = outcome(deed.result)
+    if not count and helped is not None and (asleep or tied):
+        for ref in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
+            teller.aside(disconnected_clue(teller.table, ref, helped), deed.number)
+    teller.understand(f"main cable off: {deed.result or 'the demand goes with it'}")
 
 
 def _thermal(teller: Teller, deed: Did) -> None:
@@ -278,6 +309,9 @@ def _forced(teller: Teller, deed: Did) -> None:
     text = f"forced {deed.what}".lower()
     start = re.search(r"relay|rly|ps[-_ ]?on|(?<![-_\w])on\b|start|stb|pon|pson", text)
     set_on = re.search(r"set on|cable on", text)
+    if start and set_on:
+        found = brought(teller.board, teller.situation, f"forced, cable on, {deed.what}")
+        teller.situation = found or teller.situation
     if start and not set_on:
         found = brought(teller.board, teller.situation, f"forced, cable off, {deed.what}")
         if found is not None:
@@ -290,6 +324,8 @@ def _forced(teller: Teller, deed: Did) -> None:
         main = teller.board.roles[BoardRole.MAIN_LOAD][0]
         signal = "panel" if "pnl" in enable[0] else "sustain" if "vs" in enable[0] else "lamps"
         teller.aside(forced_clue(teller.table, main, signal), deed.number)
+    if start:
+        read_in_result(teller, deed.result, deed.number)
     teller.understand(f"forced {deed.what}: {deed.result}")
 
 

@@ -14,6 +14,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import BoardRole
 
 SHORTED_BELOW_OHMS = 30.0
 """A supply pin of another board by itself: below this it loads its rail, above a good board does
@@ -26,6 +27,23 @@ _OTHER = re.compile(
     r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|y|z|x)[- ]board",
     re.IGNORECASE,
 )
+_KEYS = re.compile(
+    r"key ?board|keypad|key panel|\bkeys?\b|button board|control panel|receiver|sensor board|"
+    r"front (board|panel)",
+    re.IGNORECASE,
+)
+_SWITCH = re.compile(r"\b(power|mains|rocker|on ?/ ?off|line|toggle) switch\b", re.IGNORECASE)
+_SILICON = re.compile(r"drain|gate|source|\bd to s\b|mosfet|controller", re.IGNORECASE)
+_ADAPTER = re.compile(
+    r"\b(adapter|power brick|brick|charger)('s)? ?(plug|lead|output|end)?\b.*"
+    r"\b(by itself|alone|unplugged|open|off the (set|board)|unloaded|free)\b|"
+    r"plug of the (adapter|brick)|(adapter|brick)('s)? (plug|output|end)\b",
+    re.IGNORECASE,
+)
+GIVES_SHARE = 0.8
+"""An adapter that gives less of its volts by itself is bad [P]."""
+RELEASED_KEY_OHMS = 100e3
+"""A key that is not pressed reads well above it [E]."""
 _OWN_INPUT = re.compile(r"^(the )?(dc )?input of the board$|^board input$", re.IGNORECASE)
 _ARRIVES = re.compile(r"board end|before its fuse|at the timing board|far end", re.IGNORECASE)
 
@@ -57,11 +75,43 @@ def other_reading(
         return Other(strip, False if bad else None, "a strip on the tester")
     if _OWN_INPUT.search(at):
         return None
+    own = _of_the_way_in(board, at, note, seen, mode)
+    if own is not None:
+        return own
     found = _OTHER.search(at) or (_OTHER.search(note) if "by itself" in note else None)
     if found is None:
         return None
     part = next(iter(loads_named(board, f"{at} {note}")), "")
     return _of_board(part, at, note, seen, mode)
+
+
+def _of_the_way_in(
+    board: Board, at: str, note: str, seen: Observation, mode: MeterMode
+) -> Other | None:
+    """What is read at the mains switch, at an adapter by itself, or at keys; None where it is none
+    of them."""
+    whole = f"{at} {note}"
+    if _SWITCH.search(at) and not _SILICON.search(at) and not board.adapter_fed:
+        path = [board.component(ref) for ref in board.roles.get(BoardRole.INPUT_PATH, [])]
+        inlet = next((part.ref for part in path if part.kind == "connector"), "")
+        if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
+            bad = seen.form is Form.OPEN and not re.search(r"switched off|\boff\b", whole)
+        else:
+            bad = abs(seen.centre) < 40.0 and bool(re.search(r"behind|after", at, re.IGNORECASE))
+        return Other(inlet, False if bad else None, "the mains switch")
+    if board.adapter_fed and _ADAPTER.search(whole):
+        nominal = next((stage.volts for stage in board.stages if stage.kind == "adapter"), 0.0)
+        moves = seen.form in (Form.TICKING, Form.RANGE)
+        gives = seen.centre > GIVES_SHARE * nominal and not moves
+        adapter = next(iter(board.roles.get(BoardRole.CORD, [])), "")
+        return Other(adapter, gives, "the adapter by itself")
+    if _KEYS.search(at) and not re.search(r"main|timing", at, re.IGNORECASE):
+        released = re.search(r"not pressed|released|untouched", whole, re.IGNORECASE)
+        ohms = mode in (MeterMode.OHMS, MeterMode.CONTINUITY)
+        leaks = seen.form is Form.SHORT or abs(seen.centre) < RELEASED_KEY_OHMS
+        bad = bool(released) and ohms and seen.form is not Form.OPEN and leaks
+        return Other(other_part(board, at), False if bad else None, "the keys")
+    return None
 
 
 def _of_board(part: str, at: str, note: str, seen: Observation, mode: MeterMode) -> Other:
@@ -75,6 +125,13 @@ def _of_board(part: str, at: str, note: str, seen: Observation, mode: MeterMode)
     if _ARRIVES.search(at) or _ARRIVES.search(note):
         return Other(part, None, "its supply arrives")
     return Other(part, None, "read on another board")
+
+
+def of_another_board(text: str) -> bool:
+    """Whether a part is said to be another board's: “fuse of the timing board”."""
+    return bool(
+        re.search(r"\b(?:of|on|from) (?:the )?(?:\w+ )?(?:board|t-?con)\b", text, re.I)
+    ) and (re.search(r"\b(?:power|supply|this) board\b", text, re.IGNORECASE) is None)
 
 
 def other_part(board: Board, text: str) -> str:

@@ -50,7 +50,10 @@ _THEN = re.compile(
 )
 _SLIP = re.compile(
     r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
-    r"was (a )?slip|neighbou?ring pin|forget (it|this)|lead (fell|came) off|zigzag|"
+    r"was (a )?slip|neighbou?ring pin|\boops\b|"
+    r"(probe|tip|lead) (was|sat|stood|sits) on (?!the right)|"
+    r"(was|sat) on pin \d|one pin (too far|off)|scrap that|ignore (it|this)|not counted|"
+    r"forget (it|this)|lead (fell|came) off|zigzag|"
     r"that.s the ground",
     re.IGNORECASE,
 )

@@ -84,6 +84,8 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         if rail is not None:
             return Place(_at_net(board, rail.plus, fitting, live=False))
         return Place(None)
+    if re.search(r"\bsecondar(y|ies)\b", at, re.IGNORECASE):
+        return Place(None, parts, alone=alone)  # the probe of a transformer reads its primary
     own = [p for p in fitting if p.part in parts and p.lifted == alone]
     own = own or [p for p in fitting if p.part in parts and not p.lifted]
     return Place(_end(own, at), parts, alone=alone)
@@ -99,6 +101,13 @@ def _fits(probe: Probe, mode: MeterMode) -> bool:
 
 _ARMS = {("1", "plus"): "d1", ("2", "plus"): "d2", ("1", "minus"): "d3", ("2", "minus"): "d4"}
 """Diodes of a bridge by the ends that are touched."""
+_NTH = (
+    ("d1", r"\b(first|1st|one|left)\b|\bd1\b"),
+    ("d2", r"\b(second|2nd|another|other)\b|\bd2\b"),
+    ("d3", r"\b(third|3rd)\b|\bd3\b"),
+    ("d4", r"\b(fourth|4th|last)\b|\bd4\b"),
+)
+"""The same where they are only counted."""
 _ARM = re.compile(
     r"(?:ac|~) ?([12])\b.*?(plus|minus|\+|[-−])|(plus|minus|\+|[-−]).*?(?:ac|~) ?([12])\b"
 )
@@ -108,7 +117,8 @@ def _arm(at: str) -> str:
     """The diode of a bridge that a place names by its ends; empty where it names none."""
     found = _ARM.search(at.lower())
     if found is None:
-        return ""
+        counted = re.search(r"\b(diode|arm|leg)s?\b", at.lower()) and "bridge" in at.lower()
+        return next((d for d, p in _NTH if counted and re.search(p, at.lower())), "")
     side = {"+": "plus", "-": "minus", "−": "minus"}.get(found[2] or found[3], found[2] or found[3])
     return _ARMS[found[1] or found[4], side]
 
@@ -169,7 +179,7 @@ _STAGES = (
     ("address", r"^va\b|address"),
     ("led", r"led (output|\+|rail|supply)|^led\+?$"),
     ("panel", r"panel (rail|supply|voltage)"),
-    ("mains", r"inlet of the board|mains at the board|^mains$"),
+    ("mains", r"inlet of the board|mains at the board|^mains$|^(at )?(the )?mains inlet$|^inlet$"),
     ("after_fuse", r"after the (main )?fuse|behind the (main )?fuse"),
 )
 
@@ -198,12 +208,17 @@ def _vcc(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     """The supply of the controller that words name; the only one where they name none."""
     vcc = [p for p in fitting if p.observable.endswith(".vcc")]
     words = tokens(at)
-    asked = words & {"standby", "main", "boost", "sustain", "led"}
+    asked = words & {"standby", "main", "boost", "pfc", "half", "sustain", "led", "inverter"}
+    if "half" in asked:
+        asked |= {"main"}
     for probe in vcc:
         if stage_of(probe.observable) in asked:
             return probe
-    if "boost" in asked:
+    if asked & {"boost", "pfc"}:
         return _part_supply(board, "boost controller", fitting)
+    if asked & {"led", "inverter"}:
+        name = "LED driver chip" if "led" in asked else "inverter chip"
+        return _part_supply(board, name, fitting)
     single = [
         p
         for p in vcc

@@ -176,6 +176,12 @@ def _is_named(duty: str, words: str) -> bool:
         rf"\b{letter}(-| )?(board|sus|drive|main|plug)|\b{letter} off\b", words
     ):
         return True
+    if "keys" in duty and re.search(
+        r"key ?board|keypad|key panel|\bkeys\b|button board|control panel|receiver|sensor board|"
+        r"front (board|panel)",
+        words,
+    ):
+        return True
     if "timing" in duty and re.search(r"t-?con|timing", words):
         return True
     if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):

@@ -11,7 +11,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from loose_rail.app.job_file.log.alone import alone_good
+from loose_rail.app.job_file.log.alone import alone_good, good_in_place, told_ohms
 from loose_rail.app.job_file.log.deeds import tell_deed
 from loose_rail.app.job_file.log.elsewhere import other_part, other_reading
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
@@ -174,8 +174,7 @@ def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
-    marked = re.search(r"marked (\w+)|printed (\w+)", entry.note.lower())
-    value = teller.marked(marked[1] or marked[2]) if marked else None
+    value = told_ohms(entry.note)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
     if place.probe is None:
@@ -216,11 +215,21 @@ def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
         teller.aside(clue, entry.number)
         teller.understand(f"{words}, with {', '.join(sorted(out))} out")
         return
+    by_print = good_in_place(teller, place.probe.part, seen, entry.note) if _own(teller) else None
+    if by_print is not None and not place.probe.live:
+        teller.record(ev.ClueNoted("removed", place.probe.part, "good" if by_print else "bad"))
+        said = "good" if by_print else "bad"
+        teller.understand(f"{words}, against what is printed on it: {said}")
+        return
     for extra in _ripple_in(entry):
         ripple = f"{place.probe.id}.ripple@{state.key}"
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
     teller.read(place.probe.id, state, seen, entry.number)
+
+
+def _own(teller: Teller) -> bool:
+    return teller.board.known_by == "own"
 
 
 def _at_its_part(teller: Teller, entry: Read, found: HumanValue, place: Place) -> Place:

@@ -1,0 +1,60 @@
+"""Rails that the result of a deed tells: “24.2 V and 12.1 V stand with PS-ON tied”, “12.2 V at
+CN1-5, light comes”. They are readings of the board as the deed left it."""
+
+from __future__ import annotations
+
+import re
+
+from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.points import place_of
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+NEAR_SHARE = 0.08
+"""A value this near to a rail's own volts is that rail's, where no point is named [E]."""
+_VOLTS = re.compile(r"(?<![\d.,])(\d+(?:[.,]\d+)?) ?v\b(?: (?:at|on) (?:the )?([\w./+-]+))?", re.I)
+_BEFORE = re.compile(r"([A-Za-z0-9][\w./+-]*) (?:is |at |now |reads |stands at )*$")
+_ELSEWHERE = re.compile(r"to \d|socket|far end|main board|drops|falls|then|up to|tied|from", re.I)
+
+
+def read_in_result(teller: Teller, result: str, number: int) -> int:
+    """Tell every rail whose volts a result names; how many there were."""
+    state = teller.situation.known
+    if state is None or state.power is Power.UNPLUGGED:
+        return 0
+    state = teller.nearest(state)
+    count = 0
+    for match in _VOLTS.finditer(result):
+        around = result[max(0, match.start() - 8) : match.end() + 8]
+        if _ELSEWHERE.search(around):
+            continue
+        probe = _probe(teller, result, match)
+        seen = human_value(f"{match[1]} V", "dc volts", "")
+        if probe is None or seen is None or f"{probe.id}@{state.key}" not in teller.keys:
+            continue
+        teller.read(probe.id, state, seen.observation, number)
+        count += 1
+    return count
+
+
+def _probe(teller: Teller, result: str, match: re.Match[str]) -> Probe | None:
+    before = _BEFORE.search(result[: match.start()])
+    for name in (match[2] or "", before[1] if before else ""):
+        if not name:
+            continue
+        place = place_of(teller.board, teller.parts, name, "", MeterMode.DC_VOLTS)
+        if place.probe is not None:
+            return place.probe
+    volts = float(match[1].replace(",", "."))
+    near: list[tuple[float, Probe]] = []
+    for probe in probes_of(teller.board):
+        rail = teller.board.rail_of(probe.rail) if probe.live else None
+        if rail is None or not rail.volts or is_ripple(probe.observable):
+            continue
+        off = abs(volts / rail.volts - 1.0)
+        if off < NEAR_SHARE:
+            near.append((off, probe))
+    return min(near, key=lambda one: (round(one[0], 4), -len(one[1].id)))[1] if near else None
