@@ -147,10 +147,12 @@ def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
     return np.asarray(width)
 
 
-def tick_sigma(predicted_high: Floats | float) -> Floats:
-    """Standard deviation in volts of the ends of a ticking reading."""
+def tick_sigma(predicted_high: Floats | float, supply: bool = False) -> Floats:
+    """Standard deviation in volts of the ends of a ticking reading; at a controller's `supply`,
+    which swings between its own two thresholds and slowly enough for a meter, they are narrower."""
     high = np.abs(np.asarray(predicted_high, dtype=float))
-    return np.asarray(np.hypot(limit("spread_live_volts"), limit("spread_tick_share") * high))
+    share = limit("spread_tick_supply" if supply else "spread_tick_share")
+    return np.asarray(np.hypot(limit("spread_live_volts"), share * high))
 
 
 def is_logic_line(board: Board, probe: Probe) -> bool:

@@ -28,7 +28,7 @@ KIND = ComponentKind(
             title="lost its capacitance",
             rate=0.3,
             effect=Effect.SCALE,
-            severities=(Severity(value=0.3),),
+            severities=(Severity(weight=0.6, value=0.3), Severity(weight=0.4, value=0.03)),
         ),
         FaultMode(
             mode="short",

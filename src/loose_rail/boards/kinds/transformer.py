@@ -48,6 +48,13 @@ KIND = ComponentKind(
             share=0.3,
         ),
         FaultMode(
+            mode="secondary",
+            title="one secondary open",
+            rate=0.8,
+            effect=Effect.CONTACT,
+            param="lamps",
+        ),
+        FaultMode(
             mode="turns",
             title="shorted turns",
             rate=0.25,

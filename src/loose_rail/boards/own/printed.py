@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from loose_rail.boards.compose import Json, Legend
@@ -24,7 +25,7 @@ def net_of(sketch: Sketch, connector: str, number: int, pin: PinMeaning) -> str:
     job = pin.job
     if job is PinJob.GROUND:
         return "GND"
-    if job is PinJob.START and sketch.has_start:
+    if job is PinJob.START and sketch.has_start and not _named_beside(sketch, connector, number):
         return "START"
     if job is PinJob.LAMPS_ENABLE:
         return "BLON"
@@ -43,6 +44,23 @@ def net_of(sketch: Sketch, connector: str, number: int, pin: PinMeaning) -> str:
                 if kind is of and abs(volts / meant - 1.0) < 0.03:
                     return net
     return f"{connector}_{number}"
+
+
+_OF_STANDBY = re.compile(r"^st(an)?d?b?y?$", re.IGNORECASE)
+
+
+def _named_beside(sketch: Sketch, connector: str, number: int) -> bool:
+    """Whether a label that only says standby stands beside a plain start pin: then it is the
+    supply, a report or what else, and gives no instruction."""
+    printed = {one.name: one.pins for one in sketch.own.connectors}
+    if not _OF_STANDBY.match(printed[connector][number - 1].strip()):
+        return False
+    others = [
+        printed[name][n - 1]
+        for (name, n), pin in sketch.pins.items()
+        if pin.job is PinJob.START and (name, n) != (connector, number)
+    ]
+    return any(not _OF_STANDBY.match(label.strip()) for label in others)
 
 
 NO_PLUG = OwnConnector("main plug", 1, ())

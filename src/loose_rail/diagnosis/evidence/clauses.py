@@ -69,7 +69,8 @@ _THINGS = (
 )
 _LIGHT = re.compile(r"(?<!back)(?<!back-)(?<!back )\blights?\b(?! (?:up|in|of|on the))")
 _SPLIT = re.compile(
-    r"[.;!?:]|,|\b(?:and then|and|but|then|until|afterwards|though|yet|while the)\b"
+    r"[.;!?:]|,|\b(?:and then|and|but|then|until|afterwards|though|yet|while the|"
+    r"when|whenever|as soon as|if|because|since)\b"
 )
 _ABSENT = re.compile(
     r"\b(?:no|without) (?:a |any )?(?:\w+ )?"

@@ -36,6 +36,9 @@ SHORT_OF_TOP = 0.3
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
 STILL_SHARE = 0.4
 """Of that spread, where a rail is predicted to be still: its value is known, not caught [E]."""
+DRIFTS_SHARE, DRIFTS_VOLTS = 0.35, 0.5
+"""A rail that is predicted to be still was at most this much higher before: one that is predicted
+to be dead was never at its volts [E]."""
 COURSE_OF_FALLING, COURSE_OF_UNKNOWN = 0.6, 0.1
 """Chance that a fall is noted as one where it is predicted, and where nothing is known [E]."""
 TREND_OF_FALLING, TREND_OF_STEADY = 0.6, 0.1
@@ -84,7 +87,8 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     short_of_top = SHORT_OF_TOP * ((first > bottom) & (first < top)) / reach
     start = (1.0 - SHORT_OF_TOP) * _near(first, top, width) + short_of_top
     fall = COURSE_OF_FALLING * start * ends
-    still = COURSE_OF_STEADY * _near(last, bottom, STILL_SHARE * width) / courses.range
+    drifts = (first - last) < DRIFTS_SHARE * np.abs(bottom) + DRIFTS_VOLTS
+    still = COURSE_OF_STEADY * drifts * _near(last, bottom, STILL_SHARE * width) / courses.range
     taken_back = WITHDRAWN * COURSE_OF_FALLING * _near(first, top, width) * gone
     given_up = STOPS * COURSE_OF_FALLING * _near(first, top, width) * (last < top) / courses.range
     found = np.where(falls, fall, still) + np.where(courses.withdrawn, taken_back, 0.0)

@@ -94,7 +94,8 @@ class Predicted:
             self.low = np.where(self.steady, unscaled(self.y, self.probe.mode), self.low)
             self.high = np.where(self.steady, self.low, self.high)
             self.normed = True
-        self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high))
+        supply = self.probe.observable.endswith(".vcc")
+        self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high), supply)
         self.range = self._scale_range()
         self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
         self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt

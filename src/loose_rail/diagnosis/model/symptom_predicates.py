@@ -25,6 +25,8 @@ Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 Holds = Callable[[Hypothesis], bool]
 
+ONE_OF_SEVERAL = "secondary"
+"""The mode of a transformer whose winding for one of several lamps is open."""
 IN_USE = "on/cable/direct"
 PLUGGED_IN = "standby/cable/direct"
 TOO_FAST_TO_HEAR_APART_HERTZ = 6.0
@@ -70,6 +72,7 @@ def features_of(table: PredictionTable) -> Features:
     lit = high >= LIT_SHARE * sound
     stands = (low >= STANDS_SHARE * sound) & (table.hertz[:, standby] == 0)
     outputs, lamps_out, lamps_weak, lamps_pulse = _outputs(table)
+    never_lit = _never_lit(table)
     masks = {
         "any": np.ones(n_rows, dtype=bool),
         "dark": ~lit & ~ticking,
@@ -80,6 +83,7 @@ def features_of(table: PredictionTable) -> Features:
         "weak": lit & ~stands,
         "outputs_missing": stands & outputs,
         "lamps_out": stands & ~outputs & lamps_out,
+        "lamps_never": stands & ~outputs & lamps_out & never_lit,
         "lamps_weak": stands & ~outputs & lamps_weak,
         "lamps_pulse": stands & ~outputs & lamps_pulse,
         "primary_short": table.primary_short,
@@ -179,6 +183,32 @@ def _column(table: PredictionTable, observable: str, state: str = IN_USE) -> int
         if candidate.probe.observable == observable and candidate.state.key == state:
             return number
     raise KeyError(f"{observable} is not read in {state}")
+
+
+FLASH_SHARE = 0.6
+"""Lamps that never get this much of their volts or current do not light for a moment either [E]."""
+
+
+def _never_lit(table: PredictionTable) -> Mask:
+    """Rows in which the lamps' driver never gives enough for a flash; lamps that are bad themselves
+    and a winding of one of several lamps may flash before it gives up."""
+    behind = np.array(
+        [
+            any(
+                is_a(table.board.component(f.ref), Trait.BACKLIGHT) or f.mode == ONE_OF_SEVERAL
+                for f in row.faults
+            )
+            for row in table.rows
+        ]
+    )
+    lit = np.zeros(len(table.rows), dtype=bool)
+    drivers = [stage.id for stage in table.board.stages if stage.kind in LAMP_KINDS]
+    for number, candidate in enumerate(table.candidates):
+        name, _, point = candidate.probe.observable.partition(".")
+        if candidate.state.key == IN_USE and name in drivers and point == "out":
+            peak = np.nan_to_num(table.peak[:, number])
+            lit |= peak > FLASH_SHARE * float(table.low[0, number])
+    return np.asarray(~lit & ~behind)
 
 
 def _outputs(table: PredictionTable) -> tuple[Mask, Mask, Mask, Mask]:

@@ -26,6 +26,19 @@ RISK_MINUTES_FORCED = 1.0
 [E]."""
 
 
+REACH_MINUTES = {
+    **dict.fromkeys(("connector", "fuse", "electrolytic", "load", "cord", "adapter"), 0.0),
+    **dict.fromkeys(("bridge", "transformer", "surge_suppressor", "ntc", "film", "relay"), 0.05),
+    **dict.fromkeys(("mosfet_n", "mosfet_p", "igbt", "npn", "pnp", "switcher", "led_strip"), 0.1),
+    **dict.fromkeys(("diode", "zener", "tvs", "inductor", "resistor", "fusible_resistor"), 0.2),
+    **dict.fromkeys(("ceramic", "y_capacitor", "optocoupler", "shunt_reference"), 0.25),
+}
+"""What it takes to find a part and hold two probes on it, over a plug or the leads of a can: among
+readings that tell the same, the easiest goes first [E]."""
+REACH_OF_CHIP_MINUTES = 0.35
+"""Pins of a chip lie close together: a slip joins two of them [E]."""
+
+
 class Costs:
     """Minutes of every candidate of a board, prepared once: `minutes` is then a few lookups."""
 
@@ -41,7 +54,9 @@ class Costs:
             for part in parts
         ]
         self._of_part = np.array([parts.index(part) for part in dead], dtype=np.intp)
-        self._own = np.array([c.probe.minutes + _risk(c) for c in table.candidates])
+        self._own = np.array(
+            [c.probe.minutes + _risk(c) + _reach(table.board, c) for c in table.candidates]
+        )
         self._lifted = {c.key: k for k, c in enumerate(table.candidates) if c.probe.lifted}
         self._between: dict[tuple[BoardState, BoardState, int], float] = {}
 
@@ -73,6 +88,13 @@ def _still_charged(beside: tuple[str, ...], facts: SafetyFacts) -> int:
         return len(beside)
     bulk = int(facts.bulk_volts is None)
     return bulk + sum(1 for ref in beside[1:] if ref not in facts.volts)
+
+
+def _reach(board: Board, candidate: Candidate) -> float:
+    if candidate.probe.live or not candidate.probe.part:
+        return 0.0
+    kind = board.component(candidate.probe.part).kind
+    return REACH_MINUTES.get(kind, REACH_OF_CHIP_MINUTES)
 
 
 def _risk(candidate: Candidate) -> float:

@@ -15,9 +15,9 @@ from loose_rail.app.job_file.log.outcomes import measured, outcome
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import brought, loads_named
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.app.job_file.log.unplugging import of_the_rail, unplug
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
-    disconnected_clue,
     forced_clue,
     lamp_clue,
     located_clue,
@@ -46,7 +46,7 @@ def tell_deed(teller: Teller, deed: Did) -> None:
         "replaced": _replaced,
         "removed": _removed,
         "lifted": _removed,
-        "unplugged": _unplugged,
+        "unplugged": unplug,
         "heated": _thermal,
         "cooled": _thermal,
         "reset": _reset,
@@ -126,7 +126,7 @@ def _removed(teller: Teller, deed: Did) -> None:
     if _CABLE.search(deed.what) and (
         loads_named(teller.board, deed.what) or not teller.parts(deed.what)
     ):
-        _unplugged(teller, deed)
+        unplug(teller, deed)
         return
     parts = teller.parts(deed.what)
     if not parts:
@@ -140,28 +140,6 @@ def _removed(teller: Teller, deed: Did) -> None:
             teller.record(ev.ClueNoted("removed", part, "good" if good else "bad"))
     told = {True: "good by itself", False: "bad by itself", None: "out"}[good]
     teller.understand(f"{', '.join(teller.name(p) for p in parts[:2])} {deed.deed}: {told}")
-
-
-_OF_THE_RAIL = re.compile(
-    r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at)\b"
-    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
-    re.IGNORECASE,
-)
-FREE_OHMS = 100.0
-"""A rail that reads above it with the part out is free of the short that was there [E]."""
-
-
-def of_the_rail(result: str) -> bool | None:
-    """Whether the short was in the part that was taken out, by what its rail reads now: still
-    there (the part is good), gone (bad); None where that is not told."""
-    found = _OF_THE_RAIL.search(result)
-    if found is None:
-        return None
-    scale = {"k": 1e3, "m": 1e6}.get((found[4] or found[5] or "").lower(), 1.0)
-    free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
-    if found[2].lower() == "still":
-        return None if free else True
-    return not free if free else None
 
 
 def _how_it_measured(teller: Teller, deed: Did, parts: list[str]) -> bool | None:
@@ -194,77 +172,6 @@ def _against_its_last(teller: Teller, part: str, ohms: float) -> bool | None:
     if marked is None:
         return None
     return 0.9 < ohms / marked < 1.1
-
-
-def _unplugged(teller: Teller, deed: Did) -> None:
-    """A load or cable off: it came back, it did not, or the demand went with it."""
-    words = f"{deed.what}"
-    main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
-    if (
-        re.search(r"main (cable|plug|connector)|cn\d+", words.lower())
-        and set(loads_named(teller.board, words)) & main
-    ) or re.search(r"main cable", words.lower()):
-        _main_cable_off(teller, deed)
-        return
-    loads = [ref for ref in loads_named(teller.board, words) if ref not in main]
-    keys = [ref for ref in loads if "asks" in teller.board.component(ref).params]
-    if keys:
-        helped = outcome(deed.result)
-        if helped is not None:
-            teller.aside(cleared_clue(teller.table, keys[0], good=not helped), deed.number)
-        came = {True: "it behaves", False: "no change", None: "not plain what came of it"}[helped]
-        teller.understand(f"{teller.name(keys[0])} unplugged: {came}")
-        return
-    if not loads and of_the_rail(deed.result) is not None:
-        loads = [ref for ref in loads_named(teller.board, words) if ref in main]
-    far = loads[0] if loads else other_part(teller.board, words)
-    helped = outcome(deed.result)
-    by_rail = of_the_rail(deed.result)
-    helped = helped if by_rail is None else not by_rail
-    if not far and re.search(r"cord|mains lead|aerial|usb|hdmi", words.lower()):
-        if helped and re.search(r"cord|mains lead", words.lower()):
-            teller.record(ev.HistoryNoted("cord_dead", deed.result))
-            for ref in teller.board.roles.get(BoardRole.CORD, [])[:1]:
-                teller.aside(replaced_clue(teller.table, ref, True), deed.number)
-                teller.record(ev.PartFitted(ref))
-        teller.understand(f"“{deed.what}”: {deed.result}")
-        return
-    if not far:
-        if re.search(r"wire|pin", words.lower()):
-            teller.understand(f"“{deed.what}”: {deed.result}; noted")
-            return
-        teller.leave(f"unplugged {deed.what}", "which board or cable? Its connector, or what it is")
-        return
-    if helped is not None:
-        is_lamps = teller.board.component(far).kind in ("led_strip", "tubes")
-        if is_lamps and re.search(r"light|lit", deed.result.lower()) and helped:
-            teller.aside(cleared_clue(teller.table, far, good=True), deed.number)
-        else:
-            read = bool(re.search(r"\d ?v\b", deed.result.lower()))
-            clues = [disconnected_clue(teller.table, one, helped, read) for one in loads or [far]]
-            teller.aside(teller.spread(clues, deed.what), deed.number)
-    without = frozenset({far}) if far in {load.part for load in teller.board.loads} else frozenset()
-    teller.situation = replace(teller.situation, without=without)
-    came = {True: "it came back", False: "no change", None: "not plain what came of it"}[helped]
-    teller.understand(f"{teller.name(far)} unplugged: {came}")
-
-
-def _main_cable_off(teller: Teller, deed: Did) -> None:
-    """The demand goes with the main cable, unless the result says that the start was tied."""
-    asleep = teller.situation.state is None or teller.situation.state.power is Power.STANDBY
-    tied = re.search(r"\b(tied|forced|jumper\w*|bridged|1 ?k|held)\b", deed.result.lower())
-    phrase = "forced, main cable off" if tied else "main cable off"
-    found = brought(teller.board, teller.situation, phrase)
-    if found is not None:
-        teller.situation = found
-        if found.known is not None:
-            teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
-    count = read_in_result(teller, deed.result, deed.number)
-    helped = outcome(deed.result)
-    if not count and helped is not None and (asleep or tied):
-        for ref in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
-            teller.aside(disconnected_clue(teller.table, ref, helped), deed.number)
-    teller.understand(f"main cable off: {deed.result or 'the demand goes with it'}")
 
 
 def _thermal(teller: Teller, deed: Did) -> None:
@@ -313,11 +220,7 @@ def _forced(teller: Teller, deed: Did) -> None:
         found = brought(teller.board, teller.situation, f"forced, cable on, {deed.what}")
         teller.situation = found or teller.situation
     if start and not set_on:
-        found = brought(teller.board, teller.situation, f"forced, cable off, {deed.what}")
-        if found is not None:
-            teller.situation = found
-            if found.known is not None:
-                teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
+        teller.bring(brought(teller.board, teller.situation, f"forced, cable off, {deed.what}"))
     enable = re.search(r"bl[-_ ]?on|pnl[-_ ]?on|vs[-_ ]?on|back ?light|inverter|led[-_ ]?on", text)
     helped = outcome(deed.result) or bool(re.search(r"light comes on|picture|\d+ v\b", deed.result))
     if enable and not start and helped:
@@ -414,11 +317,7 @@ def _located(teller: Teller, deed: Did) -> bool:
 def _loaded(teller: Teller, deed: Did) -> None:
     """A dummy load, a tap, an injected supply: told, and what the rail did then."""
     if re.search(r"plugged|cable (on|off)|standby", deed.what.lower()):
-        found = brought(teller.board, teller.situation, deed.what)
-        if found is not None:
-            teller.situation = found
-            if found.known is not None:
-                teller.record(ev.StateConfirmed(teller.nearest(found.known).key))
+        teller.bring(brought(teller.board, teller.situation, deed.what))
     tapped = re.search(r"tap|knock|flex|wiggl|bend", deed.what.lower())
     if (tapped and outcome(deed.result) is not None) or (tapped and "drop" in deed.result.lower()):
         if "tapping_helps" not in teller.symptoms:

@@ -45,18 +45,27 @@ GIVES_SHARE = 0.8
 RELEASED_KEY_OHMS = 100e3
 """A key that is not pressed reads well above it [E]."""
 _OWN_INPUT = re.compile(r"^(the )?(dc )?input of the board$|^board input$", re.IGNORECASE)
+_FAR_END = re.compile(
+    r"(main|timing) board'?s? (socket|plug|end|connector)|"
+    r"(socket|plug|end|connector) (of|on|at) the (main|timing) board|"
+    r"other end of (the|its) cable|far end",
+    re.IGNORECASE,
+)
+_FUSE = re.compile(r"fuse", re.IGNORECASE)
 _ARRIVES = re.compile(r"board end|before its fuse|at the timing board|far end", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)
 class Other:
     """Something elsewhere: the board's part here (empty where it is none of the model), whether it
-    says good, bad or nothing, and what it is in words."""
+    says good, bad or nothing, and what it is in words; `far_end` where it is a rail of this board
+    at the other end of its cable."""
 
     part: str
     good: bool | None
     words: str
     fact: str = ""
+    far_end: bool = False
 
 
 def other_reading(
@@ -82,6 +91,8 @@ def other_reading(
     if found is None:
         return None
     part = next(iter(loads_named(board, f"{at} {note}")), "")
+    if mode is MeterMode.DC_VOLTS and _FAR_END.search(f"{at} {note}") and not _FUSE.search(at):
+        return Other(part, None, "the far end of the cable", far_end=True)
     return _of_board(part, at, note, seen, mode)
 
 

@@ -33,6 +33,7 @@ _LAMP = re.compile(
     r"(series|limiting|test|through (a|the)|behind (a|the)|over (a|the)) (lamp|bulb)|limiter|"
     r"(lamp|bulb) in (line|series)|bulb in"
 )
+_ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
 _ALL_OFF = re.compile(
     r"board alone|alone on the bench|nothing (connected|plugged)|by itself on the bench|uncabled|"
     r"(main )?cables? (is |are |still )?(off|out|pulled|unplugged|disconnected)|"
@@ -90,6 +91,10 @@ def brought(board: Board, before: Situation, text: str) -> Situation | None:
         power = Power.STANDBY if last.power is Power.UNPLUGGED else last.power
         lamp = lamp or last.lamp_watts
     forced = power is Power.FORCED
+    if forced and off and _ALL_ENABLES.search(words) and board.stage("sustain") is not None:
+        # with its enables tied too the supply gives what it does in the set, without those boards
+        state = BoardState(Power.ON, True, 0)
+        return Situation(state, off, True, before.out, warm, cabled=True)
     attached = cable if cable is not None else not forced
     if power is Power.ON and not attached:
         power = Power.STANDBY  # without the main board nobody asks

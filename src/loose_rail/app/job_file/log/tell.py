@@ -21,6 +21,7 @@ from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.parts_named import volts_named
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
@@ -33,6 +34,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import BoardRole
 
 STANDBY = BoardState(Power.STANDBY, True, 0)
 _PIN_OF = re.compile(
@@ -160,6 +162,8 @@ def _read(teller: Teller, entry: Read) -> None:
         )
         return
     other = other_reading(teller.board, entry.at, entry.note, found.observation, found.mode)
+    if other is not None and other.far_end and _far_end(teller, entry, found.observation):
+        return
     if other is not None:
         if other.fact:
             teller.record(ev.HistoryNoted(other.fact, entry.text))
@@ -168,6 +172,43 @@ def _read(teller: Teller, entry: Read) -> None:
         teller.understand(f"{entry.text} at {entry.at} → {other.words}")
         return
     _read_here(teller, entry, found)
+
+
+LOST_SHARE, ARRIVES_SHARE = 0.04, 0.97
+"""A cable and its contacts that lose more of a rail than this are bad; less is what a good cable
+loses at full load [P]."""
+
+
+def _far_end(teller: Teller, entry: Read, seen: Observation) -> bool:
+    """A rail at the other end of its cable against what it read at this board: what lies between is
+    the contact. False where it was not read here before, or moves."""
+    volts = volts_named(re.sub(r"[^,;]*\bend\b.*", "", entry.at))
+    near = [
+        reading.observation.low
+        for reading in teller.job.live_readings
+        if reading.observation.form is Form.VALUE
+        and reading.state == teller.situation.known
+        and (rail := teller.board.rail_of(teller.rail_read(reading.probe))) is not None
+        and volts is not None
+        and abs(rail.volts / volts - 1.0) < LOST_SHARE
+    ]
+    if not near or seen.form is not Form.VALUE:
+        return False
+    share = seen.low / near[-1]
+    plug = next(iter(teller.board.roles.get(f"{_main(teller)}.connector", [])), "")
+    if not plug or share > 1.0 + LOST_SHARE:
+        return False
+    if share < 1.0 - LOST_SHARE:
+        teller.record(ev.FindingNoted(plug, "drops_volts"))
+        teller.understand(f"{entry.text} at {entry.at}: lost between {plug} and there")
+    else:
+        teller.record(ev.FindingNoted(plug, "no_drop"))
+        teller.understand(f"{entry.text} at {entry.at}: it arrives")
+    return True
+
+
+def _main(teller: Teller) -> str:
+    return next(iter(teller.board.roles.get(BoardRole.MAIN_LOAD, [])), "")
 
 
 def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
@@ -193,6 +234,14 @@ def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
             "says nothing of this board"
         )
         return
+    _read_at(teller, entry, found, place, state)
+
+
+def _read_at(
+    teller: Teller, entry: Read, found: HumanValue, place: Place, state: BoardState
+) -> None:
+    """A reading of a probe: in the ledger, or a clue where the part is out or its print tells."""
+    assert place.probe is not None
     candidate = f"{place.probe.id}@{state.key}"
     seen = found.observation
     if place.probe.mode is MeterMode.DIODE and found.mode is not MeterMode.DIODE:
@@ -263,6 +312,13 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
     """A point that no probe reads: a part by itself, a part without such a probe, or unknown."""
     if place.parts and place.alone:
         _alone(teller, entry, place, found.observation)
+        return
+    wound = len(place.parts) == 1 and teller.board.component(place.parts[0]).kind == "transformer"
+    if wound and found.observation.form is Form.OPEN:
+        teller.record(ev.ClueNoted("removed", place.parts[0], "bad"))
+        teller.understand(
+            f"{entry.text} at {entry.at}: {teller.name(place.parts[0])}, a winding is open"
+        )
         return
     if place.parts or place.pin is not None:
         where = ", ".join(teller.name(ref) for ref in place.parts[:3]) or entry.at

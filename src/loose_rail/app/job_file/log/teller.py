@@ -95,6 +95,14 @@ class Teller:
         self.told.append(Told(len(self.job.readings), f"{title}, {state.label}: {seen.text()}"))
         self.last = (probe, state)
 
+    def bring(self, found: Situation | None) -> None:
+        """The board is in another situation from here on; None says nothing."""
+        if found is None:
+            return
+        self.situation = found
+        if found.known is not None:
+            self.record(ev.StateConfirmed(self.nearest(found.known).key))
+
     def begin_anew(self) -> None:
         """What was read before a reset that helped, and not as a good board reads, was of a latched
         set: it no longer counts."""
@@ -133,6 +141,10 @@ class Teller:
                 one.lamp_watts == state.lamp_watts,
             ),
         )
+
+    def rail_read(self, probe: str) -> str:
+        """The rail that a probe reads; empty where it reads none."""
+        return next((c.probe.rail for c in self.table.candidates if c.probe.id == probe), "")
 
     def parts(self, text: str) -> list[str]:
         """The parts that words mean. A designator that was told with a part's job is that part's

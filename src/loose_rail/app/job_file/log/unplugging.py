@@ -1,0 +1,125 @@
+"""A load or a cable that was unplugged: it came back, it did not, or the demand went with it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import replace
+
+from loose_rail.app.job_file.log.came_of_it import read_in_result
+from loose_rail.app.job_file.log.elsewhere import other_part
+from loose_rail.app.job_file.log.entries import Did
+from loose_rail.app.job_file.log.outcomes import outcome
+from loose_rail.app.job_file.log.situation import brought, loads_named
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.soft_evidence import (
+    cleared_clue,
+    disconnected_clue,
+    replaced_clue,
+)
+from loose_rail.jobs import events as ev
+from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.roles import BoardRole
+
+_OF_THE_RAIL = re.compile(
+    r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at)\b"
+    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
+    re.IGNORECASE,
+)
+FREE_OHMS = 100.0
+"""A rail that reads above it with the part out is free of the short that was there [E]."""
+
+
+def of_the_rail(result: str) -> bool | None:
+    """Whether the short was in the part that was taken out, by what its rail reads now: still
+    there (the part is good), gone (bad); None where that is not told."""
+    found = _OF_THE_RAIL.search(result)
+    if found is None:
+        return None
+    scale = {"k": 1e3, "m": 1e6}.get((found[4] or found[5] or "").lower(), 1.0)
+    free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
+    if found[2].lower() == "still":
+        return None if free else True
+    return not free if free else None
+
+
+CAME = {True: "it came back", False: "no change", None: "not plain what came of it"}
+_MAIN_CABLE = re.compile(r"main cable")
+_ITS_PLUG = re.compile(r"main (cable|plug|connector)|cn\d+")
+_CORD = re.compile(r"cord|mains lead")
+_BESIDE = re.compile(r"cord|mains lead|aerial|usb|hdmi")
+_DARK_ON_TESTER = re.compile(r"\b(dark|out|not light|no light|does ?n.t light)\b", re.IGNORECASE)
+
+
+def unplug(teller: Teller, deed: Did) -> None:
+    """Tell a load or cable that was unplugged, and what came of it."""
+    words = deed.what.lower()
+    main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
+    named = loads_named(teller.board, deed.what)
+    if _MAIN_CABLE.search(words) or (_ITS_PLUG.search(words) and set(named) & main):
+        _main_cable_off(teller, deed)
+        return
+    loads = [ref for ref in named if ref not in main]
+    by_rail = of_the_rail(deed.result)
+    if not loads and by_rail is not None:
+        loads = [ref for ref in named if ref in main]
+    far = loads[0] if loads else other_part(teller.board, deed.what)
+    helped = outcome(deed.result) if by_rail is None else not by_rail
+    if not far:
+        _beside(teller, deed, helped)
+    elif "asks" in teller.board.component(far).params:
+        if helped is not None:
+            teller.aside(cleared_clue(teller.table, far, good=not helped), deed.number)
+        teller.understand(f"{teller.name(far)} unplugged: {CAME[helped]}")
+    else:
+        _load_off(teller, deed, loads or [far], helped)
+
+
+def _beside(teller: Teller, deed: Did, helped: bool | None) -> None:
+    """What is none of the boards: the cord, an aerial, a wire."""
+    words = deed.what.lower()
+    if _BESIDE.search(words):
+        if helped and _CORD.search(words):
+            teller.record(ev.HistoryNoted("cord_dead", deed.result))
+            for ref in teller.board.roles.get(BoardRole.CORD, [])[:1]:
+                teller.aside(replaced_clue(teller.table, ref, True), deed.number)
+                teller.record(ev.PartFitted(ref))
+        teller.understand(f"“{deed.what}”: {deed.result}")
+    elif re.search(r"wire|pin", words):
+        teller.understand(f"“{deed.what}”: {deed.result}; noted")
+    else:
+        teller.leave(f"unplugged {deed.what}", "which board or cable? Its connector, or what it is")
+
+
+def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | None) -> None:
+    far, said = loads[0], deed.result.lower()
+    lamps = teller.board.component(far).kind in ("led_strip", "tubes")
+    if lamps and "tester" in said and _DARK_ON_TESTER.search(said):
+        teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
+        teller.understand(f"{teller.name(far)} on a tester: not all of it lights")
+        return
+    if lamps and helped and re.search(r"light|lit", said):
+        teller.aside(cleared_clue(teller.table, far, good=True), deed.number)
+    elif helped is not None:
+        read = bool(re.search(r"\d ?v\b", said))
+        clues = [disconnected_clue(teller.table, one, helped, read) for one in loads]
+        teller.aside(teller.spread(clues, deed.what), deed.number)
+    fed = {load.part for load in teller.board.loads}
+    without = frozenset({far}) if far in fed else frozenset()
+    teller.situation = replace(teller.situation, without=without)
+    teller.understand(f"{teller.name(far)} unplugged: {CAME[helped]}")
+
+
+def _main_cable_off(teller: Teller, deed: Did) -> None:
+    """The demand goes with the main cable, unless the result says that the start was tied."""
+    asleep = teller.situation.state is None or teller.situation.state.power is Power.STANDBY
+    tied = re.search(r"\b(tied|forced|jumper\w*|bridged|1 ?k|held)\b", deed.result.lower())
+    teller.bring(
+        brought(teller.board, teller.situation, f"{'forced, ' if tied else ''}main cable off")
+    )
+    count = read_in_result(teller, deed.result, deed.number)
+    helped = outcome(deed.result)
+    if not count and helped is not None and (asleep or tied):
+        for ref in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
+            teller.aside(disconnected_clue(teller.table, ref, helped), deed.number)
+    teller.understand(f"main cable off: {deed.result or 'the demand goes with it'}")
