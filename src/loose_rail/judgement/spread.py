@@ -117,6 +117,17 @@ def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
     return np.asarray(wide * np.abs(finite) * (not is_logic_line(board, probe)))
 
 
+def unknown_volts_share(board: Board, probe: Probe) -> float:
+    """By what share the sound volts of a point are not known beforehand: little where a label
+    prints them, much at lamp drivers and controller supplies of a composed board."""
+    if board.known_by == "profile":
+        return 0.0
+    stage = board.stage(stage_of(probe.observable))
+    lamps = stage is not None and stage.kind in ("led", "ccfl")
+    own = lamps or probe.observable.endswith(".vcc")
+    return limit("unknown_live_share" if own else "unknown_rail_share")
+
+
 def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         decades = np.log10(np.maximum(finite, 1e-3) / _UNCERTAIN_ABOVE_OHMS)

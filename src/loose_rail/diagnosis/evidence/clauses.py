@@ -196,7 +196,7 @@ def _course(said: Sequence[Clause], kinds: dict[str, str]) -> None:
         if clause.does is not Does.COMES:
             continue
         for later in said[number + 1 :]:
-            gone = later.does is Does.GOES or re.fullmatch(r"(?:off|dark|black)", later.words)
+            gone = later.does is Does.GOES or re.fullmatch(r"(?:off|dark|dead)", later.words)
             if not gone:
                 continue
             lit = {Thing.BACKLIGHT, Thing.PICTURE} & (clause.things | later.things)

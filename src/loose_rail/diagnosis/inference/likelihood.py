@@ -29,7 +29,13 @@ from loose_rail.diagnosis.inference.pulses import next_to_nothing, pulsing, wand
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
-from loose_rail.judgement.spread import FULL_SCALE, scaled, student4, student4_below
+from loose_rail.judgement.spread import (
+    FULL_SCALE,
+    scaled,
+    student4,
+    student4_below,
+    unknown_volts_share,
+)
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.meter_mode import MeterMode
 
@@ -60,6 +66,8 @@ OPEN_READS_OPEN = 0.6
 """Chance that a part which is open reads open in place, though some path is predicted [E]."""
 TICKING_OF_UNKNOWN = 0.15
 """Chance that a point of which nothing is known is noted as ticking."""
+COMES_UP_SHARE = 0.3
+"""A rail that gets this far towards its highest in any state comes up in this one [E]."""
 TWICE_SLIPPED = 0.1
 """Share of slips that a second reading repeats: the same wrong pin, the same range [E]."""
 
@@ -175,10 +183,20 @@ class Column(Predicted):
         bottom = np.where(goes, np.minimum(self.low, self.low[there]), self.low)
         top = np.where(goes, np.maximum(self.peak, self.peak[there]), self.peak)
         composed = self.board.known_by == "own"
-        own = limit("unknown_live_share") if composed else 0.0
+        own = unknown_volts_share(self.board, self.probe) if composed else 0.0
+        if composed:
+            comes = np.nan_to_num(top) > COMES_UP_SHARE * self._highest_anywhere
+            top = np.where(comes, np.maximum(top, self._highest_anywhere), top)
         back = self.table.elsewhere_main & self.asked
         stops = self.odd & ~self.outside & composed
         return Courses(bottom, top, self.high, self.range, back, stops, own)
+
+    @cached_property
+    def _highest_anywhere(self) -> Floats:
+        """The highest that each row's rail gets to at this probe in any state, `(n_rows,)`: how far
+        a rail that lost its regulation runs up before a load brings it down is not known."""
+        own = [k for k, c in enumerate(self.table.candidates) if c.probe.id == self.probe.id]
+        return np.asarray(np.nan_to_num(self.table.peak[:, own]).max(axis=1))
 
     def _value(self, number: float, make: Make) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number

@@ -17,6 +17,7 @@ from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, rail_reservoirs
 from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
 from loose_rail.judgement.judge import Verdict
+from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.vocabulary.keys import stage_of
 
@@ -159,3 +160,38 @@ def before_good(planner: Planner, supply: SupplyGood, moment: Moment) -> Offer |
         if offer is not None:
             (rails if rail else others).append(offer)
     return min(rails or others, key=lambda offer: (offer.minutes, offer.column), default=None)
+
+
+IN_PLACE_TIMES = 1.5
+"""How much more by the minute a part in place must tell before a divider's leg is lifted [E]."""
+
+
+def sets_the_voltage(planner: Planner, moment: Moment) -> Offer | None:
+    """The next part to read after an over-voltage: what sets that voltage. A reference or a coupler
+    that tells far more by the minute in place goes before a leg is lifted."""
+    found, table = moment.facts.over_volts, planner.table
+    if found is None:
+        return None
+
+    def unread(key: str, probe: str) -> bool:
+        return key not in moment.taken and probe not in moment.skipped
+
+    probes = tuple(candidate.probe for candidate in table.candidates)
+    own = divider_probes(table.board, found, probes)
+    left = [table.index(key_of(probe)) for probe in own if unread(key_of(probe), probe.id)]
+    if not left:
+        return None
+    parts = {probes[column].part for column in left}
+    free = [
+        column
+        for column, candidate in enumerate(table.candidates)
+        if candidate.probe.part in parts
+        and not (candidate.probe.live or candidate.probe.lifted)
+        and unread(candidate.key, candidate.probe.id)
+    ]
+    rate = planner.information(moment.probabilities) / planner.costs.minutes(
+        moment.facts, moment.taken
+    )
+    best = max(free, key=lambda column: float(rate[column]), default=left[0])
+    chosen = best if rate[best] > IN_PLACE_TIMES * rate[left[0]] else left[0]
+    return planner.offer(chosen, moment.probabilities, moment.facts, moment.taken)

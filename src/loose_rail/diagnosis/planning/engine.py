@@ -46,18 +46,17 @@ from loose_rail.diagnosis.planning.demanded import (
     odd_again,
     other_half,
     read_again,
+    sets_the_voltage,
 )
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
 from loose_rail.judgement.limits import limit
-from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
 
 Floats = NDArray[np.float64]
 
 UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
-
 
 MOST_IN_GROUP = 4
 LEAST_LEADER = 0.2
@@ -221,11 +220,10 @@ class Engine:
             if self.planner.may(column) and reachable(self.table.board, state, facts):
                 offer = self.planner.offer(column, probabilities, facts, taken)
                 return self._step(offer, Purpose.CHOSEN, probabilities)
-        divider = self._divider(facts, taken, skipped)
-        if divider is not None:
-            offer = self.planner.offer(divider, probabilities, facts, taken)
-            return self._step(offer, Purpose.OVER_VOLTAGE, probabilities)
         moment = Moment(probabilities, facts, taken, skipped)
+        too_high = sets_the_voltage(self.planner, moment)
+        if too_high is not None:
+            return self._step(too_high, Purpose.OVER_VOLTAGE, probabilities)
         for purpose, demanded in (
             (Purpose.CONTRADICTS, read_again),
             (Purpose.ODD, odd_again),
@@ -349,19 +347,6 @@ class Engine:
             column = closing.first_dead_reading(part)
             if column is not None:
                 return column
-        return None
-
-    def _divider(
-        self, facts: SafetyFacts, taken: Mapping[str, int], skipped: Sequence[str]
-    ) -> int | None:
-        """The next part to read after an over-voltage: what sets that voltage."""
-        if facts.over_volts is None:
-            return None
-        probes = tuple(candidate.probe for candidate in self.table.candidates)
-        for probe in divider_probes(self.table.board, facts.over_volts, probes):
-            key = key_of(probe)
-            if key not in taken and probe.id not in skipped:
-                return self.table.index(key)
         return None
 
     def _step(self, offer: Offer, purpose: Purpose, probabilities: Floats) -> NextStep:

@@ -20,6 +20,10 @@ from loose_rail.diagnosis.planning.planner import Offer, Planner
 Floats = NDArray[np.float64]
 
 
+TRIED_BY_ANOTHER = ("cord", "adapter")
+"""What nobody repairs: another one is tried, and then it is known."""
+
+
 @dataclass(frozen=True, slots=True)
 class ShopCosts:
     """What a shop's time and parts cost; defaults are estimates [E], the shop has its own."""
@@ -74,6 +78,7 @@ def stop_advice(
     sure = finding is not None and finding.standing is not Standing.UNDECIDED
     if finding is not None and sure:
         best = parts.index(finding.part)
+        sure = planner.table.board.component(finding.part).kind not in TRIED_BY_ANOTHER
     now = (1.0 - float(bad[best])) * costs.wrong_repair
     if offer is None:
         return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)

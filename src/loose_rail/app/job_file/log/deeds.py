@@ -214,8 +214,9 @@ def _reset(teller: Teller, deed: Did) -> None:
 def _forced(teller: Teller, deed: Did) -> None:
     """A signal tied from outside: the board is forced from here on."""
     text = f"forced {deed.what}".lower()
-    start = re.search(r"relay|rly|ps[-_ ]?on|(?<![-_\w])on\b|start|stb|pon|pson", text)
     set_on = re.search(r"set on|cable on", text)
+    plain = re.sub(r"set on|cable on|switched on", " ", text)
+    start = re.search(r"relay|rly|ps[-_ ]?on|(?<![-_\w])on\b|start|stb|pon|pson", plain)
     if start and set_on:
         found = brought(teller.board, teller.situation, f"forced, cable on, {deed.what}")
         teller.situation = found or teller.situation
