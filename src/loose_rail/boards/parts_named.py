@@ -39,6 +39,7 @@ SAME = {
     **dict.fromkeys(("plug", "socket", "cable", "ribbon", "jack"), "connector"),
     **dict.fromkeys(("vcc", "vdd"), "supply"),
     **dict.fromkeys(("snubber", "rcd"), "clamp"),
+    **dict.fromkeys(("bleeder", "bleeders", "discharge"), "bleed"),
     **dict.fromkeys(("stepdown", "buck"), "step-down"),
     **dict.fromkeys(("thermistor", "ntc", "inrush"), "limiter"),
     "foil": "film",
@@ -98,6 +99,11 @@ PHRASES = tuple(
     (re.compile(pattern), plain)
     for pattern, plain in (
         (r"power[- ]factor|\bpfc\b", "pfc"),
+        (r"\bccfl\b", "inverter"),
+        (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
+        (r"\bin the gate of the\b", "gate resistor of the"),
+        (r"diodes? of the bridge", "bridge"),
+        (r"suppressor at the (jack|input)|input suppressor|\btransil\b", "tvs"),
         (r"half[- ]bridge", "half"),
         (r"start[- ]up", "start"),
         (r"step[- ]down", "step-down"),
@@ -125,7 +131,11 @@ PHRASES = tuple(
             r"(jack|socket|connector|plug|inlet)\b",
             "adapter connector",
         ),
-        (r"\bcoupler, (led|transistor)( side)?", "coupler"),
+        (
+            r"\b(opto(coupler|isolator)?|photocoupler|coupler)('s)?,? (led|diode|transistor)"
+            r"( side)?\b",
+            "coupler",
+        ),
     )
 )
 """What several words say together, in one spelling."""
@@ -137,7 +147,8 @@ _VOLTS = re.compile(r"(?<![\d.])(\d{1,3})(?:[.,](\d{1,2}))?\s?v(?:(\d)(?!\d))?(?
 _ENDS = re.compile(
     r"\b(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k) to (the )?"
     r"(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k)\b|"
-    r"(gate|source|drain) of the|"
+    r"(gate|source|drain) of the|\bdrain[ /,-]+source\b|\bd[/-]s\b|"
+    r"\bto (the )?(source|drain|gate|emitter)\b|"
     r"\bled (side )?of the (?=[\w ]*(coupler|opto))|(?<=coupler), led\b|(?<=optocoupler), led\b",
     re.IGNORECASE,
 )
@@ -157,6 +168,12 @@ _ORDINALS = (("first", 0), ("1st", 0), ("second", 1), ("2nd", 1), ("other", 1), 
 _LIGHT = re.compile(r"\bback ?lights?\b")
 _WHERE = re.compile(r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that)\b")
 _PLURAL = re.compile(r"\b(diodes|rectifiers|switches|mosfets|fets|transistors)\b")
+_OF_THE_MAIN_BOARD = re.compile(
+    r"\b(sound|audio)\b|amplifier|\btuner\b|eeprom|\bmemory\b|\bflash chip|processor|\bcpu\b|"
+    r"scaler|\bhdmi\b|\busb\b|core (voltage|supply)",
+    re.IGNORECASE,
+)
+"""What no supply carries: it sits on the main board."""
 LEAST_SCORE = 1.0
 """Below it words fit a part by chance [E]."""
 
@@ -211,6 +228,8 @@ def _known(
             words |= set(STAGE_WORDS.get(kinds.get(stage, ""), ()))
         if part.kind == "electrolytic":
             words |= {"capacitor", "reservoir"}
+        if "vcc" in jobs.get(part.ref, ()):
+            words -= {"reservoir"}  # it feeds a chip
         if own & {"standby", "main"} and jobs.get(part.ref, set()) & {"reservoir", "rectifier"}:
             words.add("output")
         named = volts_named(f"{part.ref} {part.duty}")
@@ -225,6 +244,8 @@ def parts_named(board: Board, text: str) -> list[str]:
     for part in board.components:
         if part.ref.lower() == text.strip().lower():
             return [part.ref]
+    if _OF_THE_MAIN_BOARD.search(text):
+        return []
     wanted = _Wanted.of(_with_rail_volts(board, text))
     found = _best(board, wanted)
     which = next((k for word, k in _ORDINALS if word in wanted.words), None)
@@ -270,7 +291,7 @@ class _Wanted:
 
     @staticmethod
     def of(text: str) -> _Wanted:
-        plain = _RATING.sub(" ", _ENDS.sub(" ", text.lower()))
+        plain = _RATING.sub(" ", _ENDS.sub(" ", _plainly(text)))
         words = tokens(_LIGHT.sub(" ", plain))
         if re.search(r"\d\s?[µun]f\b", text.lower()) and not words & set(HEADS):
             words.add("capacitor")
@@ -311,6 +332,7 @@ class _Wanted:
         found -= 0.4 * len(unsaid - {"other"} if self.plural else unsaid)
         found += 0.75 * len(self.asked & tokens(f"{part.ref} {part.duty}"))
         if part.kind == "electrolytic" and not self.asked & {"x2", "y1", "film"}:
+            found -= 1.0 if "reservoir" in self.words - words else 0.0
             found += 0.35  # a “capacitor” that is no more than that is the can
         return found + _valued(part, self.text)
 

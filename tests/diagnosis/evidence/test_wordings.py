@@ -1,4 +1,4 @@
-"""Five hundred and fifty ways to say it at the counter: 95 of 100 are heard, none is turned round."""
+"""Five hundred and fifty ways to say it: 95 of 100 are heard, none is turned round."""
 
 import unittest
 from pathlib import Path

@@ -202,6 +202,21 @@ def replaced_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
     return _by_row(table, f"replaced:{part}", words, reason, chance)
 
 
+def board_swapped_clue(table: PredictionTable, helped: bool) -> Clue:
+    """The whole supply was exchanged for a good one, and that cured the set or changed nothing."""
+    level = dict(zip(table.rows, table.on_this_board.tolist(), strict=True))
+
+    def chance(row: Hypothesis) -> float:
+        own = level[row]
+        if helped:
+            return HELPED_BAD if own else HELPED_OTHER
+        return DID_NOTHING_ALONE if own else DID_NOTHING_OTHER
+
+    words = f"the whole supply exchanged: {'cured it' if helped else 'changed nothing'}"
+    reason = "a good supply takes its own faults with it, and leaves all others"
+    return _by_row(table, "replaced:supply", words, reason, chance)
+
+
 def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
     """A part was taken out and measured good or bad by itself: the strongest test there is."""
 

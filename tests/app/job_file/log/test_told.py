@@ -3,8 +3,7 @@
 import math
 import unittest
 
-from loose_rail.app.job_file.log.alone import kept_farads
-from loose_rail.app.job_file.log.deeds import of_the_rail
+from loose_rail.app.job_file.log.alone import kept_farads, of_the_rail
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured, outcome
 from loose_rail.app.job_file.log.points import place_of

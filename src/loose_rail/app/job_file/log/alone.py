@@ -4,22 +4,41 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 
+from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.outcomes import measured
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.judgement.judge import Verdict
+from loose_rail.judgement.spread import RESISTORS
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.board_state import UNPLUGGED
 
 SHORT_ALONE_OHMS = 10.0
+CONDUCTS_OHMS = {"fuse": 5.0, "ntc": 60.0, "common_mode_choke": 20.0, "inductor": 20.0}
+"""What carries current by itself reads at most this when it is whole [P]."""
+WOUND = ("transformer", "relay", "connector")
+"""Low ohms are right there and clear little: shorted turns show in none."""
+BLOCKS = ("surge_suppressor", "electrolytic", "film", "ceramic", "y_capacitor")
+"""What blocks by itself: open on ohms is as it should be."""
+OPEN_WHEN_OFF = ("mosfet_n", "mosfet_p", "mosfet_dual", "igbt", "npn", "pnp", "optocoupler")
+"""Silicon that nothing drives: open between its main ends is as it should be."""
+OPTO_LED_VOLTS = (0.8, 1.5)
+"""Forward volts of a coupler's diode [P]."""
 KEEPS_SHARE, LOST_SHARE = 0.8, 0.7
 """Of what is printed on it: electrolytics leave the works with 80 to 120 %, and below 70 % they are
 worn (electrical reference section 6) [P]."""
 _SAYS = r"(?:marked|printed?|says?|label\w*|rated|should be|nominal|bands?|code|supposed to be)"
 _PRINTED = re.compile(
-    rf"{_SAYS}:? (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|^(\d+(?:[.,]\d+)?) ?([µunp])f?(?: |,|/|$)",
+    rf"{_SAYS}:? (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|^(\d+(?:[.,]\d+)?) ?([µunp])f?(?: |,|/|$)|"
+    r"[µun]f (?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b",
     re.IGNORECASE,
 )
 _TOLD_OHMS = re.compile(
     rf"{_SAYS}(?: (?:says?|is|be|as))?:? (\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)|"
-    r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)"
+    r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)|"
+    r"instead of (?:its )?(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)"
 )
 IN_PLACE_HIGH, IN_PLACE_NEAR = 1.3, 0.9
 """What lies beside a resistor only lowers its reading: above this share of what is printed it has
@@ -27,36 +46,125 @@ drifted or is open; near it nothing lies beside it, and it is good [P]."""
 LEAKY_ALONE_OHMS = 5e3
 
 
-def alone_good(teller: Teller, parts: Sequence[str], seen: Observation, words: str) -> bool | None:
+_OF_THE_RAIL = re.compile(
+    r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at)\b"
+    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
+    re.IGNORECASE,
+)
+_SHORT_STAYS = re.compile(
+    r"\b(rail|line|output|bulk|node)\b[^,;]{0,14}\bstill (a )?(short|shorted|low|beeps?)\b|"
+    r"\bshort\b[^,;]{0,24}\b(stays|remains|still there|is still)\b|still (a )?short (on|at|across)",
+    re.IGNORECASE,
+)
+_SHORT_GOES = re.compile(
+    r"\bshort\b[^,;]{0,32}\b(gone|away|disappears?|vanish\w*)\b|no longer short|"
+    r"\b(rail|line|output|bulk|node)\b[^,;]{0,14}\b(is )?(free|clear|no short)\b",
+    re.IGNORECASE,
+)
+FREE_OHMS = 100.0
+"""A rail that reads above it with the part out is free of the short that was there [E]."""
+
+
+def of_the_rail(result: str) -> bool | None:
+    """Whether the short was in the part that was taken out, by what its rail reads now: still
+    there (the part is good), gone (bad); None where that is not told."""
+    if _SHORT_STAYS.search(result):
+        return True
+    if _SHORT_GOES.search(result):
+        return False
+    found = _OF_THE_RAIL.search(result)
+    if found is None:
+        return None
+    scale = {"k": 1e3, "m": 1e6}.get((found[4] or found[5] or "").lower(), 1.0)
+    free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
+    if found[2].lower() == "still":
+        return None if free else True
+    return not free if free else None
+
+
+def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool | None:
+    """Whether a part that was taken out, or of which a leg was lifted, measured good by itself;
+    None where that is not told."""
+    by_rail = of_the_rail(result)
+    if by_rail is not None:
+        return by_rail
+    words, kind = f"{what} {result}", teller.board.component(part).kind
+    blocks = kind in (*BLOCKS, *OPEN_WHEN_OFF)
+    plain = re.sub(r"(?<!led )\b(reads? )?open\b", " ", result, flags=re.I) if blocks else result
+    said = measured(plain)
+    if said is not None and not re.search(r"\d", plain):
+        return said
+    mode = _setting(result.lower())
+    value = None
+    if re.search(r"\d|\bol\b|open", result, re.IGNORECASE):
+        value = human_value(result, mode, result)
+    good = None if value is None else alone_good(teller, [part], value.observation, words, mode)
+    if good is None and value is not None and kind in RESISTORS:
+        marked = teller.markings.get(part)
+        good = None if marked is None else 0.9 < value.observation.centre / marked < 1.1
+    return said if good is None else good
+
+
+def _setting(result: str) -> str:
+    if re.search(r"\besr\b", result):
+        return "esr"
+    return "ohms" if re.search(r"ohm|\bk\b|\d ?[km]\b|beep|\bol\b|short", result) else ""
+
+
+def alone_good(
+    teller: Teller, parts: Sequence[str], seen: Observation, words: str, mode: str = ""
+) -> bool | None:
     """Whether a reading of a part by itself is that of a sound one; None where that is open."""
     if not parts:
         return None
-    part = teller.board.component(parts[0])
-    kind = part.kind
-    if kind in ("resistor", "fusible_resistor"):
-        if seen.form is Form.OPEN:
-            return False
-        value = told_ohms(words)
-        if value is None:
-            return None
-        return 0.9 < (seen.centre + 0.2) / (value + 0.2) < 1.1
+    kind = teller.board.component(parts[0]).kind
+    if mode == "esr":
+        return _esr_good(teller, parts[0], seen)
+    if kind in RESISTORS:
+        return _resistor_good(seen, words)
     if seen.unit == "F":
         return kept_farads(seen, words)
     if seen.unit == "V":
-        if seen.form is Form.OPEN:
-            return None if re.search(r"revers|backward", words) else False
-        return seen.centre > 0.1
+        return _volts_good(kind, seen, words)
+    if kind in CONDUCTS_OHMS:
+        return seen.form is not Form.OPEN and seen.centre < CONDUCTS_OHMS[kind]
     if seen.form is Form.OPEN:
+        return True if kind == "surge_suppressor" or kind in OPEN_WHEN_OFF else None
+    if kind in WOUND:
         return None
-    shorted = seen.form is Form.SHORT or seen.centre < SHORT_ALONE_OHMS
-    if kind in ("fuse", "transformer", "inductor", "connector"):
-        return None
-    if shorted:
+    if seen.form is Form.SHORT or seen.centre < SHORT_ALONE_OHMS:
         return False
-    backward = re.search(r"revers|backward", words)
-    if backward and kind == "diode":
+    if kind == "diode" and re.search(r"revers|backward", words):
         return seen.centre > LEAKY_ALONE_OHMS
     return None
+
+
+def _esr_good(teller: Teller, part: str, seen: Observation) -> bool | None:
+    """An ESR against what is expected of this capacitor here."""
+    for name in ("esr.out", "esr"):
+        key = f"{part}.{name}@{UNPLUGGED.key}"
+        if key in teller.keys and seen.form is Form.VALUE:
+            column = column_of(teller.table, teller.table.index(key))
+            verdict = column.judged(replace(seen, unit="Ω")).verdict
+            return {Verdict.AGREES: True, Verdict.DISAGREES: False}.get(verdict)
+    return None
+
+
+def _resistor_good(seen: Observation, words: str) -> bool | None:
+    if seen.form is Form.OPEN:
+        return False
+    value = told_ohms(words)
+    if value is None:
+        return True if re.search(r"\bas (printed|marked|it should)", words) else None
+    return 0.9 < (seen.centre + 0.2) / (value + 0.2) < 1.1
+
+
+def _volts_good(kind: str, seen: Observation, words: str) -> bool | None:
+    if seen.form is Form.OPEN:
+        return None if re.search(r"revers|backward", words) else False
+    if kind == "optocoupler":
+        return OPTO_LED_VOLTS[0] < seen.centre < OPTO_LED_VOLTS[1]
+    return seen.centre > 0.1
 
 
 def told_ohms(words: str) -> float | None:
@@ -64,7 +172,8 @@ def told_ohms(words: str) -> float | None:
     found = _TOLD_OHMS.search(words)
     if found is None:
         return None
-    number, letter = (found[1] or found[3]).strip(".,"), found[2] or found[4] or ""
+    number = (found[1] or found[3] or found[5]).strip(".,")
+    letter = found[2] or found[4] or found[6] or ""
     if not letter and re.search(r"ohm|Ω", words[found.start() :]) and number.isdecimal():
         return float(number)
     return Teller.marked(f"{number}{letter}")
@@ -76,7 +185,7 @@ def good_in_place(teller: Teller, part: str, seen: Observation, words: str) -> b
     kind = teller.board.component(part).kind
     if seen.unit == "F":
         return False if kept_farads(seen, words) is False else None
-    told = told_ohms(words) if kind in ("resistor", "fusible_resistor") else None
+    told = told_ohms(words) if kind in RESISTORS else None
     if told is None or seen.unit != "Ω":
         return None
     if seen.form is Form.OPEN:
@@ -94,8 +203,10 @@ def kept_farads(seen: Observation, words: str) -> bool | None:
     printed = _PRINTED.search(words)
     if printed is None or seen.form is not Form.VALUE:
         return None
-    scale = {"n": 1e-9, "p": 1e-12}.get((printed[2] or printed[4] or "").lower(), 1e-6)
-    share = seen.centre / (float((printed[1] or printed[3]).replace(",", ".")) * scale)
+    letter = (printed[2] or printed[4] or printed[6] or "").lower()
+    scale = {"n": 1e-9, "p": 1e-12}.get(letter, 1e-6)
+    number = (printed[1] or printed[3] or printed[5]).replace(",", ".")
+    share = seen.centre / (float(number) * scale)
     if share < LOST_SHARE:
         return False
     return True if share > KEEPS_SHARE else None

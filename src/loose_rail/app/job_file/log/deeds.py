@@ -6,17 +6,18 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from loose_rail.app.job_file.log.alone import alone_good
+from loose_rail.app.job_file.log.alone import how_it_measured
 from loose_rail.app.job_file.log.came_of_it import read_in_result
 from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.human_value import human_value
-from loose_rail.app.job_file.log.outcomes import measured, outcome
+from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import brought, loads_named
 from loose_rail.app.job_file.log.teller import Teller
-from loose_rail.app.job_file.log.unplugging import of_the_rail, unplug
+from loose_rail.app.job_file.log.unplugging import unplug
 from loose_rail.diagnosis.evidence.soft_evidence import (
+    board_swapped_clue,
     cleared_clue,
     forced_clue,
     lamp_clue,
@@ -58,13 +59,24 @@ def tell_deed(teller: Teller, deed: Did) -> None:
     }[deed.deed](teller, deed)
 
 
+def several(teller: Teller, what: str) -> list[str]:
+    """The parts that words mean, those of “both switches and the fuse” too."""
+    found = teller.parts(what)
+    pieces = re.split(r"\band\b|,|\+|/", what)
+    if len(pieces) > 1:
+        each = [teller.parts(piece) for piece in pieces]
+        if all(each):
+            found = list(dict.fromkeys(ref for refs in each for ref in refs))
+    return found
+
+
 def _replaced(teller: Teller, deed: Did) -> None:
     """A new part: cured, changed nothing, or it is not plain. What helped ends the round."""
     helped = outcome(deed.result)
     what = deed.what
     if re.search(r"solder|reflow|joint", what.lower()):
         what = re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", what)
-    parts = [] if of_another_board(deed.what) else teller.parts(what)
+    parts = [] if of_another_board(deed.what) else several(teller, what)
     if teller.board.adapter_fed and _ADAPTER.search(what):
         parts = teller.board.roles.get(BoardRole.CORD, [])[:1]
     if not parts:
@@ -92,7 +104,19 @@ _ADAPTER = re.compile(
 )
 
 
+_WHOLE_BOARD = re.compile(
+    r"^(the )?(whole )?(power|supply|psu)( supply)?[ -]?(board|unit|pcb)?\b"
+    r"(?! (switch|cord|plug|on))",
+    re.IGNORECASE,
+)
+
+
 def _replaced_elsewhere(teller: Teller, deed: Did, helped: bool | None) -> None:
+    if _WHOLE_BOARD.search(deed.what) and helped is not None:
+        teller.aside(board_swapped_clue(teller.table, helped), deed.number)
+        came = "cured it" if helped else "changed nothing"
+        teller.understand(f"the whole supply exchanged: {came}")
+        return
     far = other_part(teller.board, deed.what)
     swapped = re.search(r"swapped|exchanged", deed.what.lower())
     if far and swapped:
@@ -128,50 +152,18 @@ def _removed(teller: Teller, deed: Did) -> None:
     ):
         unplug(teller, deed)
         return
-    parts = teller.parts(deed.what)
+    parts = several(teller, deed.what)
     if not parts:
         teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
         return
     teller.situation = replace(teller.situation, out=teller.situation.out | frozenset(parts))
-    good = _how_it_measured(teller, deed, parts)
+    good = how_it_measured(teller, parts[0], deed.what, deed.result)
     every = re.search(r"\bboth\b|\beach\b|\ball\b", f"{deed.what} {deed.result}".lower())
     for part in parts if every else parts[:1]:
         if good is not None:
             teller.record(ev.ClueNoted("removed", part, "good" if good else "bad"))
     told = {True: "good by itself", False: "bad by itself", None: "out"}[good]
     teller.understand(f"{', '.join(teller.name(p) for p in parts[:2])} {deed.deed}: {told}")
-
-
-def _how_it_measured(teller: Teller, deed: Did, parts: list[str]) -> bool | None:
-    by_rail = of_the_rail(deed.result)
-    if by_rail is not None:
-        return by_rail
-    said = measured(deed.result)
-    if said is not None:
-        return said
-    mode = "ohms" if re.search(r"ohm|\bk\b|\d ?k\b|beep|ol\b", deed.result.lower()) else ""
-    value = (
-        human_value(deed.result, mode, deed.result) if re.search(r"\d|ol", deed.result) else None
-    )
-    if value is None:
-        return None
-    words = f"{deed.what} {deed.result}"
-    good = alone_good(teller, parts, value.observation, words)
-    if good is None:
-        return _against_its_last(teller, parts[0], value.observation.centre)
-    return good
-
-
-def _against_its_last(teller: Teller, part: str, ohms: float) -> bool | None:
-    """A resistor by itself against what was read in place, or against the composed value of a part
-    whose marking was told then."""
-    component = teller.board.component(part)
-    if component.kind not in ("resistor", "fusible_resistor"):
-        return None
-    marked = teller.markings.get(part)
-    if marked is None:
-        return None
-    return 0.9 < ohms / marked < 1.1
 
 
 def _thermal(teller: Teller, deed: Did) -> None:
@@ -211,6 +203,9 @@ def _reset(teller: Teller, deed: Did) -> None:
     teller.understand(f"reset: {'it came back' if helped else 'no change'}")
 
 
+_ENABLE = re.compile(r"\bbl\b|bl[-_ ]?on|pnl[-_ ]?on|vs[-_ ]?on|back ?light|inverter|led[-_ ]?on")
+
+
 def _forced(teller: Teller, deed: Did) -> None:
     """A signal tied from outside: the board is forced from here on."""
     text = f"forced {deed.what}".lower()
@@ -222,7 +217,7 @@ def _forced(teller: Teller, deed: Did) -> None:
         teller.situation = found or teller.situation
     if start and not set_on:
         teller.bring(brought(teller.board, teller.situation, f"forced, cable off, {deed.what}"))
-    enable = re.search(r"bl[-_ ]?on|pnl[-_ ]?on|vs[-_ ]?on|back ?light|inverter|led[-_ ]?on", text)
+    enable = _ENABLE.search(text)
     helped = outcome(deed.result) or bool(re.search(r"light comes on|picture|\d+ v\b", deed.result))
     if enable and not start and helped:
         main = teller.board.roles[BoardRole.MAIN_LOAD][0]
@@ -315,6 +310,9 @@ def _located(teller: Teller, deed: Did) -> bool:
     return True
 
 
+_LOAD = re.compile(r"\b(with|by|through|over)\b.*", re.IGNORECASE)
+
+
 def _loaded(teller: Teller, deed: Did) -> None:
     """A dummy load, a tap, an injected supply: told, and what the rail did then."""
     if re.search(r"plugged|cable (on|off)|standby", deed.what.lower()):
@@ -328,8 +326,12 @@ def _loaded(teller: Teller, deed: Did) -> None:
         return
     if deed.deed == "injected" and _located(teller, deed):
         return
-    volts = re.search(r"(\d+(?:\.\d+)?) ?v", deed.result)
-    place = place_of(teller.board, teller.parts, deed.what, "", MeterMode.DC_VOLTS)
+    volts = re.search(r"(\d+(?:\.\d+)?) ?v\b", deed.result, re.IGNORECASE)
+    place = place_of(teller.board, teller.parts, _LOAD.sub("", deed.what), "", MeterMode.DC_VOLTS)
+    asleep = teller.situation.state is not None and teller.situation.state.power is Power.STANDBY
+    rail = None if place.probe is None else teller.board.rail_of(place.probe.rail)
+    if deed.deed == "loaded" and volts and asleep and rail is not None and rail.id != "standby":
+        teller.bring(brought(teller.board, teller.situation, "forced, cable off"))
     if volts and place.probe is not None and teller.situation.known is not None:
         state = teller.nearest(teller.situation.known)
         value = human_value(f"{volts[1]} V", "dc volts", deed.result)

@@ -22,9 +22,12 @@ not [P]."""
 _WALL = re.compile(r"wall|outlet|socket in the wall|mains socket", re.IGNORECASE)
 _INLET = re.compile(r"inlet of the set|end of the cord|cord\b|mains lead", re.IGNORECASE)
 _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.IGNORECASE)
+_AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
+_LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)
 _OTHER = re.compile(
     r"(of|on|at) the (left |right |upper |lower )?(?P<board>[\w ]*board|t-?con)|board'?s socket|"
-    r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|y|z|x)[- ]board",
+    r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?)[- ]board|"
+    r"^(?P<t>t-?con)\b|(?P<b>buffer) boards?",
     re.IGNORECASE,
 )
 _KEYS = re.compile(
@@ -78,7 +81,7 @@ def other_reading(
     if _INLET.search(at) and mode in (MeterMode.AC_VOLTS, MeterMode.OHMS, MeterMode.CONTINUITY):
         broken = seen.form is Form.OPEN if mode is not MeterMode.AC_VOLTS else abs(seen.centre) < 40
         return Other("", None, "the cord", "cord_dead" if broken else "outlet_tried")
-    if _STRIP.search(at) and not re.search(r"connector|plug|driver|output", at, re.IGNORECASE):
+    if _STRIP.search(at) and not _AT_THE_PLUG.search(at):
         strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
         bad = seen.form is Form.OPEN or bool(re.search(r"dark|out\b|not light", note, re.I))
         return Other(strip, False if bad else None, "a strip on the tester")
@@ -147,7 +150,7 @@ def of_another_board(text: str) -> bool:
 
 def other_part(board: Board, text: str) -> str:
     """The board or lamps elsewhere that words mean, empty where they mean none."""
-    if _STRIP.search(text) or re.search(r"led (connector|plug)|\btubes?\b|\blamps?\b", text, re.I):
+    if _STRIP.search(text) or _LAMPS.search(text):
         lit = [p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)]
         far = [p.ref for p in board.components if p.kind == "load" and p.duty.startswith("lamps")]
         return next(iter([*lit, *far]), "")

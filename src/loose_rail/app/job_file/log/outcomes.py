@@ -31,6 +31,7 @@ _FAILS = re.compile(
 _NO = re.compile(
     "|".join(
         (
+            r"^(still )?(nothing|nil|no)\.?$",
             r"no (change|difference|better|effect|help|luck|joy|improvement|success|odds)",
             r"chang(es|ed) nothing|in vain|nothing chang(es|ed)|not a bit",
             r"nothing (changed|happens|new|else)|unchanged|\bas (\w+ )?before|not cured|identical",

@@ -16,13 +16,25 @@ from loose_rail.vocabulary.roles import BoardRole
 Namer = Callable[[str], list[str]]
 RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
 _PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})\s?(?:[-.:/]|\s?pin\s?)\s?(\d{1,2})\b", re.IGNORECASE)
+_PIN_FIRST = re.compile(
+    r"\bpin (\d{1,2}) (?:of|on|at) (?:the )?(?:plug )?([A-Z]{1,3}\d{1,4})\b", re.I
+)
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
+_CHIP_INPUT = re.compile(r"\b(chip|controller|converter|step-?down|buck|regulator)s? input\b", re.I)
+_SWAPPED = re.compile(r"(leads|probes) (swapped|reversed|changed)|other (way|direction)", re.I)
+_ENDS_NAMED = re.compile(r"drain to source|\bd to s\b", re.I)
 _LIFTED = re.compile(
     r"lifted|by itself|\bleg (is )?(out|off|up|free)|one leg|removed|out of (the )?board|"
     r"by themselves|desoldered",
     re.I,
 )
-_BULK = re.compile(r"\bbulk\b|big (can|cap)|main (filter|smoothing) cap", re.I)
+_BULK = re.compile(
+    r"\bbulk\b|\b(big|large|main|primary|mains|hot[- ]side) ((filter|smoothing) )?"
+    r"(can|cap|capacitor|electrolytic|elko)s?\b|\b(2\d\d|4\d\d) ?v (cap|can|capacitor|elko)|"
+    r"\b(pfc|boost) (output|voltage|rail)\b|primary dc|rectified mains|(after|behind) the bridge|"
+    r"bridge (output|plus|\+)",
+    re.I,
+)
 _VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic)", re.I)
 _ACROSS_MAINS = re.compile(
     r"(across|between|over|at) (the )?(mains|a\.?c\.?|line|inlet|L)\b"
@@ -47,11 +59,13 @@ class Place:
 
 def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
     """The printed pin that words name, by connector and number."""
-    for found in _PIN.finditer(text):
+    named = [(found[1], found[2]) for found in _PIN.finditer(text)]
+    named += [(found[2], found[1]) for found in _PIN_FIRST.finditer(text)]
+    for name, number in named:
         for connector in board.connectors:
-            if connector.ref.lower() == found[1].lower():
+            if connector.ref.lower() == name.lower():
                 for pin in connector.pins:
-                    if pin.number == int(found[2]):
+                    if pin.number == int(number):
                         return connector.ref, pin
     return None
 
@@ -79,13 +93,17 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
         if probe is not None:
             return Place(_at_net(board, probe.plus, fitting, live=False))
-    if not parts:
+    if not parts and not _CHIP_INPUT.search(at):
         rail = _live_place(board, at, [p for p in probes_of(board) if p.live])
         if rail is not None:
             return Place(_at_net(board, rail.plus, fitting, live=False))
+    if not parts:
         return Place(None)
     if re.search(r"\bsecondar(y|ies)\b", at, re.IGNORECASE):
         return Place(None, parts, alone=alone)  # the probe of a transformer reads its primary
+    backward = _REVERSE.search(f"{at} {note}") or _SWAPPED.search(note)
+    if mode is MeterMode.DIODE and backward and not _ENDS_NAMED.search(at):
+        return Place(None, parts, alone=alone)  # a diode test reads forward
     own = [p for p in fitting if p.part in parts and p.lifted == alone]
     own = own or [p for p in fitting if p.part in parts and not p.lifted]
     return Place(_end(own, at), parts, alone=alone)
@@ -171,16 +189,36 @@ def _live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None
 
 
 _INPUT = re.compile(
-    r"\b(board|dc|adapter|supply) input\b|input of the board|at the (dc )?jack|behind the jack",
+    r"\b(board|dc|adapter|supply) input\b|input of the board|behind the (dc )?jack",
     re.I,
 )
 _STAGES = (
     ("sustain", r"^vs\b|sustain"),
     ("address", r"^va\b|address"),
-    ("led", r"led (output|\+|rail|supply)|^led\+?$"),
+    (
+        "led",
+        r"led (output|\+|rail|plug|connector)|^led\+?$|^led supply$|"
+        r"(back ?light|strip)s? (plug|connector)|"
+        r"(anode|plus|\+) of the (strip|string|led|back ?light)s?",
+    ),
     ("panel", r"panel (rail|supply|voltage)"),
-    ("mains", r"inlet of the board|mains at the board|^mains$|^(at )?(the )?mains inlet$|^inlet$"),
-    ("after_fuse", r"after the (main )?fuse|behind the (main )?fuse"),
+    ("after_fuse", r"(after|behind) (the )?((main |mains |input )?fuse|f\d+)\b"),
+    ("bridge_ac", r"bridge,? (a\.?c\.?|~)|a\.?c\.? (side|pins|input|terminals) of the bridge"),
+    (
+        "mains",
+        r"inlet of the board|mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
+        r"^(at )?(the )?((adapter|dc|power) )?jack$",
+    ),
+    ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
+    (
+        "start",
+        r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal))?$|"
+        r"^(the )?(start|relay) (pin|line|signal)$",
+    ),
+    (
+        "lamps",
+        r"(back ?light|lamp|inverter|led|bl)[-_ ]?(enable|on)( (pin|line|signal))?$|^bl[-_ ]?on\b",
+    ),
 )
 
 
@@ -193,7 +231,7 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
             plain = [p for p in own if not is_ripple(p.observable)] or own
             if plain:
                 return plain[-1]
-    if re.search(r"inverter feed|feed of the inverter", at.lower()):
+    if re.search(r"inverter (feed|supply)|(feed|supply) of the inverter", at.lower()):
         return next((p for p in fitting if p.observable.endswith(".feed")), None)
     return None
 

@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
+from loose_rail.app.job_file.log.alone import of_the_rail
 from loose_rail.app.job_file.log.came_of_it import read_in_result
 from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Did
@@ -20,28 +21,6 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
 from loose_rail.jobs import events as ev
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.roles import BoardRole
-
-_OF_THE_RAIL = re.compile(
-    r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at)\b"
-    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
-    re.IGNORECASE,
-)
-FREE_OHMS = 100.0
-"""A rail that reads above it with the part out is free of the short that was there [E]."""
-
-
-def of_the_rail(result: str) -> bool | None:
-    """Whether the short was in the part that was taken out, by what its rail reads now: still
-    there (the part is good), gone (bad); None where that is not told."""
-    found = _OF_THE_RAIL.search(result)
-    if found is None:
-        return None
-    scale = {"k": 1e3, "m": 1e6}.get((found[4] or found[5] or "").lower(), 1.0)
-    free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
-    if found[2].lower() == "still":
-        return None if free else True
-    return not free if free else None
-
 
 CAME = {True: "it came back", False: "no change", None: "not plain what came of it"}
 _MAIN_CABLE = re.compile(r"main cable")
