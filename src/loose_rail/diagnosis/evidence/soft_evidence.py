@@ -199,7 +199,8 @@ def replaced_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
 
     words = f"{part} replaced: {'cured it' if helped else 'changed nothing'}"
     reason = "a new part takes the fault with it, or does not"
-    return _by_row(table, f"replaced:{part}", words, reason, chance)
+    outside = HELPED_OTHER if helped else 0.5
+    return _by_row(table, f"replaced:{part}", words, reason, chance, outside)
 
 
 def board_swapped_clue(table: PredictionTable, helped: bool) -> Clue:

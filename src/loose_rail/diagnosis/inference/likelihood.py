@@ -66,6 +66,10 @@ OPEN_READS_OPEN = 0.6
 """Chance that a part which is open reads open in place, though some path is predicted [E]."""
 TICKING_OF_UNKNOWN = 0.15
 """Chance that a point of which nothing is known is noted as ticking."""
+RUNS_HIGH = (1.1, 1.7)
+STANDS_HIGH = 0.3
+"""Where a rail without regulation comes to stand between its own volts and what its winding gives,
+and how often it does so on boards whose protection is not known [E]."""
 COMES_UP_SHARE = 0.3
 """A rail that gets this far towards its highest in any state comes up in this one [E]."""
 TWICE_SLIPPED = 0.1
@@ -185,18 +189,20 @@ class Column(Predicted):
         composed = self.board.known_by == "own"
         own = unknown_volts_share(self.board, self.probe) if composed else 0.0
         if composed:
-            comes = np.nan_to_num(top) > COMES_UP_SHARE * self._highest_anywhere
-            top = np.where(comes, np.maximum(top, self._highest_anywhere), top)
+            top = np.maximum(top, self._runs_up_to)
         back = self.table.elsewhere_main & self.asked
         stops = self.odd & ~self.outside & composed
         return Courses(bottom, top, self.high, self.range, back, stops, own)
 
     @cached_property
-    def _highest_anywhere(self) -> Floats:
-        """The highest that each row's rail gets to at this probe in any state, `(n_rows,)`: how far
-        a rail that lost its regulation runs up before a load brings it down is not known."""
+    def _runs_up_to(self) -> Floats:
+        """How far each row's rail may get here, `(n_rows,)` volts, on a composed board: as in
+        any state, where it comes up in this one at all. How far a rail that lost its regulation
+        runs up before a load brings it down is not known."""
         own = [k for k, c in enumerate(self.table.candidates) if c.probe.id == self.probe.id]
-        return np.asarray(np.nan_to_num(self.table.peak[:, own]).max(axis=1))
+        highest = np.nan_to_num(self.table.peak[:, own]).max(axis=1)
+        peak = np.nan_to_num(self.peak)
+        return np.asarray(np.where(peak > COMES_UP_SHARE * highest, highest, peak))
 
     def _value(self, number: float, make: Make) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number
@@ -219,7 +225,19 @@ class Column(Predicted):
         if not self.probe.live:
             return self._over_degrees(plain, y, make)
         known = np.where(self.live_degrees.open, 1.0 - OPEN_SHARE, 1.0)
-        return known * plain + self.live_degrees.steady(magnitude)
+        return known * plain + self.live_degrees.steady(magnitude) + self._not_tripped(magnitude)
+
+    def _not_tripped(self, magnitude: float) -> Floats:
+        """On a composed board nobody knows at which voltage a protection stops a rail that lost its
+        regulation, or whether there is one: what is predicted to trip on its way up may stand."""
+        rail = self.board.rail_of(self.probe.rail)
+        if self.board.known_by != "own" or rail is None or not rail.volts:
+            return np.zeros_like(self.low)
+        low, high = (share * rail.volts for share in RUNS_HIGH)
+        if not low < magnitude < high:
+            return np.zeros_like(self.low)
+        trips = self.ticks & (self._runs_up_to > low)
+        return np.where(trips, STANDS_HIGH / (high - low), 0.0)
 
     def _over_degrees(self, plain: Floats, y: float, make: Make) -> Floats:
         """The densities `(n_rows,)`, integrated over the degree where that is open."""

@@ -15,6 +15,8 @@ Floats = NDArray[np.float64]
 WANDERING_OF_STEADY, WANDERING_OF_ODD = 0.01, 0.25
 """Chance that a steady point is noted as wandering: a good rail is still, one that is held down or
 carries more ripple than it should is not [E]."""
+WANDERS_ROUND_SHARE = 0.05
+"""A rail wanders round its own mean, which is known so well beside how far it moves [E]."""
 CAUGHT_MOVING = 0.25
 """Chance that a contact turns over while the probes are on and is noted as moving [E]."""
 END_SHARE, END_VOLTS = 0.1, 0.05
@@ -57,10 +59,12 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
         spread = limit("spread_rate_log")
         ratio = np.log(observation.hertz / np.where(at.ticks, at.hertz, 1.0)) / spread
         both = both * student4(ratio) / student4(np.zeros(1))[0]
-    wander: Floats = student4((observation.centre - at.low) / at.tick_sigma) / at.range
+    half = 0.5 * (observation.high - observation.low)
+    width = np.hypot(WANDERS_ROUND_SHARE * np.abs(at.low) + END_VOLTS, half)
+    wander: Floats = student4((observation.centre - at.low) / width) / at.range
     odd = at.odd & (observation.form is Form.RANGE)
     share = np.where(odd, WANDERING_OF_ODD, WANDERING_OF_STEADY)
-    wander = share * wander / at.tick_sigma
+    wander = share * wander / width
     plain = np.where(at.ticks, both, np.where(at.steady, wander, 0.0))
     if at.probe.live and observation.form is Form.TICKING and at.board.known_by == "own":
         plain = plain + _tries_again(at, observation)

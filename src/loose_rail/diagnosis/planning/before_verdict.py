@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.co_failures import co_failures_of
+from loose_rail.boards.faults import NEVER_ASKS
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
@@ -229,6 +230,8 @@ class Closing:
             return None
         if finding.part in board.roles.get(BoardRole.INPUT_PATH, []):
             return None
+        if own and self._asks_not(own):
+            return self._forced()
         wanted = board.standby_point
         on_rail = {c.probe.rail for c in table.candidates if c.probe.observable == wanted}
         read = [table.candidates[table.index(key)] for key in self.taken]
@@ -240,6 +243,30 @@ class Closing:
             if candidate.probe.observable == wanted and bare and self._free(number, repeat=True):
                 return number
         return None
+
+    def _asks_not(self, own: Sequence[int]) -> bool:
+        """Whether the likeliest of these rows is a board that keeps its request back."""
+        row = self.planner.table.rows[max(own, key=lambda k: float(self.probabilities[k]))]
+        return any(fault.mode == NEVER_ASKS for fault in row.faults)
+
+    def _forced(self) -> int | None:
+        """A rail that stands only in use, read with the start tied from outside: what is asked for
+        so comes or does not, which is the pair for a board that does not ask. None where one was
+        read so, or none can be."""
+        table = self.planner.table
+        read = [table.candidates[table.index(key)] for key in self.taken]
+        if any(c.state.power is Power.FORCED and c.probe.rail for c in read):
+            return None
+        wanted = [
+            number
+            for number, candidate in enumerate(table.candidates)
+            if candidate.state.power is Power.FORCED
+            and candidate.probe.rail not in ("", table.board.standby_rail)
+            and float(table.low[0, number]) > 0.0
+            and self._free(number, repeat=True)
+        ]
+        minutes = self.planner.costs.minutes(self.facts, self.taken)
+        return min(wanted, key=lambda k: (float(minutes[k]), k), default=None)
 
     def missing_load_pair(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """For a board that is said to pull a rail down: that rail without it, None where it was

@@ -27,14 +27,15 @@ RISK_MINUTES_FORCED = 1.0
 
 
 REACH_MINUTES = {
-    **dict.fromkeys(("connector", "fuse", "electrolytic", "load", "cord", "adapter"), 0.0),
+    "fuse": -0.6,
+    **dict.fromkeys(("connector", "electrolytic", "load", "cord", "adapter"), 0.0),
     **dict.fromkeys(("bridge", "transformer", "surge_suppressor", "ntc", "film", "relay"), 0.05),
     **dict.fromkeys(("mosfet_n", "mosfet_p", "igbt", "npn", "pnp", "switcher", "led_strip"), 0.1),
     **dict.fromkeys(("diode", "zener", "tvs", "inductor", "resistor", "fusible_resistor"), 0.2),
     **dict.fromkeys(("ceramic", "y_capacitor", "optocoupler", "shunt_reference"), 0.25),
 }
 """What it takes to find a part and hold two probes on it, over a plug or the leads of a can: among
-readings that tell the same, the easiest goes first [E]."""
+readings that tell the same, the easiest goes first, and a fuse before its surroundings [E]."""
 REACH_OF_CHIP_MINUTES = 0.35
 """Pins of a chip lie close together: a slip joins two of them [E]."""
 

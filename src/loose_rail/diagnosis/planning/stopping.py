@@ -16,6 +16,7 @@ from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.planning.planner import Offer, Planner
+from loose_rail.judgement.limits import limit
 
 Floats = NDArray[np.float64]
 
@@ -78,7 +79,10 @@ def stop_advice(
     sure = finding is not None and finding.standing is not Standing.UNDECIDED
     if finding is not None and sure:
         best = parts.index(finding.part)
-        sure = planner.table.board.component(finding.part).kind not in TRIED_BY_ANOTHER
+        part = planner.table.board.component(finding.part)
+        sure = part.kind not in TRIED_BY_ANOTHER
+        if is_a(part, Trait.BOARD) and finding.standing is not Standing.CONFIRMED:
+            sure = sure and float(bad[best]) >= limit("verdict_probability")
     now = (1.0 - float(bad[best])) * costs.wrong_repair
     if offer is None:
         return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)

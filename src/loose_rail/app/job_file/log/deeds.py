@@ -28,6 +28,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
 )
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.negation import plain_match
+from loose_rail.kernel.observation import ticking
 from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
@@ -132,7 +133,8 @@ def _replaced_elsewhere(teller: Teller, deed: Did, helped: bool | None) -> None:
         )
         return
     if helped:
-        teller.aside(works_clue(teller.table, f"{deed.what} replaced, and it works"), deed.number)
+        said = f"{deed.what} replaced, and it works"
+        teller.aside(works_clue(teller.table, said, soaked=True), deed.number)
     if helped is not None:
         teller.understand(f"“{deed.what}” is none of this board: {deed.result}")
         return
@@ -310,6 +312,25 @@ def _located(teller: Teller, deed: Did) -> bool:
     return True
 
 
+_DROPS = re.compile(
+    r"((?:\d+(?:[.,]\d+)? ?v(?:sb)?|[A-Z][\w+-]*)\b) (?:rail )?(?:drops?|goes|cuts|falls|dips)\b",
+    re.I,
+)
+
+
+def _dropped(teller: Teller, deed: Did) -> None:
+    """A rail that drops out with each tap: it comes and goes."""
+    found, state = _DROPS.search(deed.result), teller.situation.known
+    if found is None or state is None or state.power is Power.UNPLUGGED:
+        return
+    place = place_of(teller.board, teller.parts, found[1], "", MeterMode.DC_VOLTS)
+    rail = None if place.probe is None else teller.board.rail_of(place.probe.rail)
+    state = teller.nearest(state)
+    if place.probe is None or rail is None or f"{place.probe.id}@{state.key}" not in teller.keys:
+        return
+    teller.read(place.probe.id, state, ticking(0.0, rail.volts, "V", None), deed.number)
+
+
 _LOAD = re.compile(r"\b(with|by|through|over)\b.*", re.IGNORECASE)
 
 
@@ -319,6 +340,7 @@ def _loaded(teller: Teller, deed: Did) -> None:
         teller.bring(brought(teller.board, teller.situation, deed.what))
     tapped = re.search(r"tap|knock|flex|wiggl|bend", deed.what.lower())
     if (tapped and outcome(deed.result) is not None) or (tapped and "drop" in deed.result.lower()):
+        _dropped(teller, deed)
         if "tapping_helps" not in teller.symptoms:
             teller.symptoms.add("tapping_helps")
             teller.record(ev.SymptomNoted("tapping_helps", deed.result))

@@ -81,7 +81,7 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         probe = _at_net(board, pin[1].net, fitting, live)
         return Place(probe, (), pin[1])
     if live:
-        return Place(_live_place(board, at, fitting), tuple(named(at)))
+        return Place(_live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
     if mode in RESISTANCES and _ACROSS_MAINS.search(at):
         across = board.roles.get(BoardRole.INPUT_ACROSS, [])
         own = [p for p in fitting if p.part in across and not p.lifted]
@@ -107,6 +107,13 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     own = [p for p in fitting if p.part in parts and p.lifted == alone]
     own = own or [p for p in fitting if p.part in parts and not p.lifted]
     return Place(_end(own, at), parts, alone=alone)
+
+
+def _labelled(board: Board, at: str) -> Pin | None:
+    """The pin whose printed label is all that words say."""
+    plain = _plain(at)
+    pins = (pin for connector in board.connectors for pin in connector.pins)
+    return next((pin for pin in pins if plain and _plain(pin.label) == plain), None)
 
 
 def _fits(probe: Probe, mode: MeterMode) -> bool:

@@ -37,6 +37,7 @@ _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain en
 _ALL_OFF = re.compile(
     r"board alone|alone on the bench|nothing (connected|plugged)|by itself on the bench|uncabled|"
     r"(main )?cables? (is |are |still )?(off|out|pulled|unplugged|disconnected)|"
+    r"main ?board (is |still )?(off|out|pulled|unplugged|disconnected|removed)|"
     r"without (its |the |any )?(main )?(cable|board|load)s?|no cables?|no load|bare board"
 )
 _ALL_ON = re.compile(
@@ -125,7 +126,8 @@ def _without_cables(words: str) -> str:
     """The phrase without what it says of cables and loads: their “on” is no power."""
     rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", words))
     rest = re.sub(
-        r"[^,;]*\b(cn\d+|cable|strips?|board|plug|connector|buffers?)\b[^,;]* (off|out)\b",
+        r"[^,;]*\b(cn\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|lamps?|tubes)\b"
+        r"[^,;]* (off|out|unplugged|disconnected|pulled|removed)\b",
         " ",
         rest,
     )
