@@ -117,8 +117,38 @@ def _with_far_boards(board: Board) -> Board:
         if fed and feeds:
             none = {"idle_amps": 0.0, "on_amps": 0.0, "signal": woken["wakes"]}
             loads.append(msgspec.structs.replace(feeds[0], part=ref, **none))
-    return msgspec.structs.replace(
+    found = msgspec.structs.replace(
         board, components=[*board.components, *made], loads=[*board.loads, *loads]
+    )
+    return _with_second_drive(found)
+
+
+def _with_second_drive(board: Board) -> Board:
+    """With the other drive board of a plasma panel, where one printed plug feeds both: they are
+    unplugged, and fail, one by one."""
+    boards = [part for part in board.components if is_a(part, Trait.BOARD)]
+    drives = [part for part in boards if part.duty.endswith(" drive board")]
+    if board.stage("sustain") is None or len(drives) != 1:
+        return board
+    first = drives[0]
+    other = "Z" if first.ref != "ZB" else "Y"
+    second = msgspec.structs.replace(first, ref=f"{other}B", duty=f"{other} drive board")
+    loads = []
+    for load in board.loads:
+        if load.part != first.ref:
+            loads.append(load)
+            continue
+        half = {"idle_amps": 0.5 * load.idle_amps, "on_amps": 0.5 * load.on_amps}
+        loads += [
+            msgspec.structs.replace(load, **half),
+            msgspec.structs.replace(load, part=second.ref, **half),
+        ]
+    plug = board.roles.get(f"{first.ref}.connector", [])
+    return msgspec.structs.replace(
+        board,
+        components=[*board.components, second],
+        loads=loads,
+        roles={**board.roles, f"{second.ref}.connector": plug},
     )
 
 

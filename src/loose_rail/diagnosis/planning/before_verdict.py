@@ -228,7 +228,8 @@ class Closing:
         own = [k for k, row in enumerate(table.rows) if row.part == finding.part]
         if table.primary_short[own].any() or not board.rails:
             return None
-        if finding.part in board.roles.get(BoardRole.INPUT_PATH, []):
+        way_in = (BoardRole.INPUT_PATH, BoardRole.CORD)
+        if any(finding.part in board.roles.get(name, []) for name in way_in):
             return None
         if own and self._asks_not(own):
             return self._forced()

@@ -22,7 +22,8 @@ Floats = NDArray[np.float64]
 
 
 TRIED_BY_ANOTHER = ("cord", "adapter")
-"""What nobody repairs: another one is tried, and then it is known."""
+TRIED = 0.98
+"""What nobody repairs: another one is tried, and from then on it is known by so much [E]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,9 +81,9 @@ def stop_advice(
     if finding is not None and sure:
         best = parts.index(finding.part)
         part = planner.table.board.component(finding.part)
-        sure = part.kind not in TRIED_BY_ANOTHER
         if is_a(part, Trait.BOARD) and finding.standing is not Standing.CONFIRMED:
-            sure = sure and float(bad[best]) >= limit("verdict_probability")
+            tried = part.kind in TRIED_BY_ANOTHER
+            sure = float(bad[best]) >= (TRIED if tried else limit("verdict_probability"))
     now = (1.0 - float(bad[best])) * costs.wrong_repair
     if offer is None:
         return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)

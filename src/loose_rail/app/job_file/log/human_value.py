@@ -73,6 +73,11 @@ _GONE = re.compile(
     r"at the moment it goes|falls a moment",
     re.IGNORECASE,
 )
+_SHUTS = re.compile(
+    r"then (everything |all |the set |it |the supply )?(shuts|switches|goes|cuts|turns|trips|drops)"
+    r"( itself)? (off|down|dead|out)\b(?!.*(again|every|over and over))",
+    re.IGNORECASE,
+)
 _ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the relay", re.IGNORECASE)
 _KICKS = re.compile(
     r"\b(?:pulses|blips|jumps|kicks|twitches|bounces)(?: up)?(?: to)?(?: about)? "
@@ -234,6 +239,8 @@ def _course(text: str, note: str) -> Observation | None:
 def _ranged(low: float, high: float, note: str, unit: str) -> Observation:
     if unit != "V":
         return value(0.5 * (low + high), unit)
+    if _SHUTS.search(note):
+        return Observation(Form.FALLING, 0.0 if low < 0.1 * high else low, high, "V")
     hertz = _hertz(note)
     if hertz is not None or _TICKS.search(note):
         return ticking(low, high, unit, hertz)

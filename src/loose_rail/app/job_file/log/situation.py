@@ -167,6 +167,9 @@ def loads_named(board: Board, text: str) -> list[str]:
             found.append(part.ref)
     if not found and re.search(r"\b[xyzw](-| )?(board|sus|drive|main|plug)\b", words):
         found = [p.ref for p in board.components if "drive" in p.duty.lower() and p.kind == "load"]
+        sustain = [ref for ref in found if ref != "YB"]
+        if sustain and re.search(r"\b[xzw](-| )?(board|sus|drive|main|plug)\b", words):
+            found = sustain  # Y scans; the other sustain board is called X, Z or W
     return list(dict.fromkeys(found))
 
 
