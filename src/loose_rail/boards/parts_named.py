@@ -232,6 +232,10 @@ def _known(
             words -= {"reservoir"}  # it feeds a chip
         if own & {"standby", "main"} and jobs.get(part.ref, set()) & {"reservoir", "rectifier"}:
             words.add("output")
+        down = kinds.get(part.section.removesuffix("_out"), "") == "buck"
+        if down:
+            words |= set(STAGE_WORDS["buck"])
+            own = own | {part.section.removesuffix("_out")}
         named = volts_named(f"{part.ref} {part.duty}")
         volts = [named] if named else [stage_volts[s] for s in own if stage_volts.get(s)]
         found.append((part, frozenset(words), tuple(volts)))

@@ -191,7 +191,7 @@ class Column(Predicted):
         if composed:
             top = np.maximum(top, self._runs_up_to)
         back = self.table.elsewhere_main & self.asked
-        stops = self.odd & ~self.outside & composed
+        stops = self.unlike & ~self.outside & composed
         return Courses(bottom, top, self.high, self.range, back, stops, own)
 
     @cached_property

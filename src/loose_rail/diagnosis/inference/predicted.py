@@ -43,6 +43,7 @@ LOG_OHMS_RANGE = 14.0
 FLAT_SHARE_OF_DOUBT = 0.5
 ODD_SIGMAS = 3.0
 """From here on a prediction is told from a good board's, in its standard deviations [E]."""
+UNLIKE_SHARE = 0.15
 SHORT_UP_TO_OHMS, SOUND_FROM_TIMES = 8.0, 4.0
 """Failed silicon, foil and ceramic read anything up to here; a sound board must read clearly more
 at a point for it to tell of a short [E]."""
@@ -119,6 +120,14 @@ class Predicted:
         gap = np.abs(self.y - self.y[0]) / self.sigma[0]
         odd = (self.ticks != self.ticks[0]) | (self.open != self.open[0])
         return np.asarray((odd | (self.steady & (gap > ODD_SIGMAS))) & ~self.outside)
+
+    @cached_property
+    def unlike(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that are predicted elsewhere than a sound board, whether or not one
+        reading would tell: a driver that runs into its limit does, however wide its volts are
+        known."""
+        away = np.abs(np.nan_to_num(self.low) - self.low[0]) > UNLIKE_SHARE * np.abs(self.low[0])
+        return np.asarray(self.odd | (away & ~self.outside & ~self.open))
 
     @cached_property
     def good(self) -> NDArray[np.bool_]:

@@ -91,7 +91,7 @@ def _tries_again(at: Predicted, observation: Observation) -> Floats:
     predicted to come up once, or to tick at another rate, may do so from anywhere below."""
     width = np.hypot(at.tick_sigma, limit("unknown_live_share") * np.nan_to_num(at.peak))
     top = student4((observation.high - np.nan_to_num(at.peak)) / width) / width
-    away = at.odd & ~at.outside & (np.nan_to_num(at.peak) > observation.low)
+    away = at.unlike & ~at.outside & (np.nan_to_num(at.peak) > observation.low)
     return np.where(away, TRIES_AGAIN * top / at.range, 0.0)
 
 

@@ -296,11 +296,13 @@ NOTHING_FOUND = re.compile(r"\b(no|not|nothing|none|never|neither|nowhere|cold)\
 def _located(teller: Teller, deed: Did) -> bool:
     """Current fed into a short, and the part that got warm or where the millivolts are lowest.
     Whether that was told."""
-    said = deed.result.lower()
-    if not LOCATES.search(said):
+    clauses = re.split(r"[,;.]|\bbut\b|\bwhile\b", deed.result)
+    found = [one for one in clauses if LOCATES.search(one.lower())]
+    if not found:
         return False
-    parts = teller.parts(deed.result)
-    if NOTHING_FOUND.search(said):  # what does not get warm clears no part for sure
+    plain = [one for one in found if not NOTHING_FOUND.search(one.lower())]
+    parts = teller.parts(plain[0]) if plain else []
+    if not plain:  # what does not get warm clears no part for sure
         teller.understand(f"injected {deed.what}: {deed.result}")
         return True
     if not parts:

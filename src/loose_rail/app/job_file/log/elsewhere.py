@@ -81,7 +81,8 @@ def other_reading(
     if _INLET.search(at) and mode in (MeterMode.AC_VOLTS, MeterMode.OHMS, MeterMode.CONTINUITY):
         broken = seen.form is Form.OPEN if mode is not MeterMode.AC_VOLTS else abs(seen.centre) < 40
         return Other("", None, "the cord", "cord_dead" if broken else "outlet_tried")
-    if _STRIP.search(at) and not _AT_THE_PLUG.search(at):
+    tester = "tester" in at.lower()
+    if tester or (_STRIP.search(at) and not _AT_THE_PLUG.search(at)):
         strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
         bad = seen.form is Form.OPEN or bool(re.search(r"dark|out\b|not light", note, re.I))
         return Other(strip, False if bad else None, "a strip on the tester")

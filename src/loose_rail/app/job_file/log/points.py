@@ -20,7 +20,8 @@ _PIN_FIRST = re.compile(
     r"\bpin (\d{1,2}) (?:of|on|at) (?:the )?(?:plug )?([A-Z]{1,3}\d{1,4})\b", re.I
 )
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
-_CHIP_INPUT = re.compile(r"\b(chip|controller|converter|step-?down|buck|regulator)s? input\b", re.I)
+_CHIP_INPUT = re.compile(r"\binput\b", re.IGNORECASE)
+"""A converter's input is not its output."""
 _SWAPPED = re.compile(r"(leads|probes) (swapped|reversed|changed)|other (way|direction)", re.I)
 _ENDS_NAMED = re.compile(r"drain to source|\bd to s\b", re.I)
 _LIFTED = re.compile(

@@ -174,7 +174,7 @@ def _read(teller: Teller, entry: Read) -> None:
     _read_here(teller, entry, found)
 
 
-LOST_SHARE, ARRIVES_SHARE = 0.04, 0.97
+LOST_SHARE = 0.04
 """A cable and its contacts that lose more of a rail than this are bad; less is what a good cable
 loses at full load [P]."""
 
