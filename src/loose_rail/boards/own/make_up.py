@@ -167,7 +167,8 @@ def _single_make_up(
     every = sorted({*rails, *([standby] if standby else [])})
     adapter = base.source == "adapter"
     if adapter:
-        volts = next((v for v in every if 11.5 <= v <= 25.0), USUAL_ADAPTER_VOLTS)
+        printed = next((v for v in every if 11.5 <= v <= 25.0), USUAL_ADAPTER_VOLTS)
+        volts = _adapter_volts(text) or printed
         low = [v for v in {*every, *downs} if v < volts]
         first = min(low, key=lambda v: abs(v - USUAL_STANDBY_VOLTS), default=USUAL_STANDBY_VOLTS)
         others = tuple(sorted(v for v in low if v != first))
@@ -206,6 +207,23 @@ def _single_make_up(
         windings=tuple(wound),
         step_downs=tuple(low),
     )
+
+
+_VOLTS_SAID = r"(\d{1,2}(?:[.,]\d{1,2})?) ?v(?:olts?)?"
+_ADAPTER_VOLTS = re.compile(
+    rf"{_VOLTS_SAID}[ -]*(?:dc |external |power )?(?:adapter|brick|jack|supply)|"
+    rf"(?:adapter|brick|jack|external supply)\D{{0,16}}?{_VOLTS_SAID}"
+)
+LEAST_ADAPTER_VOLTS, MOST_ADAPTER_VOLTS = 5.0, 54.0
+
+
+def _adapter_volts(text: str) -> float | None:
+    """What is said of the adapter's volts; None where nothing is, or nothing that one gives."""
+    found = _ADAPTER_VOLTS.search(text)
+    if found is None:
+        return None
+    volts = float((found[1] or found[2]).replace(",", "."))
+    return volts if LEAST_ADAPTER_VOLTS <= volts <= MOST_ADAPTER_VOLTS else None
 
 
 def _plasma(pins: Sequence[PinMeaning], said: dict[str, list[float]], inches: float) -> MakeUp:
