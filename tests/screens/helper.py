@@ -165,16 +165,21 @@ def rework_all(job: JobView) -> None:
     """Measure what is asked, then Enter for every step of every part. Raises AssertionError where
     it has no end."""
     for _ in range(60):
-        state = job.presenter.session.state
         if job.presenter.stage != "rework":
             return
-        if not state.state_known or state.board_state.plugged:
-            press(Qt.Key.Key_U)
-        elif job.presenter.session.to_measure():
-            write("0.4")
-        else:
-            job.go_on()
+        rework_one(job)
     raise AssertionError("the rework has no end")
+
+
+def rework_one(job: JobView) -> None:
+    """Measure what is asked, or take the next step."""
+    state = job.presenter.session.state
+    if not state.state_known or state.board_state.plugged:
+        press(Qt.Key.Key_U)
+    elif job.presenter.session.to_measure():
+        write("0.4")
+    else:
+        job.go_on()
 
 
 def prove(job: JobView, lamp: str = "flash_dark") -> None:

@@ -8,7 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 
 from loose_rail.app.parts import companions, repair_list
-from loose_rail.app.repair import methods_now, repair_steps
+from loose_rail.app.repair import action_of, methods_now, repair_steps
 from loose_rail.app.scope import scopes
 from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.diagnosis.proof.standing import ProofStatus
@@ -27,6 +27,7 @@ from tests.screens.helper import (
     press,
     prove,
     rework_all,
+    rework_one,
     settle,
     write,
 )
@@ -95,6 +96,34 @@ class SeveralParts(unittest.TestCase):
         for ref, offer, _ in CHAIN:
             self.assertIn(ref, sheet)
             self.assertIn(offer, sheet)
+
+    def test_a_cracked_joint_is_reflowed_and_a_loose_plug_tightened_on_the_sheet(self) -> None:
+        press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        title = "T1 cracked joint at the primary"
+        self.session.record(ev.VerdictAccepted("T1", title, 0.95, "confirmed", [], "T1:joint"))
+        self.session.record(ev.PartListed("CN2", "loose"))
+        self.job.go("rework")
+        view = self.job.page_of(ReworkView)
+        self.assertIn("Reflow T1", view._title.text())
+        kept = [step.key for step in repair_steps(self.session)]
+        self.assertEqual(kept, ["open", "old_solder", "flow", "rings", "joint", "neighbours"])
+        for wanted in ("replace", "reflow"):  # F9 goes round, also past what the fault asks for
+            press(Qt.Key.Key_F9)
+            self.assertEqual(action_of(self.session, "T1"), wanted)
+        while self.session.state.part_in_hand == "T1":
+            rework_one(self.job)
+        press(Qt.Key.Key_F9)
+        press(Qt.Key.Key_F9)
+        self.assertIn("Tighten CN2", view._title.text())
+        rework_one(self.job)
+        rework_one(self.job)
+        press(Qt.Key.Key_F9)  # too late: the work has begun
+        rework_all(self.job)
+        self.assertEqual(action_of(self.session, "CN2"), "tighten")
+        sheet = self.job.presenter.sheet()
+        self.assertIn("joints reflowed", sheet)
+        self.assertIn("contacts cleaned and tightened", sheet)
+        self.assertNotIn("replaced", sheet.partition("joints reflowed")[0][-60:])
 
     def test_a_board_exchange_by_its_number_to_the_proof_and_the_sheet(self) -> None:
         press(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)  # no verdict: the way brings one

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from loose_rail.app.deciding import standing_verdict
 from loose_rail.app.outcome import Echo, Outcome
+from loose_rail.app.repair import action_of
 from loose_rail.app.scope import WORDS as SCOPES, choose_scope
 from loose_rail.app.session import JobSession
 from loose_rail.boards.co_failures import co_failures_of
@@ -27,6 +28,7 @@ from loose_rail.judgement.replacement.electrolytic import (
     original_of,
 )
 from loose_rail.judgement.replacement.judge_offer import Judged, judge_offer
+from loose_rail.judgement.rework import Action, action_words
 from loose_rail.kernel.errors import BadEntryError
 
 FIT_WORDS = {Fit.OK: "OK", Fit.NOTE: "OK with a note", Fit.NO: "NO"}
@@ -69,6 +71,8 @@ def repair_list(session: JobSession) -> tuple[ListedPart, ...]:
         chosen = f"{offer.offer}: {offer.verdict}" if offer else ""
         if not chosen and stock is not None and stock.part == ref:
             chosen = stock.verdict
+        if not chosen and (action := action_of(session, ref)) is not Action.REPLACE:
+            chosen = f"{action_words(action)[0]}: no new part"
         why = whys.get(ref) or (state.way.title if state.way else "the verdict")
         part = component_of(session.board, ref)
         found.append(ListedPart(part, why, chosen, state.fitted_since_verdict(ref)))

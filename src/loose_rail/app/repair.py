@@ -10,11 +10,15 @@ from loose_rail.jobs import events as ev
 from loose_rail.judgement.rework import (
     OPEN,
     REMOVE,
+    Action,
     Method,
     ReworkStep,
+    action_words,
+    actions_for,
     methods_for,
     mounting_of,
     steps_for,
+    usual_action,
 )
 from loose_rail.judgement.safety import reservoir_name
 
@@ -22,7 +26,37 @@ from loose_rail.judgement.safety import reservoir_name
 def repair_steps(session: JobSession) -> tuple[ReworkStep, ...]:
     """The steps of the part in hand, in order."""
     part = session.state.part_in_hand
-    return steps_for(mounting_of(component_of(session.board, part))) if part else ()
+    if not part:
+        return ()
+    return steps_for(mounting_of(component_of(session.board, part)), action_of(session, part))
+
+
+def action_of(session: JobSession, part: str) -> Action:
+    """What is done with a part: what was chosen, else what its fault asks for; a cracked joint is
+    solder and no reason for a new part."""
+    chosen = session.state.method_for(part)
+    if chosen in set(Action):
+        return Action(chosen)
+    verdict = session.state.verdict
+    own = verdict is not None and verdict.part == part
+    mode = verdict.suspect.partition(":")[2].partition(":")[0] if verdict and own else ""
+    mounting = mounting_of(component_of(session.board, part))
+    return Action.REPLACE if chosen else usual_action(mounting, mode)
+
+
+def next_action(session: JobSession) -> Outcome:
+    """The next of what can be done with the part in hand: replace, reflow, tighten."""
+    part = session.state.part_in_hand
+    if session.state.verdict is None or not part:
+        return Outcome.refused("No verdict has been accepted.")
+    ways = actions_for(mounting_of(component_of(session.board, part)))
+    if set(session.state.rework_done) - {OPEN} or session.state.fitted_since_verdict(part):
+        return Outcome.refused("That is chosen before the work begins.")
+    if len(ways) < 2:
+        return Outcome.refused(f"{part} is exchanged; there is nothing to solder.")
+    action = ways[(ways.index(action_of(session, part)) + 1) % len(ways)]
+    session.record(ev.MethodChosen(part, action.value))
+    return Outcome(f"{part}: {action_words(action)[0]}.")
 
 
 def current_step(session: JobSession) -> ReworkStep | None:
@@ -43,10 +77,15 @@ def methods_now(session: JobSession) -> dict[str, Method]:
 def method_words(session: JobSession, part: str) -> str:
     """How a part was taken off, as it follows what was done with it; empty where nobody said."""
     name = session.state.method_for(part)
-    if not name:
+    if not name or name in set(Action):
         return ""
     known = methods_for(mounting_of(component_of(session.board, part)))
     return f", taken off by {known[name].words}" if name in known else ""
+
+
+def done_words(session: JobSession, part: str) -> str:
+    """What was done with a part: replaced, its joints reflowed, its contacts tightened."""
+    return action_words(action_of(session, part))[2]
 
 
 def choose_method(session: JobSession, name: str) -> Outcome:
@@ -75,10 +114,18 @@ def next_repair_step(session: JobSession) -> Outcome:
         session.fit_part(part)
     ahead = [one for one in session.state.to_replace if not session.state.fitted_since_verdict(one)]
     if ahead:
-        return Outcome(f"{part} counts as fitted. Next of the list: {ahead[0]}.")
-    fitted = ", ".join(session.state.to_replace)
-    words = f"{fitted} counts as fitted" if fitted == part else f"{fitted} count as fitted"
+        return Outcome(f"{_counts_as(session, part)}. Next of the list: {ahead[0]}.")
+    every = session.state.to_replace
+    replaced = all(action_of(session, one) is Action.REPLACE for one in every)
+    plain = f"{', '.join(every)} count as fitted"
+    words = plain if replaced and len(every) > 1 else _counts_as(session, part)
     return Outcome(f"{words}; readings from here on are proof.", leaves=True)
+
+
+def _counts_as(session: JobSession, part: str) -> str:
+    if action_of(session, part) is Action.REPLACE:
+        return f"{part} counts as fitted"
+    return f"{part}: {done_words(session, part)}"
 
 
 def _not_drained(session: JobSession) -> str:

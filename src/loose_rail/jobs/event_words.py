@@ -51,7 +51,7 @@ _WORDS: dict[type[Event], Callable[[Any], str]] = {
     ev.PartListed: lambda e: f"{e.part} on the list",
     ev.PartStruck: lambda e: f"{e.part} off the list",
     ev.OfferTaken: lambda e: f"part for {e.part}",
-    ev.ReworkStepDone: lambda e: f"rework step {e.step}",
+    ev.ReworkStepDone: lambda e: f"rework step {e.step.replace('_', ' ')}",
     ev.MethodChosen: lambda e: f"{e.part} by {_plain(e.method)}",
     ev.PartFitted: lambda e: f"{e.part} fitted",
     ev.NoteWritten: lambda e: "note",

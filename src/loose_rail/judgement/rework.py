@@ -31,6 +31,14 @@ class Mounting(StrEnum):
     BOARD = "board"
 
 
+class Action(StrEnum):
+    """What is done with a part."""
+
+    REPLACE = "replace"
+    REFLOW = "reflow"
+    TIGHTEN = "tighten"
+
+
 OPEN, REMOVE = "open", "remove"
 """The first step, before which nothing is touched, and the one that asks for a method."""
 OF_KIND = {
@@ -81,17 +89,28 @@ class Method(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     step: str
 
 
+class _Action(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    words: str
+    title: str
+    done: str
+    on: list[Mounting]
+    modes: list[str]
+    reason: str
+
+
 class _Step(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     key: str
     on: list[Mounting]
     text: str
     caution: str = ""
     plain: str = ""
+    actions: list[Action] = msgspec.field(default_factory=lambda: [Action.REPLACE])
 
 
 class _Table(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     mountings: dict[Mounting, _Mount]
     methods: dict[str, Method]
+    actions: dict[Action, _Action]
     steps: list[_Step]
 
 
@@ -126,13 +145,35 @@ def methods_for(mounting: Mounting) -> dict[str, Method]:
     return {name: table.methods[name] for name in table.mountings[mounting].methods}
 
 
-def steps_for(mounting: Mounting) -> tuple[ReworkStep, ...]:
+def actions_for(mounting: Mounting) -> tuple[Action, ...]:
+    """What can be done with a part that is mounted so."""
+    return tuple(action for action, row in _table().actions.items() if mounting in row.on)
+
+
+def usual_action(mounting: Mounting, mode: str) -> Action:
+    """What is done about a fault of this mode, where nobody says otherwise."""
+    rows = _table().actions
+    return next((a for a in actions_for(mounting) if mode in rows[a].modes), Action.REPLACE)
+
+
+def action_words(action: Action) -> tuple[str, str, str]:
+    """What an action is called, as a title, and what is said once it is done."""
+    row = _table().actions[action]
+    return row.words, row.title, row.done
+
+
+def action_reason(action: Action) -> str:
+    """Why it is done."""
+    return _table().actions[action].reason
+
+
+def steps_for(mounting: Mounting, action: Action = Action.REPLACE) -> tuple[ReworkStep, ...]:
     """The steps in order."""
     celsius = _table().mountings[mounting].iron_celsius
     volts = f"{limit('drained_volts'):.0f} V"
     found = []
     for step in _table().steps:
-        if mounting in step.on:
+        if mounting in step.on and action in step.actions:
             text = step.text if celsius or not step.plain else step.plain
             text = text.replace("{drained}", volts).replace("{iron}", f"about {celsius:.0f} °C")
             found.append(ReworkStep(step.key, text, step.caution))

@@ -14,7 +14,7 @@ from loose_rail.app.costing import cost_of
 from loose_rail.app.hand_back_line import NAME, PHOTOS
 from loose_rail.app.handing_over import final_points
 from loose_rail.app.ports import Photos
-from loose_rail.app.repair import method_words
+from loose_rail.app.repair import action_of, done_words, method_words
 from loose_rail.app.session import JobSession
 from loose_rail.app.soaking import soak_now
 from loose_rail.diagnosis.explain.names import Names
@@ -25,6 +25,7 @@ from loose_rail.diagnosis.review import Review
 from loose_rail.jobs.state import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.proof import ProofLevel
+from loose_rail.judgement.rework import Action
 from loose_rail.kernel.errors import JobError, PhotoError
 from loose_rail.kernel.quantities import percent
 
@@ -201,6 +202,9 @@ def _work(session: JobSession) -> tuple[str, ...]:
         old = offer.original if offer and offer.original else known.value if known else ""
         was = f" (it was {old})" if old else ""
         what = f"{part} ({duty})" if duty else part
+        if action_of(session, part) is not Action.REPLACE:
+            work.append(f"{what}: {done_words(session, part)}")
+            continue
         work.append(f"{what} replaced{by}{was}{method_words(session, part)}")
     if state.replacement is not None:
         work += [f"Replacement for {state.replacement.part}: {state.replacement.verdict}"]

@@ -24,7 +24,7 @@ from loose_rail.app.parts import candidates_for, chosen_ref, enter_line, line_ec
 from loose_rail.app.ports import Hands, Meter, Photos
 from loose_rail.app.power_line import enter_power_line
 from loose_rail.app.recording import TraceDesk
-from loose_rail.app.repair import choose_method
+from loose_rail.app.repair import choose_method, next_action
 from loose_rail.app.report_file import WritePdf, write_label, write_report
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import KeepSetting
@@ -393,6 +393,10 @@ class JobPresenter:
     def choose_method(self, name: str) -> Outcome:
         """How the part in hand comes off."""
         return choose_method(self.session, name)
+
+    def next_action(self) -> Outcome:
+        """Replace, reflow or tighten the part in hand: the next of them."""
+        return next_action(self.session)
 
     def decide(self, text: str) -> Outcome:
         """A typed line of the verdict page."""

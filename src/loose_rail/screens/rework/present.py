@@ -2,13 +2,29 @@
 
 from __future__ import annotations
 
-from loose_rail.app.repair import current_step, methods_now, repair_steps
+from loose_rail.app.repair import (
+    action_of,
+    current_step,
+    done_words,
+    methods_now,
+    repair_steps,
+)
 from loose_rail.app.session import JobSession
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.whole_board import WHOLE_BOARD, component_of
 from loose_rail.diagnosis.step import asks_before_rework
 from loose_rail.jobs.state import JobState
-from loose_rail.judgement.rework import OPEN, REMOVE, Mounting, mounting_of, mounting_words
+from loose_rail.judgement.rework import (
+    OPEN,
+    REMOVE,
+    Action,
+    Mounting,
+    action_reason,
+    action_words,
+    actions_for,
+    mounting_of,
+    mounting_words,
+)
 from loose_rail.kernel.quantities import nominal
 from loose_rail.screens.rework.state import LegView, MethodView, ReworkState, ReworkStep
 from loose_rail.screens.shared.card.present import drain_wait, reservoir_title
@@ -49,6 +65,10 @@ CAUTIONS = {
     PLAIN: "",
     BOARD: "",
 }
+ACTION_WORDS = {
+    Action.REFLOW: "Every pin under light: rings crack first at heavy pins and beside hot ones.",
+    Action.TIGHTEN: "Both halves, pin by pin: brown, wide or loose ones first.",
+}
 MOST_LEGS = 8
 
 
@@ -75,22 +95,39 @@ def rework_state(session: JobSession) -> ReworkState:
     shape = SHAPES.get(part.kind, PLAIN)
     if exchanged:
         shape = BOARD if part.ref == WHOLE_BOARD else PLAIN
-    verb = "Exchange" if exchanged else "Replace"
+    action = action_of(session, part.ref)
+    verb = "Exchange" if exchanged else action_words(action)[1]
+    replaced = action is Action.REPLACE
+    done = "is replaced" if replaced else f"is done: {done_words(session, part.ref)}"
+    words = MARK_WORDS[shape]
+    shape = shape if replaced else LEGS if action is Action.REFLOW else BOARD
     return ReworkState(
-        title=f"{part.ref} is replaced{which}" if fitted else f"{verb} {part.ref}{which}",
+        title=f"{part.ref} {done}{which}" if fitted else f"{verb} {part.ref}{which}",
         part=part.ref,
         part_words=_part_words(session.state, part),
         steps=_steps(session),
-        action=_action(number == count) if current is None else "Done, next step",
+        action=_action(action, number == count) if current is None else "Done, next step",
         shape=shape,
-        legs=_plugs(board) if shape == BOARD else () if exchanged else _legs(board, part),
-        mark_words="" if shape == PLAIN and exchanged else MARK_WORDS[shape],
-        mounting=mounting_words(mounting),
-        caution=CAUTIONS[shape],
+        legs=_drawn_legs(board, part, shape, exchanged),
+        mark_words=ACTION_WORDS.get(action) or ("" if exchanged and shape == PLAIN else words),
+        mounting=f"{_why(mounting, action)}.{_other_ways(session, part)}",
+        caution=CAUTIONS[shape] if replaced else "",
         methods=_methods(session),
         safety=_safety(session) if current is not None and current.key == OPEN else "",
         asks_bulk=asks_before_rework(board, session.state, session.facts),
     )
+
+
+def _why(mounting: Mounting, action: Action) -> str:
+    return mounting_words(mounting) if action is Action.REPLACE else action_reason(action)
+
+
+def _drawn_legs(board: Board, part: Component, shape: str, exchanged: bool) -> tuple[LegView, ...]:
+    """What is drawn with it: its legs, or the pins of the plug, or of every plug of a board."""
+    if shape == BOARD:
+        plugs = _plugs(board)
+        return tuple(one for one in plugs if one.name == part.ref) or plugs
+    return () if exchanged else _legs(board, part)
 
 
 def _legs(board: Board, part: Component) -> tuple[LegView, ...]:
@@ -121,8 +158,20 @@ def _methods(session: JobSession) -> tuple[MethodView, ...]:
     )
 
 
-def _action(last: bool) -> str:
-    return "Part fitted: go to power up" if last else "Part fitted: next of the list"
+def _other_ways(session: JobSession, part: Component) -> str:
+    """What else may be done with the part in hand, while nothing has begun."""
+    ways = actions_for(mounting_of(part))
+    begun = set(session.state.rework_done) - {OPEN}
+    if len(ways) < 2 or begun or session.state.fitted_since_verdict(part.ref):
+        return ""
+    now = action_of(session, part.ref)
+    others = " or ".join(action_words(way)[0] for way in ways if way is not now)
+    return f" F9: {others}."
+
+
+def _action(action: Action, last: bool) -> str:
+    done = "Part fitted" if action is Action.REPLACE else "Work done"
+    return f"{done}: go to power up" if last else f"{done}: next of the list"
 
 
 def _steps(session: JobSession) -> tuple[ReworkStep, ...]:

@@ -48,6 +48,7 @@ class ReworkView(SidedPage):
     bulk_entered = pyqtSignal(str)
     meter_asked = pyqtSignal()
     method_chosen = pyqtSignal(str)
+    action_turned = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -55,7 +56,9 @@ class ReworkView(SidedPage):
         self._part = label(wrap=True)
         self._drawing = PartDrawing()
         methods = {f"method:{k}": partial(self._choose, k) for k in range(MOST_METHODS)}
-        self._keys = PageKeys("rework", {"meter": self.meter_asked.emit, **methods})
+        self._keys = PageKeys(
+            "rework", {"meter": self.meter_asked.emit, "action": self.action_turned.emit, **methods}
+        )
         self._methods: tuple[MethodView, ...] = ()
         self._mounting = label(role="quiet", wrap=True)
         self._caution = label(role="hot", wrap=True)
@@ -81,7 +84,8 @@ class ReworkView(SidedPage):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """A number takes a way to get the part off, while that is the step."""
-        if event is None or not (self._methods and self._keys.press(event)):
+        own = event is not None and (self._methods or event.key() == Qt.Key.Key_F9)
+        if event is None or not (own and self._keys.press(event)):
             super().keyPressEvent(event)
 
     def _choose(self, number: int) -> None:
@@ -98,6 +102,11 @@ class ReworkView(SidedPage):
         self.bulk_entered.connect(lambda text: self._enter_volts(host, text))
         self.meter_asked.connect(host.measure)
         self.method_chosen.connect(host.choose_method)
+        self.action_turned.connect(lambda: self._turn(host))
+
+    def _turn(self, host: JobHost) -> None:
+        host.next_action()
+        self.focus_work()
 
     def _enter_volts(self, host: JobHost, text: str) -> None:
         if host.enter_volts(text):

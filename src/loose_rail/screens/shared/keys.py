@@ -102,6 +102,7 @@ KEYS = (
     Key("1", "method:0", "It comes off the usual way", "rework"),
     Key("2", "method:1", "It comes off the second way", "rework"),
     Key("3", "method:2", "It comes off the third way", "rework"),
+    Key("F9", "action", "Replace it, reflow its joints, or tighten its contacts", "rework"),
     Key("F4", "line", "Type a limiter, or a word on the soak", "power_up"),
     Key("F5", "ok", "Soak: begin, or looked and it runs as it should", "power_up"),
     Key("F6", "again", "Read the same point again", "power_up"),
