@@ -18,6 +18,7 @@ from hypothesis import given, strategies as st
 from PIL import Image
 from pypdf import PdfReader
 
+from loose_rail.app.album import Album
 from loose_rail.app.hand_back_line import enter_hand_back_line
 from loose_rail.app.measure import COLD_SAMPLES, take_series
 from loose_rail.app.other_jobs import OtherJobs
@@ -368,6 +369,30 @@ class Reports(Folder):
         names = {str(f.get_object()["/BaseFont"]) for f in fonts}
         self.assertTrue(any("B612" in name for name in names), names)
         self.assertTrue(os.path.getsize(path) < 400_000)
+
+    def test_a_plot_of_readings_is_printed_once_it_is_put_on_the_sheet(self) -> None:
+        session, photos = demo_session(), PhotoFolder(self.folder / "photos")
+        album = Album(session, photos)
+        made = io.BytesIO()
+        Image.effect_noise((900, 420), 60).convert("RGB").save(made, "PNG")
+        self.assertNotIn("Readings in time", render_html(content_of(session, None, photos)))
+        words = "5 V standby: steady, mean 5.02 V"
+        for said in ("On the sheet", "already"):
+            kept = album.keep_bytes(made.getvalue(), "readings")
+            self.assertIn(said, album.record_plot(kept, words).text)
+        refused = album.record_plot(album.keep_bytes(b"no picture", "readings"), words)
+        self.assertEqual(refused.kind, "problem")
+        content = content_of(session, None, photos)
+        html = render_html(content)
+        self.assertIn(words, html)
+        self.assertIn("data:image/png;base64,", html)
+        self.assertEqual(content.pictures, ())  # a plot is none of the photographs
+        application()
+        path = self.folder / "plot.pdf"
+        write_pdf(html, content.title, path)
+        self.assertEqual(sum(len(page.images) for page in PdfReader(path).pages), 1)
+        photos.path(session.state.photos[-1].photo).unlink()
+        self.assertIn("is not in", render_html(content_of(session, None, photos)))
 
     def test_photographs_are_printed_where_they_are_asked_for_and_missing_ones_told(self) -> None:
         session, photos = demo_session(), PhotoFolder(self.folder / "photos")

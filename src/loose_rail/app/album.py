@@ -18,6 +18,8 @@ from loose_rail.kernel.errors import PhotoError, StoreError
 from loose_rail.kernel.files import LARGEST_PHOTO, read_bounded
 
 STAGE_WORDS = {stage: stage.replace("_", " ").capitalize() for stage in ev.STAGES}
+RECORDING = "recording"
+"""What a plot of readings in time is about."""
 Kept = tuple[list[tuple[str, str]], list[str]]
 """What a worker brings back: (digest, file name) of what was kept, and what was refused."""
 
@@ -106,6 +108,17 @@ class Album:
             said.append("Already there.")
         told = " ".join([*said, *refused])
         return Outcome.refused(told) if refused else Outcome(told)
+
+    def record_plot(self, kept: Kept, words: str) -> Outcome:
+        """A plot of the recording belongs to the job, and is printed on its sheet."""
+        found, refused = kept
+        if not found:
+            return Outcome.refused(" ".join(refused))
+        photo = found[0][0]
+        if photo in {one.photo for one in self._session.state.photos}:
+            return Outcome("That is on the sheet already.")
+        self._session.record(ev.PhotoAdded(photo, RECORDING, words))
+        return Outcome(f"On the sheet: {words}")
 
     def subject_now(self) -> str:
         """What a photograph taken now shows, by the stage of the work."""
@@ -229,4 +242,6 @@ def subject_words(about: str) -> str:
     kind, _, what = about.partition(":")
     if kind == "stage":
         return f"at {STAGE_WORDS.get(what, what).lower()}"
+    if about == RECORDING:
+        return "readings in time"
     return what if kind == "part" else f"{kind} {what}"

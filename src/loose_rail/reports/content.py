@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from loose_rail.app.album import RECORDING
 from loose_rail.app.costing import cost_of
 from loose_rail.app.hand_back_line import NAME, PHOTOS
 from loose_rail.app.handing_over import final_points
@@ -29,6 +30,7 @@ from loose_rail.judgement.rework import Action
 from loose_rail.kernel.errors import JobError, PhotoError
 from loose_rail.kernel.quantities import percent
 
+MOST_PLOTS = 3
 MOST_PICTURES = 6
 """On the sheet: a row of three, twice."""
 MARKS = {Verdict.AGREES: "●", Verdict.DISAGREES: "◆", Verdict.DOUBTFUL: "▲"}
@@ -85,6 +87,8 @@ class ReportContent:
     """Points of the last look: words, what was measured or said, how it stands."""
     pictures: tuple[tuple[str, str], ...] = ()
     """Photographs that were asked for: their words, and the small picture as a data address."""
+    plots: tuple[tuple[str, str], ...] = ()
+    """Plots of readings in time: what they show, and the picture as a data address."""
     promises: tuple[str, ...] = ()
     """Warranty, and when to ask again."""
     alarm: tuple[str, ...] = ()
@@ -133,6 +137,7 @@ def content_of(
             for one in final_points(session)
         ),
         pictures=_pictures(session, photos) if session.state.detail(PHOTOS) else (),
+        plots=_plots(session, photos),
         promises=_promises(session),
         pairs=before_after(review),
         lines=lines,
@@ -238,9 +243,9 @@ def _pictures(session: JobSession, photos: Photos | None) -> tuple[tuple[str, st
     disk is told in its place."""
     if photos is None:
         return ()
-    ranked = sorted(session.state.photos, key=lambda one: not one.caption)
+    taken = [one for one in session.state.photos if one.about != RECORDING]
     found = []
-    for one in ranked[:MOST_PICTURES]:
+    for one in sorted(taken, key=lambda one: not one.caption)[:MOST_PICTURES]:
         words = one.caption or one.about.replace(":", " ")
         try:
             data = photos.thumbnail(one.photo).read_bytes()
@@ -248,6 +253,22 @@ def _pictures(session: JobSession, photos: Photos | None) -> tuple[tuple[str, st
             found.append((f"{words}: {error}", ""))
             continue
         found.append((words, f"data:image/jpeg;base64,{base64.b64encode(data).decode()}"))
+    return tuple(found)
+
+
+def _plots(session: JobSession, photos: Photos | None) -> tuple[tuple[str, str], ...]:
+    """Plots of readings in time that were put on the sheet, the newest last; one that is gone from
+    the disk is told in its place."""
+    if photos is None:
+        return ()
+    found = []
+    for one in [one for one in session.state.photos if one.about == RECORDING][-MOST_PLOTS:]:
+        try:
+            data = photos.path(one.photo).read_bytes()
+        except (PhotoError, OSError) as error:
+            found.append((f"{one.caption}: {error}", ""))
+            continue
+        found.append((one.caption, f"data:image/png;base64,{base64.b64encode(data).decode()}"))
     return tuple(found)
 
 

@@ -13,12 +13,14 @@ import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 
+from loose_rail.app.album import Album
 from loose_rail.app.live_reading import WATCH_KEY, LiveDesk
 from loose_rail.app.metered_entry import Wanted
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.recording import TraceDesk
 from loose_rail.screens.live.present import live_state
 from loose_rail.screens.recording.view import TraceView
+from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.sounds import Sounds
 from loose_rail.screens.shared.strip_chart import StripChart
@@ -116,7 +118,8 @@ class Recording(unittest.TestCase):
         for number in range(200):
             rail.add(0.1 * number, 4.9 + 0.001 * (number % 3))
             self.live.sample(WATCH_KEY, 10 + 0.1 * number, 320.0)
-        self.view = TraceView(TraceDesk(self.live), Dispatcher(at_once=True))
+        self.album = mock.Mock(spec=Album)
+        self.view = TraceView(TraceDesk(self.live), Dispatcher(at_once=True), self.album)
         self.said: list[Outcome] = []
         self.view.said.connect(self.said.append)
         self.view.resize(1200, 640)
@@ -149,6 +152,21 @@ class Recording(unittest.TestCase):
         self.view.save_csv(self.folder / "seen.csv")
         self.assertIn("written", self.said[-1].text)
         self.view.save_csv(self.folder)
+        self.assertEqual(self.said[-1].kind, "problem")
+
+    def test_what_is_seen_goes_to_the_album_in_the_colours_of_paper(self) -> None:
+        self.addCleanup(theme.use, theme.current())
+        theme.use(theme.NIGHT)
+        self.view.restyle()
+        self.album.keep_bytes.return_value = ([("digest", "readings")], [])
+        self.album.record_plot.return_value = Outcome("On the sheet")
+        QTest.keyClick(self.view.entry, Qt.Key.Key_F9)
+        drawn = QImage.fromData(self.album.keep_bytes.call_args.args[0])
+        self.assertGreater(drawn.pixelColor(3, 3).lightness(), 200)  # paper, at night too
+        self.assertIs(theme.current(), theme.NIGHT)
+        self.assertIn("mean 4.901 V", self.album.record_plot.call_args.args[1])
+        self.live.trace.channels.clear()
+        QTest.keyClick(self.view.entry, Qt.Key.Key_F9)
         self.assertEqual(self.said[-1].kind, "problem")
 
     def test_a_foreign_log_takes_the_place_and_goes_again(self) -> None:

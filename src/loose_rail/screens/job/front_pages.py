@@ -27,7 +27,9 @@ FRONT_PAGES = {
     entry.action: entry
     for entry in (
         FrontEntry("photos", lambda host: PhotoView(host.desks.album, host.dispatcher)),
-        FrontEntry("trace", lambda host: TraceView(host.desks.trace, host.dispatcher)),
+        FrontEntry(
+            "trace", lambda host: TraceView(host.desks.trace, host.dispatcher, host.desks.album)
+        ),
         FrontEntry("guide", GuideView),
         FrontEntry("board", JobBoardView),
     )

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QVBoxLayout
 
+from loose_rail.app.album import Album
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.recording import Loaded, TraceDesk
 from loose_rail.kernel.errors import LooseRailError
@@ -26,9 +27,10 @@ PAN = 0.25
 class TraceView(FrontPage):
     """The recording of a job's meters, or a log that was read in its place."""
 
-    def __init__(self, desk: TraceDesk, dispatcher: Dispatcher) -> None:
+    def __init__(self, desk: TraceDesk, dispatcher: Dispatcher, album: Album) -> None:
         super().__init__()
         self.desk = desk
+        self.album = album
         self._dispatcher = dispatcher
         self._title = label("Readings in time", "title")
         self.entry = WordsLine(
@@ -55,10 +57,11 @@ class TraceView(FrontPage):
                 "follow": self.follow,
                 "csv": self.ask_csv,
                 "png": self.ask_png,
+                "sheet": self.to_sheet,
                 "log": self.ask_log,
             },
         )
-        for action in ("follow", "csv", "png", "log"):
+        for action in ("follow", "csv", "png", "log", "sheet"):
             self.side.addWidget(self._keys.button(action))
         self.set_action("Back to the job")
         self.action.setText("Back to the job   Esc")
@@ -122,6 +125,18 @@ class TraceView(FrontPage):
         done = self.chart.save_picture(path)
         words = f"Picture written to {path}." if done else f"{path} can't be written."
         self.said.emit(Outcome(words) if done else Outcome.refused(words))
+
+    def to_sheet(self) -> None:
+        """Keep the plot with the job, for its sheet."""
+        if not any(len(one) for one in self.desk.trace.channels):
+            self.said.emit(Outcome.refused("Nothing recorded yet; there is nothing to print."))
+            return
+        picture, album, words = self.chart.paper_picture(), self.album, self._sentence.text()
+        self._dispatcher.run(
+            lambda task: album.keep_bytes(picture, "readings"),
+            lambda kept: self.said.emit(album.record_plot(kept, words)),
+            self._failed,
+        )
 
     def ask_log(self) -> None:
         """Which log."""

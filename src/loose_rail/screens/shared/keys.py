@@ -114,6 +114,7 @@ KEYS = (
     Key("F5", "follow", "Follow the newest", "recording"),
     Key("F6", "csv", "Save as CSV", "recording"),
     Key("F7", "png", "Save as PNG", "recording"),
+    Key("F9", "sheet", "Put what is seen on the job's sheet", "recording"),
     Key("F8", "log", "Read another meter's log", "recording"),
     Key("F5", "take", "Take the cheapest set", "stores"),
     Key("F7", "list", "Take a price list in", "stores"),

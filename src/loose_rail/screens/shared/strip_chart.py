@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QBuffer, QIODevice, Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QWidget
 
@@ -144,6 +144,20 @@ class StripChart(pg.PlotWidget):  # type: ignore[misc]
         step = share * (right - left)
         self.follows = False
         self.setXRange(left + step, right + step, padding=0.0)
+
+    def paper_picture(self) -> bytes:
+        """What is seen as PNG in the colours of paper, whatever the theme."""
+        shown = theme.current()
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        try:
+            theme.use(theme.DAYLIGHT)
+            self.restyle()
+            self.grab().save(buffer, "PNG")
+        finally:
+            theme.use(shown)
+            self.restyle()
+        return buffer.data().data()
 
     def save_picture(self, path: Path) -> bool:
         """Write what is seen as PNG; False where the file can't be written."""
