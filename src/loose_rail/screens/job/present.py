@@ -201,7 +201,7 @@ class JobPresenter:
 
     def power_up(self) -> PowerUpState:
         """The first power-up."""
-        return power_up_state(self.session, self.forecast, self.has_meter)
+        return power_up_state(self.session, self.forecast, self.has_meter, self.live.trace)
 
     def hand_back(self) -> HandBackState:
         """The sheet."""

@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
+
 from loose_rail.app.entry import MEANS, MEANS_OF_A_RESISTOR
 from loose_rail.app.first_power import ForecastKeeper, first_state
 from loose_rail.app.limiting import bench_limiters, limiter_words
 from loose_rail.app.proving import proof
 from loose_rail.app.session import JobSession
+from loose_rail.app.start_curve import DEAD_SHARE, READY_SHARE, after, against, start_curve
+from loose_rail.app.trace import Trace
 from loose_rail.diagnosis.in_line import limiter_of
-from loose_rail.diagnosis.model.forecast import Forecast
+from loose_rail.diagnosis.model.forecast import FORECAST_SECONDS, Floats, Forecast
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.judgement.limiter import Limiter
 from loose_rail.kernel.quantities import engineering, fixed
 from loose_rail.screens.power_up.soak_present import soak_view
-from loose_rail.screens.power_up.state import PowerUpState
+from loose_rail.screens.power_up.state import NO_POINTS, PowerUpState
 from loose_rail.screens.shared.card.present import card_for, failed_card
 from loose_rail.screens.shared.card.state import CardState
 from loose_rail.screens.shared.pair_views import pair_views
@@ -35,7 +39,10 @@ NOT_SHOWN_WORDS = {
 
 
 def power_up_state(
-    session: JobSession, keeper: ForecastKeeper, has_meter: bool = False
+    session: JobSession,
+    keeper: ForecastKeeper,
+    has_meter: bool = False,
+    trace: Trace | None = None,
 ) -> PowerUpState:
     """The prediction in time beside what was seen and read; the lamp first, then what proves the
     repair."""
@@ -68,7 +75,36 @@ def power_up_state(
     if predicted is None:
         return found
     said = limiter_words(session, in_line) if in_line is not None else ()
-    return _with_forecast(found, predicted, first, in_line, said)
+    drawn = _with_forecast(found, predicted, first, in_line, said)
+    return drawn if trace is None else _with_measured(drawn, predicted, trace)
+
+
+def _with_measured(found: PowerUpState, predicted: Forecast, trace: Trace) -> PowerUpState:
+    """With what the meters showed of the last start, over the prediction."""
+    curves, said = [], []
+    plugged_in: float | None = None
+    for name, final, course in (
+        ("Bulk", predicted.bulk_volts, predicted.sound.bulk),
+        ("Standby", predicted.standby_volts, predicted.sound.standby),
+    ):
+        curve = start_curve(trace.channels, final, FORECAST_SECONDS)
+        if curve is None:
+            curves.append(NO_POINTS)
+            continue
+        begins, ready = _reaches(predicted, course, DEAD_SHARE), _reaches(predicted, course)
+        late = curve.begin - plugged_in if plugged_in is not None else begins
+        curve = after(curve, late if 0.0 <= late <= FORECAST_SECONDS else begins)
+        plugged_in = curve.begin if name == "Bulk" else plugged_in
+        curves.append((tuple(curve.seconds.tolist()), tuple(curve.volts.tolist())))
+        said.append(against(name, curve, final, ready))
+    words = (*found.course, *said)
+    return replace(found, measured_bulk=curves[0], measured_standby=curves[1], course=words)
+
+
+def _reaches(predicted: Forecast, course: Floats, share: float = READY_SHARE) -> float:
+    """When a predicted course gets to a share of where it ends, in seconds."""
+    there = predicted.seconds[np.flatnonzero(course >= share * course[-1])[:1]]
+    return float(there[0]) if len(there) else 0.0
 
 
 def _limiters(session: JobSession, now: Limiter | None) -> tuple[tuple[str, str, bool], ...]:

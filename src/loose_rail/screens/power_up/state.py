@@ -7,6 +7,10 @@ from dataclasses import dataclass
 from loose_rail.screens.shared.card.state import CardState
 from loose_rail.screens.shared.pairs import PairView
 
+Points = tuple[tuple[float, ...], tuple[float, ...]]
+"""Seconds, and what was read then."""
+NO_POINTS: Points = ((), ())
+
 
 @dataclass(frozen=True, slots=True)
 class SoakView:
@@ -40,6 +44,9 @@ class PowerUpState:
     heat: tuple[float, ...] = ()
     """Share of what a resistor in line bears, empty where a lamp or nothing stands there."""
     faulty_heat: tuple[float, ...] = ()
+    measured_bulk: Points = NO_POINTS
+    """What the meters showed of the last start: seconds and volts."""
+    measured_standby: Points = NO_POINTS
     limiters: tuple[tuple[str, str, bool], ...] = ()
     """What can stand in line: as it is typed, how it is called, whether it does."""
     soak: SoakView | None = None

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QSizePolicy, QVBoxLayout, 
 from loose_rail.app.first_power import ForecastRequest
 from loose_rail.app.outcome import Kind
 from loose_rail.screens.power_up.soak_chart import SoakChart
-from loose_rail.screens.power_up.state import PowerUpState
+from loose_rail.screens.power_up.state import NO_POINTS, Points, PowerUpState
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.card.wiring import wire_card
@@ -69,6 +69,8 @@ class CourseChart(QWidget):
                 pen=pg.mkPen(theme.color("disagrees"), width=1.6, style=Qt.PenStyle.DashLine),
             )
             plot.plot(state.seconds, sound, pen=pg.mkPen(theme.color("agrees"), width=2.6))
+            seen = {"bulk": state.measured_bulk, "standby": state.measured_standby}
+            self._measured(pg, plot, seen.get(name, NO_POINTS))
             self._band(pg, plot, state, sound, unit)
             pull = pg.InfiniteLine(state.pull_seconds, pen=pg.mkPen(theme.color("action"), width=2))
             plot.addItem(pull)
@@ -76,6 +78,19 @@ class CourseChart(QWidget):
                 first = plot
             else:
                 plot.setXLink(first)
+
+    def _measured(self, pg: Any, plot: Any, points: Points) -> None:
+        """What the meters showed, sample by sample."""
+        if points[0]:
+            ink = theme.color("ink")
+            plot.plot(
+                *points,
+                pen=pg.mkPen(ink, width=1.2),
+                symbol="o",
+                symbolSize=6,
+                symbolBrush=ink,
+                symbolPen=None,
+            )
 
     def _band(
         self, pg: Any, plot: Any, state: PowerUpState, sound: tuple[float, ...], unit: str
@@ -201,7 +216,7 @@ class PowerUpView(StagePage):
         column.addLayout(inner)
         column.addStretch(1)
         row.addWidget(side)
-        self._shown_key: tuple[float, int, str] | None = None
+        self._shown_key: tuple[object, ...] | None = None
         self._forecasting: Forecasting | None = None
 
     @property
@@ -264,7 +279,8 @@ class PowerUpView(StagePage):
         """Draw the prediction, what was seen and the proof so far; once all is read, the soak."""
         self._show_line(state)
         self._title.setText(state.title)
-        key = (state.pull_seconds, len(state.seconds), state.title)
+        measured = (state.measured_bulk, state.measured_standby)
+        key = (state.pull_seconds, len(state.seconds), state.title, measured)
         if key != self._shown_key:
             self._chart.show_state(state)
             self._shown_key = key
