@@ -138,6 +138,7 @@ class Sessions(unittest.TestCase):
     def take(self, session: Any, text: str) -> None:
         offer = session.reviewed.step.offer
         if offer.candidate.state != session.state.board_state:
+            session.confirm_state(UNPLUGGED)  # a jumper is never moved with the plug in
             session.confirm_state(offer.candidate.state)
         if offer.candidate.probe.mode.needs_dead_board and not session.drained:
             session.measure_bulk(1.2)

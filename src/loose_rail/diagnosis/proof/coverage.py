@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
+from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.predictions import noticed
 from loose_rail.diagnosis.model.table import PredictionTable, moved
@@ -22,6 +23,9 @@ MOST_MORE = 24
 """Readings beyond the rails; boards of the book need two to eight, a minute each [E]."""
 SURE_SIGMAS = 1.5
 """So far beyond the edge a meter's error and the spread of parts bring no reading back [E]."""
+ALIKE_SHARE, MOST_SIGMAS = 0.97, 12.0
+"""Points that cover so much of what the best one does are alike; among them the clearer goes
+first, up to so many deviations [E]."""
 Flags = NDArray[np.bool_]
 
 
@@ -44,6 +48,7 @@ def covering(
     known = [k for k, one in enumerate(table.candidates) if one.key in keys]
     asks = np.where(_in_question(table, fitted), [row.prior for row in table.rows], 0.0)
     found: list[int] = []
+    clear = np.column_stack([_clearness(table, number) for number in asked])
     for margin in (SURE_SIGMAS, 0.0):  # by points that can't be missed, then by what there is
         weights = asks.copy()
         for number in (*known, *found):
@@ -51,9 +56,11 @@ def covering(
         odd = np.column_stack([odd_at(table, number, margin) for number in asked])
         while len(found) < MOST_MORE:
             gained = weights @ odd
-            best = int(np.argmax(gained))
-            if gained[best] <= 0:
+            if gained.max() <= 0:
                 break
+            alike = np.flatnonzero(gained >= ALIKE_SHARE * gained.max())
+            shown = weights @ (odd[:, alike] * clear[:, alike])
+            best = int(alike[np.argmax(shown)])
             found.append(asked[best])
             weights[odd[:, best]] = 0.0
     return [table.candidates[number] for number in found]
@@ -64,6 +71,14 @@ def odd_at(table: PredictionTable, number: int, margin: float = 0.0) -> Flags:
     is called out of range."""
     sigmas = limit("disagrees_sigmas") + margin
     return moved(table, number, sigmas) | (table.hertz[:, number] > 0)
+
+
+def _clearness(table: PredictionTable, number: int) -> NDArray[np.float64]:
+    """How far out of range each row reads at a live point `(n_rows,)`, in deviations: with its
+    load on, a rail shows what it hides asleep."""
+    column = column_of(table, number)
+    gap = np.abs(column.y - column.y[0]) / column.sigma[0]
+    return np.asarray(np.where(column.ticks, MOST_SIGMAS, np.minimum(gap, MOST_SIGMAS)))
 
 
 def _in_question(table: PredictionTable, fitted: Collection[str]) -> Flags:
