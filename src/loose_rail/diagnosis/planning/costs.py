@@ -19,11 +19,12 @@ from loose_rail.vocabulary.board_state import BoardState, Power
 
 Floats = NDArray[np.float64]
 
+RISK_MINUTES_POWERED = 0.25
 RISK_MINUTES_HOT_LIVE = 1.5
 RISK_MINUTES_NO_LIMITER = 1.5
 RISK_MINUTES_FORCED = 1.0
-"""What each risk is worth in bench minutes; set so that a safe probe of equal worth goes first
-[E]."""
+"""What each risk is worth in bench minutes; set so that a safe probe of equal worth goes first, and
+a dead board is read before it is powered where both tell the same [E]."""
 
 
 REACH_MINUTES = {
@@ -101,6 +102,7 @@ def _reach(board: Board, candidate: Candidate) -> float:
 def _risk(candidate: Candidate) -> float:
     if not candidate.state.plugged:
         return 0.0
-    risk = RISK_MINUTES_HOT_LIVE if candidate.probe.side is Side.HOT else 0.0
+    risk = RISK_MINUTES_POWERED
+    risk += RISK_MINUTES_HOT_LIVE if candidate.probe.side is Side.HOT else 0.0
     risk += 0.0 if candidate.state.lamp_watts else RISK_MINUTES_NO_LIMITER
     return risk + (RISK_MINUTES_FORCED if candidate.state.power is Power.FORCED else 0.0)
