@@ -20,6 +20,9 @@ Mask = NDArray[np.bool_]
 
 SHARE = 0.3
 """How often the degree of a fault lies between those that are worked out [E]."""
+SHARE_LIFTED = 0.7
+"""The same where the fault lifts its rail: a drift or an aged coupler goes as far as it likes, and
+the degrees that are worked out are no likelier than any other [E]."""
 MOST_TIMES = 1.35
 """How far a divider that drifts lifts its rail, before something trips [E]."""
 BARE_BULK_SHARE = 0.64
@@ -70,11 +73,17 @@ class LiveDegrees:
         low, high = self.between
         return high - low > LEAST_SHARE * max(abs(self.sound), 1.0)
 
+    @cached_property
+    def share(self) -> Floats:
+        """How often the degree lies between those that are worked out `(n_rows,)`."""
+        lifted = self.open & (self.between[1] > self.sound)
+        return np.asarray(np.where(lifted, SHARE_LIFTED, np.where(self.open, SHARE, 0.0)))
+
     def steady(self, volts: float) -> Floats:
         """Density of a steady value where only the degree of a fault is open."""
         low, high = self.between
         inside = self.open & (volts > low) & (volts < high)
-        return np.where(inside, SHARE / np.where(self.open, high - low, 1.0), 0.0)
+        return np.where(inside, self.share / np.where(self.open, high - low, 1.0), 0.0)
 
     def ticking(self, observation: Observation) -> Floats:
         """Density of a rail that tries again and again: how high it gets before it is stopped."""

@@ -15,7 +15,6 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.inference.course import Courses, course_likelihood
-from loose_rail.diagnosis.inference.degrees import SHARE as OPEN_SHARE
 from loose_rail.diagnosis.inference.predicted import (
     FLAT_SHARE_OF_DOUBT,
     MOST_KNOWN,
@@ -224,7 +223,7 @@ class Column(Predicted):
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
         if not self.probe.live:
             return self._over_degrees(plain, y, make)
-        known = np.where(self.live_degrees.open, 1.0 - OPEN_SHARE, 1.0)
+        known = 1.0 - self.live_degrees.share
         return known * plain + self.live_degrees.steady(magnitude) + self._not_tripped(magnitude)
 
     def _not_tripped(self, magnitude: float) -> Floats:

@@ -9,6 +9,8 @@ from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.diagnosis.inference.judged import judged
+from loose_rail.judgement.judge import Verdict
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -38,6 +40,26 @@ def read_in_result(teller: Teller, result: str, number: int) -> int:
         teller.read(probe.id, state, seen.observation, number)
         count += 1
     return count
+
+
+RIGHT_SHARE = 0.06
+"""A rail this near to its own volts is right again [E]."""
+
+
+def right_again(teller: Teller, result: str) -> bool:
+    """Whether a result tells the volts of a rail that was read wrong before, and they are right:
+    “5.02 V” after a new part says that it helped."""
+    for match in _VOLTS.finditer(result):
+        probe = _probe(teller, result, match)
+        rail = None if probe is None else teller.board.rail_of(probe.rail)
+        if rail is None or not rail.volts:
+            continue
+        near = abs(float(match[1].replace(",", ".")) / rail.volts - 1.0) < RIGHT_SHARE
+        before = [r for r in teller.job.live_readings if teller.rail_read(r.probe) == rail.id]
+        if near and before:
+            _, judgement = judged(teller.table, before[-1])
+            return judgement.verdict is Verdict.DISAGREES
+    return False
 
 
 def _probe(teller: Teller, result: str, match: re.Match[str]) -> Probe | None:

@@ -7,7 +7,7 @@ import re
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import how_it_measured
-from loose_rail.app.job_file.log.came_of_it import read_in_result
+from loose_rail.app.job_file.log.came_of_it import read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.human_value import human_value
@@ -83,6 +83,8 @@ def _replaced(teller: Teller, deed: Did) -> None:
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
         return
+    if helped is None and right_again(teller, deed.result):
+        helped = True
     if helped is False:
         clues = [replaced_clue(teller.table, part, False) for part in parts]
         teller.aside(teller.spread(clues, deed.what), deed.number)
