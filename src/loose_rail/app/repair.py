@@ -37,6 +37,8 @@ def action_of(session: JobSession, part: str) -> Action:
     chosen = session.state.method_for(part)
     if chosen in set(Action):
         return Action(chosen)
+    if part not in {one.ref for one in session.board.components}:
+        return Action.REPLACE  # exchanged whole, or of another board than this one
     verdict = session.state.verdict
     own = verdict is not None and verdict.part == part
     mode = verdict.suspect.partition(":")[2].partition(":")[0] if verdict and own else ""
