@@ -19,12 +19,12 @@ from loose_rail.vocabulary.board_state import BoardState, Power
 
 Floats = NDArray[np.float64]
 
-RISK_MINUTES_POWERED = 0.25
+RISK_MINUTES_FIRST_POWER = 0.25
 RISK_MINUTES_HOT_LIVE = 1.5
 RISK_MINUTES_NO_LIMITER = 1.5
 RISK_MINUTES_FORCED = 1.0
 """What each risk is worth in bench minutes; set so that a safe probe of equal worth goes first, and
-a dead board is read before it is powered where both tell the same [E]."""
+a dead board is read before its first power where both tell the same [E]."""
 
 
 REACH_MINUTES = {
@@ -59,6 +59,8 @@ class Costs:
         self._own = np.array(
             [c.probe.minutes + _risk(c) + _reach(table.board, c) for c in table.candidates]
         )
+        self._plugged = np.array([c.state.plugged for c in table.candidates])
+        self._powered = {c.key: k for k, c in enumerate(table.candidates) if c.state.plugged}
         self._lifted = {c.key: k for k, c in enumerate(table.candidates) if c.probe.lifted}
         self._between: dict[tuple[BoardState, BoardState, int], float] = {}
 
@@ -72,6 +74,8 @@ class Costs:
         )
         ways = [self._way(facts.state, self.states[k // most], k % most) for k in kinds.tolist()]
         found: Floats = self._own + np.array(ways)[of_kind]
+        if not self._powered.keys() & taken.keys():
+            found[self._plugged] += RISK_MINUTES_FIRST_POWER
         for key in taken:
             if key in self._lifted:
                 found[self._lifted[key]] -= LIFT_MINUTES
@@ -102,7 +106,6 @@ def _reach(board: Board, candidate: Candidate) -> float:
 def _risk(candidate: Candidate) -> float:
     if not candidate.state.plugged:
         return 0.0
-    risk = RISK_MINUTES_POWERED
-    risk += RISK_MINUTES_HOT_LIVE if candidate.probe.side is Side.HOT else 0.0
+    risk = RISK_MINUTES_HOT_LIVE if candidate.probe.side is Side.HOT else 0.0
     risk += 0.0 if candidate.state.lamp_watts else RISK_MINUTES_NO_LIMITER
     return risk + (RISK_MINUTES_FORCED if candidate.state.power is Power.FORCED else 0.0)

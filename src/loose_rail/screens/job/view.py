@@ -299,10 +299,6 @@ class JobView(QWidget):
         """How the part in hand comes off."""
         self.tell(self.presenter.choose_method(name))
 
-    def next_action(self) -> None:
-        """Replace, reflow or tighten the part in hand."""
-        self.tell(self.presenter.next_action())
-
     def enter_volts(self, text: str) -> bool:
         """Volts across the reservoir that is asked for; whether they were taken."""
         outcome = self.presenter.submit(text)

@@ -105,7 +105,7 @@ class ReworkView(SidedPage):
         self.action_turned.connect(lambda: self._turn(host))
 
     def _turn(self, host: JobHost) -> None:
-        host.next_action()
+        host.tell(host.desks.next_action())
         self.focus_work()
 
     def _enter_volts(self, host: JobHost, text: str) -> None:
