@@ -67,7 +67,9 @@ _THINGS = (
     (Thing.RELAY, r"relay|\bclick(?:s|ed)?\b|\bclack"),
     (Thing.SET, r"\bit\b|\btv\b|telly|television|monitor|\bthe set\b|\bthis set\b|\bthing\b"),
 )
-_LIGHT = re.compile(r"(?<!back)(?<!back-)(?<!back )\blights?\b(?! (?:up|in|of|on the))")
+_LIGHT = re.compile(
+    r"(?<!back)(?<!back-)(?<!back )(?<!never )(?<!it )(?<!not )(?<!n't )\blights?\b(?! (?:up|in|of|on the))"
+)
 _SPLIT = re.compile(
     r"[.;!?:]|,|\b(?:and then|and|but|then|until|afterwards|though|yet|while the|"
     r"when|whenever|as soon as|if|because|since)\b"

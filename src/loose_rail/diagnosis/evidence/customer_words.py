@@ -20,6 +20,7 @@ SAID_BY = {
     TICKS: ("clicks_once",),
     "indicator_steady": ("indicator_none", "indicator_blinks"),
     "picture_none": ("picture_by_torch",),
+    "indicator_none": ("no_light",),
     "starts_then_stops": ("restarts",),
 }
 IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")
