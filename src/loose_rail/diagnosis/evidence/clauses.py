@@ -68,7 +68,8 @@ _THINGS = (
     (Thing.SET, r"\bit\b|\btv\b|telly|television|monitor|\bthe set\b|\bthis set\b|\bthing\b"),
 )
 _LIGHT = re.compile(
-    r"(?<!back)(?<!back-)(?<!back )(?<!never )(?<!it )(?<!not )(?<!n't )\blights?\b(?! (?:up|in|of|on the))"
+    r"(?<!back)(?<!back-)(?<!back )(?<!never )(?<!it )(?<!not )(?<!n't )"
+    r"\blights?\b(?! (?:up|in|of|on the))"
 )
 _SPLIT = re.compile(
     r"[.;!?:]|,|\b(?:and then|and|but|then|until|afterwards|though|yet|while the|"
