@@ -86,6 +86,14 @@ class OtherHalf(unittest.TestCase):
         sagging = died[0], ("live.12v@on/cable/direct", "9.0"), died[0]
         for readings, cleared in ((died, False), (blown, False), (sagging, True)):
             self.assertIs(ran_on_mains(table(), read(*readings)), cleared, readings)
+        key = "live.12v@on/cable/direct"
+        pulses, dragged = (
+            (key, "0..11.8@0.3Hz"),
+            (key, "2.0"),
+        )  # a bulk that is shorted makes neither
+        self.assertTrue(ran_on_mains(table(), read(pulses)))
+        self.assertFalse(ran_on_mains(table(), read(dragged)))
+        self.assertFalse(ran_on_mains(table(), read(pulses, (key, "0.00"))))
         stood = read((f"live.5vs@{CABLE_ON}", "5.02"))
         chances = posterior(table(), stood, ())
         self.assertTrue(short_excluded(table(), chances, stood))

@@ -31,6 +31,8 @@ SEEN_DRAWING = ("glows", "pulses", BRIGHT)
 """What forbids full mains: something behind the lamp draws what it should not."""
 
 
+COMES_UP_SHARE = 0.6
+"""Of its sound volts: a rail that gets there is made from a bulk that holds [E]."""
 STANDING_VOLTS = 1.0
 """A rail above it is made by its converter; below, a sound board may read so too in standby [E]."""
 
@@ -88,19 +90,28 @@ def reads_no_short(table: PredictionTable, evidence: Sequence[Evidence]) -> bool
 
 
 def ran_on_mains(table: PredictionTable, evidence: Sequence[Evidence]) -> bool:
-    """Whether a rail was read as a sound board's with nothing in line with the mains, and nothing
-    that was read since, at a rail without a limiter or on the dead hot side, is wrong: what died on
-    the mains is cleared by no reading from before."""
+    """Whether a rail came up to most of its volts with nothing in line with the mains, if only to
+    pulse or to be pulled down again: a converter makes no rail out of a shorted bulk, and the fuse
+    would be open. And nothing that was read since, at a rail without a limiter or on the dead hot
+    side, is wrong: what died on the mains is cleared by no reading from before."""
     ran = False
     for item in evidence:
         candidate = table.candidates[table.index(item.candidate)]
         probe, state = candidate.probe, candidate.state
         on_mains = state.plugged and not state.lamp_watts and bool(probe.rail)
-        if on_mains and _reads_good(table, item):
+        if on_mains and _comes_up(table, item):
+            ran = True
+        elif on_mains and _reads_good(table, item):
             ran = ran or item.observation.low > STANDING_VOLTS
         elif on_mains or (not probe.live and probe.side is Side.HOT):
             ran = ran and _reads_good(table, item)
     return ran
+
+
+def _comes_up(table: PredictionTable, item: Evidence) -> bool:
+    column = column_of(table, table.index(item.candidate))
+    sound = float(np.nan_to_num(column.high[0]))
+    return bool(sound > STANDING_VOLTS and item.observation.high >= COMES_UP_SHARE * sound)
 
 
 def _reads_good(table: PredictionTable, item: Evidence) -> bool:
