@@ -44,6 +44,8 @@ FLAT_SHARE_OF_DOUBT = 0.5
 ODD_SIGMAS = 3.0
 """From here on a prediction is told from a good board's, in its standard deviations [E]."""
 UNLIKE_SHARE = 0.15
+"""A predicted figure further than this share from a sound board's counts as elsewhere, whatever one
+reading could tell: wider than rails and drivers scatter from set to set, about a tenth [E]."""
 SHORT_UP_TO_OHMS, SOUND_FROM_TIMES = 8.0, 4.0
 """Failed silicon, foil and ceramic read anything up to here; a sound board must read clearly more
 at a point for it to tell of a short [E]."""

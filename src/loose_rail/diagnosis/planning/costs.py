@@ -60,7 +60,7 @@ class Costs:
             [c.probe.minutes + _risk(c) + _reach(table.board, c) for c in table.candidates]
         )
         self._plugged = np.array([c.state.plugged for c in table.candidates])
-        self._powered = {c.key: k for k, c in enumerate(table.candidates) if c.state.plugged}
+        self._powered = frozenset(c.key for c in table.candidates if c.state.plugged)
         self._lifted = {c.key: k for k, c in enumerate(table.candidates) if c.probe.lifted}
         self._between: dict[tuple[BoardState, BoardState, int], float] = {}
 
@@ -74,7 +74,7 @@ class Costs:
         )
         ways = [self._way(facts.state, self.states[k // most], k % most) for k in kinds.tolist()]
         found: Floats = self._own + np.array(ways)[of_kind]
-        if not self._powered.keys() & taken.keys():
+        if not self._powered & taken.keys():
             found[self._plugged] += RISK_MINUTES_FIRST_POWER
         for key in taken:
             if key in self._lifted:
