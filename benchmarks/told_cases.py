@@ -28,7 +28,7 @@ TESTS = Path(__file__).parent.parent / "tests"
 CASES = TESTS / "cases"
 SETS = {
     "first": CASES,
-    **{name: TESTS / f"cases_{name}" for name in ("second", "third", "fourth", "fifth")},
+    **{name: TESTS / f"cases_{name}" for name in ("second", "third", "fourth", "fifth", "sixth")},
 }
 FIRST_LOOK = {
     "second": {"board": 89, "first": 64, "three": 71, "step": 65},
