@@ -21,8 +21,8 @@ from typing import Any
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.profile import Board
-from loose_rail.bootstrap import table_of
-from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.bootstrap import engine_for
+from loose_rail.diagnosis.planning.engine import Engine
 
 TESTS = Path(__file__).parent.parent / "tests"
 CASES = TESTS / "cases"
@@ -59,7 +59,7 @@ BOARDS = (
     *(("nothing", "nothing"), ("outside", "outside"), ("power", "power"), ("main board", "main")),
     *(("timing", "timing"), ("lamp", "lamps"), ("drive", "drive")),
 )
-TableOf = Callable[[Board], PredictionTable]
+EngineOf = Callable[[Board], Engine]
 
 
 @dataclass
@@ -144,14 +144,14 @@ def board_right(stage: Mapping[str, Any], found: Mapping[str, Any]) -> bool:
     return bool(stage["board_withheld_ok"])
 
 
-def marks_of(path: Path, tables: TableOf) -> Iterator[Mark]:
+def marks_of(path: Path, engines: EngineOf) -> Iterator[Mark]:
     """Tell a case up to each of its stages, and mark the answers."""
     case = json.loads(path.read_text(encoding="utf-8"))
     with tempfile.TemporaryDirectory() as folder:
         told = Path(folder) / "job.json"
         told.write_text(json.dumps({key: case[key] for key in TOLD}), encoding="utf-8")
         for stage in case["expect"]:
-            found = answer(read_case(told, tables, stage["after"]), 3)
+            found = answer(read_case(told, engines, stage["after"]), 3)
             suspects = found["suspects"]["parts"]
             now, every = advice(found)
             three = any(fits(r, s) for s in suspects[:3] for r in stage["roles_three"])
@@ -169,7 +169,7 @@ def marks_of(path: Path, tables: TableOf) -> Iterator[Mark]:
 
 
 def _every(path: Path) -> list[Mark]:
-    return list(marks_of(path, table_of))
+    return list(marks_of(path, engine_for))
 
 
 def page(sets: Mapping[str, Sequence[Mark]]) -> str:

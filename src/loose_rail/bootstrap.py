@@ -32,8 +32,6 @@ from loose_rail.boards.own.board import KNOWN_BY as OWN
 from loose_rail.boards.own.file import USUAL_MAINS_VOLTS
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
-from loose_rail.diagnosis.model.predictions import Progress
-from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.instruments.finder import identify, ports, visa_address
 from loose_rail.instruments.scpi_profile import MeterProfile, own_profiles, shipped_profiles
@@ -59,6 +57,10 @@ from loose_rail.storage.store import SqliteStore
 from loose_rail.storage.stores import StoresFile, opened_stores
 
 STREAM_MILLISECONDS = 3000
+ENGINES_KEPT = 3
+"""Boards whose engine stays in memory, some 20 MB each: the open job's and the ones before [E]."""
+_ENGINES: dict[bytes, Engine] = {}
+"""By everything that a board's profile says, the one that was used last at the end."""
 
 
 class Workplace:
@@ -315,10 +317,13 @@ def shop_files(data: Path | None) -> tuple[SqliteStore, BoardBook]:
 
 
 def engine_for(board: Board, progress: Callable[[float, str], None] | None = None) -> Engine:
-    """The diagnosis engine of a board (slow the first time, then from the cache)."""
-    return Engine(table_of(board, progress))
-
-
-def table_of(board: Board, progress: Progress | None = None) -> PredictionTable:
-    """The prediction table of a board, kept in the user's cache directory."""
-    return table_for(board, platformdirs.user_cache_path(APP), progress)
+    """The diagnosis engine of a board: the one that was used last, from the user's cache directory,
+    or worked out now (slow)."""
+    key = msgspec.json.encode(board)
+    found = _ENGINES.pop(key, None)
+    if found is None:
+        found = Engine(table_for(board, platformdirs.user_cache_path(APP), progress))
+    _ENGINES[key] = found
+    while len(_ENGINES) > ENGINES_KEPT:
+        _ENGINES.pop(next(iter(_ENGINES)), None)
+    return found

@@ -17,7 +17,7 @@ from loose_rail.app.papers import note_detail
 from loose_rail.app.session import JobSession
 from loose_rail.app.settings import MAINS_DETAIL
 from loose_rail.app.telling import entry_of
-from loose_rail.bootstrap import Workplace, engine_for, table_of
+from loose_rail.bootstrap import Workplace, engine_for
 from loose_rail.diagnosis.evidence.customer_words import age_fact
 from loose_rail.jobs import events as ev
 from loose_rail.screens.guides.view import GuideView
@@ -94,7 +94,7 @@ class AsInTheFile(unittest.TestCase):
                 case = json.loads((CASES / f"{name}.json").read_text(encoding="utf-8"))
                 path = self.folder / "case.json"
                 path.write_text(json.dumps({key: case[key] for key in TOLD}), encoding="utf-8")
-                wanted = review_of(read_case(path, table_of)).assessment.probabilities
+                wanted = review_of(read_case(path, engine_for)).assessment.probabilities
                 session = self.take_in(case, f"XQ-{name[:2]}")
                 self.on_its_mains(session, case["board"].get("mains", 230))
                 wake = session.board.wake

@@ -10,9 +10,9 @@ from typing import Any
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.profile import Board
-from loose_rail.bootstrap import table_of
+from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY
-from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.kernel.errors import UsageError
 
 MOST_STEPS = 20
@@ -22,7 +22,7 @@ def diagnose(options: argparse.Namespace) -> int:
     """Print the answer. Raises UsageError, JobError and BoardFileError."""
     if not 0 <= options.steps <= MOST_STEPS:
         raise UsageError(f"--steps takes 0 to {MOST_STEPS}.")
-    found = answer(read_case(options.file, _table, options.after), options.steps)
+    found = answer(read_case(options.file, _engine, options.after), options.steps)
     if options.json:
         text = json.dumps(found, ensure_ascii=False, indent=2)
     else:
@@ -31,14 +31,14 @@ def diagnose(options: argparse.Namespace) -> int:
     return 0
 
 
-def _table(board: Board) -> PredictionTable:
+def _engine(board: Board) -> Engine:
     def say(share: float, words: str) -> None:
         if sys.stderr.isatty():
             sys.stderr.write(f"\rpredictions {100 * share:3.0f} % {words:24s}")
             if share >= 1.0:
                 sys.stderr.write("\r" + " " * 48 + "\r")
 
-    return table_of(board, say)
+    return engine_for(board, say)
 
 
 MOST_LINES = 30

@@ -19,7 +19,7 @@ from loose_rail.app.outcome import Outcome
 from loose_rail.app.taking_in import Form as JobForm, NewJob, numbers_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
-from loose_rail.bootstrap import table_of
+from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.evidence.history import history_facts
 from loose_rail.diagnosis.evidence.soft_evidence import findings
 from loose_rail.diagnosis.evidence.symptoms import kinds
@@ -29,7 +29,7 @@ from loose_rail.storage.board_book import BoardBook
 from loose_rail.vocabulary.board_state import state_of
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
-from tests.shared import board, demo_records, table
+from tests.shared import board, demo_records, engine, table
 
 LEVELS = {
     "power board",
@@ -48,7 +48,7 @@ def answered(document: dict[str, Any], steps: int = 4) -> dict[str, Any]:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "job.json"
         path.write_text(json.dumps(document))
-        case = read_case(path, lambda own: table() if own.id == board().id else table_of(own))
+        case = read_case(path, lambda own: engine() if own.id == board().id else engine_for(own))
         return answer(case, steps)
 
 

@@ -29,7 +29,7 @@ from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.observation import Form
 from loose_rail.storage.places import places_of
 from loose_rail.vocabulary.meter_mode import MeterMode
-from tests.shared import board, table
+from tests.shared import board, engine
 
 HERE = Path(__file__).resolve()
 
@@ -285,7 +285,7 @@ class BadFiles(unittest.TestCase):
         """Whatever the fields hold, it is answered or refused in one line."""
         document["board"] = "PB-4310-2"
         document.pop("schema", None)
-        with mock.patch("loose_rail.cli.diagnose._table", lambda _: table()):
+        with mock.patch("loose_rail.cli.diagnose._engine", lambda _: engine()):
             code, out, err = run(document, "--json", "--steps", "1")
         self.assertEqual(code, 0, err)
         self.assertAlmostEqual(

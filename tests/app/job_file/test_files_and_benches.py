@@ -20,7 +20,7 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.posterior import posterior, suspects_of
 from loose_rail.diagnosis.planning.engine import Assessment, Engine
 from loose_rail.kernel.observation import Form, Observation
-from tests.shared import board, table
+from tests.shared import board, engine, table
 
 SEED = 5
 FAULTS = ("C21:dried:1", "Q1:short:0", "R12:open:0", "MB:never_asserts:0", "D9:short:0")
@@ -80,7 +80,7 @@ class ThroughFiles(unittest.TestCase):
             with tempfile.TemporaryDirectory() as folder:
                 path = Path(folder) / "job.json"
                 path.write_text(json.dumps({"board": board().id, "readings": readings}))
-                case = read_case(path, lambda _: table())
+                case = read_case(path, lambda _: engine())
             with self.subTest(one.faults[0].key):
                 self.assertEqual(case.notes.not_used, [])
                 self.assertEqual(
@@ -104,7 +104,7 @@ class ThroughFiles(unittest.TestCase):
             for order in (rows, rows[::-1]):
                 path = Path(folder) / "job.json"
                 path.write_text(json.dumps({"board": "PB-4310-2", "readings": order}))
-                case = read_case(path, lambda _: table())
+                case = read_case(path, lambda _: engine())
                 found.append(posterior(table(), case.evidence, []))
         np.testing.assert_allclose(found[0], found[1], atol=1e-12)
 
@@ -139,7 +139,7 @@ class ThroughFiles(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "job.json"
             path.write_text(json.dumps({"board": "PB-4310-2", "readings": readings}))
-            same = mock.patch("loose_rail.cli.diagnose._table", lambda _: table())
+            same = mock.patch("loose_rail.cli.diagnose._engine", lambda _: engine())
             with same, contextlib.redirect_stdout(out):
                 main(["diagnose", str(path), "--json", "--steps", "1"])
         self.answer = json.loads(out.getvalue())
@@ -156,9 +156,9 @@ class OtherBoards(unittest.TestCase):
             with tempfile.TemporaryDirectory() as folder:
                 path = Path(folder) / "job.json"
                 path.write_text(json.dumps({"board": board_id, "complaint": "dead"}))
-                from loose_rail.bootstrap import table_of
+                from loose_rail.bootstrap import engine_for
 
-                found = answer(read_case(path, table_of), 20)
+                found = answer(read_case(path, engine_for), 20)
             states = {step["state"] for step in found["next"]}
             self.assertTrue(states)
             if own.adapter_fed:

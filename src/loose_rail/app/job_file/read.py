@@ -23,7 +23,6 @@ from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.customer_words import age_fact
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
-from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.planning.stopping import ShopCosts
 from loose_rail.jobs.events import HistoryNoted, Record
@@ -70,9 +69,7 @@ class Case:
     besides: tuple[Beside, ...] = ()
 
 
-def read_case(
-    path: Path, table_of: Callable[[Board], PredictionTable], after: int | None = None
-) -> Case:
+def read_case(path: Path, engine_of: Callable[[Board], Engine], after: int | None = None) -> Case:
     """Read a job file, of a told job the first `after` entries.
 
     Raises JobError where it is no such file at all, BoardFileError where a profile that it names is
@@ -82,7 +79,7 @@ def read_case(
     notes = Notes()
     schema = given.get("schema", SCHEMA)
     if schema == TOLD or ("log" in given and schema != SCHEMA):
-        return _told_case(given, path.parent, table_of, after, notes)
+        return _told_case(given, path.parent, engine_of, after, notes)
     if schema != SCHEMA:
         notes.warn(f"The schema “{schema}” is not {SCHEMA}: read as far as it is understood.")
     for key in given:
@@ -93,7 +90,7 @@ def read_case(
         extra = {k: given[k] for k in ("topology", "rails", "legend") if k in given}
         board = {**extra, **(board or {})}
     case_board = board_of(board, path.parent, notes)
-    engine = Engine(table_of(case_board.board))
+    engine = engine_of(case_board.board)
     evidence, told = readings_of(case_board, engine.table, given.get("readings"), notes)
     clues = clues_of(case_board, engine.table, given, notes)
     costs = _costs(given.get("costs"), notes)
@@ -113,7 +110,7 @@ def read_case(
 def _told_case(
     given: Mapping[str, object],
     folder: Path,
-    table_of: Callable[[Board], PredictionTable],
+    engine_of: Callable[[Board], Engine],
     after: int | None,
     notes: Notes,
 ) -> Case:
@@ -122,8 +119,8 @@ def _told_case(
         if key not in KNOWN_TOLD:
             notes.leave({key: given[key]}, f"“{key}” is no part of {TOLD}")
     case_board = own_board_of(given, folder, notes)
-    table = table_of(case_board.board)
-    teller = Teller(table, notes)
+    engine = engine_of(case_board.board)
+    teller = Teller(engine.table, notes)
     age = given.get("set")
     years = age.get("age_years") if isinstance(age, Mapping) else None
     if isinstance(years, int | float) and not isinstance(years, bool):
@@ -132,7 +129,7 @@ def _told_case(
             teller.record(HistoryNoted(fact, f"{years:g} years old"))
     entries = entries_of(given.get("log"), after, notes)
     tell(teller, entries)
-    better = label_of_readings(table, teller.job)
+    better = label_of_readings(engine.table, teller.job)
     if better is not None and not case_board.generic:
         rail, volts = better
         notes.warn(
@@ -141,12 +138,12 @@ def _told_case(
         )
         relabelled = own_board_of(given, folder, notes, {rail.volts: volts})
         notes.understood.clear()
-        table = table_of(relabelled.board)
-        case_board, teller = relabelled, Teller(table, notes)
+        engine = engine_of(relabelled.board)
+        case_board, teller = relabelled, Teller(engine.table, notes)
         tell(teller, entries)
     return Case(
         case_board=case_board,
-        engine=Engine(table),
+        engine=engine,
         evidence=(),
         told=tuple(teller.told),
         clues=Clues((), (), ()),

@@ -14,19 +14,9 @@ from benchmarks.told_cases import CASES, TOLD, marks_of
 
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
-from loose_rail.boards.profile import Board
-from loose_rail.bootstrap import table_of
-from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.bootstrap import engine_for
 
 HERE = ("05-reservoir-sags-lamp-lit", "46-zero-read-with-set-off")
-_tables: dict[str, PredictionTable] = {}
-
-
-def tables(board: Board) -> PredictionTable:
-    if board.title not in _tables:
-        _tables.clear()
-        _tables[board.title] = table_of(board)
-    return _tables[board.title]
 
 
 @cache
@@ -38,8 +28,7 @@ def told(name: str) -> dict[str, object]:
 class Told(unittest.TestCase):
     def test_the_right_part_and_nothing_forbidden(self) -> None:
         for name in HERE:
-            _tables.clear()
-            marks = list(marks_of(CASES / f"{name}.json", tables))
+            marks = list(marks_of(CASES / f"{name}.json", engine_for))
             for mark in marks:
                 self.assertTrue(mark.three, mark)
                 self.assertEqual(mark.not_used, 0, mark)
@@ -48,27 +37,25 @@ class Told(unittest.TestCase):
 
     def test_the_first_entries_are_a_job_of_their_own(self) -> None:
         """Told up to an entry, and the log cut there, are the same."""
-        _tables.clear()
         whole = told(HERE[0])
         log = list(whole["log"])  # type: ignore[call-overload]
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "job.json"
             for after in (0, 4, 9):
                 path.write_text(json.dumps(whole), encoding="utf-8")
-                first = answer(read_case(path, tables, after), 2)
+                first = answer(read_case(path, engine_for, after), 2)
                 path.write_text(json.dumps({**whole, "log": log[:after]}), encoding="utf-8")
-                self.assertEqual(first, answer(read_case(path, tables), 2), after)
+                self.assertEqual(first, answer(read_case(path, engine_for), 2), after)
 
     def test_what_is_no_log_is_said_and_nothing_is_lost(self) -> None:
-        _tables.clear()
         bad = [{"red": "5 V"}, 7, {"did": "danced", "what": "R1"}, {"read": "hm", "at": "CN5-3"}]
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "job.json"
             path.write_text(json.dumps({**told(HERE[0]), "log": bad}), encoding="utf-8")
-            found = answer(read_case(path, tables), 1)
+            found = answer(read_case(path, engine_for), 1)
             self.assertEqual(len(found["not_used"]), len(bad))
             path.write_text(json.dumps({**told(HERE[0]), "log": "none"}), encoding="utf-8")
-            self.assertEqual(len(answer(read_case(path, tables), 1)["not_used"]), 1)
+            self.assertEqual(len(answer(read_case(path, engine_for), 1)["not_used"]), 1)
 
 
 if __name__ == "__main__":

@@ -12,7 +12,7 @@ from loose_rail.boards.own.board import own_board
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
 from loose_rail.boards.parts_named import parts_named
 from loose_rail.boards.profile import Board
-from loose_rail.bootstrap import table_of
+from loose_rail.bootstrap import engine_for
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import value
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -96,7 +96,7 @@ class Deeds(unittest.TestCase):
                 path = Path(folder) / "job.json"
                 path.write_text(json.dumps(_job(deed, what, result)), encoding="utf-8")
                 with self.subTest(deed=deed, what=what, result=result):
-                    found = _follows(read_case(path, table_of, None))
+                    found = _follows(read_case(path, engine_for, None))
                     wanted = tuple(one.strip() for one in must.split(";"))
                     self.assertTrue(any(one.startswith(wanted) for one in found) or not must, found)
                     self.assertFalse(never and any(one.startswith(never) for one in found), found)
