@@ -55,7 +55,7 @@ class Told:
 
 _COLOUR = r"(?:red|green|blue|white|orange|amber|yellow)"
 _THINGS = (
-    (Thing.BACKLIGHT, r"back ?-?light(?:ing)?s?|light behind|(?:grey |white )?glow\b"),
+    (Thing.BACKLIGHT, r"back ?-?light(?:ing)?s?|light (?:\w+ ){0,2}behind|(?:grey |white )?glow\b"),
     (
         Thing.INDICATOR,
         rf"{_COLOUR} (?:light|lamp|led|dot|eye|spot)s?|(?:stand-?by|power|front|little|small) "
@@ -109,6 +109,9 @@ _NOT_STARTING = re.compile(
 _WHOLE_SET = re.compile(
     r"\b(?:go|come|turn|switch|power|start)\w* (?:\w+ )?on\b|\bstart\b|\bwake\b|"
     r"want to (?:come|go|turn)"
+)
+_ALTERNATES = re.compile(
+    rf"\b(?P<one>{_COLOUR}|on)\b[^.]{{1,16}}\b(?:dark|off|out|{_COLOUR})\b[^.]{{1,16}}\b(?P=one)\b"
 )
 _PART = re.compile(
     r"\b(?:half|third|side|corner|part|edge|third|quarter|left|right|upper|lower|top|bottom)\b"
@@ -187,6 +190,10 @@ def told(text: str) -> Told:
     if changes:
         kinds["starts_then_stops"] = changes[0]
         not_meant |= {"indicator_blinks", "backlight_flashes"}
+    alternates = _ALTERNATES.search(text)
+    if alternates:
+        kinds["restarts"] = alternates[0]
+        not_meant |= {"indicator_steady", "starts_then_stops"}
     return Told(kinds, frozenset(not_meant))
 
 
@@ -249,5 +256,7 @@ def _alone(said: Sequence[Clause], kinds: dict[str, str], not_meant: set[str]) -
         if things == {Thing.SOUND}:
             kinds["sound_none"] = clause.words
             not_meant.add("clicks_none")
+        if Thing.BACKLIGHT in things:
+            not_meant.add("indicator_none")
         if things == {Thing.BACKLIGHT}:
             kinds["backlight_none"] = clause.words

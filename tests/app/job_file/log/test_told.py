@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from pathlib import Path
 
 from loose_rail.app.job_file.log.alone import kept_farads, of_the_rail
 from loose_rail.app.job_file.log.human_value import human_value
@@ -272,6 +273,14 @@ class States(unittest.TestCase):
         ):
             state = the(brought(board(), Situation(), text)).known
             self.assertEqual(the(state).key, key, text)
+
+    def test_every_phrase_of_the_list_gives_its_state(self) -> None:
+        lines = Path(__file__).with_name("states.txt").read_text(encoding="utf-8").splitlines()
+        rows = [line.split("|") for line in lines if line and not line.startswith("#")]
+        self.assertGreater(len(rows), 80)
+        for text, key in rows:
+            state = the(brought(board(), Situation(), text.strip())).known
+            self.assertEqual(the(state).key, key.strip(), text)
 
     def test_a_phrase_holds_until_the_next_and_keeps_what_it_does_not_say(self) -> None:
         first = the(brought(board(), Situation(), "standby, cable on"))

@@ -15,34 +15,57 @@ from loose_rail.vocabulary.roles import BoardRole
 
 LAMP_WATTS = 60
 _DEAD = re.compile(
-    r"\bunplugged\b|plug (is )?(out|pulled)|drained|discharged|\bdead board\b|no mains"
+    r"\bunplugged\b|pulled (from|out of) the (wall|socket|outlet)|"
+    r"drained|discharged|\bdead board\b|\b(no|without) (mains|power)\b|"
+    r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
+    r"off the mains"
 )
 _STANDBY = re.compile(
-    r"stand-?by|set off|\bplugged (in|back)|asleep|mains on|red lamp|lamp .*\blit\b"
+    r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|mains (on|connected)|"
+    r"connected to the mains|red (lamp|led|light)|lamp .*\blit\b|\blive\b|powered|by remote off|"
+    r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b"
 )
 _ON = re.compile(
     r"\bon\b(?! the (bench|strip|tester))|switched on|running|button (pressed|held|on)|power key|"
-    r"asked to (start|come on)|remote pressed|playing"
+    r"in (operation|use)|playing"
 )
+_ASKED = re.compile(
+    r"button (pressed|held)|power key|remote pressed|asked to|press(ed|ing) (the )?(power|on)|"
+    r"tr(ies|ying) to (start|come)|(switch|turn|power)(ed|ing)?[- ]on\b|woken|wakes|"
+    r"at switch[- ]on|while (it )?starting|power[- ]up in the set|in operation|"
+    r"\b(running|playing)\b|picture there"
+)
+"""The set is asked to come on, whatever else is said of its mains."""
 _FORCED = re.compile(
-    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|bridged to|1 ?k from|"
-    r"(start|stb\w*|ps-?on|on|rly|relay)( line| pin| signal)? (is )?(pulled|held|tied|taken)|"
-    r"(pulled|held) to ground through"
+    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|"
+    r"(bridged|linked|joined|wired|strapped|shorted) (to|with)|"
+    r"1 ?k from|"
+    r"(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake)( line| pin| signal)? (is )?"
+    r"(pulled|held|tied|taken|fed|set|strapped)|"
+    r"\bp(s|w)?[-_ ]?on (to|on) (5 ?v|stand|ground|gnd)|(pulled|held) to ground through"
 )
 _LAMP = re.compile(
-    r"(series|limiting|test|through (a|the)|behind (a|the)|over (a|the)) (lamp|bulb)|limiter|"
-    r"(lamp|bulb) in (line|series)|bulb in"
+    r"(series|limiting|test|dim|light|current|(through|behind|over) (a|the)) (lamp|bulb)|"
+    r"limiter|(lamp|bulb) in (line|series)|bulb in|\d+ ?w (lamp|bulb)"
 )
+_PLUG_OUT = re.compile(r"(^|[,;] ?)(the |its |mains |power )*(plug|cord|lead) (is )?(out|pulled)\b")
 _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
+_GONE = r"(off|out|pulled|unplugged|disconnected|removed|gone)"
 _ALL_OFF = re.compile(
-    r"board alone|alone on the bench|nothing (connected|plugged)|by itself on the bench|uncabled|"
-    r"(main )?cables? (is |are |still )?(off|out|pulled|unplugged|disconnected)|"
-    r"main ?board (is |still )?(off|out|pulled|unplugged|disconnected|removed)|"
-    r"without (its |the |any )?(main )?(cable|board|load)s?|no cables?|no load|bare board"
+    r"board alone|alone on the bench|nothing (else )?(connected|plugged)|"
+    r"nothing on (its|the) outputs?|"
+    r"(by|on|to) itself( on the bench)?|on the bench (by itself|alone)|uncabled|out of the set|"
+    rf"main ?(board)?('s)? cables? (is |are |still )?{_GONE}|"
+    rf"(?<!board )cables? (is |are |still )?{_GONE}|"
+    rf"\bmain( ?board)? (is |still )?({_GONE}|off the cable)|"
+    r"(without|no) (its |the |any )?(main ?board|(main )?(cable|board|load)s?)\b|bare board"
 )
 _ALL_ON = re.compile(
-    r"(main )?cables? (is |are )?(on|in|connected|back)|all (boards )?(on|plugged)|"
-    r"everything (is )?(plugged|connected|on)|back in the set|assembled|in the set"
+    r"(main )?cables? (is |are )?(still )?(on|in|connected|back)|"
+    r"all (boards )?(on|plugged|connected)|"
+    r"everything (is )?(plugged|connected|on)|back in the set|assembled|in the set|"
+    r"complete\b|\bcabled|"
+    r"main( ?board)? (is )?(still )?(back on|back in|on\b|connected|plugged)"
 )
 _PART_OFF = re.compile(
     r"(?P<what>[\w+/ -]+?) (?:is |are |still |left )?(?:off|out|unplugged|pulled|disconnected)\b|"
@@ -76,8 +99,9 @@ def brought(board: Board, before: Situation, text: str) -> Situation | None:
     """The situation after a phrase; None where the phrase says nothing about power or cables."""
     words = text.lower().replace("’", "'")
     power = _power(words)
-    cable = _cable(words)
-    off = loads_off(board, words)
+    gone = _named_off(board, words)
+    main = frozenset(board.roles.get(BoardRole.MAIN_LOAD, []))
+    cable, off = False if gone & main else _cable(words), gone - main
     lamp = LAMP_WATTS if plain_match(_LAMP.pattern, words) and not board.adapter_fed else 0
     warm = bool(re.search(r"\bhot\b|\bwarm\b", words)) and not re.search(r"\bcold\b", words)
     silent = power is None and cable is None and not off and not lamp
@@ -110,10 +134,11 @@ def _power(words: str) -> Power | None:
     if _FORCED.search(words):
         return Power.FORCED
     rest = re.sub(r"set off|lamp [\w ]*\blit\b", " standby ", _without_cables(words))
+    if _PLUG_OUT.search(words):
+        return Power.UNPLUGGED
     if _DEAD.search(rest) and not re.search(r"\bunplugged\b.*\bplugged in\b", rest):
         return Power.UNPLUGGED
-    pressed = re.search(r"button (pressed|held)|power key|remote pressed|asked to", rest)
-    if pressed:
+    if _ASKED.search(rest):
         return Power.ON
     if _STANDBY.search(rest):
         return Power.STANDBY
@@ -126,7 +151,7 @@ def _without_cables(words: str) -> str:
     """The phrase without what it says of cables and loads: their “on” is no power."""
     rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", words))
     rest = re.sub(
-        r"[^,;]*\b(cn\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|lamps?|tubes)\b"
+        r"[^,;]*\b(cn\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|flat|lamps?|tubes|t-?con)\b"
         r"[^,;]* (off|out|unplugged|disconnected|pulled|removed)\b",
         " ",
         rest,
@@ -142,15 +167,19 @@ def _cable(words: str) -> bool | None:
 
 
 def loads_off(board: Board, words: str) -> frozenset[str]:
-    """The loads that a phrase says are unplugged, by their own connectors or by what they are."""
+    """The loads beside the main board that a phrase says are unplugged, by their own connectors or
+    by what they are."""
+    return _named_off(board, words) - set(board.roles.get(BoardRole.MAIN_LOAD, []))
+
+
+def _named_off(board: Board, words: str) -> frozenset[str]:
     found: set[str] = set()
     for phrase in re.split(r"[,;]", words):
         match = re.search(r"\b(off|out|unplugged|pulled|disconnected)\b|without", phrase)
         if not match or re.search(r"^\s*(set|unplugged|plug) ?(off|out)?\s*$", phrase):
             continue
         found |= set(loads_named(board, phrase))
-    main = set(board.roles.get(BoardRole.MAIN_LOAD, []))
-    return frozenset(found - main)
+    return frozenset(found)
 
 
 def loads_named(board: Board, text: str) -> list[str]:
@@ -192,7 +221,11 @@ def _is_named(duty: str, words: str) -> bool:
         words,
     ):
         return True
-    if "timing" in duty and re.search(r"t-?con|timing", words):
+    if "timing" in duty and re.search(
+        r"t-?con|timing|\blvds\b|(panel|flat|glass)( \w+){0,2} (ribbon|flat|cable|foil)|"
+        r"(ribbon|flat|foil|cable)s?( cable)?s? (to|of|from) the (panel|glass|screen|display)",
+        words,
+    ):
         return True
     if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
         return True
