@@ -203,6 +203,23 @@ class Values(unittest.TestCase):
             self.assertAlmostEqual(found.high, high, msg=text)
             self.assertEqual(found.hertz, hertz, text)
 
+    def test_every_reading_of_the_list(self) -> None:
+        lines = Path(__file__).with_name("values.txt").read_text(encoding="utf-8").splitlines()
+        rows = [line.split("|") for line in lines if line and not line.startswith("#")]
+        self.assertGreaterEqual(len(rows), 70)
+        for text, mode, note, form, *ends in ([one.strip() for one in row] for row in rows):
+            with self.subTest(text=text, note=note):
+                found = human_value(text, mode, note)
+                if found is None:
+                    self.assertEqual(form, "none")
+                    continue
+                seen = found.observation
+                same = {Form.SHORT: "value"}.get(seen.form, seen.form.value)
+                self.assertEqual(same, form)
+                for end, wanted in zip((seen.low, seen.high), ends, strict=True):
+                    if wanted != "-":
+                        self.assertAlmostEqual(end, float(wanted), delta=1e-3 * float(wanted))
+
     def test_a_slip_by_its_own_note_is_none_and_words_are_no_reading(self) -> None:
         self.assertTrue(the(human_value("0 V", "", "wrong pin")).slip)
         self.assertTrue(the(human_value("0 V", "", "counted from the wrong end")).slip)

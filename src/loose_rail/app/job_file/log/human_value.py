@@ -37,14 +37,17 @@ WANDERS_SHARE = 0.04
 TICKS_BELOW_SHARE = 0.5
 """A rail that comes down to less than this again and again restarts [P]."""
 _NUMBER = r"[-−+]?\d+(?:[.,]\d+)?(?:[RKkMmuµn]\d+)?"
-_UNIT = r"(?:mv|milli ?ohms?|v(?:dc|ac)?\b|volts?|[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
+_UNIT = (
+    r"(?:mv|milli ?ohms?|v(?:dc|ac)?\b|volts?|meg ?(?:ohms?|Ω)?|"
+    r"[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
+)
 _VALUE = re.compile(rf"({_NUMBER})\s?({_UNIT})?", re.IGNORECASE)
 _RANGE = re.compile(
     rf"({_NUMBER})\s?({_UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({_NUMBER})\s?({_UNIT})?", re.I
 )
 _THEN = re.compile(
     rf"(?:up to )?({_NUMBER})\s?({_UNIT})?[,;]?\s*(?:and |but )?"
-    r"(?:then|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?)\b\D*?"
+    r"(?:then|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?|dips?|dipping|sink(?:s|ing)?)\b\D*?"
     rf"({_NUMBER}|nothing|zero)\s?({_UNIT})?",
     re.IGNORECASE,
 )
@@ -85,6 +88,40 @@ _KICKS = re.compile(
     r"(?! ?(?:to|-) ?\d)",
     re.IGNORECASE,
 )
+_AND_BACK = re.compile(
+    r"and (straight |right )?(back|up again)|at (each|every)|(once|twice|times|every)\b[^.;]{0,12}"
+    r"\b(second|s)\b|again and again|over and over",
+    re.IGNORECASE,
+)
+"""What falls and is back again and again restarts."""
+_DIES = re.compile(
+    rf"({_NUMBER})\s?({_UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
+    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|collapses)",
+    re.IGNORECASE,
+)
+_TO_AND_FRO = re.compile(
+    rf"from ({_NUMBER})\s?({_UNIT})? (?:down |up )?to ({_NUMBER})\s?({_UNIT})?", re.I
+)
+_DOWN = re.compile(r"\b(drops?|falls?|sags?|sinks?|dips?|comes down|goes down)\b", re.IGNORECASE)
+_UP = re.compile(r"\b(creeps?|climbs?|rises?|comes up|goes up|builds up|grows)\b", re.IGNORECASE)
+_CREEPS = re.compile(
+    rf"\b(?:creeps?|climbs?|rises?|grows|drifts)(?: \w+)? (?:up )?to (?:about )?({_NUMBER})",
+    re.IGNORECASE,
+)
+_AFTERWARDS = re.compile(
+    rf"({_NUMBER})\s?({_UNIT})?,? (?:and )?({_NUMBER})\s?({_UNIT})? "
+    r"(?:after|once|when it is warm|later)",
+    re.IGNORECASE,
+)
+_PULSING = re.compile(r"\b(pulsing|ticking|kicks?( a bit)?|hiccupp?ing)\b", re.IGNORECASE)
+_EACH_ITS_OWN = re.compile(
+    rf"{_NUMBER}\s?({_UNIT})?,? (when|while|lit|dark|with)\b.*\d.*\b(when|while|lit|dark|with)\b",
+    re.I,
+)
+"""Two readings in one entry, each in a state of its own."""
+_NOT_UP = re.compile(r"does ?n.t (go|come) up|does not (go|come) up|stays down", re.IGNORECASE)
+_FEW_MILLIVOLTS = re.compile(r"^(a )?(few|some) (mv|millivolts?)$", re.IGNORECASE)
+FEW_MILLIVOLTS = 3e-3
 _ONCE = re.compile(
     r"(?:for (?:a|one|half a|two) (?:split )?(?:seconds?|moment)|rises|jumps|(?:goes|comes) up) ?"
     r"[^.;]{0,30}(?:then|and) (?:it )?(?:falls |goes |is |drops )?(?:back|down|off|gone|0)\b"
@@ -92,6 +129,8 @@ _ONCE = re.compile(
     re.IGNORECASE,
 )
 _LATER = re.compile(rf"\bthen (?:up to )?({_NUMBER})\s?({_UNIT})?\s*$", re.IGNORECASE)
+_OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|over) ?range")
+_FORWARD = re.compile(r"\b0[.,]\d+\b")
 _ZERO = re.compile(r"^(nothing|zero|nil|none|dead)( at all| there)?( v(olts?)?)?$")
 _SILENT = re.compile(
     r"\b(no|not|never|doesn.?t|does not|without)( a)? (beep|continuity)|\bsilent\b"
@@ -133,6 +172,8 @@ def human_value(text: str, mode: str, note: str) -> HumanValue | None:
 def _with_unit(text: str, mode: MeterMode) -> str:
     """The text with the unit that a bare number has in its setting: microfarads, and millivolts of
     a diode test."""
+    if mode is MeterMode.ESR:
+        return re.sub(r"\bm ?(ohms?|Ω)", r"milliohm", text)  # in ohms a small m is a mistyped M
     if not re.fullmatch(r"\d+(?:[.,]\d+)?", text):
         return text
     if mode is MeterMode.CAPACITANCE:
@@ -153,8 +194,16 @@ def _mode_of(text: str) -> MeterMode:
 
 def _observation(text: str, note: str, unit: str) -> Observation | None:
     lowered = text.lower()
-    if re.search(r"\bol\b|\bopen\b|no reading|infinite|over ?load", lowered):
-        return open_circuit(unit)
+    if unit == "V" and _EACH_ITS_OWN.search(text):
+        return None
+    if _OPEN.search(lowered):
+        forward = _FORWARD.search(lowered)  # a diode told both ways
+        return value(float(forward[0].replace(",", ".")), unit) if forward else open_circuit(unit)
+    if (
+        re.fullmatch(r"(dead short|zero|nil|nothing)( ?(ohms?|Ω))?(, beeps)?", lowered)
+        and unit == "Ω"
+    ):
+        return value(0.0, unit)
     if _SILENT.search(lowered):
         return Observation(Form.ABOVE, SILENT_OHMS, math.inf, unit)
     if re.search(r"beep|\bshort(ed)?\b", lowered) and not re.search(r"\d", lowered):
@@ -166,7 +215,7 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     both = _RANGE.search(text)
     if both:
         ends = sorted((_number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])))
-        return _ranged(ends[0], ends[1], note, unit)
+        return _ranged(ends[0], ends[1], f"{text} {note}", unit)
     one = _VALUE.search(text)
     if one is None:
         return None
@@ -178,10 +227,30 @@ def _moving(text: str, note: str) -> Observation | None:
     """Nothing at all, kicks, or a course; None where the words say none of them."""
     if _ZERO.search(text.lower()):
         return value(0.0, "V")
+    if _FEW_MILLIVOLTS.search(text):
+        return value(FEW_MILLIVOLTS, "V")
     kick = _KICKS.search(text)
     if kick:
         return ticking(0.0, _number(kick[1], kick[2]), "V", _hertz(f"{text} {note}"))
-    return _course(text, note)
+    one = _VALUE.search(text)
+    if one and _PULSING.search(text) and not _RANGE.search(text):
+        return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))
+    return _fro(text) or _course(text, note)
+
+
+def _fro(text: str) -> Observation | None:
+    """From one value to another, said in the reading itself."""
+    both = _TO_AND_FRO.search(text) or _AFTERWARDS.search(text)
+    if both is None or _WANDERS.search(text):
+        return None
+    ends = _number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])
+    if _AND_BACK.search(text):
+        return ticking(min(ends), max(ends), "V", _hertz(text))
+    down = _DOWN.search(text) and ends[1] < ends[0]
+    up = ends[1] > ends[0] and (_UP.search(text) or both.re is _AFTERWARDS)
+    if not down and not up:
+        return None
+    return Observation(Form.FALLING if down else Form.RISING, min(ends), max(ends), "V")
 
 
 def _resting(number: float, text: str, note: str, unit: str) -> Observation:
@@ -209,6 +278,8 @@ def _course(text: str, note: str) -> Observation | None:
     if then:
         first = _number(then[1], then[2] or then[4])
         last = 0.0 if then[3].lower() in ("nothing", "zero") else _number(then[3], then[4])
+        if last < first and _AND_BACK.search(text[then.start() :]):
+            return ticking(last, first, "V", _hertz(f"{text} {note}"))
         form = Form.FALLING if last < first else Form.RISING
         return Observation(form, min(first, last), max(first, last), "V")
     once = _ONCE.search(note) and _RANGE.search(text)
@@ -219,6 +290,20 @@ def _course(text: str, note: str) -> Observation | None:
     if one is None or _RANGE.search(text):
         return None
     first = _number(one[1], one[2])
+    if _NOT_UP.search(note):
+        return None
+    dies = _DIES.search(text)
+    if dies and first > 1.0 and not _ALL_GOES.search(text):
+        before = [_number(one[1], one[2]) for one in _VALUE.finditer(text[: dies.end()])]
+        return Observation(Form.FALLING, 0.0, max(before), "V")
+    return _by_note(first, text, note)
+
+
+def _by_note(first: float, text: str, note: str) -> Observation | None:
+    """What a note beside a single number says of what it did afterwards."""
+    creeps = _CREEPS.search(note)
+    if creeps and float(creeps[1].replace(",", ".")) > first:
+        return Observation(Form.RISING, first, float(creeps[1].replace(",", ".")), "V")
     later = _LATER.search(note)
     if later and _number(later[1], later[2]) > max(first, 0.5):
         return Observation(Form.RISING, first, _number(later[1], later[2]), "V")
@@ -289,7 +374,7 @@ def _number(text: str, unit: str | None) -> float:
         return float(plain) * 1e-3
     if letter.startswith(("k", "K")):
         scale = 1e3
-    elif letter.startswith("M") or letter.lower().startswith("mo"):
+    elif letter.startswith("M") or letter.lower().startswith(("mo", "meg", "m ", "mΩ", "mω")):
         scale = 1e6
     elif letter.lower() == "mv":
         scale = 1e-3
