@@ -143,6 +143,13 @@ MEASURED = (
 )
 
 
+def listed(name: str) -> list[list[str]]:
+    lines = Path(__file__).with_name(name).read_text(encoding="utf-8").splitlines()
+    found = [line.split("|") for line in lines if line and not line.startswith("#")]
+    assert len(found) >= 45, name
+    return [[part.strip() for part in row] for row in found]
+
+
 def board() -> Board:
     plugs = (
         OwnConnector("CN5", 1, ("PSON", "GND", "5VSB", "12V", "GND", "24V", "BLON")),
@@ -158,6 +165,11 @@ class Outcomes(unittest.TestCase):
         for words, wanted in ((HELPED, True), (DID_NOT, False), (NOT_PLAIN, None)):
             for text in words:
                 self.assertIs(outcome(text), wanted, text)
+
+    def test_every_outcome_of_the_list(self) -> None:
+        meant = {"yes": True, "no": False, "none": None}
+        for text, said in listed("outcomes.txt"):
+            self.assertIs(outcome(text), meant[said], text)
 
     def test_a_phrase_and_its_negation_never_score_alike(self) -> None:
         for plain, negated in PAIRS:
@@ -204,10 +216,7 @@ class Values(unittest.TestCase):
             self.assertEqual(found.hertz, hertz, text)
 
     def test_every_reading_of_the_list(self) -> None:
-        lines = Path(__file__).with_name("values.txt").read_text(encoding="utf-8").splitlines()
-        rows = [line.split("|") for line in lines if line and not line.startswith("#")]
-        self.assertGreaterEqual(len(rows), 70)
-        for text, mode, note, form, *ends in ([one.strip() for one in row] for row in rows):
+        for text, mode, note, form, *ends in listed("values.txt"):
             with self.subTest(text=text, note=note):
                 found = human_value(text, mode, note)
                 if found is None:
@@ -292,12 +301,9 @@ class States(unittest.TestCase):
             self.assertEqual(the(state).key, key, text)
 
     def test_every_phrase_of_the_list_gives_its_state(self) -> None:
-        lines = Path(__file__).with_name("states.txt").read_text(encoding="utf-8").splitlines()
-        rows = [line.split("|") for line in lines if line and not line.startswith("#")]
-        self.assertGreater(len(rows), 80)
-        for text, key in rows:
-            state = the(brought(board(), Situation(), text.strip())).known
-            self.assertEqual(the(state).key, key.strip(), text)
+        for text, key in listed("states.txt"):
+            state = the(brought(board(), Situation(), text)).known
+            self.assertEqual(the(state).key, key, text)
 
     def test_a_phrase_holds_until_the_next_and_keeps_what_it_does_not_say(self) -> None:
         first = the(brought(board(), Situation(), "standby, cable on"))

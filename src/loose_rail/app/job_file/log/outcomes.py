@@ -12,6 +12,10 @@ from loose_rail.kernel.negation import negated
 
 _SIGN = r"(tick|click|blink|pump|pulse|puls|flicker|hum|hiccup|trip|buzz|restart|reboot)"
 """What a set does that is not well, in the form that endings hang on."""
+_LATER = (
+    r" (after |for |over |all |an? |another |the next )?(\w+ )?"
+    r"(second|minute|hour|evening|day|night|morning|week)s?"
+)
 _FAILS = re.compile(
     "|".join(
         (
@@ -19,10 +23,14 @@ _FAILS = re.compile(
             r"(off|dark|gone|dead|out|dies|fails|stops)\b",
             r"\b(goes|went|turns|drops|cuts) (off|dark|out|dead)\b",
             r"\bblows?\b|\bblew\b|fuse (goes|went)\b",
-            r"\b(dark|dead|off|out) (again|after)\b",
+            r"\b(dark|dead|off|out|domed|bulged|smoked|smokes|hot|bang|black|bright) "
+            r"(again|after)\b",
+            r"\bthen (black|never|nothing|silence)\b|never again\b",
+            r"\bnew (one|part)s? (too|blew|died|smoked|got hot|gets hot|went)|took (out )?the new",
+            rf"\b({_SIGN}s?|went|dies|failed) (as well|too)\b",
             rf"\b{_SIGN}s? (again|as before)\b|\b(dies|fails|drops|cuts out) (again|after)\b",
-            r"\bstill\b(?! (good|fine|ok|on\b|up\b|run|work|play|steady|stable|there|well|perfect|"
-            r"hold))",
+            r"\bstill\b(?! ?($|[,.;])| (good|fine|ok|on\b|up\b|run|work|play|steady|stable|there|"
+            r"well|perfect|hold|stand|right|alive|lit\b|in order))",
         )
     ),
     re.IGNORECASE,
@@ -35,7 +43,8 @@ _NO = re.compile(
             r"no (change|difference|better|effect|help|luck|joy|improvement|success|odds)",
             r"chang(es|ed) nothing|in vain|nothing chang(es|ed)|not a bit",
             r"nothing (changed|happens|new|else)|unchanged|\bas (\w+ )?before|not cured|identical",
-            r"\bsame\b(?! (type|value|part|rating|make|kind|size))",
+            rf"\bsame\b(?! (type|value|part|rating|make|kind|size)|{_LATER})",
+            r"\b(just )?as (dead|dark|bad)\b|\bno life\b|back to (where|square|the start)",
             r"won't (start|come)|never (starts|comes)|\bworse\b",
             r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do|play|run|hold)",
             r"not (fixed|better|cured|any better|repaired)|fails again|goes again",
@@ -59,10 +68,23 @@ _YES = re.compile(
             r"passes|up to \d|\bperfect\b|like a rock|as (good as )?new\b",
             rf"\b{_SIGN}(s|es)? no more|no (longer|more) {_SIGN}(s|es|ing|ping)?\b",
             rf"stop(s|ped) {_SIGN}(ing|ping)\b|nothing found",
+            rf"\b(the )?same{_LATER}",
+            r"picture (is )?(bright|there|steady)|even light|(quiet|silence|silent) now",
+            r"\d ?v,? (and )?(the |a )?(red|green|blue|white) (dot|light|lamp|led)",
+            r"\bnever (went off|failed|stopped|tripped|restarted)|ran \w+ hours",
+            r"\bwithout (a|any) (\w+ )?(blip|fault|hitch|break|drop|stop|failure|restart)",
+            r"\band still ?($|[,.;])",
         )
     ),
     re.IGNORECASE,
 )
+_SINCE = re.compile(
+    r"\b(no|not a single|not one) [\w-]+ (since|in (an?|the|\w+) \w+|all (day|night|evening))|"
+    r"\b(has |have )?not failed\b|\bnever (went off|failed|stopped|tripped|restarted)|"
+    r"\bno longer \w+|(do|does) nothing any ?more",
+    re.IGNORECASE,
+)
+"""Denials of the fault itself: that it stays away is what was wanted."""
 _QUIET = re.compile(r"\btap\w* (\w+ )?(does|changes|makes) no(thing| difference)", re.IGNORECASE)
 """Where the set no longer minds a knock, it is cured."""
 _BUT = re.compile(r"\bbut\b|\bthough\b|\bhowever\b", re.IGNORECASE)
@@ -74,7 +96,7 @@ def outcome(text: str) -> bool | None:
     words = text.strip().lower().replace("’", "'")
     if not words or _BUT.search(words):
         return None
-    if _QUIET.search(words):
+    if _QUIET.search(words) or _SINCE.search(words):
         return True
     if any(not negated(words, m.start()) for m in _FAILS.finditer(words)):
         return False
