@@ -32,7 +32,8 @@ SAME = {
     **dict.fromkeys(("bar", "string"), "strip"),
     **dict.fromkeys(("lamp", "ccfl"), "tube"),
     **dict.fromkeys(("halfbridge", "half-bridge", "llc", "resonant"), "half"),
-    "high-side": "upper",
+    **dict.fromkeys(("high-side", "top"), "upper"),
+    "bottom": "lower",
     "low-side": "lower",
     "x": "x2",
     "aux": "auxiliary",
@@ -143,13 +144,17 @@ _WORD = re.compile(r"[^\W_]+(?:-[^\W_]+)*")
 _RATING = re.compile(
     r"\b\d+(?:[.,]\d+)?\s?[µun]f\b(?:\s?/?\s?\d+\s?v\b)?|\b\d+\s?w\b", re.IGNORECASE
 )
+_CAN = re.compile(r"\b(\d+)\s?[µu]f?\s?/?\s?(\d+)\s?v\b", re.IGNORECASE)
+LEAST_RESERVOIR_MICROFARADS = 220
+"""From here an electrolytic smooths an output; what feeds a chip has a tenth of it [P]."""
 _VOLTS = re.compile(r"(?<![\d.])(\d{1,3})(?:[.,](\d{1,2}))?\s?v(?:(\d)(?!\d))?(?![a-z])", re.I)
 _ENDS = re.compile(
     r"\b(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k) to (the )?"
     r"(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k)\b|"
     r"(gate|source|drain) of the|\bdrain[ /,-]+source\b|\bd[/-]s\b|"
     r"\bto (the )?(source|drain|gate|emitter)\b|"
-    r"\bled (side )?of the (?=[\w ]*(coupler|opto))|(?<=coupler), led\b|(?<=optocoupler), led\b",
+    r"\bled (side )?of the (?=[\w ]*(coupler|opto))|(?<=coupler), led\b|(?<=optocoupler), led\b|"
+    r", led side\b",
     re.IGNORECASE,
 )
 _ONLY = (
@@ -185,9 +190,24 @@ def tokens(text: str) -> set[str]:
 
 def _plainly(text: str) -> str:
     lowered = text.lower()
+    can = _CAN.search(lowered)
+    if can and not {_one_spelling(word) for word in _WORD.findall(_before(lowered))} & set(HEADS):
+        large = int(can[1]) >= LEAST_RESERVOIR_MICROFARADS
+        lowered = f"{lowered[: can.start()]} {'reservoir' if large else 'supply electrolytic'} "
+        lowered += text.lower()[can.end() :]
     for pattern, plain in PHRASES:
         lowered = pattern.sub(plain, lowered)
     return lowered
+
+
+def names_a_kind(text: str) -> bool:
+    """Whether words name a kind of part, found on this board or not."""
+    return bool(tokens(_before(text.lower())) & set(HEADS))
+
+
+def _before(text: str) -> str:
+    """What a place names before it says where that sits: “47 uF 35 V | beside the standby chip”."""
+    return _WHERE.split(text)[0]
 
 
 def _one_spelling(word: str) -> str:
@@ -299,7 +319,7 @@ class _Wanted:
         words = tokens(_LIGHT.sub(" ", plain))
         if re.search(r"\d\s?[µun]f\b", text.lower()) and not words & set(HEADS):
             words.add("capacitor")
-        heads = tokens(_WHERE.split(_LIGHT.sub(" ", plain))[0]) & set(HEADS)
+        heads = tokens(_before(_LIGHT.sub(" ", plain))) & set(HEADS)
         heads = heads or words & set(HEADS)
         if _LIGHT.search(plain):
             words.add("light" if heads else "strip")
@@ -318,6 +338,8 @@ class _Wanted:
     def fits(self, part: Component, words: frozenset[str], volts: tuple[float, ...]) -> bool:
         """Whether a part may be meant at all."""
         if self.heads and not any(part.kind in kinds for kinds in self.heads):
+            return False
+        if "divider" in self.words and "divider" not in words and self.heads:
             return False
         if self.volts is not None:
             if volts and not any(_near(self.volts, own) for own in volts):

@@ -81,8 +81,8 @@ def stop_advice(
     if finding is not None and sure:
         best = parts.index(finding.part)
         part = planner.table.board.component(finding.part)
-        if is_a(part, Trait.BOARD) and finding.standing is not Standing.CONFIRMED:
-            tried = part.kind in TRIED_BY_ANOTHER
+        if finding.standing is not Standing.CONFIRMED:
+            tried = part.kind in TRIED_BY_ANOTHER or is_a(part, Trait.BACKLIGHT)
             sure = float(bad[best]) >= (TRIED if tried else limit("verdict_probability"))
     now = (1.0 - float(bad[best])) * costs.wrong_repair
     if offer is None:

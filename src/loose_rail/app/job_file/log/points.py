@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from loose_rail.boards.parts_named import parts_named, tokens, volts_named
+from loose_rail.boards.parts_named import names_a_kind, parts_named, tokens, volts_named
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Pin
 from loose_rail.vocabulary.keys import is_ripple, stage_of
@@ -94,7 +94,7 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
         if probe is not None:
             return Place(_at_net(board, probe.plus, fitting, live=False))
-    if not parts and not _CHIP_INPUT.search(at):
+    if not parts and not _CHIP_INPUT.search(at) and not names_a_kind(at):
         rail = _live_place(board, at, [p for p in probes_of(board) if p.live])
         if rail is not None:
             return Place(_at_net(board, rail.plus, fitting, live=False))

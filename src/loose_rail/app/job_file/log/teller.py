@@ -30,6 +30,11 @@ from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
 
 DESIGNATOR = re.compile(r"\b(?!CN\d)[A-Z]{1,3}\d{1,4}[A-Z]?\b")
 """As printed beside a part; a connector's is a place of its own."""
+_BESIDE = re.compile(
+    r"\b(?:under|below|beneath|beside|next to|near|behind|close to|opposite|above)\b"
+    r"(?: the)? [A-Z]{1,3}\d{1,4}\b"
+)
+"""Where a part sits is not the part."""
 INSTRUMENT = "job file"
 BENCH = "job file"
 
@@ -149,6 +154,9 @@ class Teller:
     def parts(self, text: str) -> list[str]:
         """The parts that words mean. A designator that was told with a part's job is that part's
         from then on; one that was not is the only part of its letter, or none."""
+        beside = _BESIDE.search(text)
+        if beside and beside.start() and parts_named(self.board, text[: beside.start()]):
+            text = text[: beside.start()]
         designators = DESIGNATOR.findall(text)
         for name in designators:
             if name in self.bound:
