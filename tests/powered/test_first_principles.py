@@ -13,6 +13,7 @@ from loose_rail.boards.faults import fault_from_key, faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.powered_board import plant_of
 from loose_rail.boards.start_pin import forced_volts
+from loose_rail.diagnosis.model.predictions import TABLE_STEP_SECONDS
 from loose_rail.powered.maths import Value
 from loose_rail.powered.plant import stack
 from loose_rail.powered.record import run
@@ -196,7 +197,7 @@ def settled(rows: Sequence[Row]) -> list[tuple[float, float]]:
     for _, _, state, faults, _, _ in rows:
         found = [fault_from_key(board, key) for key in faults.split()]
         plants.append(plant_of(board, found, state_of(state)))
-    windows = run(stack([*plants, plants[0]]), 7.0).windows
+    windows = run(stack([*plants, plants[0]]), 7.0, step_seconds=TABLE_STEP_SECONDS).windows
     seen = [windows[row[1]][-4:, number] for number, row in enumerate(rows)]
     return [(float(window.min()), float(window.max())) for window in seen]
 
@@ -221,7 +222,7 @@ def on_any_board(board_id: str) -> Iterator[tuple[str, float, float, float]]:
                 if fault.mode == mode and str(fault.severity) in (severities or "0123456"):
                     cases.append((fault.key, place, scale, low, high))
                     plants.append(plant_of(board, [fault], state_of(state)))
-    record = run(stack(plants), 4.0)
+    record = run(stack(plants), 4.0, step_seconds=TABLE_STEP_SECONDS)
     for column, (key, place, scale, low, high) in enumerate(cases):
         seen = float(record.windows[place][-4:, column].mean()) / scale
         yield f"{board_id} {place} {key}", seen, low, high

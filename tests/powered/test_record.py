@@ -149,9 +149,9 @@ class Behaviour(unittest.TestCase):
         """Faults in every state: windows, restarts, lamp and fuse as when stepped to the end."""
         bound = 16 * REST_SHARE  # a sixth of a per cent; spreads are 2 % and more
         rows, states = table().rows, live_states(board())
-        plants = stack([plant_of(board(), row.faults, s) for row in rows[::3] for s in states])
+        plants = stack([plant_of(board(), row.faults, s) for row in rows[::6] for s in states])
         thin = run(plants, step_seconds=2e-3)
-        with mock.patch.object(record, "LEAST_WIDTH_TO_THIN", math.inf):
+        with mock.patch.object(record._Recorder, "thin_out", return_value=True):
             whole = run(plants, step_seconds=2e-3)
         behind_a_lamp = 5 * HotSide.REST_SHARE  # half a per cent of a bulk that creeps to its crest
         for point, windows in whole.windows.items():
@@ -162,6 +162,18 @@ class Behaviour(unittest.TestCase):
         np.testing.assert_allclose(thin.lamp_glow, whole.lamp_glow, 1e-3, 1e-4)
         np.testing.assert_allclose(thin.flash_seconds, whole.flash_seconds, atol=5e-3)
         np.testing.assert_array_equal(thin.fuse_whole, whole.fuse_whole)
+
+    def test_a_single_board_at_rest_goes_on_as_it_stands(self) -> None:
+        for keys in ((), ("C21:dried:1",)):
+            one = plant_of(board(), [fault_from_key(board(), key) for key in keys], LAMP_CABLE)
+            rests = run(one, 6.0, 20)
+            with mock.patch.object(record._Recorder, "thin_out", return_value=True):
+                whole = run(one, 6.0, 20)
+            np.testing.assert_array_equal(rests.trace_seconds, whole.trace_seconds)
+            near = 5 * HotSide.REST_SHARE
+            for point, trace in whole.traces.items():
+                np.testing.assert_allclose(rests.traces[point], trace, near, 0.02, err_msg=point)
+            np.testing.assert_allclose(rests.flash_seconds, whole.flash_seconds, atol=5e-3)
 
     def test_small_movement_counts_as_steady(self) -> None:
         record = run(plant(), 3.0)

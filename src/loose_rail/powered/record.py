@@ -33,7 +33,6 @@ SETTLE_SECONDS = 2.0
 RECORD_SECONDS = 4.0
 PEAK_LOOK_SECONDS = 0.05
 """How often a point is looked at before the record starts, for the highest it ever stands at."""
-LEAST_WIDTH_TO_THIN = 16
 LEAST_STARTS, LEAST_TRIES = 3, 2
 """Starts that make a rate: a converter's start-up may stumble once, a driver's retry is a timer."""
 
@@ -140,6 +139,14 @@ class _Tracer:
         for name, values in {**seen, **in_line}.items():
             self.samples.setdefault(name, []).append(values)
 
+    def go_on(self, number: int, n_steps: int, simulation: Simulation) -> None:
+        """Sample a board at rest from after step `number` to the end."""
+        if self.every:
+            seen = simulation.observe()
+            for later in range(number + 1, n_steps):
+                if self.due(later):
+                    self.add(later, seen, simulation.hot)
+
 
 class _Recorder:
     """Everything that is noted of a run, for all columns, also those that have come to rest."""
@@ -232,13 +239,13 @@ class _Recorder:
         whose = self.columns[rest]
         done = self.count // self.looks
         for name, values in self.simulation.observe().items():
-            self.windows[name][done:, whose] = values[rest]
+            self.windows[name][done:, whose] = np.atleast_1d(values)[rest]
         left = self.n_steps - number - 1
         recorded = min(left, self.n_steps - self.settle)
-        glow = self.simulation.hot.lamp_glow[rest]
+        glow = np.atleast_1d(self.simulation.hot.lamp_glow)[rest]
         self._close(rest, whose)
         self.glow[whose] += glow * recorded * self.step
-        lasting = (glow > 0) & ~self.lamp.dark[rest]
+        lasting = (glow > 0) & ~np.atleast_1d(self.lamp.dark)[rest]
         self.flash[whose] += np.where(lasting, left * self.step, 0.0)
 
     def _close(self, of: NDArray[np.bool_] | slice, whose: NDArray[np.intp]) -> None:
@@ -290,7 +297,7 @@ def run(
     settle = round(min(SETTLE_SECONDS, total / 3) / step_seconds)
     recorder = _Recorder(simulation, n_steps, settle, step_seconds)
     tracer = _Tracer(trace_every, step_seconds)
-    thins = own and not trace_every and plant.width >= LEAST_WIDTH_TO_THIN
+    thins = own and (not trace_every or plant.width == 1)
     every = round(METER_SECONDS / step_seconds)
     rises = max(1, round(PEAK_LOOK_SECONDS / step_seconds))
     ended = False
@@ -313,6 +320,7 @@ def run(
                 between = recorder.look(number, seen)
         if thins and between and not recorder.thin_out(number):
             ended = True
+            tracer.go_on(number, n_steps, simulation)
             break
     return recorder.record(tracer, ended)
 

@@ -30,9 +30,10 @@ class Watched(NamedTuple):
 
 
 def state_of(root: object) -> list[Watched]:
-    """Copies of every array of the state below an object, in a fixed order; no parameters, and not
-    what its class names as `UNWATCHED`: what may creep on while all that it moves stands still. A
-    class whose ends are approached slowly names its own `REST_SHARE`."""
+    """Copies of every array of the state below an object, or of every number of a single board, in
+    a fixed order; no parameters, and not what its class names as `UNWATCHED`: what may creep on
+    while all that it moves stands still. A class whose ends are approached slowly names its own
+    `REST_SHARE`."""
     found: list[Watched] = []
     seen: set[int] = set()
     waiting: list[tuple[Any, float]] = [(root, REST_SHARE)]
@@ -40,6 +41,9 @@ def state_of(root: object) -> list[Watched]:
         item, share = waiting.pop()
         if isinstance(item, np.ndarray):
             found.append(Watched(item.copy(), share))
+            continue
+        if isinstance(item, bool | float):  # a single board
+            found.append(Watched(np.array([item]), share))
             continue
         if id(item) in seen:
             continue

@@ -129,7 +129,7 @@ class HotSide:
     `red`.
     """
 
-    UNWATCHED = ("kelvin", "in_line_ohms", "in_line_watts")
+    UNWATCHED = ("kelvin", "in_line_ohms", "in_line_watts", "_age")
     REST_SHARE = 1e-3
     """Behind a lamp the bulk creeps on towards its crest, from here by less than half a per cent of
     it [D: against runs to the end, tests/powered/test_record]."""
