@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.limiting import limiter_now, patterns_now
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.session import JobSession
@@ -14,7 +15,7 @@ from loose_rail.diagnosis.step import Task, asked_reservoir, asks_before_rework,
 from loose_rail.judgement.judge import absurd
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.entry import Entry, read_entry
-from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.errors import BadEntryError, LooseRailError
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.board_state import BoardState
@@ -46,6 +47,10 @@ MEANS_OF_A_RESISTOR = {
     LampPattern.BRIGHT: "Hot: a short behind it. Pull the plug now. No full mains.",
 }
 """What a resistor in its place tells, without a hand on it."""
+
+
+COURSES = (Form.FALLING, Form.RISING, Form.TICKING, Form.RANGE)
+"""What may be told in words at a rail, as in a job file: “0 to 210 in 3 s, then falls to 150”."""
 
 
 def pattern_of(
@@ -180,7 +185,14 @@ class EntryDesk:
     def _parse(self, text: str) -> Entry:
         task = self.task
         volts = self.phase() is Phase.RESERVOIR or task is None
-        return read_entry(text, "V" if volts or task is None else task.candidate.probe.unit)
+        unit = "V" if volts or task is None else task.candidate.probe.unit
+        try:
+            return read_entry(text, unit)
+        except BadEntryError:
+            told = None if volts or unit != "V" else human_value(text, "dc volts", "")
+            if told is None or told.observation.form not in COURSES:
+                raise
+            return Entry(told.observation, told.observation.text())
 
     def _question(self, candidate: Candidate, seen: Observation) -> str:
         review = self._session.review

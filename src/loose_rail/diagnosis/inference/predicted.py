@@ -57,6 +57,9 @@ OTHER_VALUE_SHARE = {Make.LISTED: 0.04, Make.OTHER: 0.6}
 natural logarithm, and what share of the parts does [E]."""
 OTHER_VALUE_FROM_OHMS = 2.0
 """Lower ohms are joints, windings and shorts on any of them [E]."""
+PULSES_UNKNOWN_SHARE = 0.06
+"""How well the ends of pulses are known on a composed board, of the sound volts: they hang on the
+timers of its chip, the windings and how the meter catches them [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -99,6 +102,9 @@ class Predicted:
             self.normed = True
         supply = self.probe.observable.endswith(".vcc")
         self.tick_sigma = tick_sigma(np.where(self.outside, 1.0, self.high), supply)
+        if self.probe.live and self.board.known_by == "own":
+            floor = PULSES_UNKNOWN_SHARE * abs(float(np.nan_to_num(self.low[0])))
+            self.tick_sigma = np.maximum(self.tick_sigma, floor)
         self.range = self._scale_range()
         self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
         self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt

@@ -29,6 +29,9 @@ WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
 what they asked for goes meanwhile [E]."""
 TRIES_AGAIN = 0.25
 """Share of composed boards on which a stage that stops does so otherwise than predicted [E]."""
+KICKS_SHARE, KICKED = 0.15, 0.5
+"""How far up a rail is kicked by a supply that tries into a short, of its sound volts, and the
+share of such sets on which a meter shows it [E]."""
 NOTHING_SHARE = 0.04
 """Pulses below this share of the sound value are a dead point: what little moves there tells
 nothing of what stops it [E]."""
@@ -70,10 +73,23 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
         plain = plain + _tries_again(at, observation)
     if at.probe.live and observation.form is Form.TICKING:
         plain = plain + at.live_degrees.ticking(observation)
-        plain = plain + WITHDRAWN * _withdrawn(at, observation)
+        plain = plain + WITHDRAWN * _withdrawn(at, observation) + _kicks(at, observation)
     if at.probe.live:
         plain = plain + WANDERING_OF_ODD * at.live_degrees.steady(observation.centre) / at.range
     return plain
+
+
+def _kicks(at: Predicted, observation: Observation) -> Floats:
+    """Density where the standby supply is predicted to try again and again and its rail to stay
+    near nothing: how far each try lifts it hangs on windings and leads that no profile knows."""
+    sound = abs(float(np.nan_to_num(at.low[0])))
+    most = KICKS_SHARE * sound
+    tries = at.table.ticking_hertz[at.table.candidates[at.number].state.key] > 0
+    if not sound or observation.high > most or at.probe.observable != at.board.standby_point:
+        return np.zeros_like(at.low)
+    high = np.nan_to_num(at.high)
+    down = tries & ~at.outside & (high > 0.0) & (high < most)  # without a path nothing is lifted
+    return np.where(down, KICKED / most**2, 0.0)
 
 
 def _withdrawn(at: Predicted, observation: Observation) -> Floats:

@@ -223,8 +223,17 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     return _volts(number, note) if unit == "V" else _resting(number, lowered, note, unit)
 
 
+_TIMES = re.compile(
+    r"\s?\b(?:in|within|after|over|for) (?:about |some )?\d+(?:[.,]\d+)? ?"
+    r"(?:ms|s|sec|seconds?|min|minutes?|h|hours?)\b",
+    re.IGNORECASE,
+)
+"""How long a course takes: no volts."""
+
+
 def _moving(text: str, note: str) -> Observation | None:
     """Nothing at all, kicks, or a course; None where the words say none of them."""
+    text = _TIMES.sub("", text)
     if _ZERO.search(text.lower()):
         return value(0.0, "V")
     if _FEW_MILLIVOLTS.search(text):

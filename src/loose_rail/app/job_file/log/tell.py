@@ -7,32 +7,33 @@ says nothing of the fault that was repaired.
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import alone_good, good_in_place, told_ohms
 from loose_rail.app.job_file.log.deeds import tell_deed
-from loose_rail.app.job_file.log.elsewhere import other_part, other_reading
+from loose_rail.app.job_file.log.elsewhere import other_reading
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
 from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.points import Place, place_of
+from loose_rail.app.job_file.log.sights import tell_sight
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
-from loose_rail.boards.kinds.kind import Trait
-from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.parts_named import volts_named
+from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
-    finding_clue,
-    finding_key,
     without_parts_clue,
 )
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
@@ -49,7 +50,7 @@ def tell(teller: Teller, entries: Sequence[Entry]) -> None:
         if isinstance(entry, Said):
             _said(teller, entry)
         elif isinstance(entry, Seen):
-            _seen(teller, entry)
+            tell_sight(teller, entry)
         elif isinstance(entry, Brought):
             _state(teller, entry)
         elif isinstance(entry, Read):
@@ -89,67 +90,37 @@ def _state(teller: Teller, entry: Brought) -> None:
         teller.record(ev.BulkMeasured(float(bulk[1])))
 
 
-# ---- seen ------------------------------------------------------------------------------------
-
-
-def _seen(teller: Teller, entry: Seen) -> None:
-    key = finding_key(entry.text)
-    parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
-    lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
-    if not parts or (lit and not key):
-        far = other_part(teller.board, entry.at)
-        if far and key != "nothing_seen":
-            bad = bool(key) or bool(
-                re.search(r"dark|pink|late|not light|brown|out\b", entry.text, re.I)
-            )
-            if bad:
-                teller.aside(cleared_clue(teller.table, far, good=False), entry.number)
-            teller.understand(f"“{entry.text}” at {teller.name(far)}")
-            return
-    if key and parts and key != "nothing_seen":
-        clue = teller.spread([finding_clue(teller.table, part, key) for part in parts], entry.at)
-        if len(parts) == 1:
-            teller.record(ev.FindingNoted(parts[0], key))
-        else:
-            teller.aside(clue, entry.number)
-        teller.understand(f"“{entry.text}” → {clue.words}")
-        return
-    if key == "nothing_seen" or _plainly_fine(entry.text):
-        where = parts[0] if len(parts) == 1 else ""
-        if where:
-            teller.record(ev.FindingNoted(where, "nothing_seen"))
-        else:
-            teller.aside(finding_clue(teller.table, "", "nothing_seen"), entry.number)
-        teller.understand(f"“{entry.text}” → nothing to be seen there")
-        return
-    words = [one for one in proposals(f"{entry.text} {entry.at}") if not one.is_history]
-    for one in words:
-        if one.kind not in teller.symptoms:
-            teller.symptoms.add(one.kind)
-            teller.record(ev.SymptomNoted(one.kind, one.phrase, one.hertz))
-        teller.understand(proposal_words(one))
-    if words:
-        return
-    if re.search(r"\d ?v\b|label|legend|printed|marked|divider|number", entry.text.lower()):
-        teller.understand(f"“{entry.text}” at {entry.at}: noted, nothing follows from it by itself")
-        return
-    teller.leave(
-        f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
-    )
-
-
-def _plainly_fine(text: str) -> bool:
-    return bool(
-        re.search(
-            r"looks (fine|good|ok)|\bflat\b|\bclean\b|nothing|not (domed|burnt|bulging)", text, re.I
-        )
-    )
-
-
 # ---- read ------------------------------------------------------------------------------------
 
 
+_HENRIES = re.compile(r"(\d+(?:[.,]\d+)?)\s?([µumn]?)h\b", re.IGNORECASE)
+SHORTED_SHARE, WHOLE_SHARE = 0.5, 0.7
+"""Of a sound one's inductance: below, turns are shorted; above, none are [P]."""
+
+
+def _wound(teller: Teller, entry: Read) -> bool:
+    """An inductance beside that of a sound one of its kind; False where none is told."""
+    scale = {"µ": 1e-6, "u": 1e-6, "m": 1e-3, "n": 1e-9, "": 1.0}
+    both = [
+        float(one[1].replace(",", ".")) * scale[one[2].lower()]
+        for one in (_HENRIES.search(entry.text), _HENRIES.search(entry.note))
+        if one is not None
+    ]
+    parts = teller.parts(entry.at)
+    if not _HENRIES.search(entry.text) or not parts:
+        return False
+    share = both[0] / both[1] if len(both) == 2 and both[1] > 0 else None
+    good = None if share is None else share > WHOLE_SHARE
+    if share is not None and (share < SHORTED_SHARE or good):
+        teller.record(ev.ClueNoted("removed", parts[0], "good" if good else "bad"))
+    told = {True: "whole", False: "turns shorted or lost", None: "a sound one's is not told"}[good]
+    teller.understand(f"{entry.text} at {entry.at}: {teller.name(parts[0])}, {told}")
+    return True
+
+
 def _read(teller: Teller, entry: Read) -> None:
+    if _wound(teller, entry):
+        return
     found = human_value(entry.text, entry.mode, entry.note)
     if found is None:
         teller.leave(
@@ -246,6 +217,8 @@ def _read_at(
     seen = found.observation
     if place.probe.mode is MeterMode.DIODE and found.mode is not MeterMode.DIODE:
         seen = replace(seen, unit="V")
+    if candidate not in teller.keys and is_ripple(place.probe.observable):
+        candidate, state, seen = _under_load(teller, place.probe, state, seen)
     if candidate not in teller.keys:
         teller.understand(f"{entry.text} at {entry.at}: noted; it is not read in this state here")
         return
@@ -275,6 +248,24 @@ def _read_at(
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
     teller.read(place.probe.id, state, seen, entry.number)
+
+
+def _under_load(
+    teller: Teller, probe: Probe, state: BoardState, seen: Observation
+) -> tuple[str, BoardState, Observation]:
+    """Ripple that was read with less than the set's load: with it there is at least as much. What
+    is within its limit says nothing of the loaded rail."""
+    for loaded in RIPPLE_STATES:
+        key = f"{probe.id}@{loaded.key}"
+        if key in teller.keys and (loaded.power is Power.ON) == (state.power is not Power.STANDBY):
+            sound = float(teller.table.high[0, teller.table.index(key)])
+            if seen.form is Form.VALUE and seen.low > RIPPLE_TIMES * max(sound, LEAST_RIPPLE_VOLTS):
+                return key, loaded, replace(seen, form=Form.ABOVE, high=math.inf)
+    return "", state, seen
+
+
+RIPPLE_TIMES, LEAST_RIPPLE_VOLTS = 3.0, 0.02
+"""So much more than a sound loaded rail has is ripple that no meter and no lead makes [P]."""
 
 
 def _own(teller: Teller) -> bool:

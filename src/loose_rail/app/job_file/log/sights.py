@@ -1,0 +1,93 @@
+"""What was seen on a board or heard of a set: findings at parts, symptoms, or a set that works."""
+
+from __future__ import annotations
+
+import re
+
+from loose_rail.app.job_file.log.elsewhere import other_part
+from loose_rail.app.job_file.log.entries import Seen
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
+from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
+from loose_rail.diagnosis.evidence.soft_evidence import (
+    cleared_clue,
+    finding_clue,
+    finding_key,
+    works_clue,
+)
+from loose_rail.jobs import events as ev
+
+
+def tell_sight(teller: Teller, entry: Seen) -> None:
+    key = finding_key(entry.text)
+    parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
+    lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
+    if not parts or (lit and not key):
+        far = other_part(teller.board, entry.at)
+        if far and key != "nothing_seen":
+            bad = bool(key) or bool(
+                re.search(r"dark|pink|late|not light|brown|out\b", entry.text, re.I)
+            )
+            if bad:
+                teller.aside(cleared_clue(teller.table, far, good=False), entry.number)
+            teller.understand(f"“{entry.text}” at {teller.name(far)}")
+            return
+    if key and parts and key != "nothing_seen":
+        clue = teller.spread([finding_clue(teller.table, part, key) for part in parts], entry.at)
+        if len(parts) == 1:
+            teller.record(ev.FindingNoted(parts[0], key))
+        else:
+            teller.aside(clue, entry.number)
+        teller.understand(f"“{entry.text}” → {clue.words}")
+        return
+    if _AS_IT_SHOULD.search(entry.text) and not re.search(r"\bnot\b|n't|\bbut\b", entry.text):
+        teller.aside(works_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
+        teller.understand(f"“{entry.text}” at {entry.at} → it works")
+        return
+    if key == "nothing_seen" or _plainly_fine(entry.text):
+        where = parts[0] if len(parts) == 1 else ""
+        if where:
+            teller.record(ev.FindingNoted(where, "nothing_seen"))
+        else:
+            teller.aside(finding_clue(teller.table, "", "nothing_seen"), entry.number)
+        teller.understand(f"“{entry.text}” → nothing to be seen there")
+        return
+    if not _symptoms_in(teller, entry) and not _noted(teller, entry):
+        teller.leave(
+            f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
+        )
+
+
+def _symptoms_in(teller: Teller, entry: Seen) -> bool:
+    words = [one for one in proposals(f"{entry.text} {entry.at}") if not one.is_history]
+    for one in words:
+        if one.kind not in teller.symptoms:
+            teller.symptoms.add(one.kind)
+            teller.record(ev.SymptomNoted(one.kind, one.phrase, one.hertz))
+        teller.understand(proposal_words(one))
+    return bool(words)
+
+
+def _noted(teller: Teller, entry: Seen) -> bool:
+    if re.search(r"\d ?v\b|label|legend|printed|marked|divider|number", entry.text.lower()):
+        teller.understand(f"“{entry.text}” at {entry.at}: noted, nothing follows from it by itself")
+        return True
+    return False
+
+
+_AS_IT_SHOULD = re.compile(
+    r"\bas (it|they|all) should|(picture|sound|light)\b.{0,30}\b(all|both) (there|right|good|"
+    r"fine|normal)|"
+    r"(works|working|runs|plays) (well|fine|normally|perfectly)|everything (works|is (fine|right))",
+    re.IGNORECASE,
+)
+"""The set was seen to do its work."""
+
+
+def _plainly_fine(text: str) -> bool:
+    return bool(
+        re.search(
+            r"looks (fine|good|ok)|\bflat\b|\bclean\b|nothing|not (domed|burnt|bulging)", text, re.I
+        )
+    )
