@@ -32,6 +32,10 @@ WITHDRAWN, GONE_SHARE = 0.3, 0.3
 nothing the rail is read then, against the spread of a course [E]."""
 STOPS = 0.25
 """Share of composed boards on which a stage in trouble latches instead [E]."""
+SAGS, COLLAPSE_SHARE = 0.15, 0.5
+"""Share of rails with a dried reservoir, a bad joint or a weak drive of their own that are read as
+falling away, and to less than this of their volts: picture, sound and light draw in peaks, where
+the model's loads are still. A rail that sags and stands is dragged [E]."""
 SHORT_OF_TOP = 0.3
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
 STILL_SHARE = 0.4
@@ -51,7 +55,8 @@ class Courses:
     still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in; by what share
     its volts are not known beforehand. `withdrawn` are rows in which what is asked for may be taken
     back: the rail goes from its value to nothing; `stops` those in which a stage of a composed
-    board may give up at its highest and fall back, where it is predicted to go on or try again."""
+    board may give up at its highest and fall back, where it is predicted to go on or try again;
+    `weak` those in which this rail's own source gives way to a peak of its load."""
 
     bottom: Floats
     top: Floats
@@ -59,6 +64,7 @@ class Courses:
     range: float
     withdrawn: NDArray[np.bool_]
     stops: NDArray[np.bool_]
+    weak: NDArray[np.bool_]
     unknown_share: float = 0.0
 
 
@@ -91,7 +97,9 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     still = COURSE_OF_STEADY * drifts * _near(last, bottom, STILL_SHARE * width) / courses.range
     taken_back = WITHDRAWN * COURSE_OF_FALLING * _near(first, top, width) * gone
     given_up = STOPS * COURSE_OF_FALLING * _near(first, top, width) * (last < top) / courses.range
-    found = np.where(falls, fall, still) + np.where(courses.withdrawn, taken_back, 0.0)
+    sags = SAGS * COURSE_OF_FALLING * _near(first, top, width) / courses.range
+    sags = sags * (courses.weak & (last < COLLAPSE_SHARE * first))
+    found = np.where(falls, fall, still + sags) + np.where(courses.withdrawn, taken_back, 0.0)
     return found + np.where(courses.stops, given_up, 0.0), flat
 
 

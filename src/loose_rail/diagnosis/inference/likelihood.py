@@ -36,6 +36,7 @@ from loose_rail.judgement.spread import (
     unknown_volts_share,
 )
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -43,6 +44,8 @@ DegreeLogs = tuple[Floats, Floats, NDArray[np.bool_]]
 """Logarithms of a reading's likelihood under every degree `(n, DEGREES)` and in the mean `(n,)`,
 both 0 where it does not matter, and where it does `(n,)`."""
 
+WEAKENING = frozenset({"dried", "joint", "weak", "weak_drive"})
+"""Modes of a part in the way of the power that leave less of it."""
 FLAT_PROBABILITY = 0.3
 UNCLEAR = 0.5
 """Chance of a reading that says nothing, under every row."""
@@ -191,7 +194,20 @@ class Column(Predicted):
             top = np.maximum(top, self._runs_up_to)
         back = self.table.elsewhere_main & self.asked
         stops = self.unlike & ~self.outside & composed
-        return Courses(bottom, top, self.high, self.range, back, stops, own)
+        return Courses(bottom, top, self.high, self.range, back, stops, self._weak, own)
+
+    @cached_property
+    def _weak(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose cause makes this rail's own source weak: it holds a meter's load
+        and gives way to more."""
+        stage = stage_of(self.probe.observable)
+        own = {r for job, refs in self.board.roles.items() if stage_of(job) == stage for r in refs}
+        return np.array(
+            [
+                bool(row.faults) and row.faults[0].ref in own and row.faults[0].mode in WEAKENING
+                for row in self.table.rows
+            ]
+        )
 
     @cached_property
     def _runs_up_to(self) -> Floats:

@@ -26,6 +26,11 @@ TRIED = 0.98
 """What nobody repairs: another one is tried, and from then on it is known by so much [E]."""
 
 
+LIT_BY_ANOTHER = 0.995
+"""Tubes and strips are condemned by a tester or another one held to the plug, not by the lamp
+driver's behaviour alone [P]."""
+
+
 @dataclass(frozen=True, slots=True)
 class ShopCosts:
     """What a shop's time and parts cost; defaults are estimates [E], the shop has its own."""
@@ -62,6 +67,15 @@ class StopAdvice:
         return self.sure and self.now <= self.after_reading
 
 
+def _at_the_part(offer: Offer | None, part: str) -> bool:
+    """Whether the next reading is at the part itself, in place on the drained board: nobody renews
+    a part that a minute's reading would have cleared."""
+    if offer is None:
+        return False
+    probe = offer.candidate.probe
+    return probe.part == part and not probe.live and not probe.lifted
+
+
 def stop_advice(
     planner: Planner,
     probabilities: Floats,
@@ -82,8 +96,10 @@ def stop_advice(
         best = parts.index(finding.part)
         part = planner.table.board.component(finding.part)
         if finding.standing is not Standing.CONFIRMED:
-            tried = part.kind in TRIED_BY_ANOTHER or is_a(part, Trait.BACKLIGHT)
-            sure = float(bad[best]) >= (TRIED if tried else limit("verdict_probability"))
+            tried = part.kind in TRIED_BY_ANOTHER
+            least = TRIED if tried else limit("verdict_probability")
+            least = LIT_BY_ANOTHER if is_a(part, Trait.BACKLIGHT) else least
+            sure = float(bad[best]) >= least and not _at_the_part(offer, finding.part)
     now = (1.0 - float(bad[best])) * costs.wrong_repair
     if offer is None:
         return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)
