@@ -26,6 +26,8 @@ TRIED = 0.98
 """What nobody repairs: another one is tried, and from then on it is known by so much [E]."""
 
 
+SURE_UNREAD = 0.97
+"""From here a part is renewed though a reading at it is still on offer [E]."""
 LIT_BY_ANOTHER = 0.995
 """Tubes and strips are condemned by a tester or another one held to the plug, not by the lamp
 driver's behaviour alone [P]."""
@@ -99,7 +101,9 @@ def stop_advice(
             tried = part.kind in TRIED_BY_ANOTHER
             least = TRIED if tried else limit("verdict_probability")
             least = LIT_BY_ANOTHER if is_a(part, Trait.BACKLIGHT) else least
-            sure = float(bad[best]) >= least and not _at_the_part(offer, finding.part)
+            chance = float(bad[best])
+            unread = chance < SURE_UNREAD and _at_the_part(offer, finding.part)
+            sure = chance >= least and not unread
     now = (1.0 - float(bad[best])) * costs.wrong_repair
     if offer is None:
         return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)
