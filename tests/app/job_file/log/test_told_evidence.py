@@ -1,0 +1,123 @@
+"""What is told of a board with its evidence: inductances, ripple without the load, kicks of a
+supply that tries, a set that works, a part that is read before it is renewed."""
+
+import json
+import tempfile
+import unittest
+import unittest.mock
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from loose_rail import bootstrap
+from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.read import Case, read_case
+from loose_rail.bootstrap import ENGINES_KEPT, engine_for
+from loose_rail.diagnosis.evidence.customer_words import proposals
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.jobs import events as ev
+from loose_rail.kernel.observation import Form, ticking
+from tests.app.job_file.log.test_places_and_deeds import BOARDS, RESONANT
+
+
+def case_of(*log: dict[str, str]) -> Case:
+    plugs = [{"name": n, "rows": r, "pins": pins.split()} for n, r, pins in BOARDS["L"][1]]
+    document = {
+        "schema": "loose-rail/case/2",
+        "set": {"kind": "LED TV", "age_years": 6},
+        "board": {"kind": RESONANT, "mains": 230, "wake": "high", "connectors": plugs},
+        "log": list(log),
+    }
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "job.json"
+        path.write_text(json.dumps(document), encoding="utf-8")
+        return read_case(path, engine_for)
+
+
+def shares(found: dict[str, Any]) -> dict[str, float]:
+    return {one["title"]: one["probability"] for one in found["suspects"]["parts"]}
+
+
+class Told(unittest.TestCase):
+    def test_an_inductance_is_held_against_a_sound_one(self) -> None:
+        for read, note, answers in (
+            ("8 uH", "a sound one has 900 uH", ["bad"]),
+            ("870 uH", "a sound one has 900 uH", ["good"]),
+            ("560 uH", "a sound one has 900 uH", []),
+            ("8 uH", "", []),
+        ):
+            case = case_of({"read": read, "at": "standby transformer primary", "note": note})
+            clues = [r.event for r in case.records if isinstance(r.event, ev.ClueNoted)]
+            self.assertEqual([clue.answer for clue in clues], answers, read)
+            self.assertEqual(case.notes.not_used, [], read)
+
+    def test_ripple_without_the_load_is_the_least_there_is_under_it(self) -> None:
+        off = {"state": "plugged in, main cable off"}
+        high = case_of(off, {"read": "0.35 V", "at": "5VSB", "mode": "ac volts"})
+        taken = [r.event for r in high.records if isinstance(r.event, ev.ReadingTaken)]
+        self.assertEqual([one.state for one in taken], ["standby/cable/direct"])
+        self.assertEqual((taken[0].form, taken[0].low), (Form.ABOVE, 0.35))
+        dried = shares(answer(high, 1))
+        leader = max(dried, key=lambda title: dried[title])
+        self.assertIn("5 V reservoir dried", leader)
+        low = case_of(off, {"read": "4 mV", "at": "5VSB", "mode": "ac volts"})
+        self.assertFalse([r for r in low.records if isinstance(r.event, ev.ReadingTaken)])
+        self.assertEqual(low.notes.not_used, [])
+
+    def test_a_supply_that_tries_into_a_short_may_kick_its_rail(self) -> None:
+        table = engine_for(case_of().case_board.board).table
+        column = column_of(table, table.index("live.standby_pin@standby/bare/direct"))
+        likely = column.likelihood(ticking(0.0, 0.4, "V", None))
+        number = {row.key: k for k, row in enumerate(table.rows)}
+        short = likely[number["5 V rectifier:short:0"]]
+        self.assertGreater(short, 20 * likely[number["source sense resistor:open:0"]])
+        self.assertGreater(short, 20 * likely[0])
+        high = column.likelihood(ticking(0.0, 3.0, "V", None))
+        self.assertLess(high[number["5 V rectifier:short:0"]], 0.2 * short)
+
+    def test_a_set_that_works_as_it_should(self) -> None:
+        works = case_of({"seen": "picture, sound and light as they should be", "at": "set"})
+        self.assertEqual([one.clue.family for one in works.besides], ["works"])
+        not_so = case_of({"seen": "picture is not as it should be", "at": "set"})
+        self.assertFalse([one for one in not_so.besides if one.clue.family == "works"])
+
+    def test_another_adapter_that_runs_it(self) -> None:
+        for text, meant in (
+            ("works on my mother's adapter", True),
+            ("with another adapter it runs", True),
+            ("does not work with another adapter", False),
+        ):
+            heard = "other_adapter" in {one.kind for one in proposals(text)}
+            self.assertIs(heard, meant, text)
+
+    def test_a_part_is_read_before_it_is_renewed(self) -> None:
+        found = answer(
+            case_of(
+                {"said": "No sign of life, but I can hear a faint chirp."},
+                {"state": "plugged, main unplugged"},
+                {"read": "0.4 V, kicks a bit", "at": "5VSB"},
+                {"read": "9 to 15 V, up and down", "at": "VCC standby controller"},
+            ),
+            1,
+        )
+        self.assertFalse(found["stop"]["repair_now"], found["stop"])
+        self.assertNotIn("indicator_dim", found["understood"]["symptoms"])
+
+
+class Kept(unittest.TestCase):
+    def test_the_last_engines_stay_and_no_more(self) -> None:
+        first = case_of().engine
+        self.assertIs(first, case_of().engine)
+        board = first.table.board
+        others = {b"%d" % k: first for k in range(ENGINES_KEPT)}
+        with unittest.mock.patch.object(bootstrap, "_ENGINES", others):
+            again = engine_for(board)
+            self.assertIsNot(again, first)
+            self.assertEqual(len(others), ENGINES_KEPT)
+            self.assertIs(engine_for(board), again)
+        np.testing.assert_array_equal(again.table.low, first.table.low)
+
+
+if __name__ == "__main__":
+    unittest.main()
