@@ -70,12 +70,11 @@ class StopAdvice:
 
 
 def _at_the_part(offer: Offer | None, part: str) -> bool:
-    """Whether the next reading is at the part itself, in place on the drained board: nobody renews
-    a part that a minute's reading would have cleared."""
-    if offer is None:
-        return False
-    probe = offer.candidate.probe
-    return probe.part == part and not probe.live and not probe.lifted
+    """Whether the next reading is at the part itself on the drained board: nobody renews a part
+    that a minute's reading would have cleared; lifted it is told from what lies beside it."""
+    return (
+        offer is not None and offer.candidate.probe.part == part and not offer.candidate.probe.live
+    )
 
 
 def stop_advice(

@@ -82,6 +82,13 @@ def of_the_rail(result: str) -> bool | None:
     return not free if free else None
 
 
+_VERDICT_FIRST = re.compile(
+    r"\s*(it )?((is|was|measures?|measured|reads?|tests?|tested) )?(not |un)?"
+    r"(good|ok|okay|fine|sound|bad|faulty|shorted|leaky|dead)\b(?=[:,;.]|$)",
+    re.IGNORECASE,
+)
+
+
 def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool | None:
     """Whether a part that was taken out, or of which a leg was lifted, measured good by itself;
     None where that is not told."""
@@ -92,6 +99,9 @@ def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool |
     blocks = kind in (*BLOCKS, *OPEN_WHEN_OFF)
     plain = re.sub(r"(?<!led )\b(reads? )?open\b", " ", result, flags=re.I) if blocks else result
     said = measured(plain)
+    head = _VERDICT_FIRST.match(plain)
+    if head is not None:
+        return measured(head[0])  # “good: 21.6 uF, 0.7 ohm”: whoever measured it has judged
     if said is not None and not re.search(r"\d", plain):
         return said
     mode = _setting(result.lower())
@@ -108,6 +118,8 @@ def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool |
 def _setting(result: str) -> str:
     if re.search(r"\besr\b", result):
         return "esr"
+    if re.search(r"\d ?[µun]f\b", result) and not re.search(r"\bol\b|beep|short", result):
+        return "capacitance"
     return "ohms" if re.search(r"ohm|\bk\b|\d ?[km]\b|beep|\bol\b|short", result) else ""
 
 

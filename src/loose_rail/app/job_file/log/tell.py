@@ -182,7 +182,17 @@ def _main(teller: Teller) -> str:
     return next(iter(teller.board.roles.get(BoardRole.MAIN_LOAD, [])), "")
 
 
+_THERE_AGAIN = re.compile(
+    r"(the )?same (pads|place|points?|pins?|two points|spot|legs)\b|there again|as before\b",
+    re.IGNORECASE,
+)
+"""Where the last reading was taken."""
+
+
 def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
+    if _THERE_AGAIN.match(entry.at.strip()) and teller.last:
+        _repeat(teller, entry, *teller.last, found.observation)
+        return
     place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
@@ -316,10 +326,6 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
         teller.understand(
             f"{entry.text} at {entry.at}: noted at {where}; it is judged by no reading here"
         )
-        return
-    if re.search(r"same (pads|place|point)|there again", entry.at.lower()) and teller.last:
-        probe, state = teller.last
-        _repeat(teller, entry, probe, state, found.observation)
         return
     teller.leave(
         f"{entry.text} at {entry.at}",
