@@ -47,6 +47,8 @@ MODEL_MODULES = {
     "judgement": ("limits", "spread"),
 }
 """What a table is made by: whole packages, and single modules of others."""
+WORDS_ONLY = {"boards": ("parts_named",)}
+"""Modules of these that find parts by what people call them: a table has nothing of it."""
 
 
 def table_for(board: Board, directory: Path, progress: Progress | None = None) -> PredictionTable:
@@ -129,6 +131,8 @@ def models_digest() -> bytes:
         wanted = MODEL_MODULES.get(package)
         for item in sorted(folder.iterdir(), key=lambda one: one.name):
             stem, _, ending = item.name.rpartition(".")
+            if stem in WORDS_ONLY.get(package, ()):
+                continue
             if ending == "py" and (wanted is None or stem in wanted):
                 digest.update(item.name.encode())
                 digest.update(item.read_bytes())

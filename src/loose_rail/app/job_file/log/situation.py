@@ -166,13 +166,8 @@ def _cable(words: str) -> bool | None:
     return True if _ALL_ON.search(words) else None
 
 
-def loads_off(board: Board, words: str) -> frozenset[str]:
-    """The loads beside the main board that a phrase says are unplugged, by their own connectors or
-    by what they are."""
-    return _named_off(board, words) - set(board.roles.get(BoardRole.MAIN_LOAD, []))
-
-
 def _named_off(board: Board, words: str) -> frozenset[str]:
+    """The loads that a phrase says are unplugged, by their own connectors or by what they are."""
     found: set[str] = set()
     for phrase in re.split(r"[,;]", words):
         match = re.search(r"\b(off|out|unplugged|pulled|disconnected)\b|without", phrase)
