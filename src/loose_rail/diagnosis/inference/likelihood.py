@@ -192,9 +192,16 @@ class Column(Predicted):
         own = unknown_volts_share(self.board, self.probe) if composed else 0.0
         if composed:
             top = np.maximum(top, self._runs_up_to)
-        back = self.table.elsewhere_main & self.asked
-        stops = self.unlike & ~self.outside & composed
-        return Courses(bottom, top, self.high, self.range, back, stops, self._weak, own)
+        return Courses(
+            bottom=bottom,
+            top=top,
+            high=self.high,
+            range=self.range,
+            withdrawn=self.table.elsewhere_main & self.asked,
+            stops=self.unlike & ~self.outside & composed,
+            weak=self._weak,
+            unknown_share=own,
+        )
 
     @cached_property
     def _weak(self) -> NDArray[np.bool_]:
