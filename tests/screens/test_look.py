@@ -19,10 +19,11 @@ from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.probes import probes_of
 from loose_rail.screens.desk_window import fitting
 from loose_rail.screens.shared import theme
+from loose_rail.screens.shared.card.view import EntryLine
 from loose_rail.screens.shared.keys import IN_A_JOB, KEYS, SCOPES
 from loose_rail.screens.shared.rail_map.layout import lay_out
 from loose_rail.screens.shared.rail_map.present import MapBuilder
-from tests.screens.helper import STAGES, close_window, open_window, settle
+from tests.screens.helper import STAGES, close_window, demo_job, open_window, settle
 from tests.shared import the
 
 TEXT_ON = {
@@ -44,6 +45,19 @@ def luminance(colour: QColor) -> float:
 
 
 class Look(unittest.TestCase):
+    def test_a_number_stands_large_and_a_course_is_read_whole(self) -> None:
+        job = demo_job(self, "cold_checks")
+        line = job.findChildren(EntryLine)[0]
+        heights = set()
+        for text in ("4.98", "0.6..3.9@1.1Hz", "4.9 V dips to 3.6 at each click"):
+            line.setText(text)
+            for _ in range(5):
+                settle()
+            whole = line.fontMetrics().horizontalAdvance(text)
+            self.assertLessEqual(whole, line.width(), text)
+            heights.add(line.height())
+        self.assertLessEqual(max(heights) - min(heights), 4)  # nothing below it jumps
+
     def test_contrast_of_every_role_pair(self) -> None:
         for name, used in theme.THEMES.items():
             for ground, roles in TEXT_ON.items():

@@ -245,6 +245,7 @@ def style_sheet() -> str:
     QLineEdit, QPlainTextEdit {{ background: {t.card}; border: 1px solid {t.line};
         border-radius: 4px; padding: 5px; }}
     QLineEdit:focus, QPlainTextEdit:focus {{ border: 1px solid {t.action}; }}
+    QLineEdit#entry[length="words"] {{ font-size: 15px; min-height: 47px; }}
     QLineEdit#entry:focus {{ border: 0; }}
     QPushButton {{ background: {t.card}; border: 1px solid {t.unread}; border-radius: 4px;
         padding: 6px 11px; }}

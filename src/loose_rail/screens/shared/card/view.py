@@ -26,6 +26,8 @@ HELD = {
     "state": "confirm the board state first (B)",
     "acknowledge": "read it, then B",
 }
+LONGEST_NUMBER = 14
+"""Letters that fit the line in its large size: “0.6..3.9@1.1Hz”."""
 CONFIRMED = (Phase.STATE, Phase.ACKNOWLEDGE)
 """Phases that B answers."""
 LETTERS: dict[int, str] = {
@@ -49,6 +51,11 @@ class EntryLine(QLineEdit):
         self.setObjectName("entry")
         self.setAccessibleName("Reading")
         self.asks_for_state = False
+        self.textChanged.connect(self._fit)
+
+    def _fit(self, text: str) -> None:
+        """A number stands large; a course in words is read whole, smaller."""
+        set_role(self, "words" if len(text) > LONGEST_NUMBER else "number", "length")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Single keys first, then ordinary typing."""
