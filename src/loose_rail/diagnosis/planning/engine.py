@@ -62,6 +62,9 @@ MOST_IN_GROUP = 4
 LEAST_LEADER = 0.2
 GROUP_NATS_PER_MINUTE = 0.02
 """Suspects are one group where no reading tells them apart at more than this rate [E]."""
+SEEN_SOUND = 0.85
+"""From here nothing at all is wrong, and no rail is asked for that nobody read: only a set that was
+seen to work through a soak gets there without them [E]."""
 LEAST_NATS_PER_MINUTE = 0.006
 """Testing on ends where half an hour would tell less than a coin's toss [E]."""
 
@@ -171,8 +174,11 @@ class Engine:
         informs = step is None or step.purpose is Purpose.INFORM
         undecided = finding is None or finding.standing is Standing.UNDECIDED
         if supply is not None and informs and undecided and not open_ended:
-            rail = before_good(self.planner, supply, Moment(probabilities, facts, taken, skipped))
             step = None
+            rail = None
+            if supply.sound < SEEN_SOUND:
+                moment = Moment(probabilities, facts, taken, skipped)
+                rail = before_good(self.planner, supply, moment)
             if rail is not None:
                 step, supply = self._step(rail, Purpose.RAIL, probabilities), None
         else:
