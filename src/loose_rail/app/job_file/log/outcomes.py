@@ -45,6 +45,8 @@ _NO = re.compile(
             r"nothing (changed|happens|new|else)|unchanged|\bas (\w+ )?before|not cured|identical",
             rf"\bsame\b(?! (type|value|part|rating|make|kind|size)|{_LATER})",
             r"\b(just )?as (dead|dark|bad)\b|\bno life\b|back to (where|square|the start)",
+            r"no longer (starts?|comes?|lights?|works?|runs?|plays?|boots?|holds?|wakes?)( on)?",
+            r"\bno (picture|light|sound|rail) since|(does|do) nothing any ?more",
             r"won't (start|come)|never (starts|comes)|\bworse\b",
             r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do|play|run|hold)",
             r"not (fixed|better|cured|any better|repaired)|fails again|goes again",
@@ -78,10 +80,14 @@ _YES = re.compile(
     ),
     re.IGNORECASE,
 )
+_TROUBLE = (
+    rf"({_SIGN}s?|trouble|faults?|problems?|failures?|drop-?outs?|blips?|cut-?outs?|stops?|"
+    r"shutdowns?)"
+)
 _SINCE = re.compile(
-    r"\b(no|not a single|not one) [\w-]+ (since|in (an?|the|\w+) \w+|all (day|night|evening))|"
+    rf"\b(no|not a single|not one) {_TROUBLE} (since|in (an?|the|\w+) \w+|all (day|night|evening))|"
     r"\b(has |have )?not failed\b|\bnever (went off|failed|stopped|tripped|restarted)|"
-    r"\bno longer \w+|(do|does) nothing any ?more",
+    r"\b(knock|tap|bang|shak)\w* (do|does) nothing any ?more",
     re.IGNORECASE,
 )
 """Denials of the fault itself: that it stays away is what was wanted."""

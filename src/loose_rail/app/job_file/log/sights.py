@@ -20,6 +20,7 @@ from loose_rail.jobs import events as ev
 
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
+    """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
     key = finding_key(entry.text)
     parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
     lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
