@@ -122,6 +122,7 @@ _EACH_ITS_OWN = re.compile(
 _NOT_UP = re.compile(r"does ?n.t (go|come) up|does not (go|come) up|stays down", re.IGNORECASE)
 _FEW_MILLIVOLTS = re.compile(r"^(a )?(few|some) (mv|millivolts?)$", re.IGNORECASE)
 FEW_MILLIVOLTS = 3e-3
+"""Volts: nothing, as a display shows it [P]."""
 _ONCE = re.compile(
     r"(?:for (?:a|one|half a|two) (?:split )?(?:seconds?|moment)|rises|jumps|(?:goes|comes) up) ?"
     r"[^.;]{0,30}(?:then|and) (?:it )?(?:falls |goes |is |drops )?(?:back|down|off|gone|0)\b"
@@ -197,7 +198,7 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     if unit == "V" and _EACH_ITS_OWN.search(text):
         return None
     if _OPEN.search(lowered):
-        forward = _FORWARD.search(lowered)  # a diode told both ways
+        forward = _FORWARD.search(lowered) if unit == "V" else None  # a diode told both ways
         return value(float(forward[0].replace(",", ".")), unit) if forward else open_circuit(unit)
     if (
         re.fullmatch(r"(dead short|zero|nil|nothing)( ?(ohms?|Ω))?(, beeps)?", lowered)

@@ -93,14 +93,14 @@ def _state(teller: Teller, entry: Brought) -> None:
 # ---- read ------------------------------------------------------------------------------------
 
 
-_HENRIES = re.compile(r"(\d+(?:[.,]\d+)?)\s?([µumn]?)h\b", re.IGNORECASE)
+_HENRIES = re.compile(r"(\d+(?:[.,]\d+)?)\s?([µumn])h\b", re.IGNORECASE)
 SHORTED_SHARE, WHOLE_SHARE = 0.5, 0.7
 """Of a sound one's inductance: below, turns are shorted; above, none are [P]."""
 
 
 def _wound(teller: Teller, entry: Read) -> bool:
     """An inductance beside that of a sound one of its kind; False where none is told."""
-    scale = {"µ": 1e-6, "u": 1e-6, "m": 1e-3, "n": 1e-9, "": 1.0}
+    scale = {"µ": 1e-6, "u": 1e-6, "m": 1e-3, "n": 1e-9}
     both = [
         float(one[1].replace(",", ".")) * scale[one[2].lower()]
         for one in (_HENRIES.search(entry.text), _HENRIES.search(entry.note))
