@@ -246,8 +246,12 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
 
     @property
     def standby_point(self) -> str:
-        """Observable of the rail that the main board wakes by: its start signal's supply."""
-        return f"{self.signals[0].rail}.out"
+        """Observable of the rail that the main board wakes by: its start signal's supply, at its
+        reservoir where no pin of it is printed."""
+        rail = self.signals[0].rail
+        at_reservoir = f"{rail}.reservoir"
+        seen = {point.observable for point in self.live_points}
+        return at_reservoir if f"{rail}.out" not in seen and at_reservoir in seen else f"{rail}.out"
 
     @property
     def standby_rail(self) -> str:

@@ -12,7 +12,13 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
-from loose_rail.boards.own.pin_label import PinJob, PinMeaning, label_volts, pin_meaning
+from loose_rail.boards.own.pin_label import (
+    ONLY_STANDBY,
+    PinJob,
+    PinMeaning,
+    label_volts,
+    pin_meaning,
+)
 from loose_rail.kernel.negation import plain_match
 
 
@@ -83,12 +89,18 @@ _VOLTS = re.compile(r"(\d{1,3}(?:[.,]\d)?)\s?v\b", re.IGNORECASE)
 
 
 def meanings(connectors: Iterable[OwnConnector]) -> dict[tuple[str, int], PinMeaning]:
-    """What every printed pin means, by connector and number."""
-    return {
-        (one.name, number): pin_meaning(label)
-        for one in connectors
-        for number, label in enumerate(one.pins, start=1)
-    }
+    """What every printed pin means, by connector and number.
+
+    “STBY” alone is a start pin; where several pins of a connector say it, it is the supply.
+    """
+    found = {}
+    for one in connectors:
+        doubled = sum(bool(ONLY_STANDBY.match(label.strip())) for label in one.pins) > 1
+        for number, label in enumerate(one.pins, start=1):
+            supply = doubled and ONLY_STANDBY.match(label.strip())
+            meaning = PinMeaning(PinJob.STANDBY) if supply else pin_meaning(label)
+            found[one.name, number] = meaning
+    return found
 
 
 def make_up(own: OwnBoard) -> MakeUp:
@@ -320,7 +332,7 @@ def _volts_by_block(text: str) -> dict[str, list[float]]:
         elif not volts:
             three = label_volts(phrase)
             volts = [three] if three else []
-        always = "always" in phrase and "flyback" in phrase
+        always = re.search(r"(?<!standby )flyback.*always|always.*(?<!standby )flyback", phrase)
         block = next(
             (name for name, pattern in _BLOCKS if re.search(pattern, phrase) and not always), "main"
         )

@@ -45,6 +45,8 @@ class PinMeaning:
     volts: float | None = None
 
 
+ONLY_STANDBY = re.compile(r"^st(an)?d?b?y?$", re.IGNORECASE)
+"""A label that says no more than standby: a start pin, the supply itself, or a report."""
 _VOLTS = re.compile(r"\+?(\d{1,3})(?:\.(\d{1,2}))?\s?v\s?(\d(?!\d))?", re.IGNORECASE)
 _BARE_STANDBY = re.compile(
     r"^(?:st?b|stby|standby|vsb|evs?b?)[-_ ]?(\d{1,2})(?:[v.](\d))?v?$", re.I

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 
 from loose_rail.boards.compose import Json, Legend
 from loose_rail.boards.own.make_up import OwnConnector
-from loose_rail.boards.own.pin_label import PinJob, PinMeaning
+from loose_rail.boards.own.pin_label import ONLY_STANDBY, PinJob, PinMeaning
 from loose_rail.boards.own.sketch import (
     GOOD_SHARE,
     LED_WATTS_PER_INCH,
@@ -18,19 +17,23 @@ from loose_rail.boards.own.sketch import (
 )
 from loose_rail.boards.profile import Pin
 
+_NETS = {
+    PinJob.GROUND: "GND",
+    PinJob.LAMPS_ENABLE: "BLON",
+    PinJob.PANEL_ENABLE: "PNLON",
+}
+
 
 def net_of(sketch: Sketch, connector: str, number: int, pin: PinMeaning) -> str:
     """The net of a pin; one of its own where its label says nothing, or what the board does not
     have."""
     job = pin.job
-    if job is PinJob.GROUND:
-        return "GND"
+    if job in _NETS:
+        return _NETS[job]
     if job is PinJob.START and sketch.has_start and not _named_beside(sketch, connector, number):
         return "START"
-    if job is PinJob.LAMPS_ENABLE:
-        return "BLON"
-    if job is PinJob.PANEL_ENABLE:
-        return "PNLON"
+    if job is PinJob.STANDBY and not pin.volts:
+        return sketch.standby_net or f"{connector}_{number}"
     if job is PinJob.SUSTAIN_ENABLE and sketch.make.sustain:
         return "VSON"
     if job in (PinJob.SUSTAIN, PinJob.ADDRESS):
@@ -46,21 +49,18 @@ def net_of(sketch: Sketch, connector: str, number: int, pin: PinMeaning) -> str:
     return f"{connector}_{number}"
 
 
-_OF_STANDBY = re.compile(r"^st(an)?d?b?y?$", re.IGNORECASE)
-
-
 def _named_beside(sketch: Sketch, connector: str, number: int) -> bool:
     """Whether a label that only says standby stands beside a plain start pin: then it is the
     supply, a report or what else, and gives no instruction."""
     printed = {one.name: one.pins for one in sketch.own.connectors}
-    if not _OF_STANDBY.match(printed[connector][number - 1].strip()):
+    if not ONLY_STANDBY.match(printed[connector][number - 1].strip()):
         return False
     others = [
         printed[name][n - 1]
         for (name, n), pin in sketch.pins.items()
         if pin.job is PinJob.START and (name, n) != (connector, number)
     ]
-    return any(not _OF_STANDBY.match(label.strip()) for label in others)
+    return any(not ONLY_STANDBY.match(label.strip()) for label in others)
 
 
 NO_PLUG = OwnConnector("main plug", 1, ())
