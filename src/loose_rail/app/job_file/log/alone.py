@@ -32,7 +32,7 @@ worn (electrical reference section 6) [P]."""
 _SAYS = r"(?:marked|printed?|says?|label\w*|rated|should be|nominal|bands?|code|supposed to be)"
 _PRINTED = re.compile(
     rf"{_SAYS}:? (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|^(\d+(?:[.,]\d+)?) ?([µunp])f?(?: |,|/|$)|"
-    r"[µun]f (?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b",
+    r"[µun]f (?:left )?(?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b",
     re.IGNORECASE,
 )
 _TOLD_OHMS = re.compile(
@@ -47,8 +47,9 @@ LEAKY_ALONE_OHMS = 5e3
 
 
 _OF_THE_RAIL = re.compile(
-    r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at)\b"
-    r"[^,;\d]{0,12}(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
+    r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at|"
+    r")\b"
+    r"[^,;\d]{0,12}?\b(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
     re.IGNORECASE,
 )
 _SHORT_STAYS = re.compile(
@@ -59,6 +60,11 @@ _SHORT_STAYS = re.compile(
 _SHORT_GOES = re.compile(
     r"\bshort\b[^,;]{0,32}\b(gone|away|disappears?|vanish\w*)\b|no longer short|"
     r"\b(rail|line|output|bulk|node)\b[^,;]{0,14}\b(is )?(free|clear|no short)\b",
+    re.IGNORECASE,
+)
+_ACROSS = re.compile(
+    r"\b(L (?:to|and) N|line to neutral|across the (?:mains|input)|rail|line|bulk|output)\b"
+    r"[^,;]{0,24}?\b(OL|open|free|the same|as low|unchanged)\b",
     re.IGNORECASE,
 )
 FREE_OHMS = 100.0
@@ -74,14 +80,38 @@ def of_the_rail(result: str) -> bool | None:
         return False
     found = _OF_THE_RAIL.search(result)
     if found is None:
-        return None
+        across = _ACROSS.search(result)
+        return None if across is None else across[2].lower() not in ("ol", "open", "free")
     scale = {"k": 1e3, "m": 1e6}.get((found[4] or found[5] or "").lower(), 1.0)
     free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
-    if found[2].lower() == "still":
+    if re.search(r"\bstill\b", found[0], re.IGNORECASE):
         return None if free else True
     return not free if free else None
 
 
+_IN_THE_HAND = re.compile(
+    r"\bshort\w*\b.*\b(in (the|my) hand|by (it|them)sel(f|ves)|out of (the )?(board|circuit)|"
+    r"on its own)",
+    re.IGNORECASE,
+)
+
+
+def _of_this_part(teller: Teller, part: str, result: str) -> list[str]:
+    """The clauses of a result but for those that speak of another part of the same board: “short
+    by itself; gate resistor reads open”."""
+    kept = []
+    for clause in re.split(r";|\.(?= )|, (?=[a-z])", result):
+        named = teller.parts(clause) if _NAMES_ONE.search(clause) else []
+        if not named or part in named:
+            kept.append(clause)
+    return kept or [result]
+
+
+_NAMES_ONE = re.compile(
+    r"\b(resistor|capacitor|cap|diode|rectifier|switch|mosfet|fet|transistor|fuse|bridge|coupler|"
+    r"optocoupler|choke|transformer|suppressor|varistor|controller|chip)\b",
+    re.IGNORECASE,
+)
 _VERDICT_FIRST = re.compile(
     r"\s*(it )?((is|was|measures?|measured|reads?|tests?|tested) )?(not |un)?"
     r"(good|ok|okay|fine|sound|bad|faulty|shorted|leaky|dead)\b(?=[:,;.]|$)",
@@ -92,11 +122,19 @@ _VERDICT_FIRST = re.compile(
 def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool | None:
     """Whether a part that was taken out, or of which a leg was lifted, measured good by itself;
     None where that is not told."""
-    by_rail = of_the_rail(result)
-    if by_rail is not None:
-        return by_rail
+    clauses = _of_this_part(teller, part, result)
+    rail = [] if _IN_THE_HAND.search(result) else [c for c in clauses if of_the_rail(c) is not None]
+    own = "; ".join(one for one in clauses if one not in rail)
+    good = _by_itself(teller, part, what, own) if own.strip() else None
+    return good if good is not None or not rail else of_the_rail(rail[-1])
+
+
+def _by_itself(teller: Teller, part: str, what: str, result: str) -> bool | None:
+    """Whether the part is good by what is told of itself alone."""
     words, kind = f"{what} {result}", teller.board.component(part).kind
     blocks = kind in (*BLOCKS, *OPEN_WHEN_OFF)
+    if kind in ("bridge", "diode") and (across := _junction(result)) is not None:
+        return across
     plain = re.sub(r"(?<!led )\b(reads? )?open\b", " ", result, flags=re.I) if blocks else result
     said = measured(plain)
     head = _VERDICT_FIRST.match(plain)
@@ -113,6 +151,19 @@ def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool |
         marked = teller.markings.get(part)
         good = None if marked is None else 0.9 < value.observation.centre / marked < 1.1
     return said if good is None else good
+
+
+_BOTH_WAYS = re.compile(
+    r"\b(beeps?|short\w*|0(\.0+)?( ?v| ohms?)?)\b[^,;]*\b(both ways|either way|all ways)\b", re.I
+)
+_ONE_WAY = re.compile(r"\b0?[.,][2-8]\d*( ?v)?\b.*\b(ol|open|nothing|blocks)\b", re.IGNORECASE)
+
+
+def _junction(result: str) -> bool | None:
+    """A diode by what it does both ways: shorted, or forward volts one way and open the other."""
+    if _BOTH_WAYS.search(result):
+        return False
+    return True if _ONE_WAY.search(result) else None
 
 
 def _setting(result: str) -> str:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from loose_rail.app.job_file.log.situation import loads_named
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.parts_named import volts_named
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -25,7 +26,8 @@ _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.I
 _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
 _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)
 _OTHER = re.compile(
-    r"(of|on|at) the (left |right |upper |lower )?(?P<board>[\w ]*board|t-?con)|board'?s socket|"
+    r"(of|on|at) the (left |right |upper |lower )?(?P<board>\w[\w ]* ?board|t-?con)|"
+    r"board'?s socket|"
     r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?)[- ]board|"
     r"^(?P<t>t-?con)\b|(?P<b>buffer) boards?",
     re.IGNORECASE,
@@ -35,7 +37,9 @@ _KEYS = re.compile(
     r"front (board|panel)",
     re.IGNORECASE,
 )
-_SWITCH = re.compile(r"\b(power|mains|rocker|on ?/ ?off|line|toggle) switch\b", re.IGNORECASE)
+_SWITCH = re.compile(
+    r"\b(power|mains|rocker|on ?/ ?off|line|toggle) switch\b|\brocker\b", re.IGNORECASE
+)
 _SILICON = re.compile(r"drain|gate|source|\bd to s\b|mosfet|controller", re.IGNORECASE)
 _ADAPTER = re.compile(
     r"\b(adapter|power brick|brick|charger)('s)? ?(plug|lead|output|end)?\b.*"
@@ -62,13 +66,14 @@ _ARRIVES = re.compile(r"board end|before its fuse|at the timing board|far end", 
 class Other:
     """Something elsewhere: the board's part here (empty where it is none of the model), whether it
     says good, bad or nothing, and what it is in words; `far_end` where it is a rail of this board
-    at the other end of its cable."""
+    at the other end of its cable, `made` where it is one that the other board makes itself."""
 
     part: str
     good: bool | None
     words: str
     fact: str = ""
     far_end: bool = False
+    made: bool = False
 
 
 def other_reading(
@@ -97,7 +102,7 @@ def other_reading(
     part = next(iter(loads_named(board, f"{at} {note}")), "")
     if mode is MeterMode.DC_VOLTS and _FAR_END.search(f"{at} {note}") and not _FUSE.search(at):
         return Other(part, None, "the far end of the cable", far_end=True)
-    return _of_board(part, at, note, seen, mode)
+    return _of_board(board, part, at, note, seen, mode)
 
 
 def _of_the_way_in(
@@ -107,13 +112,12 @@ def _of_the_way_in(
     of them."""
     whole = f"{at} {note}"
     if _SWITCH.search(at) and not _SILICON.search(at) and not board.adapter_fed:
-        path = [board.component(ref) for ref in board.roles.get(BoardRole.INPUT_PATH, [])]
-        inlet = next((part.ref for part in path if part.kind == "connector"), "")
+        cord = next(iter(board.roles.get(BoardRole.CORD, [])), "")
         if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
             bad = seen.form is Form.OPEN and not re.search(r"switched off|\boff\b", whole)
         else:
             bad = abs(seen.centre) < 40.0 and bool(re.search(r"behind|after", at, re.IGNORECASE))
-        return Other(inlet, False if bad else None, "the mains switch")
+        return Other(cord, False if bad else None, "the mains switch, in the way of the cord")
     if board.adapter_fed and _ADAPTER.search(whole):
         nominal = next((stage.volts for stage in board.stages if stage.kind == "adapter"), 0.0)
         moves = seen.form in (Form.TICKING, Form.RANGE)
@@ -129,14 +133,31 @@ def _of_the_way_in(
     return None
 
 
-def _of_board(part: str, at: str, note: str, seen: Observation, mode: MeterMode) -> Other:
+SUB_RAIL_SHORT_OHMS = 3.0
+"""A rail that another board makes for itself feeds chips: it may read some tens of ohms [P]."""
+MISSING_SHARE = 0.2
+
+
+def _of_board(
+    board: Board, part: str, at: str, note: str, seen: Observation, mode: MeterMode
+) -> Other:
+    volts = volts_named(at)
+    rails = [rail.volts for rail in board.rails if rail.volts]
+    made_there = volts is not None and not any(abs(v / volts - 1.0) < 0.1 for v in rails)
     if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         if re.search(r"fuse", at, re.IGNORECASE) and not re.search(r"behind|before", at, re.I):
             return Other(part, seen.form is not Form.OPEN and seen.low < 2.0, "its fuse")
+        if made_there:
+            short = seen.form is Form.SHORT or abs(seen.centre) < SUB_RAIL_SHORT_OHMS
+            return Other(part, False if short else None, "ohms of a rail of its own")
         low = seen.form is Form.SHORT or abs(seen.centre) < SHORTED_BELOW_OHMS
         return Other(part, not low, "ohms of its supply, by itself")
     if re.search(r"behind (its|the|that) fuse", at, re.IGNORECASE):
         return Other(part, seen.centre > 0.5, "its supply behind its fuse")
+    at_input = re.search(r"\b(input|feed|in front|before)\b", at, re.IGNORECASE)
+    if made_there and volts and not at_input and seen.form is Form.VALUE:
+        missing = abs(seen.centre) < MISSING_SHARE * volts
+        return Other(part, False if missing else None, "a rail that it makes itself", made=True)
     if _ARRIVES.search(at) or _ARRIVES.search(note):
         return Other(part, None, "its supply arrives")
     return Other(part, None, "read on another board")

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 
+from loose_rail.app.job_file.log.outcome_words import by_words
 from loose_rail.kernel.negation import negated
 
 _SIGN = r"(tick|click|blink|pump|pulse|puls|flicker|hum|hiccup|trip|buzz|restart|reboot)"
@@ -47,11 +48,14 @@ _NO = re.compile(
             r"\b(just )?as (dead|dark|bad)\b|\bno life\b|back to (where|square|the start)",
             r"no longer (starts?|comes?|lights?|works?|runs?|plays?|boots?|holds?|wakes?)( on)?",
             r"\bno (picture|light|sound|rail) since|(does|do) nothing any ?more",
-            r"won't (start|come)|never (starts|comes)|\bworse\b",
+            r"won't (start|come)|never (starts|comes)|\bworse\b|\blasted (\w+ )?(second|minute|"
+            r"hour)",
+            rf"\b({_SIGN}(s|ing)?|faults?|problems?|troubles?) (is |are |comes? |came )?back\b",
+            r"\bgone again\b|\b(lamp|bulb)\b.{0,10} (stays|remains) (bright|full|on)\b",
             r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do|play|run|hold)",
             r"not (fixed|better|cured|any better|repaired)|fails again|goes again",
             rf"keeps (on )?{_SIGN}(ing)?\b|keeps (on )?\w+ing\b",
-            r"(stays|remains) (dead|dark|off|black)",
+            r"(?<!lamp )(?<!bulb )(?<!series )(?<!line )(stays|remains) (dead|dark|off|black)",
         )
     ),
     re.IGNORECASE,
@@ -62,7 +66,8 @@ _YES = re.compile(
             r"cure[ds]|cures it|helped|helps\b|fixe?[ds]\b|works|worked|working|runs\b|solved",
             r"boots",
             r"(?<!re)starts?\b|started|(comes|came) (on|up|back|to life)|\bback\b|recover(s|ed)",
-            r"is (fine|well|alright|all right)|goes up|stays\b(?! (dead|dark|off|black))|steady",
+            r"is (fine|well|alright|all right)|goes up|stays\b(?! (dead|dark|off|black|red|(on|"
+            r"in|at) (red|amber|standby)))|steady",
             r"lights?\b|good picture|picture (is|comes)|sound comes|all (well|works|good|fine)",
             r"ran (all|for)|at once|rails? (is|are) there|v again|holds\b|\bfine\b|no fault|normal",
             r"\bplays\b|\blives\b|alive|fires up|did the trick|repaired\b|\bsuccess\b|survives",
@@ -91,7 +96,12 @@ _SINCE = re.compile(
     re.IGNORECASE,
 )
 """Denials of the fault itself: that it stays away is what was wanted."""
-_QUIET = re.compile(r"\btap\w* (\w+ )?(does|changes|makes) no(thing| difference)", re.IGNORECASE)
+_QUIET = re.compile(
+    r"\b(tap|knock|shak|wiggl|slap|flex)\w* (\w+ )?(does|changes|makes|has|have) no"
+    r"(thing| difference| effect)|\bno (more )?(reaction|response) to (tap|knock|shak|wiggl|slap|"
+    r"flex)",
+    re.IGNORECASE,
+)
 """Where the set no longer minds a knock, it is cured."""
 _BUT = re.compile(r"\bbut\b|\bthough\b|\bhowever\b", re.IGNORECASE)
 _THEN = re.compile(r", (dark|no |then )", re.IGNORECASE)
@@ -99,15 +109,21 @@ _THEN = re.compile(r", (dark|no |then )", re.IGNORECASE)
 
 def outcome(text: str) -> bool | None:
     """True where it plainly helped, False where it plainly did not, None where neither is plain."""
+    by_phrase, told = _by_phrase(text)
+    return by_phrase if told else by_words(text)
+
+
+def _by_phrase(text: str) -> tuple[bool | None, bool]:
+    """What the known turns of phrase say, and whether they say anything."""
     words = text.strip().lower().replace("’", "'")
     if not words or _BUT.search(words):
-        return None
+        return None, True
     if _QUIET.search(words) or _SINCE.search(words):
-        return True
+        return True, True
     if any(not negated(words, m.start()) for m in _FAILS.finditer(words)):
-        return False
+        return False, True
     if _THEN.search(words):
-        return None
+        return None, False
     no = any(not negated(words, m.start()) for m in _NO.finditer(words))
     rest = _NO.sub(" ", words)
     yes = [m for m in _YES.finditer(rest)]
@@ -115,9 +131,7 @@ def outcome(text: str) -> bool | None:
     turned = any(negated(rest, m.start()) for m in yes)
     if turned and not plain:
         no, plain = True, False
-    if no == plain:
-        return None
-    return plain
+    return (plain, True) if no != plain else (None, False)
 
 
 _GOOD = re.compile(

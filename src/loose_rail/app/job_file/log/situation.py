@@ -27,7 +27,7 @@ _STANDBY = re.compile(
 )
 _ON = re.compile(
     r"\bon\b(?! the (bench|strip|tester))|switched on|running|button (pressed|held|on)|power key|"
-    r"in (operation|use)|playing"
+    r"in (operation|use)|playing|\bworking\b"
 )
 _ASKED = re.compile(
     r"button (pressed|held)|power key|remote pressed|asked to|press(ed|ing) (the )?(power|on)|"
@@ -40,9 +40,19 @@ _FORCED = re.compile(
     r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|"
     r"(bridged|linked|joined|wired|strapped|shorted) (to|with)|"
     r"1 ?k from|"
-    r"(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake)( line| pin| signal)? (is )?"
+    r"\b(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake)( line| pin| signal)? (is )?"
     r"(pulled|held|tied|taken|fed|set|strapped)|"
-    r"\bp(s|w)?[-_ ]?on (to|on) (5 ?v|stand|ground|gnd)|(pulled|held) to ground through"
+    r"\bp(s|w)?[-_ ]?on (to|on) (the )?(\+?\d+ ?v|\d*v?s(t?b|tby)|e?vsb|stand|ground|gnd)|"
+    r"(pulled|held) to ground through"
+)
+_ASLEEP = re.compile(
+    r"\bnot( yet)? (switched|turned|powered|woken)( it)?( on| up)?\b|\bbutton not( yet)? pressed|"
+    r"\bleft (in|on) stand-?by|\b(back )?on (the )?mains( again)?\b|\bmains (back )?on again\b"
+)
+"""On the mains, and not asked to come on."""
+_CHECKED = re.compile(
+    r"^(all |set |switched )?off\b.*\b(checked|measured|drained|discharged|empty|emptied)\b|"
+    r"\bpulled the (plug|cord|lead)\b"
 )
 _LAMP = re.compile(
     r"(series|limiting|test|dim|light|current|(through|behind|over) (a|the)) (lamp|bulb)|"
@@ -52,10 +62,10 @@ _PLUG_OUT = re.compile(r"(^|[,;] ?)(the |its |mains |power )*(plug|cord|lead) (i
 _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
 _GONE = r"(off|out|pulled|unplugged|disconnected|removed|gone)"
 _ALL_OFF = re.compile(
-    r"board alone|alone on the bench|nothing (else )?(connected|plugged)|"
+    r"board alone|alone on the bench|nothing (else )?(connected|plugged|attached)|"
     r"nothing on (its|the) outputs?|"
     r"(by|on|to) itself( on the bench)?|on the bench (by itself|alone)|uncabled|out of the set|"
-    rf"main ?(board)?('s)? cables? (is |are |still )?{_GONE}|"
+    rf"main ?(board)?('s)? (cable|lead|plug|harness)s? (is |are |still )?{_GONE}|"
     rf"(?<!board )cables? (is |are |still )?{_GONE}|"
     rf"\bmain( ?board)? (is |still )?({_GONE}|off the cable)|"
     r"(without|no) (its |the |any )?(main ?board|(main )?(cable|board|load)s?)\b|bare board"
@@ -133,8 +143,9 @@ def brought(board: Board, before: Situation, text: str) -> Situation | None:
 def _power(words: str) -> Power | None:
     if _FORCED.search(words):
         return Power.FORCED
+    words = _ASLEEP.sub(" standby ", words)
     rest = re.sub(r"set off|lamp [\w ]*\blit\b", " standby ", _without_cables(words))
-    if _PLUG_OUT.search(words):
+    if _PLUG_OUT.search(words) or _CHECKED.search(words):
         return Power.UNPLUGGED
     if _DEAD.search(rest) and not re.search(r"\bunplugged\b.*\bplugged in\b", rest):
         return Power.UNPLUGGED
@@ -151,7 +162,8 @@ def _without_cables(words: str) -> str:
     """The phrase without what it says of cables and loads: their “on” is no power."""
     rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", words))
     rest = re.sub(
-        r"[^,;]*\b(cn\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|flat|lamps?|tubes|t-?con)\b"
+        r"[^,;]*\b(cn\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|flat|lamps?|"
+        r"tubes|t-?con)\b"
         r"[^,;]* (off|out|unplugged|disconnected|pulled|removed)\b",
         " ",
         rest,

@@ -28,9 +28,11 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
     without_parts_clue,
 )
+from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.vocabulary.keys import is_ripple
@@ -138,11 +140,23 @@ def _read(teller: Teller, entry: Read) -> None:
     if other is not None:
         if other.fact:
             teller.record(ev.HistoryNoted(other.fact, entry.text))
+        if other.made and other.good is False and not _fed(teller):
+            other = replace(other, good=None)
         if other.part and other.good is not None:
             teller.aside(cleared_clue(teller.table, other.part, good=other.good), entry.number)
         teller.understand(f"{entry.text} at {entry.at} → {other.words}")
         return
     _read_here(teller, entry, found)
+
+
+def _fed(teller: Teller) -> bool:
+    """Whether a rail was read right in this state: what the other board makes of it is its own."""
+    return any(
+        reading.state == teller.situation.known
+        and teller.board.rail_of(teller.rail_read(reading.probe)) is not None
+        and judged(teller.table, reading)[1].verdict is Verdict.AGREES
+        for reading in teller.job.live_readings
+    )
 
 
 LOST_SHARE = 0.04
