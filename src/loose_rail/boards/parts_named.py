@@ -103,6 +103,21 @@ PHRASES = tuple(
         (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
         (r"\bin the gate of the\b", "gate resistor of the"),
         (r"diodes? of the bridge", "bridge"),
+        (
+            r"from (?:the )?bulk\b[^,;]* to (?:the )?[^,;]*"
+            r"(?:reference|ref|sense|feedback|fb|comp)\w*( pin| input)?\b",
+            "boost upper divider resistor",
+        ),
+        (
+            r"from (?:the )?([\d.,]+ ?v\w*|output|rail)\b[^,;]* to (?:the )?[^,;]*"
+            r"(?:reference|ref|sense|feedback|fb|regulator)\w*('s)?( pin| input| reference)*\b",
+            r"upper divider resistor of the \1",
+        ),
+        (
+            r"from (?:the )?[^,;]*(?:reference|ref|sense|feedback|fb) ?(pin|input)? to (the )?"
+            r"(ground|gnd|minus)\b",
+            "lower divider resistor",
+        ),
         (r"suppressor at the (jack|input)|input suppressor|\btransil\b", "tvs"),
         (r"half[- ]bridge", "half"),
         (r"start[- ]up", "start"),
@@ -145,6 +160,8 @@ _RATING = re.compile(
     r"\b\d+(?:[.,]\d+)?\s?[µun]f\b(?:\s?/?\s?\d+\s?v\b)?|\b\d+\s?w\b", re.IGNORECASE
 )
 _CAN = re.compile(r"\b(\d+)\s?[µu]f?\s?/?\s?(\d+)\s?v\b", re.IGNORECASE)
+LEAST_BULK_VOLTS = 315
+"""No can but the bulk's is rated so high [P]."""
 LEAST_RESERVOIR_MICROFARADS = 220
 """From here an electrolytic smooths an output; what feeds a chip has a tenth of it [P]."""
 _VOLTS = re.compile(r"(?<![\d.])(\d{1,3})(?:[.,](\d{1,2}))?\s?v(?:(\d)(?!\d))?(?![a-z])", re.I)
@@ -193,7 +210,9 @@ def _plainly(text: str) -> str:
     can = _CAN.search(lowered)
     if can and not {_one_spelling(word) for word in _WORD.findall(_before(lowered))} & set(HEADS):
         large = int(can[1]) >= LEAST_RESERVOIR_MICROFARADS
-        lowered = f"{lowered[: can.start()]} {'reservoir' if large else 'supply electrolytic'} "
+        what = "reservoir" if large else "supply electrolytic"
+        what = "bulk capacitor" if int(can[2]) >= LEAST_BULK_VOLTS else what
+        lowered = f"{lowered[: can.start()]} {what} "
         lowered += text.lower()[can.end() :]
     for pattern, plain in PHRASES:
         lowered = pattern.sub(plain, lowered)

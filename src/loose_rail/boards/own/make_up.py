@@ -285,7 +285,11 @@ def _led(
     text: str, jobs: set[PinJob], said: dict[str, list[float]], inches: float
 ) -> tuple[float, ...]:
     """Volts of each LED driver on the board; none where it is another board's."""
-    driver = re.search(r"led (driver|output|supply|boost)|step.?up led|back ?light driver", text)
+    driver = re.search(
+        r"led (driver|output|supply|boost)|step.?up led|back ?light driver|"
+        r"\d ?v ?(and|,|/)? ?(\d+ ?v )?leds?\b(?! (tv|board|panel|driver board))",
+        text,
+    )
     elsewhere = re.search(rf"{_SEPARATE}[^,;]*led|led[^,;]*{_SEPARATE}", text)
     if PinJob.LED_PLUS not in jobs and (driver is None or elsewhere):
         return ()

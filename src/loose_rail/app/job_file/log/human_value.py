@@ -51,6 +51,12 @@ _THEN = re.compile(
     rf"({_NUMBER}|nothing|zero)\s?({_UNIT})?",
     re.IGNORECASE,
 )
+_SETTLES = re.compile(
+    rf"\bthen (?:it )?(?:holds|stays|settles|stands|steady|remains)(?: at| on)? ({_NUMBER})"
+    rf"\s?({_UNIT})?",
+    re.IGNORECASE,
+)
+"""Where a course ends is what the point reads."""
 _SLIP = re.compile(
     r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
     r"was (a )?slip|neighbou?ring pin|\boops\b|"
@@ -113,7 +119,7 @@ _AFTERWARDS = re.compile(
     r"(?:after|once|when it is warm|later)",
     re.IGNORECASE,
 )
-_PULSING = re.compile(r"\b(pulsing|ticking|kicks?( a bit)?|hiccupp?ing)\b", re.IGNORECASE)
+_PULSING = re.compile(r"\b(pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing)\b", re.IGNORECASE)
 _EACH_ITS_OWN = re.compile(
     rf"{_NUMBER}\s?({_UNIT})?,? (when|while|lit|dark|with)\b.*\d.*\b(when|while|lit|dark|with)\b",
     re.I,
@@ -140,6 +146,11 @@ SILENT_OHMS = 50.0
 """A buzzer that stays silent has at least that before it [P]."""
 MILLIVOLTS_FROM = 10.0
 """A diode test's bare number from here is millivolts: no range of it shows ten volts [P]."""
+_UP_AND_AWAY = re.compile(
+    rf"up to ({_NUMBER})\s?({_UNIT})?,? (?:and |then )?(?:drops|falls|collapses|off|gone|0)[^;]*"
+    r"\b(?:again|over and over)\b",
+    re.IGNORECASE,
+)
 _FALLS_TO = re.compile(rf"(?:falls?|sags?|drops?|down) to (?:about )?({_NUMBER})", re.IGNORECASE)
 _SAGS = re.compile(r"\bthen (it )?(sags|falls|drops)|sags within", re.IGNORECASE)
 _BETWEEN = re.compile(rf"between ({_NUMBER}) and ({_NUMBER})|({_NUMBER}) to ({_NUMBER})", re.I)
@@ -239,11 +250,12 @@ def _moving(text: str, note: str) -> Observation | None:
         return value(0.0, "V")
     if _FEW_MILLIVOLTS.search(text):
         return value(FEW_MILLIVOLTS, "V")
-    kick = _KICKS.search(text)
+    again = _UP_AND_AWAY.search(text)
+    kick = _KICKS.search(text) or again
     if kick:
         return ticking(0.0, _number(kick[1], kick[2]), "V", _hertz(f"{text} {note}"))
     one = _VALUE.search(text)
-    if one and _PULSING.search(text) and not _RANGE.search(text):
+    if one and _PULSING.search(f"{text} {note}") and not _RANGE.search(text):
         return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))
     return _fro(text) or _course(text, note)
 
@@ -284,6 +296,9 @@ def _volts(number: float, note: str) -> Observation:
 
 def _course(text: str, note: str) -> Observation | None:
     """A rise or fall in time; None where the reading is none."""
+    settles = _SETTLES.search(text)
+    if settles:
+        return value(_number(settles[1], settles[2]), "V")
     then = _THEN.search(text)
     if then:
         first = _number(then[1], then[2] or then[4])

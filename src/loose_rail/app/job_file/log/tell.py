@@ -20,8 +20,8 @@ from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.points import Place, place_of
 from loose_rail.app.job_file.log.sights import tell_sight
 from loose_rail.app.job_file.log.situation import brought
-from loose_rail.app.job_file.log.teller import Teller
-from loose_rail.boards.parts_named import volts_named
+from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
+from loose_rail.boards.parts_named import names_a_kind, volts_named
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.soft_evidence import (
@@ -207,6 +207,8 @@ def _read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     if _THERE_AGAIN.match(entry.at.strip()) and teller.last:
         _repeat(teller, entry, *teller.last, found.observation)
         return
+    if DESIGNATOR.fullmatch(entry.at.strip()) and names_a_kind(entry.note):
+        teller.parts(f"{entry.at} {entry.note}")  # “D601”, noted “double diode on the 12 V”: bound
     place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
@@ -267,11 +269,32 @@ def _read_at(
         said = "good" if by_print else "bad"
         teller.understand(f"{words}, against what is printed on it: {said}")
         return
+    if place.probe.live and _slow(entry) and "starts_slowly" not in teller.symptoms:
+        teller.symptoms.add("starts_slowly")
+        teller.record(ev.SymptomNoted("starts_slowly", entry.text))
     for extra in _ripple_in(entry):
         ripple = f"{place.probe.id}.ripple@{state.key}"
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
     teller.read(place.probe.id, state, seen, entry.number)
+
+
+_RISE = re.compile(
+    r"\b(?:climb|ris|creep|comes up|builds up)\w*\b[^,;]*?\b(?:in|over|within|for|takes) "
+    r"(?:about |some )?(\d+(?:[.,]\d+)?) ?(s|sec|seconds?|min|minutes?)\b",
+    re.IGNORECASE,
+)
+SLOW_SECONDS = 5.0
+"""A supply that takes longer to come up starts slowly [P]."""
+
+
+def _slow(entry: Read) -> bool:
+    """Whether a reading tells that the point took long to come up."""
+    found = _RISE.search(entry.text) or _RISE.search(entry.note)
+    if found is None:
+        return False
+    seconds = float(found[1].replace(",", ".")) * (60.0 if found[2].startswith("m") else 1.0)
+    return seconds > SLOW_SECONDS
 
 
 def _under_load(

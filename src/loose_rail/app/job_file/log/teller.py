@@ -27,6 +27,7 @@ from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
+from loose_rail.vocabulary.keys import stage_of
 
 DESIGNATOR = re.compile(r"\b(?!CN\d)[A-Z]{1,3}\d{1,4}[A-Z]?\b")
 """As printed beside a part; a connector's is a place of its own."""
@@ -35,13 +36,15 @@ _BESIDE = re.compile(
     r"(?: the)? [A-Z]{1,3}\d{1,4}\b"
 )
 """Where a part sits is not the part."""
+NOUNS = {"R": "resistor", "C": "capacitor", "D": "rectifier", "Q": "switch", "L": "choke"}
+"""What a designator's letter stands for where there is no doubt."""
 INSTRUMENT = "job file"
 BENCH = "job file"
 
 
 class Teller:
     """Events and clues as they are told. `told` are the readings in words, by their number in the
-    ledger."""
+    ledger; `topic` is the stage that was last read."""
 
     def __init__(
         self, table: PredictionTable, notes: Notes, opened: ev.Record | None = None
@@ -60,6 +63,11 @@ class Teller:
         known = table.board.known_by in ("profile", "own")
         self.designators = {ref for ref in refs if known and DESIGNATOR.fullmatch(ref)}
         self._names = Names(table.board)
+        self.topic = ""
+        self._stages: dict[str, set[str]] = {}
+        for role, refs in table.board.roles.items():
+            for ref in refs:
+                self._stages.setdefault(ref, set()).add(stage_of(role))
         self.follows = opened is not None
         self.sequence, self.at = 1, ""
         first = ev.JobOpened("", "", table.board.id, "", 0.0, "EUR")
@@ -96,7 +104,10 @@ class Teller:
     def read(self, probe: str, state: BoardState, seen: Observation, number: int) -> None:
         """A reading of the ledger."""
         self.record(reading_event(probe, state, seen, INSTRUMENT, ""))
-        title = next(c.probe.title for c in self.table.candidates if c.probe.id == probe)
+        at = next(c.probe for c in self.table.candidates if c.probe.id == probe)
+        title, rail = at.title, self.board.rail_of(at.rail)
+        stages = (stage_of(at.observable),) if rail else tuple(self._stages.get(at.part, ()))
+        self.topic = stages[0] if len(stages) == 1 and stages[0] else self.topic
         self.told.append(Told(len(self.job.readings), f"{title}, {state.label}: {seen.text()}"))
         self.last = (probe, state)
 
@@ -163,7 +174,7 @@ class Teller:
                 return [self.bound[name]]
             if name in self.designators:
                 return [name]
-        found = parts_named(self.board, DESIGNATOR.sub(" ", text) if designators else text)
+        found = self._of_topic(self._named(text, designators))
         if len(found) == 1 and len(designators) == 1:
             self.bound[designators[0]] = found[0]
         if found or not designators:
@@ -175,6 +186,25 @@ class Teller:
             if letters and letters[0] in kind_of(part).letters
         ]
         return alike if len(alike) == 1 else []
+
+    def _named(self, text: str, designators: list[str]) -> list[str]:
+        """The parts that words mean; beside a designator only those that its letter can be."""
+        plain = DESIGNATOR.sub(" ", text) if designators else text
+        found = parts_named(self.board, plain)
+        letter = designators[0][0] if designators else ""
+        if letter not in NOUNS or all(self._may_be(ref, letter) for ref in found):
+            return found
+        again = parts_named(self.board, f"{NOUNS[letter]} {plain}")
+        return [ref for ref in again if self._may_be(ref, letter)] or found
+
+    def _may_be(self, ref: str, letter: str) -> bool:
+        return any(one.startswith(letter) for one in kind_of(self.board.component(ref)).letters)
+
+    def _of_topic(self, found: list[str]) -> list[str]:
+        """Of parts of several stages that words don't tell apart, those of the stage that was last
+        read."""
+        own = [ref for ref in found if self.topic and self.topic in self._stages.get(ref, ())]
+        return own or found
 
     @staticmethod
     def marked(code: str) -> float | None:
