@@ -196,6 +196,8 @@ _OF_THE_MAIN_BOARD = re.compile(
     re.IGNORECASE,
 )
 """What no supply carries: it sits on the main board."""
+SMALL = frozenset({"to", "the", "of", "a", "an", "at", "on", "in", "for", "and"})
+"""Words that every part's name has."""
 LEAST_SCORE = 1.0
 """Below it words fit a part by chance [E]."""
 
@@ -372,7 +374,7 @@ class _Wanted:
         found = 2.0 if self.heads else 0.0
         found += 2.0 * len(self.asked & words) - len(self.asked - words)
         found += 2.0 if self.volts is not None and volts else 0.0
-        found += 0.5 * len((self.words & words) - self.asked)
+        found += 0.5 * len((self.words & words) - self.asked - SMALL)
         unsaid = ((words & QUALIFIERS) - self.asked) - FREE
         found -= 0.4 * len(unsaid - {"other"} if self.plural else unsaid)
         found += 0.75 * len(self.asked & tokens(f"{part.ref} {part.duty}"))

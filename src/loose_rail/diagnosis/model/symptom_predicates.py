@@ -14,7 +14,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
 from loose_rail.diagnosis.model.predictions import elsewhere
@@ -99,6 +99,7 @@ def features_of(table: PredictionTable) -> Features:
         "warms": _has(table, lambda row: any(f.mode in WARMS for f in row.faults)),
         "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),
         "comes_and_goes": table.shares < 1.0,
+        "contact": _has(table, lambda row: any(f.effect is Effect.CONTACT for f in row.faults)),
         "burst": _has(table, lambda row: _may_burst(table, row)),
     }
     return Features(masks, rates)

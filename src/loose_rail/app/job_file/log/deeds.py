@@ -233,21 +233,17 @@ def _forced(teller: Teller, deed: Did) -> None:
 
 
 def _soaked(teller: Teller, deed: Did) -> None:
-    if plain_match(
+    ran = plain_match(
         r"no (fault|trouble|problem)|fine|ran|all well|good|steady|works|ok", deed.result.lower()
-    ):
-        said = f"soaked {deed.what}: {deed.result}"
-        teller.aside(works_clue(teller.table, said, True, hours_of(deed.what)), deed.number)
-        teller.understand(f"soaked {deed.what}: no fault")
-        return
-    helped = outcome(deed.result)
-    if helped is None and not re.search(r"no fault", deed.result.lower()):
+    )
+    helped = outcome(deed.result) or bool(ran) or None
+    if helped is None and outcome(deed.result) is None:
         teller.leave(f"soaked: {deed.result}", "did it run without a fault, or not?")
         return
-    if helped is not False:
+    if helped:
         said = f"soaked {deed.what}: {deed.result}"
         teller.aside(works_clue(teller.table, said, True, hours_of(deed.what)), deed.number)
-    teller.understand(f"soaked {deed.what}: {deed.result}")
+    teller.understand(f"soaked {deed.what}: {'no fault' if helped else deed.result}")
 
 
 COUNTS = {

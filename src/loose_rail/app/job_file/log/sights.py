@@ -16,11 +16,14 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     finding_key,
     works_clue,
 )
+from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.jobs import events as ev
 
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
+    if _cord(teller, entry):
+        return
     key = finding_key(entry.text)
     parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
     lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
@@ -42,7 +45,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
             teller.aside(clue, entry.number)
         teller.understand(f"“{entry.text}” → {clue.words}")
         return
-    if _AS_IT_SHOULD.search(entry.text) and not re.search(r"\bnot\b|n't|\bbut\b", entry.text):
+    if _works(entry.text):
         teller.aside(works_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
         teller.understand(f"“{entry.text}” at {entry.at} → it works")
         return
@@ -54,10 +57,42 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
             teller.aside(finding_clue(teller.table, "", "nothing_seen"), entry.number)
         teller.understand(f"“{entry.text}” → nothing to be seen there")
         return
+    if _answers_to_touch(teller, entry):
+        return
     if not _symptoms_in(teller, entry) and not _noted(teller, entry):
         teller.leave(
             f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
         )
+
+
+_TOUCH = re.compile(
+    r"\b(?:tap|knock|flex|press|push|bend|wiggl|touch|mov|prod)\w*\b(?: (?:round|around|on|at|near|"
+    r"against|the))* (?P<where>[^,;]*?)\b(?:brings|makes|gives|lets|starts|stops|changes|switches|"
+    r"turns|sets)\b",
+    re.IGNORECASE,
+)
+_WHEN_TOUCHED = re.compile(
+    r"\b(?:when|while|if|as soon as) (?:i |one |you |it is )?(?:tap|knock|flex|press|push|bend|"
+    r"wiggl|"
+    r"touch|mov|prod)\w*\b(?P<where>.*)",
+    re.IGNORECASE,
+)
+
+
+def _answers_to_touch(teller: Teller, entry: Seen) -> bool:
+    """A fault that comes or goes with a touch, at a part where one is named."""
+    found = _TOUCH.search(entry.text) or _WHEN_TOUCHED.search(entry.text)
+    if found is None or re.search(r"\b(nothing|no)\b", entry.text, re.IGNORECASE):
+        return False
+    parts = teller.parts(found["where"]) or teller.parts(entry.at)
+    if parts:
+        teller.aside(tapped_clue(teller.table, parts, entry.text), entry.number)
+        teller.understand(f"“{entry.text}” → it answers to a touch at {teller.name(parts[0])}")
+    elif "tapping_helps" not in teller.symptoms:
+        teller.symptoms.add("tapping_helps")
+        teller.record(ev.SymptomNoted("tapping_helps", entry.text))
+        teller.understand(f"“{entry.text}” → tapping or moving it changes it")
+    return True
 
 
 def _symptoms_in(teller: Teller, entry: Seen) -> bool:
@@ -75,6 +110,44 @@ def _noted(teller: Teller, entry: Seen) -> bool:
         teller.understand(f"“{entry.text}” at {entry.at}: noted, nothing follows from it by itself")
         return True
     return False
+
+
+_CORD = re.compile(r"\b(mains |power )?(cord|lead|flex)\b|\bwall plug\b", re.IGNORECASE)
+_BROKEN = re.compile(
+    r"\bno continuity|\bbroken|\bbroke\b|\bkink|\bcut\b|\bopen\b|\bchewed|\bmelt|\bburnt|\bsevered",
+    re.IGNORECASE,
+)
+
+
+def _cord(teller: Teller, entry: Seen) -> bool:
+    """A mains cord that is seen, or beeps, broken."""
+    named = _CORD.search(entry.at) and not re.search(r"\bled\b", entry.at, re.IGNORECASE)
+    if not named or teller.board.adapter_fed or not _BROKEN.search(entry.text):
+        return False
+    teller.record(ev.HistoryNoted("cord_dead", entry.text))
+    teller.understand(f"“{entry.text}” at {entry.at} → the cord brings nothing")
+    return True
+
+
+_ALL = re.compile(r"[ ,]+|\band\b")
+_WORKING_WORDS = frozenset(
+    (
+        *("picture", "image", "sound", "audio", "light", "backlight", "film", "set", "all", "lit"),
+        *("there", "good", "fine", "ok", "okay", "even", "normal", "right", "bright", "clear"),
+        *("runs", "running", "plays", "playing", "works", "working", "is", "are", "on", "the"),
+        "steady",
+    )
+)
+_PLAYS = frozenset(("picture", "image", "runs", "running", "plays", "playing", "works", "working"))
+
+
+def _works(text: str) -> bool:
+    """Whether the words say that it does what it should, or no more than that picture, sound and
+    light are there, or that it runs."""
+    if _AS_IT_SHOULD.search(text) and not re.search(r"\bnot\b|n't|\bbut\b", text):
+        return True
+    words = [word for word in _ALL.split(text.lower().strip(" .")) if word]
+    return bool(words) and set(words) <= _WORKING_WORDS and bool(set(words) & _PLAYS)
 
 
 _AS_IT_SHOULD = re.compile(
