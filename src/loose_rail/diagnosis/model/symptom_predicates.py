@@ -99,7 +99,7 @@ def features_of(table: PredictionTable) -> Features:
         "warms": _has(table, lambda row: any(f.mode in WARMS for f in row.faults)),
         "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),
         "comes_and_goes": table.shares < 1.0,
-        "contact": _has(table, lambda row: any(f.effect is Effect.CONTACT for f in row.faults)),
+        "contact": _has(table, lambda row: _of_contact(table, row)),
         "burst": _has(table, lambda row: _may_burst(table, row)),
     }
     return Features(masks, rates)
@@ -109,6 +109,12 @@ WARMS = ("warm", "intermittent", "leaky")
 """Modes that come with warmth and go with it."""
 HIGH_SHARE = 1.12
 """A rail this far above its own is noticed: lamps too bright, what is plugged in dies [E]."""
+
+
+def _of_contact(table: PredictionTable, row: Hypothesis) -> bool:
+    """Contacts and joints of the set; a knock on it does not move its cord."""
+    cord = table.board.roles.get(BoardRole.CORD, [])
+    return any(f.effect is Effect.CONTACT and f.ref not in cord for f in row.faults)
 
 
 def _of_timing(table: PredictionTable, row: Hypothesis) -> bool:
