@@ -3,7 +3,13 @@
 from __future__ import annotations
 
 from loose_rail.boards.own.pin_label import PinJob
-from loose_rail.boards.own.sketch import CLAMP_SHARE, LED_RETRY_SECONDS, LED_WATTS_PER_INCH, Sketch
+from loose_rail.boards.own.sketch import (
+    CLAMP_SHARE,
+    LED_RETRY_SECONDS,
+    LED_WATTS_PER_INCH,
+    SMALL_TUBES_INCHES,
+    Sketch,
+)
 
 
 def lamps(sketch: Sketch) -> None:
@@ -25,12 +31,12 @@ def lamps(sketch: Sketch) -> None:
             **{"from": feed, **({"feeds": "inlet"} if feed == "bulk" else {})},
         )
     if make.tubes:
-        big = make.inches > 24
+        big = make.inches > SMALL_TUBES_INCHES
         sketch.add(
             "ccfl_inverter",
             "tubes",
             {"IN": net, "SIG": sketch.lamps_net(net)},
-            watts=60 if big else 14,
+            watts=round(sketch.lamp_watts),
             tubes=8 if big else 2,
             feed_volts=volts,
             **{"from": feed},

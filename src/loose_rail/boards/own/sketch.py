@@ -12,6 +12,12 @@ MAIN_WATTS, MAIN_WATTS_PER_INCH = 45.0, 2.2
 """Beside the backlight, and with it [E]."""
 PLASMA_MAIN_WATTS, PLASMA_BOOST_WATTS = 90.0, 420
 """Of a plasma set's logic and address supply, and of all together [E]."""
+SMALL_INCHES, SMALL_SHARE = 30.0, 0.6
+"""A small set with one supply needs so much of it [E]."""
+SMALL_TUBES_INCHES, SMALL_TUBES_WATTS, LARGE_TUBES_WATTS = 24.0, 14.0, 60.0
+"""Monitors have two tubes or four, televisions eight and more [E]."""
+BOARD_WATTS, SPARE_TIMES = 20.0, 1.4
+"""Main board with its amplifier, and what a supply can give over what hangs on it [E]."""
 LEAST_STANDBY_WATTS = 12.0
 MAIN_LOAD_WATTS, SINGLE_LOAD_WATTS = (5.0, 14.0), (1.0, 6.0)
 """What a main board draws from the main rail, idle and with light; of a set with one supply it is
@@ -57,7 +63,17 @@ class Sketch:
         """What the main supply gives."""
         if self.make.sustain:
             return PLASMA_MAIN_WATTS
-        return MAIN_WATTS + MAIN_WATTS_PER_INCH * self.make.inches
+        usual = MAIN_WATTS + MAIN_WATTS_PER_INCH * self.make.inches
+        if self.make.single and self.make.inches < SMALL_INCHES:
+            usual *= SMALL_SHARE
+        return max(usual, SPARE_TIMES * (self.lamp_watts + BOARD_WATTS))
+
+    @property
+    def lamp_watts(self) -> float:
+        """What tubes and strips on this supply take."""
+        make = self.make
+        tubes = LARGE_TUBES_WATTS if make.inches > SMALL_TUBES_INCHES else SMALL_TUBES_WATTS
+        return tubes * make.tubes + LED_WATTS_PER_INCH * make.inches * bool(make.led)
 
     def feeds(self) -> str:
         return "boost" if self.make.source == "boost" else "rectifier"

@@ -4,18 +4,24 @@ from __future__ import annotations
 
 from loose_rail.boards.own.pin_label import PinJob
 from loose_rail.boards.own.sketch import (
+    BOARD_WATTS,
     PLASMA_BOOST_WATTS,
     RESONANT_FULL_SHARE,
     RESONANT_LEAST_SHARE,
+    SPARE_TIMES,
     Sketch,
 )
+
+ADAPTER_AMPS = 4.0
+"""Of a usual adapter [E]."""
 
 
 def power(sketch: Sketch) -> None:
     """Inlet, standby and main converter with their outputs."""
     make = sketch.make
     if make.source == "adapter":
-        sketch.add("adapter_input", "input", {}, volts=make.main, amps="4")
+        amps = max(ADAPTER_AMPS, SPARE_TIMES * (sketch.lamp_watts + BOARD_WATTS) / make.main)
+        sketch.add("adapter_input", "input", {}, volts=make.main, amps=f"{amps:.1f}")
         sketch.nets[PinJob.RAIL, make.main] = "VIN"
         step_down(sketch, "standby", make.standby, "bulk", "VIN", feeds="inlet")
         for number, volts in enumerate(make.step_downs):
@@ -72,7 +78,7 @@ def single(sketch: Sketch) -> None:
         }
     elif not alone:
         levels = {"rail_kind": "regulated_main"}
-    watts = sketch.watts * (0.6 if make.inches < 30 else 1.0)
+    watts = sketch.watts
     sketch.nets[PinJob.RAIL, volts] = net
     sketch.nets[PinJob.STANDBY, volts] = net
     sketch.add(

@@ -10,6 +10,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.barrier import on_the_hot_side
+from loose_rail.boards.profile import Side
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.observation import Observation
 from loose_rail.vocabulary.keys import is_ripple
@@ -23,11 +25,16 @@ SHARE = 0.3
 SHARE_LIFTED = 0.7
 """The same where the fault lifts its rail: a drift or an aged coupler goes as far as it likes, and
 the degrees that are worked out are no likelier than any other [E]."""
+SHARE_OF_LOADS = 0.6
+"""The same of a load that drags: it takes what it likes, and what the supply of a board gives
+before it stops is known of few [E]."""
 MOST_TIMES = 1.35
 """How far a divider that drifts lifts its rail, before something trips [E]."""
 BARE_BULK_SHARE = 0.64
 """Of the peak, the mean of rectified mains with no capacitor left, 2/π (textbook): a bulk may dry
 further than the furthest degree that is worked out."""
+STOPPING = ("short", "leaky", "dried")
+"""Modes that feed a supply or its controller, or do not."""
 LEAST_SHARE = 0.06
 """Of the sound value: less of a range than this is none."""
 
@@ -43,6 +50,7 @@ class LiveDegrees:
         probe = table.candidates[number].probe
         self._of_bulk = probe.observable == str(BoardRole.BULK)
         self._applies = probe.live and probe.unit == "V" and not is_ripple(probe.observable)
+        self._cold = table.board.net(probe.minus).side is Side.COLD
 
     @cached_property
     def between(self) -> tuple[Floats, Floats]:
@@ -53,6 +61,8 @@ class LiveDegrees:
         of_row, alone = self._table.suspects.of_row, self._table.single
         for number in self._table.of_degree:
             rows = (of_row == number) & alone
+            if self._cold and self._stops_or_not(rows):
+                continue
             least = min(self.sound, float(np.nanmin(self._low[rows])))
             if self._of_bulk and self._dries_the_bulk(rows):
                 least = min(least, BARE_BULK_SHARE * self.sound)
@@ -61,6 +71,17 @@ class LiveDegrees:
             lifts = most > 1.03 * self.sound
             high[rows] = max(most, MOST_TIMES * self.sound) if lifts else self.sound
         return low, high
+
+    def _stops_or_not(self, rows: Mask) -> bool:
+        """Whether a fault behind the barrier leaves a regulated rail right or stops its supply: a
+        rail on the cold side then stands nowhere between."""
+        board, fault = self._table.board, self._table.rows[int(np.argmax(rows))].faults[0]
+        bulk = board.roles.get(BoardRole.BULK, [])
+        return (
+            fault.mode in STOPPING
+            and on_the_hot_side(board, fault.ref)
+            and not (fault.mode == "dried" and fault.ref in bulk)
+        )
 
     def _dries_the_bulk(self, rows: Mask) -> bool:
         row = self._table.rows[int(np.argmax(rows))]
@@ -77,7 +98,14 @@ class LiveDegrees:
     def share(self) -> Floats:
         """How often the degree lies between those that are worked out `(n_rows,)`."""
         lifted = self.open & (self.between[1] > self.sound)
-        return np.asarray(np.where(lifted, SHARE_LIFTED, np.where(self.open, SHARE, 0.0)))
+        share = np.where(lifted, SHARE_LIFTED, np.where(self._loads, SHARE_OF_LOADS, SHARE))
+        return np.asarray(np.where(self.open, share, 0.0))
+
+    @cached_property
+    def _loads(self) -> Mask:
+        """Rows `(n_rows,)` of one fault of a load that takes too much."""
+        rows = self._table.rows
+        return np.array([len(row.faults) == 1 and row.faults[0].loads_a_rail for row in rows])
 
     def steady(self, volts: float) -> Floats:
         """Density of a steady value where only the degree of a fault is open."""

@@ -15,8 +15,8 @@ Floats = NDArray[np.float64]
 
 UNEXPLAINED_READINGS = 3
 """So many points that nothing on the list explains make it the word [E]."""
-MOST_BEFORE = 0.12
-"""What it may hold until then [E]."""
+MOST_BEFORE = (0.05, 0.08, 0.12)
+"""What it may hold until then, by how many points have none [E]."""
 EXPLAINS_TIMES = 3.0
 """A reading is explained where the suspects foresee it so many times better than chance would."""
 
@@ -28,12 +28,14 @@ def outside_last(
     explanation. `logs` `(n_evidence, n_rows)` are the log-likelihoods of the readings."""
     outside = np.isnan(table.low[:, 0])
     held = float(chances[outside].sum())
-    if held <= MOST_BEFORE or held >= 1.0:
+    if held <= MOST_BEFORE[0] or held >= 1.0:
         return chances
-    if len(unexplained(table, chances, evidence, logs)) >= UNEXPLAINED_READINGS:
+    odd = len(unexplained(table, chances, evidence, logs))
+    most = 1.0 if odd >= UNEXPLAINED_READINGS else MOST_BEFORE[odd]
+    if held <= most:
         return chances
-    kept = (1.0 - MOST_BEFORE) / (1.0 - held)
-    return np.where(outside, chances * (MOST_BEFORE / held), chances * kept)
+    kept = (1.0 - most) / (1.0 - held)
+    return np.where(outside, chances * (most / held), chances * kept)
 
 
 def unexplained(

@@ -73,7 +73,8 @@ _TICKS = re.compile(
     re.IGNORECASE,
 )
 _WANDERS = re.compile(
-    r"wander|drift|restless|unsteady|swings?|not steady|noisy|trembl|quiver|flutter|jitter|dances",
+    r"wander|drift|restless|unsteady|swings?|not steady|noisy|trembl|quiver|breath|flutter|"
+    r"jitter|dances",
     re.IGNORECASE,
 )
 _GONE = re.compile(
