@@ -198,7 +198,7 @@ class HazardAcknowledged(Event, tag="hazard_acknowledged", frozen=True):
 
 class ReadingTaken(Event, tag="reading_taken", frozen=True):
     """A reading at a probe in a state. Trends without an end value have no `low` and `high`;
-    open ends are told by the form."""
+    open ends are told by the form. `printed` is what stands on the part."""
 
     probe: str
     state: str
@@ -209,6 +209,7 @@ class ReadingTaken(Event, tag="reading_taken", frozen=True):
     hertz: float | None = None
     instrument: str = "typed"
     typed: str = ""
+    printed: float | None = None
 
 
 class ProbeSkipped(Event, tag="probe_skipped", frozen=True):

@@ -18,7 +18,7 @@ def observation_of(event: ev.ReadingTaken) -> Observation:
         low = high = math.inf
     elif event.low is not None and event.high is None:
         high = math.inf
-    return Observation(form, low, high, event.unit, event.hertz)
+    return Observation(form, low, high, event.unit, event.hertz, event.printed)
 
 
 def reading_event(
@@ -33,6 +33,7 @@ def reading_event(
         low=seen.low if math.isfinite(seen.low) else None,
         high=seen.high if math.isfinite(seen.high) else None,
         hertz=seen.hertz,
+        printed=seen.printed,
         instrument=instrument,
         typed=typed,
     )

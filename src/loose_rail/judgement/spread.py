@@ -78,6 +78,25 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
     return known if board.known_by == "profile" else np.hypot(known, _unknown(board, probe, finite))
 
 
+PRINT_TIMES = 1.3
+"""What lies beside a resistor only lowers its reading in place: from so many times what is printed
+on it, it has drifted or is open [P]."""
+
+
+def asks_for_print(board: Board, probe: Probe) -> bool:
+    """Whether a reading is held against what is printed on the part: ohms in place of a resistor of
+    a composed board whose value nobody has told. Its bands are there to be read."""
+    if board.known_by != "own" or probe.lifted or probe.part in board.read_parts:
+        return False
+    return reads_a_resistor(board, probe)
+
+
+def reads_a_resistor(board: Board, probe: Probe) -> bool:
+    """Whether a probe reads the ohms of a resistor on the dead board."""
+    ohms = probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY) and not probe.live
+    return ohms and bool(probe.part) and board.component(probe.part).kind in RESISTORS
+
+
 def known_sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
     """The same for boards of one number, whose make-up is the same: without what boards of a kind
     differ by."""

@@ -1,7 +1,7 @@
 """The reading entry grammar: one line as a technician would say or type it.
 
     4.98  4.98V  0.6..3.9  0.6..3.9@1.1Hz  OL  .  0  short  beep  1k2  0R22  4u7  -5.02
-    >400k  >400k rising  rising  rising 2..5  falling  falling 212>180
+    >400k  >400k rising  rising  rising 2..5  falling  falling 212>180  276k of 390k
 
 `read_entry` returns what it understood or raises an error that names the nearest form that
 works. It judges nothing: whether the value makes sense on the board is asked elsewhere.
@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from loose_rail.kernel.errors import BadEntryError, WrongUnitError
 from loose_rail.kernel.observation import Form, Observation, open_circuit, short_circuit
@@ -26,6 +26,7 @@ _OPEN_WORDS = {"ol", ".", "open", "o.l", "0l", "0.l", ".ol", "ol.", "inf", "∞"
 _SHORT_WORDS = {"short", "beep", "beeps", "0"}
 _TREND = re.compile(r"^(rising|falling)\b\s*(.*)$", re.IGNORECASE)
 _RANGE = re.compile(r"^(.+?)\s*\.\.\s*(.+?)(?:\s*@\s*(.+))?$")
+_PRINT = re.compile(r"^(.+?)\s+(?:of|printed|marked)\s+(.+)$", re.IGNORECASE)
 UNIT_NAMES = {"Ω": "ohms", "V": "volts", "F": "farads (try 470u)", "Hz": "hertz"}
 
 
@@ -48,6 +49,9 @@ def read_entry(text: str, unit: str) -> Entry:
     written belongs to another kind of measurement.
     """
     stripped = text.strip()
+    print_told = _PRINT.match(stripped) if unit == "Ω" else None
+    if print_told:
+        return _beside_print(print_told[1], print_told[2], unit)
     if not stripped:
         raise BadEntryError("Nothing typed yet.", f"Type a reading, such as {_example(unit)}.")
     lowered = stripped.lower()
@@ -64,6 +68,18 @@ def read_entry(text: str, unit: str) -> Entry:
         return _read_range(stripped, unit)
     number = _quantity(stripped, unit)
     return _read_value(number.value, unit)
+
+
+def _beside_print(reading: str, printed: str, unit: str) -> Entry:
+    """A reading with what is printed on the part: “276k of 390k”."""
+    found, told = read_entry(reading, unit), _quantity(printed, unit).value
+    if told <= 0:
+        raise BadEntryError(
+            f"“{printed.strip()}” is printed on no part.",
+            "Type the ohms of its bands: 276k of 390k.",
+        )
+    observation = replace(found.observation, printed=told)
+    return Entry(observation, observation.text())
 
 
 def _example(unit: str) -> str:

@@ -6,7 +6,7 @@ A reading is a number, a wandering range, an open or a short, or a trend. The un
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from loose_rail.kernel.quantities import engineering, span
@@ -32,6 +32,7 @@ class Observation:
     OPEN carries +inf, SHORT carries 0, ABOVE carries the limit as `low` and +inf as `high`.
     RISING and FALLING may carry the first and last values seen, or NaN where only the trend was
     noted. `hertz` is the repetition rate of a ticking reading, None where it was not counted.
+    `printed` is what stands on the part that was read, in the same unit, None where nobody told it.
     """
 
     form: Form
@@ -39,10 +40,11 @@ class Observation:
     high: float
     unit: str
     hertz: float | None = None
+    printed: float | None = None
 
     def _told(self) -> tuple[object, ...]:
         ends = (None if math.isnan(one) else one for one in (self.low, self.high))
-        return (self.form, *ends, self.unit, self.hertz)
+        return (self.form, *ends, self.unit, self.hertz, self.printed)
 
     def __eq__(self, other: object) -> bool:
         """Equal where the same was noted; an end that was not noted is no number, and equals
@@ -61,6 +63,9 @@ class Observation:
 
     def text(self, digits: int = 3) -> str:
         """The reading in words and units, as the ledger and the report show it."""
+        if self.printed is not None:
+            bare = replace(self, printed=None).text(digits)
+            return f"{bare} of {engineering(self.printed, self.unit, digits)} printed"
         plain = {
             Form.OPEN: "open (OL)",
             Form.SHORT: "short (beeps)",

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
+from loose_rail.diagnosis.inference.by_print import by_print
 from loose_rail.diagnosis.inference.course import Courses, course_likelihood
 from loose_rail.diagnosis.inference.predicted import (
     FLAT_SHARE_OF_DOUBT,
@@ -30,6 +31,7 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import (
     FULL_SCALE,
+    reads_a_resistor,
     scaled,
     student4,
     student4_below,
@@ -113,6 +115,8 @@ class Column(Predicted):
         no matter of degree."""
         if observation.form is not Form.VALUE or self.degrees is None:
             return None
+        if by_print(self.table, self.probe.part, observation) is not None:
+            return None
         key = (observation, make if self.by_make else Make.LISTED)
         if key not in self._of_degree:
             if len(self._of_degree) >= MOST_KNOWN:
@@ -143,6 +147,10 @@ class Column(Predicted):
         return self._known[key]
 
     def _likelihood(self, observation: Observation, make: Make, again: bool) -> Floats:
+        if observation.printed is not None and reads_a_resistor(self.board, self.probe):
+            told = by_print(self.table, self.probe.part, observation)
+            if told is not None:
+                return self.table.blend_intermittent(told)
         inside, flat = self._inside(observation, make), self.flat(observation)
         slip = limit("gross_error")
         wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross

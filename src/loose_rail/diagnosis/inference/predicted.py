@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.inference.by_print import judged_by_print
 from loose_rail.diagnosis.inference.degrees import LiveDegrees
 from loose_rail.diagnosis.inference.norms import norm_of, with_norm
 from loose_rail.diagnosis.inference.severity import STEP_SHARE, severities_of
@@ -19,6 +20,7 @@ from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import (
     FULL_SCALE,
     follows_inlet,
+    reads_a_resistor,
     scaled,
     sigma,
     student4,
@@ -160,7 +162,9 @@ class Predicted:
         if observation not in self._judged:
             if len(self._judged) >= MOST_KNOWN:
                 self._judged.clear()
-            self._judged[observation] = judge(self.probe, observation, self.expectation)
+            plain = judge(self.probe, observation, self.expectation)
+            printed = reads_a_resistor(self.board, self.probe)
+            self._judged[observation] = judged_by_print(observation, plain) if printed else plain
         return self._judged[observation]
 
     def _scale_range(self) -> float:

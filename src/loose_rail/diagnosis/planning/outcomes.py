@@ -14,6 +14,8 @@ from loose_rail.diagnosis.inference.likelihood import Column, column_of
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.spread import PRINT_TIMES, asks_for_print, scaled, student4_below
+from loose_rail.kernel.quantities import component_value
 
 Floats = NDArray[np.float64]
 
@@ -37,6 +39,9 @@ def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:
     order = np.argsort(-weights)
     for number in range(n_candidates):
         column = column_of(table, number)
+        if asks_for_print(table.board, column.probe):
+            chances[:, number, :2] = _beside_its_print(column)
+            continue
         distances, centres = _distances_to_centres(column, order)
         likely = _shares(distances)
         _over_degrees(column, centres, likely)
@@ -46,6 +51,19 @@ def outcome_chances(table: PredictionTable, weights: Floats) -> Floats:
         likely[column.outside] = 1.0 / n
         chances[:, number, :n] = likely
     return table.blend_intermittent(chances)
+
+
+def _beside_its_print(column: Column) -> Floats:
+    """Chances `(n_rows, 2)` that a resistor reads above what is printed on it, and that it does
+    not: above it only where it is bad itself, as far as what lies beside it lets it."""
+    part = column.board.component(column.probe.part)
+    bad = np.array([any(f.ref == part.ref for f in row.faults) for row in column.table.rows])
+    printed = float(scaled(PRINT_TIMES * component_value(part.value), column.probe.mode))
+    reaches = 1.0 - student4_below((printed - column.y) / column.sigma)
+    above = np.where(bad & column.open, 1.0, np.where(bad & column.steady, reaches, 0.0))
+    above = (1.0 - column.gross) * above + 0.5 * column.gross
+    above[column.outside] = 0.5
+    return np.stack([above, 1.0 - above], axis=1)
 
 
 def _shares(distances: Floats) -> Floats:

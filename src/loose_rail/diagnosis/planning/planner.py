@@ -14,6 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -33,6 +35,19 @@ MOST_TIMES = 2
 """A point is offered until it has been read so often."""
 REPEAT_SHARE = 0.3
 """A second reading at the same point shares the first one's slips: less than half of it is new."""
+
+
+SMALL_PART = 0.9
+"""What a reading at a small part is worth beside the same at a pin, a fuse or a can's leads: it has
+to be found, and its ends are close together [E]."""
+AT_SUSPECT = 0.2
+"""How much more a reading is worth at the very part that is surely bad [E]."""
+EASY_KINDS = ("fuse", "connector", "bridge")
+
+
+def _easily_reached(board: Board, ref: str) -> bool:
+    part = board.component(ref) if ref else None
+    return part is None or part.kind in EASY_KINDS or is_a(part, Trait.ELECTROLYTIC)
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +84,13 @@ class Planner:
                 for c in table.candidates
             ]
         )
+        self._ease = np.array(
+            [
+                1.0 if c.probe.live or _easily_reached(table.board, c.probe.part) else SMALL_PART
+                for c in table.candidates
+            ]
+        )
+        self._part_of: NDArray[np.intp] | None = None
         self._of_probe: dict[str, list[int]] = {}
         for number, candidate in enumerate(table.candidates):
             self._of_probe.setdefault(candidate.probe.id, []).append(number)
@@ -214,8 +236,22 @@ class Planner:
             return None
         minutes = self.costs.minutes(facts, taken)[columns]
         worth = worth[columns]
-        rate = float((worth / minutes).max())
-        return columns, worth, minutes, worth - 0.5 * rate * minutes
+        felt = worth * self._preferred(probabilities)[columns]
+        rate = float((felt / minutes).max())
+        return columns, worth, minutes, felt - 0.5 * rate * minutes
+
+    def _preferred(self, probabilities: Floats) -> Floats:
+        """How a hand weighs what the points tell `(n_candidates,)`: what is easily reached and sure
+        to be found is read rather than a small part that tells the same, and a suspect itself
+        rather than what lies beside it."""
+        membership, parts = self.part_rows()
+        if self._part_of is None:
+            number = {ref: k for k, ref in enumerate(parts)}
+            self._part_of = np.array(
+                [number.get(c.probe.part, len(parts)) for c in self.table.candidates]
+            )
+        bad = np.r_[membership @ probabilities, 0.0][self._part_of]
+        return np.asarray(self._ease * (1.0 + AT_SUSPECT * bad))
 
     def offer(
         self,

@@ -40,9 +40,6 @@ _TOLD_OHMS = re.compile(
     r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)|"
     r"instead of (?:its )?(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)"
 )
-IN_PLACE_HIGH, IN_PLACE_NEAR = 1.3, 0.9
-"""What lies beside a resistor only lowers its reading: above this share of what is printed it has
-drifted or is open; near it nothing lies beside it, and it is good [P]."""
 LEAKY_ALONE_OHMS = 5e3
 
 
@@ -242,23 +239,10 @@ def told_ohms(words: str) -> float | None:
     return Teller.marked(f"{number}{letter}")
 
 
-def good_in_place(teller: Teller, part: str, seen: Observation, words: str) -> bool | None:
-    """Whether a part of a composed board is good by a reading in place, against what is said to be
-    printed on it: what lies beside it only lowers ohms and only adds farads."""
-    kind = teller.board.component(part).kind
-    if seen.unit == "F":
-        return False if kept_farads(seen, words) is False else None
-    told = told_ohms(words) if kind in RESISTORS else None
-    if told is None or seen.unit != "Ω":
-        return None
-    if seen.form is Form.OPEN:
-        return False
-    if seen.form is not Form.VALUE:
-        return None
-    share = (seen.centre + 0.2) / (told + 0.2)
-    if share > IN_PLACE_HIGH:
-        return False
-    return True if share > IN_PLACE_NEAR else None
+def good_in_place(seen: Observation, words: str) -> bool | None:
+    """Whether a capacitor of a composed board is good by a reading in place, against what is said
+    to be printed on it: what lies beside it only adds farads."""
+    return False if seen.unit == "F" and kept_farads(seen, words) is False else None
 
 
 def kept_farads(seen: Observation, words: str) -> bool | None:

@@ -33,6 +33,7 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict
+from loose_rail.judgement.spread import reads_a_resistor
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.vocabulary.keys import is_ripple
@@ -263,7 +264,10 @@ def _read_at(
         teller.aside(clue, entry.number)
         teller.understand(f"{words}, with {', '.join(sorted(out))} out")
         return
-    by_print = good_in_place(teller, place.probe.part, seen, entry.note) if _own(teller) else None
+    told = told_ohms(f"{entry.note} {entry.at}") if _own(teller) else None
+    if told and reads_a_resistor(teller.board, place.probe) and seen.unit == "Ω":
+        seen = replace(seen, printed=told)
+    by_print = good_in_place(seen, entry.note) if _own(teller) else None
     if by_print is not None and not place.probe.live:
         teller.record(ev.ClueNoted("removed", place.probe.part, "good" if by_print else "bad"))
         said = "good" if by_print else "bad"

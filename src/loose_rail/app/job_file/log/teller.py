@@ -65,8 +65,8 @@ class Teller:
         self._names = Names(table.board)
         self.topic = ""
         self._stages: dict[str, set[str]] = {}
-        for role, refs in table.board.roles.items():
-            for ref in refs:
+        for role, holders in table.board.roles.items():
+            for ref in holders:
                 self._stages.setdefault(ref, set()).add(stage_of(role))
         self.follows = opened is not None
         self.sequence, self.at = 1, ""

@@ -27,6 +27,7 @@ from loose_rail.judgement.drain import drain_seconds
 from loose_rail.judgement.judge import esr_limits, expected_text
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import BRIGHT_INSTEAD, BRIGHT_LAMP
+from loose_rail.judgement.spread import asks_for_print
 from loose_rail.judgement.transitions import UNPLUG
 from loose_rail.kernel.quantities import engineering, percent
 from loose_rail.screens.shared.card.state import CardState
@@ -321,6 +322,8 @@ def _expectation(review: Review, task: Task) -> tuple[str, str]:
     """Expected range in words, and for ESR the value above which a part is replaced."""
     column = column_of(review.table, review.table.index(task.candidate.key))
     replace = ""
+    if asks_for_print(review.table.board, column.probe):
+        return "no more than its bands say; type both: 276k of 390k", ""
     if column.probe.mode is MeterMode.ESR:
         above = engineering(esr_limits(column.expectation.value)[1], "Ω", 2)
         replace = f"replace above {above}"

@@ -1,0 +1,67 @@
+"""A resistor in place against what is printed on it.
+
+What lies beside a resistor only lowers its reading: one that reads more than its bands say has
+drifted or is open, whatever else is on the board, and one that reads just that is good and has
+nothing beside it. A reading below tells no more than one without its print.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.judgement.judge import Judgement, Verdict
+from loose_rail.judgement.limits import limit
+from loose_rail.judgement.spread import PRINT_TIMES
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.kernel.quantities import engineering
+
+Floats = NDArray[np.float64]
+
+NEAR_SHARE = 0.9
+"""From this share of what is printed nothing lies beside it [P]."""
+SURELY, HARDLY, OUTSIDE = 0.97, 0.003, 0.02
+"""Chance of such a reading where the part is bad so, where it is not, and where the fault is none
+of the list, as of a part by itself [E]."""
+
+
+def share_of_print(observation: Observation) -> float | None:
+    """A reading as a share of what is printed, leads and all; infinite where it is open, None where
+    nothing is printed or no number was read."""
+    if observation.printed is None:
+        return None
+    if observation.form is Form.OPEN:
+        return float("inf")
+    if observation.form not in (Form.VALUE, Form.ABOVE):
+        return None
+    leads = limit("lead_ohms")
+    return (observation.low + leads) / (observation.printed + leads)
+
+
+def by_print(table: PredictionTable, part: str, observation: Observation) -> Floats | None:
+    """Likelihood under every row `(n_rows,)`; None where the print tells nothing."""
+    share = share_of_print(observation)
+    if share is None or share <= NEAR_SHARE:
+        return None
+    own = np.array([any(f.ref == part for f in row.faults) for row in table.rows])
+    outside = np.isnan(table.low[:, 0])
+    if share > PRINT_TIMES:
+        likely = np.where(own, SURELY, np.where(outside, OUTSIDE, HARDLY))
+    else:
+        likely = np.where(own, HARDLY, SURELY)
+    return np.asarray(likely)
+
+
+def judged_by_print(observation: Observation, judgement: Judgement) -> Judgement:
+    """The judgement of a reading, by the print where that decides."""
+    share = share_of_print(observation)
+    if share is None or share <= NEAR_SHARE:
+        return judgement
+    printed = engineering(observation.printed or 0.0, "Ω")
+    if share > PRINT_TIMES:
+        reason = (
+            f"more than the {printed} printed on it: what lies beside a resistor only lowers it"
+        )
+        return Judgement(Verdict.DISAGREES, reason, f"< {printed}")
+    return Judgement(Verdict.AGREES, f"just what is printed on it, {printed}", f"< {printed}")
