@@ -102,6 +102,7 @@ PHRASES = tuple(
         (r"\bccfl\b", "inverter"),
         (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
         (r"\bin the gate of the\b", "gate resistor of the"),
+        (r"\bin (series|parallel)\b", " "),
         (r"diodes? of the bridge", "bridge"),
         (
             r"from (?:the )?bulk\b[^,;]* to (?:the )?[^,;]*"

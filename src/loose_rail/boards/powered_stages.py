@@ -249,6 +249,8 @@ def _set_volts(health: Health, stage: str, led_volts: float) -> float:
     wanted = divider_volts(
         health.series_ohms(role(stage, Job.UPPER)), health.series_ohms(role(stage, Job.LOWER))
     )
+    least = COUPLER_LED_VOLTS + SATURATED_REFERENCE_VOLTS
+    wanted = max(wanted * health.lost_share(role(stage, Job.REFERENCE)), min(wanted, least))
     weak = health.lost_share(role(stage, Job.COUPLER))
     if weak == 1.0 or not health.refs(role(stage, Job.LED)):
         return wanted

@@ -47,6 +47,16 @@ KIND = ComponentKind(
             severities=(Severity(ohms=1.0),),
             pins=("K", "A"),
         ),
+        FaultMode(
+            mode="early",
+            title="leaks, conducts below its threshold",
+            rate=0.35,
+            effect=Effect.WEAK,
+            severities=(
+                Severity(weight=0.5, value=0.85),
+                Severity(weight=0.5, value=0.6),
+            ),
+        ),
     ),
     test=ComponentTest(
         title="Shunt regulator (431 type)",

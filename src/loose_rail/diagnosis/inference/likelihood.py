@@ -40,6 +40,7 @@ from loose_rail.judgement.spread import (
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 DegreeLogs = tuple[Floats, Floats, NDArray[np.bool_]]
@@ -76,6 +77,8 @@ STANDS_HIGH = 0.3
 and how often it does so on boards whose protection is not known [E]."""
 COMES_UP_SHARE = 0.3
 """A rail that gets this far towards its highest in any state comes up in this one [E]."""
+HUNGRY_SHARE = 0.9
+"""A bulk below this share of its own volts is low [P]."""
 TWICE_SLIPPED = 0.1
 """Share of slips that a second reading repeats: the same wrong pin, the same range [E]."""
 
@@ -206,10 +209,22 @@ class Column(Predicted):
             high=self.high,
             range=self.range,
             withdrawn=self.table.elsewhere_main & self.asked,
-            stops=self.unlike & ~self.outside & composed,
+            stops=(self.unlike | self._hungry) & ~self.outside & composed,
             weak=self._weak,
             unknown_share=own,
         )
+
+    @cached_property
+    def _hungry(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose bulk is too low in this state: from which volts on a converter
+        gives up is known of few boards."""
+        state = self.table.candidates[self.number].state
+        key = f"live.{BoardRole.BULK}@{state.key}"
+        asked = self.asked and self.probe.rail
+        if not asked or all(candidate.key != key for candidate in self.table.candidates):
+            return np.zeros(len(self.low), dtype=bool)
+        bulk = self.table.low[:, self.table.index(key)]
+        return np.asarray(np.nan_to_num(bulk) < HUNGRY_SHARE * float(bulk[0]))
 
     @cached_property
     def _weak(self) -> NDArray[np.bool_]:

@@ -62,6 +62,9 @@ OTHER_VALUE_FROM_OHMS = 2.0
 PULSES_UNKNOWN_SHARE = 0.06
 """How well the ends of pulses are known on a composed board, of the sound volts: they hang on the
 timers of its chip, the windings and how the meter catches them [E]."""
+COLLAPSED_SHARE = 0.15
+"""A rail of a composed board that is predicted below this share of its sound volts has collapsed;
+what little stands there hangs on leads, windings and how hard the short is [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -88,6 +91,9 @@ class Predicted:
         finite = np.where(self.outside | self.open, 1.0, self.low)
         self.y = scaled(finite, self.probe.mode)
         self.sigma = sigma(self.board, self.probe, finite)
+        if self.probe.live and self.probe.unit == "V" and self.board.known_by == "own":
+            fallen = self.steady & (np.abs(finite) < COLLAPSED_SHARE * abs(float(finite[0])))
+            self.sigma = np.where(fallen, np.maximum(self.sigma, np.abs(finite)), self.sigma)
         self.shorted = np.zeros_like(self.steady)
         self.y, self.sigma = self._any_short(self.y, self.sigma)
         self.normed = False

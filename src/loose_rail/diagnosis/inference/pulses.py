@@ -80,12 +80,15 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
 
 
 def _kicks(at: Predicted, observation: Observation) -> Floats:
-    """Density where the standby supply is predicted to try again and again and its rail to stay
-    near nothing: how far each try lifts it hangs on windings and leads that no profile knows."""
+    """Density where the standby supply, or a rail's own converter, is predicted to try again and
+    again and its rail to stay near nothing: how far each try lifts it hangs on windings and leads
+    that no profile knows."""
     sound = abs(float(np.nan_to_num(at.low[0])))
     most = KICKS_SHARE * sound
-    tries = at.table.ticking_hertz[at.table.candidates[at.number].state.key] > 0
-    if not sound or observation.high > most or at.probe.observable != at.board.standby_point:
+    of_standby = at.probe.observable == at.board.standby_point
+    ticking = at.table.ticking_hertz[at.table.candidates[at.number].state.key] > 0
+    tries = ticking if of_standby else at.hertz > 0
+    if not sound or observation.high > most or not at.probe.rail:
         return np.zeros_like(at.low)
     high = np.nan_to_num(at.high)
     down = tries & ~at.outside & (high > 0.0) & (high < most)  # without a path nothing is lifted

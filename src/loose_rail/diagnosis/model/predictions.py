@@ -25,6 +25,8 @@ from loose_rail.powered.idle_stages import behaviour_of
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import BoardState
+from loose_rail.vocabulary.keys import job_of, stage_of
+from loose_rail.vocabulary.roles import MAIN_SIGNAL, Job
 
 Floats = NDArray[np.float64]
 Progress = Callable[[float, str], None]
@@ -101,7 +103,8 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
             found |= moved(table, number, NOTICED_SIGMAS)
-    return found[table.index_when_present] | found | elsewhere(table)
+    found |= elsewhere(table) | starts_late(table)
+    return found[table.index_when_present] | found
 
 
 def elsewhere(table: PredictionTable) -> NDArray[np.bool_]:
@@ -109,6 +112,20 @@ def elsewhere(table: PredictionTable) -> NDArray[np.bool_]:
     return np.array(
         [any(fault.effect is Effect.ELSEWHERE for fault in row.faults) for row in table.rows]
     )
+
+
+def starts_late(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` in which a supply pin climbs for long before its controller starts: a
+    start-up resistor has gone high, or what it gives leaks away."""
+    roles = table.board.roles
+    late = {
+        (ref, mode)
+        for job, mode in ((Job.START, "drifted"), (Job.VCC, "leaky"))
+        for name, refs in roles.items()
+        if job_of(name) == job and stage_of(name) != MAIN_SIGNAL
+        for ref in refs
+    }
+    return np.array([any((f.ref, f.mode) in late for f in row.faults) for row in table.rows])
 
 
 def has_primary_short(plant: Plant) -> bool:

@@ -36,6 +36,12 @@ _BULK = re.compile(
     r"bridge (output|plus|\+)",
     re.I,
 )
+_OF_A_RAIL = re.compile(
+    r"\bleds?\b|back ?light|\b\d{1,2} ?v\b(?! (cap|can|capacitor|elko))|sustain|\bvs\b|\bva\b|"
+    r"standby",
+    re.I,
+)
+"""A big can may be another rail's."""
 _VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic)", re.I)
 _ACROSS_MAINS = re.compile(
     r"(across|between|over|at) (the )?(mains|a\.?c\.?|line|inlet|L)\b"
@@ -177,7 +183,9 @@ def _live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None
         r"controller|\bic\b|chip|boost|standby|main|sustain", at, re.I
     ):
         return _vcc(board, at, fitting)
-    if _BULK.search(at) or (board.adapter_fed and _INPUT.search(at)):
+    if (_BULK.search(at) and not _OF_A_RAIL.search(at)) or (
+        board.adapter_fed and _INPUT.search(at)
+    ):
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
     label = _plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
     for connector in board.connectors:
@@ -205,7 +213,7 @@ _STAGES = (
     ("address", r"^va\b|address"),
     (
         "led",
-        r"led (output|\+|rail|plug|connector)|^led\+?$|^led supply$|"
+        r"led (output|\+|rail|plug|connector|supply)|^led\+?$|"
         r"(back ?light|strip)s? (plug|connector)|"
         r"(anode|plus|\+) of the (strip|string|led|back ?light)s?",
     ),

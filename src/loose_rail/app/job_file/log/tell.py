@@ -264,7 +264,9 @@ def _read_at(
         teller.aside(clue, entry.number)
         teller.understand(f"{words}, with {', '.join(sorted(out))} out")
         return
-    told = told_ohms(f"{entry.note} {entry.at}") if _own(teller) else None
+    told = (
+        (told_ohms(f"{entry.note} {entry.at}") or _named_ohms(entry.at)) if _own(teller) else None
+    )
     if told and reads_a_resistor(teller.board, place.probe) and seen.unit == "Ω":
         seen = replace(seen, printed=told)
     by_print = good_in_place(seen, entry.note) if _own(teller) else None
@@ -317,6 +319,15 @@ def _under_load(
 
 RIPPLE_TIMES, LEAST_RIPPLE_VOLTS = 3.0, 0.02
 """So much more than a sound loaded rail has is ripple that no meter and no lead makes [P]."""
+
+
+_NAMED_OHMS = re.compile(r"(?<![\w.])(\d+(?:\.\d+)?) ?([kM])(?:ohm|Ω)?\b|\b(\d+[kMR]\d+)\b")
+
+
+def _named_ohms(at: str) -> float | None:
+    """The ohms that a place names its resistor by: “R120, the 1 M at the sense pin”."""
+    found = _NAMED_OHMS.search(at)
+    return None if found is None else Teller.marked(found[3] or f"{found[1]}{found[2]}")
 
 
 def _own(teller: Teller) -> bool:
