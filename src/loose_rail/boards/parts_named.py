@@ -103,6 +103,12 @@ PHRASES = tuple(
         (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
         (r"\bin the gate of the\b", "gate resistor of the"),
         (r"\bin (series|parallel)\b", " "),
+        (
+            r"\b(small|little|tiny) (electrolytic|capacitor|cap|can|elko)\b(?: \w+){0,2}? "
+            r"(?:beside|next to|near|at|by|of)(?: the)? (standby |main |boost |pfc |supply )?"
+            r"(controller|chip|ic|pwm)\b",
+            r"\3controller supply capacitor",
+        ),
         (r"diodes? of the bridge", "bridge"),
         (
             r"from (?:the )?bulk\b[^,;]* to (?:the )?[^,;]*"

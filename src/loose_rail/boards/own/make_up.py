@@ -122,7 +122,12 @@ def make_up(own: OwnBoard) -> MakeUp:
     standby = truth.get(standby, standby) if standby else None
     source = _source(text, jobs)
     single = _single(text, own.wake, standby, jobs)
-    rails = [v for v in rails if v not in downs and not (standby and _same(v, standby))]
+    own_pin = any(p.job is PinJob.STANDBY and p.volts for p in pins)
+    twice = own_pin and re.search(r"(llc|resonant|half.?bridge|main)[^;]*", text)
+    again = {v for v in rails if standby and _same(v, standby) and twice and v in said["main"]}
+    rails = [
+        v for v in rails if v not in downs and (not (standby and _same(v, standby)) or v in again)
+    ]
     panel = bool(jobs & {PinJob.PANEL, PinJob.PANEL_ENABLE})
     on_main = re.search(r"(panel|t-?con)[^,;]*main board", text)
     lit = _led(text, jobs, said, inches)

@@ -42,7 +42,7 @@ def net_of(sketch: Sketch, connector: str, number: int, pin: PinMeaning) -> str:
         return next((n for (of, _), n in sketch.nets.items() if of is job), f"{connector}_{number}")
     if pin.volts:
         meant = dict(sketch.own.in_truth).get(pin.volts, pin.volts)
-        jobs = (job, PinJob.RAIL, PinJob.STANDBY)
+        jobs: tuple[PinJob, ...] = (job, PinJob.RAIL, PinJob.STANDBY)
         if job is PinJob.RAIL and PinJob.STANDBY not in sketch.jobs:
             jobs = (PinJob.STANDBY, *jobs)  # the main board wakes by some pin of these volts
         for of in jobs:

@@ -14,7 +14,8 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.kinds.kind import Effect
+from loose_rail.boards.kinds.kind import Effect, Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.history import history_facts, history_times, history_words
 from loose_rail.diagnosis.evidence.soak import clean_share
 from loose_rail.diagnosis.evidence.symptoms import (
@@ -259,16 +260,19 @@ def thermal_clue(
 ) -> Clue:
     """Warmth or cold at a part cured the set, brought the fault, or changed nothing (None).
 
-    What has dried works better warm; what leaks, and a cracked joint, works better cold.
+    What has dried works better warm; what leaks, a cracked joint and a coupler that has aged work
+    better cold. A whole board may like either.
     """
-    better_warm, better_cold = ("dried",), ("leaky", "warm", "intermittent", "joint", "open")
+    better_warm = ("dried",)
+    better_cold = ("leaky", "warm", "intermittent", "joint", "open", "weak", "early")
+    boards = {one.ref for one in table.board.components if is_a(one, Trait.BOARD)}
 
     def chance(row: Hypothesis) -> float:
         own = [fault for fault in row.faults if fault.ref in parts]
         if helped is None:
             return 0.3 if own and any(f.mode in ("warm", "intermittent") for f in own) else 0.9
         wanted = better_warm if heated == helped else better_cold
-        if any(fault.mode in wanted for fault in own):
+        if any(fault.mode in wanted or fault.ref in boards for fault in own):
             return THERMAL
         return 0.3 if own else 1.0 - THERMAL
 

@@ -77,6 +77,9 @@ STANDS_HIGH = 0.3
 and how often it does so on boards whose protection is not known [E]."""
 COMES_UP_SHARE = 0.3
 """A rail that gets this far towards its highest in any state comes up in this one [E]."""
+AS_SOUND = 0.4
+"""Share of the milder degrees of a fault that leave a point as on a sound board, while another
+point already gives way [E]."""
 HUNGRY_SHARE = 0.9
 """A bulk below this share of its own volts is low [P]."""
 TWICE_SLIPPED = 0.1
@@ -270,7 +273,9 @@ class Column(Predicted):
         if not self.probe.live:
             return self._over_degrees(plain, y, make)
         known = 1.0 - self.live_degrees.share
-        return known * plain + self.live_degrees.steady(magnitude) + self._not_tripped(magnitude)
+        mild = AS_SOUND * self.live_degrees.share * plain[0]
+        steady = (1.0 - AS_SOUND) * self.live_degrees.steady(magnitude)
+        return np.asarray(known * plain + steady + mild + self._not_tripped(magnitude))
 
     def _not_tripped(self, magnitude: float) -> Floats:
         """On a composed board nobody knows at which voltage a protection stops a rail that lost its

@@ -92,6 +92,7 @@ def features_of(table: PredictionTable) -> Features:
         "runs_unasked": _runs_unasked(table),
         "drags": _has(table, lambda row: any(f.loads_a_rail for f in row.faults)),
         "elsewhere": elsewhere(table),
+        "main_itself": table.elsewhere_main,
         "sound": _has(table, lambda row: not row.faults and row.suspect == NOTHING),
         "timing": _has(table, lambda row: _of_timing(table, row)),
         "panel_off": stands & _panel_off(table),
@@ -106,7 +107,7 @@ def features_of(table: PredictionTable) -> Features:
     return Features(masks, rates)
 
 
-WARMS = ("warm", "intermittent", "leaky")
+WARMS = ("warm", "intermittent", "leaky", "weak", "early")
 """Modes that come with warmth and go with it."""
 HIGH_SHARE = 1.12
 """A rail this far above its own is noticed: lamps too bright, what is plugged in dies [E]."""

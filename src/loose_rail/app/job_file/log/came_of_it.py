@@ -19,6 +19,13 @@ NEAR_SHARE = 0.08
 """A value this near to a rail's own volts is that rail's, where no point is named [E]."""
 _VOLTS = re.compile(r"(?<![\d.,])(\d+(?:[.,]\d+)?) ?v\b(?: (?:at|on) (?:the )?([\w./+-]+))?", re.I)
 _BEFORE = re.compile(r"([A-Za-z0-9][\w./+-]*) (?:is |at |now |reads |stands at )*$")
+_LABEL_GONE = re.compile(
+    r"(?: rail)?(?: (?:is|are|was|still|stays|reads|shows|remains))* (?:nothing|zero|0\b|none|"
+    r"dead|gone|"
+    r"missing|absent|not there|does not come|stays away)",
+    re.IGNORECASE,
+)
+"""“12V still nothing”: the volts are the rail's name, and nothing is what it reads."""
 _ELSEWHERE = re.compile(r"to \d|socket|far end|main board|drops|falls|then|up to|tied|from", re.I)
 
 
@@ -34,7 +41,8 @@ def read_in_result(teller: Teller, result: str, number: int) -> int:
         if _ELSEWHERE.search(around):
             continue
         probe = _probe(teller, result, match)
-        seen = human_value(f"{match[1]} V", "dc volts", "")
+        gone = _LABEL_GONE.match(result[match.end() :])
+        seen = human_value("0 V" if gone else f"{match[1]} V", "dc volts", "")
         if probe is None or seen is None or f"{probe.id}@{state.key}" not in teller.keys:
             continue
         teller.read(probe.id, state, seen.observation, number)

@@ -135,7 +135,12 @@ def _of_the_way_in(
 
 SUB_RAIL_SHORT_OHMS = 3.0
 """A rail that another board makes for itself feeds chips: it may read some tens of ohms [P]."""
-MISSING_SHARE = 0.2
+MISSING_SHARE, MISSING_NAMED_VOLTS = 0.2, 0.5
+_MADE_THERE = re.compile(
+    r"\b(vgh|vgl|avdd|vcom|gate (volt\w*|high|low)|gamma|core( volt\w*| supply)?|ldo output|"
+    r"regulator output|step-?down output|ddr( supply)?)\b",
+    re.IGNORECASE,
+)
 
 
 def _of_board(
@@ -157,6 +162,10 @@ def _of_board(
     at_input = re.search(r"\b(input|feed|in front|before)\b", at, re.IGNORECASE)
     if made_there and volts and not at_input and seen.form is Form.VALUE:
         missing = abs(seen.centre) < MISSING_SHARE * volts
+        return Other(part, False if missing else None, "a rail that it makes itself", made=True)
+    named = _MADE_THERE.search(at) is not None and not at_input
+    if named and seen.form is Form.VALUE:
+        missing = abs(seen.centre) < MISSING_NAMED_VOLTS
         return Other(part, False if missing else None, "a rail that it makes itself", made=True)
     if _ARRIVES.search(at) or _ARRIVES.search(note):
         return Other(part, None, "its supply arrives")

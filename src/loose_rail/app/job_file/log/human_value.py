@@ -120,7 +120,10 @@ _AFTERWARDS = re.compile(
     r"(?:after|once|when it is warm|later)",
     re.IGNORECASE,
 )
-_PULSING = re.compile(r"\b(pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing)\b", re.IGNORECASE)
+_PULSING = re.compile(
+    r"\b((short |little )?(kicks|bursts)|pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing)\b",
+    re.IGNORECASE,
+)
 _EACH_ITS_OWN = re.compile(
     rf"{_NUMBER}\s?({_UNIT})?,? (when|while|lit|dark|with)\b.*\d.*\b(when|while|lit|dark|with)\b",
     re.I,
@@ -198,6 +201,8 @@ def _with_unit(text: str, mode: MeterMode) -> str:
 
 def _mode_of(text: str) -> MeterMode:
     lowered = text.lower()
+    if re.search(r"\d ?m?v\b", lowered) and not re.search(r"ohm|ω", lowered):
+        return MeterMode.DC_VOLTS
     if re.search(r"ohm|ω|\d\s?[km]\b|beep|\bol\b|open|short", lowered):
         return MeterMode.OHMS
     if re.search(r"\d\s?[µun]f\b", lowered):

@@ -22,7 +22,7 @@ from loose_rail.jobs import events as ev
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
-    if _cord(teller, entry):
+    if _cord(teller, entry) or _remote(teller, entry):
         return
     key = finding_key(entry.text)
     parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
@@ -30,8 +30,9 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
     if not parts or (lit and not key):
         far = other_part(teller.board, entry.at)
         if far and key != "nothing_seen":
+            touched = _TOUCH.search(entry.text) or _WHEN_TOUCHED.search(entry.text)
             bad = bool(key) or bool(
-                re.search(r"dark|pink|late|not light|brown|out\b", entry.text, re.I)
+                touched or re.search(r"dark|pink|late|not light|brown|out\b", entry.text, re.I)
             )
             if bad:
                 teller.aside(cleared_clue(teller.table, far, good=False), entry.number)
@@ -74,7 +75,8 @@ _TOUCH = re.compile(
 _WHEN_TOUCHED = re.compile(
     r"\b(?:when|while|if|as soon as) (?:i |one |you |it is )?(?:tap|knock|flex|press|push|bend|"
     r"wiggl|"
-    r"touch|mov|prod)\w*\b(?P<where>.*)",
+    r"touch|mov|prod)\w*\b(?P<where>.*)|\b(?:is|are) (?:touched|moved|pressed|pushed|"
+    r"bent)\b(?P<w>)",
     re.IGNORECASE,
 )
 
@@ -84,7 +86,7 @@ def _answers_to_touch(teller: Teller, entry: Seen) -> bool:
     found = _TOUCH.search(entry.text) or _WHEN_TOUCHED.search(entry.text)
     if found is None or re.search(r"\b(nothing|no)\b", entry.text, re.IGNORECASE):
         return False
-    parts = teller.parts(found["where"]) or teller.parts(entry.at)
+    parts = teller.parts(found["where"] or "") or teller.parts(entry.at)
     if parts:
         teller.aside(tapped_clue(teller.table, parts, entry.text), entry.number)
         teller.understand(f"“{entry.text}” → it answers to a touch at {teller.name(parts[0])}")
@@ -117,6 +119,17 @@ _BROKEN = re.compile(
     r"\bno continuity|\bbroken|\bbroke\b|\bkink|\bcut\b|\bopen\b|\bchewed|\bmelt|\bburnt|\bsevered",
     re.IGNORECASE,
 )
+
+
+_REMOTE = re.compile(r"\b(remote( control)?|handset)\b", re.IGNORECASE)
+
+
+def _remote(teller: Teller, entry: Seen) -> bool:
+    """What is seen at the remote control says nothing of the set."""
+    if not _REMOTE.search(entry.at) or re.search(r"receiver|sensor|board", entry.at, re.I):
+        return False
+    teller.understand(f"“{entry.text}” at {entry.at} → the remote, not the set")
+    return True
 
 
 def _cord(teller: Teller, entry: Seen) -> bool:

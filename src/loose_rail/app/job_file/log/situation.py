@@ -25,6 +25,8 @@ _STANDBY = re.compile(
     r"connected to the mains|red (lamp|led|light)|lamp .*\blit\b|\blive\b|powered|by remote off|"
     r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b"
 )
+_SHOWS = re.compile(r"\blogo\b|\bpicture\b|\bmenu\b|\bhang(s|ing)\b|\bsound\b|backlight (on|lit)")
+"""What is seen on its screen: it is on."""
 _ON = re.compile(
     r"\bon\b(?! the (bench|strip|tester))|switched on|running|button (pressed|held|on)|power key|"
     r"in (operation|use)|playing|\bworking\b"
@@ -153,6 +155,8 @@ def _power(words: str) -> Power | None:
         return Power.ON
     if _STANDBY.search(rest):
         return Power.STANDBY
+    if _SHOWS.search(rest):
+        return Power.ON
     if _ON.search(rest):
         return Power.ON
     return None

@@ -244,8 +244,11 @@ def _read_at(
     seen = found.observation
     if place.probe.mode is MeterMode.DIODE and found.mode is not MeterMode.DIODE:
         seen = replace(seen, unit="V")
+    bare = not state.main_cable
     if candidate not in teller.keys and is_ripple(place.probe.observable):
         candidate, state, seen = _under_load(teller, place.probe, state, seen)
+        if candidate in teller.keys and bare:
+            _not_of_the_loads(teller, entry, candidate, seen)
     if candidate not in teller.keys:
         teller.understand(f"{entry.text} at {entry.at}: noted; it is not read in this state here")
         return
@@ -317,6 +320,16 @@ def _under_load(
     return "", state, seen
 
 
+def _not_of_the_loads(teller: Teller, entry: Read, candidate: str, seen: Observation) -> None:
+    """What is read with the main cable off is no doing of the boards behind it."""
+    column = column_of(teller.table, teller.table.index(candidate))
+    loads = sorted({load.part for load in teller.board.loads})
+    clue = without_parts_clue(
+        teller.table, f"{entry.number}", "ripple without the boards", column.likelihood(seen), loads
+    )
+    teller.aside(clue, entry.number)
+
+
 RIPPLE_TIMES, LEAST_RIPPLE_VOLTS = 3.0, 0.02
 """So much more than a sound loaded rail has is ripple that no meter and no lead makes [P]."""
 
@@ -345,6 +358,9 @@ def _state_of(teller: Teller, entry: Read, found: HumanValue) -> BoardState | No
     if found.mode.needs_dead_board:
         return UNPLUGGED
     here = brought(teller.board, teller.situation, entry.note) if _says_cable(entry.note) else None
+    asked = _WHILE_ASKED.search(f"{entry.note} {entry.text}") and teller.situation.known
+    if asked and asked.power is Power.STANDBY and asked.main_cable:
+        return teller.nearest(BoardState(Power.ON, True, 0))
     state = (here or teller.situation).known
     if state is None:
         teller.notes.warn(
@@ -355,6 +371,15 @@ def _state_of(teller: Teller, entry: Read, found: HumanValue) -> BoardState | No
     if state.power is Power.UNPLUGGED:
         return teller.nearest(STANDBY) if abs(found.observation.centre) > 60.0 else None
     return teller.nearest(state)
+
+
+_WHILE_ASKED = re.compile(
+    r"\b(while|when|also|even)\b[^,;]{0,16}\b(press\w*|switch\w* (it )?on|asked|remote|key|"
+    r"button|power"
+    r"(ed|ing)? (it )?on|turn\w* (it )?on)\b",
+    re.IGNORECASE,
+)
+"""Read at the moment when the set is asked to come on."""
 
 
 def _says_cable(note: str) -> bool:

@@ -92,7 +92,8 @@ def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | No
 def _main_cable_off(teller: Teller, deed: Did) -> None:
     """The demand goes with the main cable, unless the result says that the start was tied."""
     asleep = teller.situation.state is None or teller.situation.state.power is Power.STANDBY
-    tied = re.search(r"\b(tied|forced|jumper\w*|bridged|1 ?k|held)\b", deed.result.lower())
+    told = f"{deed.what} {deed.result}".lower()
+    tied = re.search(r"\b(tied|forced|jumper\w*|bridged|1 ?k|held|linked)\b", told)
     teller.bring(
         brought(teller.board, teller.situation, f"{'forced, ' if tied else ''}main cable off")
     )
