@@ -251,8 +251,9 @@ def disconnected_clue(
     return _by_row(table, f"unplugged:{part}", words, reason, chance)
 
 
-THERMAL = 0.85
-"""Chance that a fault of its kind answers to warmth or cold as it should [E]."""
+THERMAL, THERMAL_OTHER = 0.85, 0.05
+"""Chance that a fault of its kind answers to warmth or cold at its part as it should, and that
+another does, a few parts away [E]."""
 
 
 def thermal_clue(
@@ -274,7 +275,7 @@ def thermal_clue(
         wanted = better_warm if heated == helped else better_cold
         if any(fault.mode in wanted or fault.ref in boards for fault in own):
             return THERMAL
-        return 0.3 if own else 1.0 - THERMAL
+        return 0.3 if own else THERMAL_OTHER
 
     how = "warmed" if heated else "cooled"
     came = "no change" if helped is None else "cured it" if helped else "brought the fault"

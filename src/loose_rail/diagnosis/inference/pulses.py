@@ -9,6 +9,7 @@ from loose_rail.diagnosis.inference.predicted import Predicted
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import student4
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.keys import stage_of
 
 Floats = NDArray[np.float64]
 
@@ -32,6 +33,10 @@ TRIES_AGAIN = 0.25
 KICKS_SHARE, KICKED = 0.15, 0.5
 """How far up a rail is kicked by a supply that tries into a short, of its sound volts, and the
 share of such sets on which a meter shows it [E]."""
+KICKS_HIGHER_SHARE, KICKED_HIGHER = 0.4, 0.2
+"""The same for those on which it is lifted further [E]."""
+RATTLES, RATTLES_SHARE = 0.3, 0.4
+"""Meters that jump on what comes too fast for them, and how far round the mean [E]."""
 NOTHING_SHARE = 0.04
 """Pulses below this share of the sound value are a dead point: what little moves there tells
 nothing of what stops it [E]."""
@@ -74,6 +79,8 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
     if at.probe.live and observation.form is Form.TICKING:
         plain = plain + at.live_degrees.ticking(observation)
         plain = plain + WITHDRAWN * _withdrawn(at, observation) + _kicks(at, observation)
+    if at.probe.live and stage_of(at.probe.observable) == at.board.standby_rail:
+        plain = plain + _rattles(at, observation)
     if at.probe.live:
         plain = plain + WANDERING_OF_ODD * at.live_degrees.steady(observation.centre) / at.range
     return plain
@@ -88,11 +95,25 @@ def _kicks(at: Predicted, observation: Observation) -> Floats:
     of_standby = at.probe.observable == at.board.standby_point
     ticking = at.table.ticking_hertz[at.table.candidates[at.number].state.key] > 0
     tries = ticking if of_standby else at.hertz > 0
-    if not sound or observation.high > most or not at.probe.rail:
+    if not sound or observation.high > KICKS_HIGHER_SHARE * sound or not at.probe.rail:
         return np.zeros_like(at.low)
     high = np.nan_to_num(at.high)
-    down = tries & ~at.outside & (high > 0.0) & (high < most)  # without a path nothing is lifted
-    return np.where(down, KICKED / most**2, 0.0)
+    near = 1.1 * most  # a supply that tries fast shows its mean as a still rail
+    down = tries & ~at.outside & (high > 0.0) & (high < near)  # without a path nothing is lifted
+    likely = KICKED / most**2
+    if observation.high > most:
+        likely = KICKED_HIGHER / ((KICKS_HIGHER_SHARE * sound) ** 2 - most**2)
+    return np.where(down, likely, 0.0)
+
+
+def _rattles(at: Predicted, observation: Observation) -> Floats:
+    """Density where the standby supply tries so fast that a meter is predicted to show its mean:
+    many show it jumping round that."""
+    tries = at.table.ticking_hertz[at.table.candidates[at.number].state.key] > 0
+    low = np.abs(np.nan_to_num(at.low))
+    width = RATTLES_SHARE * low + END_VOLTS
+    near = student4((observation.centre - low) / width) / width
+    return np.where(tries & at.steady & (low > END_VOLTS), RATTLES * near / at.range, 0.0)
 
 
 def _withdrawn(at: Predicted, observation: Observation) -> Floats:

@@ -19,6 +19,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
 from loose_rail.diagnosis.model.predictions import elsewhere, starts_late
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
@@ -128,13 +129,19 @@ def _of_timing(table: PredictionTable, row: Hypothesis) -> bool:
 
 
 def _panel_off(table: PredictionTable) -> Mask:
-    """Rows where the panel's rail is missing while the set is on."""
-    found = np.zeros(len(table.rows), dtype=bool)
+    """Rows where the panel's rail is missing while the set is on and its other rails stand."""
+    found, others = (np.zeros(len(table.rows), dtype=bool) for _ in range(2))
+    lamps = {stage.id for stage in table.board.stages if stage.kind in LAMP_KINDS}
     for number, candidate in enumerate(table.candidates):
-        if candidate.state.key == IN_USE and candidate.probe.observable == "panel.out":
-            sound = float(table.low[0, number])
-            found |= np.nan_to_num(table.low[:, number]) < MISSING_SHARE * sound
-    return found
+        point = candidate.probe.observable
+        if candidate.state.key != IN_USE or not candidate.probe.rail or stage_of(point) in lamps:
+            continue
+        gone = np.nan_to_num(table.low[:, number]) < MISSING_SHARE * float(table.low[0, number])
+        if point == "panel.out":
+            found |= gone
+        else:
+            others |= gone
+    return found & ~others
 
 
 def _high(table: PredictionTable) -> Mask:

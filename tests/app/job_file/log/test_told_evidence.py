@@ -105,6 +105,52 @@ class Told(unittest.TestCase):
         self.assertNotIn("indicator_dim", found["understood"]["symptoms"])
 
 
+class Measured(unittest.TestCase):
+    def test_every_part_of_the_list(self) -> None:
+        told = Path(__file__).with_name("measured.txt").read_text(encoding="utf-8").splitlines()
+        rows = [[part.strip() for part in line.split("|")] for line in told if line[0] != "#"]
+        for what, deed, result, wanted in rows:
+            case = case_of({"did": deed, "what": what, "result": result})
+            clues = [r.event for r in case.records if isinstance(r.event, ev.ClueNoted)]
+            found = clues[0].answer if clues else "none"
+            self.assertEqual(found, wanted, f"{what}: {result}")
+
+    def test_a_clause_of_another_part_does_not_turn_it_round(self) -> None:
+        case = case_of(
+            {
+                "did": "removed",
+                "what": "boost switch",
+                "result": "dead short; gate resistor 10 ohm reads open",
+            }
+        )
+        clues = [r.event for r in case.records if isinstance(r.event, ev.ClueNoted)]
+        self.assertEqual([(c.subject, c.answer) for c in clues], [("boost switch", "bad")])
+
+    def test_the_name_of_a_rail_is_no_reading_of_it(self) -> None:
+        case = case_of(
+            {"state": "in the set, on"},
+            {
+                "did": "unplugged",
+                "what": "CN8, PS-ON jumpered to 5VSB",
+                "result": "12V still nothing",
+            },
+        )
+        taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+        self.assertEqual([(one.low, one.state) for one in taken], [(0.0, "forced/bare/direct")])
+
+    def test_where_it_answers_to_a_touch(self) -> None:
+        here = case_of(
+            {
+                "seen": "tapping round the standby transformer brings the light back",
+                "at": "board",
+            }
+        )
+        self.assertEqual([b.clue.key for b in here.besides], ["tapped:standby transformer"])
+        anywhere = case_of({"seen": "flexing the board makes it go off", "at": "board"})
+        noted = [r.event.symptom for r in anywhere.records if isinstance(r.event, ev.SymptomNoted)]
+        self.assertIn("tapping_helps", noted)
+
+
 class Kept(unittest.TestCase):
     def test_the_last_engines_stay_and_no_more(self) -> None:
         first = case_of().engine
