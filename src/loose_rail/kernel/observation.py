@@ -65,7 +65,7 @@ class Observation:
         """The reading in words and units, as the ledger and the report show it."""
         if self.printed is not None:
             bare = replace(self, printed=None).text(digits)
-            return f"{bare} of {engineering(self.printed, self.unit, digits)} printed"
+            return f"{bare} of {engineering(self.printed, self.unit, digits)}"
         plain = {
             Form.OPEN: "open (OL)",
             Form.SHORT: "short (beeps)",

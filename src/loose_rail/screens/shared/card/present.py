@@ -35,6 +35,7 @@ from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.phase import Phase
 
 TELL_WHERE = "Tell it with D: injected."
+BANDS = "A good one reads no more than its bands say; what lies beside it only lowers it."
 CONFIRM_FIRST = "Do what the card says, then press B."
 
 
@@ -107,7 +108,17 @@ def _task_card(review: Review, task: Task) -> CardState:
         unit=probe.unit,
         expect=expect,
         replace=replace,
-        why=" ".join(filter(None, (why(task, names), locate, locate and TELL_WHERE))),
+        why=" ".join(
+            filter(
+                None,
+                (
+                    why(task, names),
+                    BANDS if asks_for_print(board, probe) else "",
+                    locate,
+                    locate and TELL_WHERE,
+                ),
+            )
+        ),
         action="Done, it is so" if waits else "Take reading",
         branch=tuple(way_lines(review.ways, names)),
     )
@@ -323,7 +334,7 @@ def _expectation(review: Review, task: Task) -> tuple[str, str]:
     column = column_of(review.table, review.table.index(task.candidate.key))
     replace = ""
     if asks_for_print(review.table.board, column.probe):
-        return "no more than its bands say; type both: 276k of 390k", ""
+        return "with its bands: 276k of 390k", ""
     if column.probe.mode is MeterMode.ESR:
         above = engineering(esr_limits(column.expectation.value)[1], "Ω", 2)
         replace = f"replace above {above}"

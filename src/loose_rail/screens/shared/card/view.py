@@ -54,8 +54,10 @@ class EntryLine(QLineEdit):
         self.textChanged.connect(self._fit)
 
     def _fit(self, text: str) -> None:
-        """A number stands large; a course in words is read whole, smaller."""
-        set_role(self, "words" if len(text) > LONGEST_NUMBER else "number", "length")
+        """A number stands large; a course in words, or a number with its print, is read whole,
+        smaller."""
+        words = len(text) > LONGEST_NUMBER or len(text.split()) > 2
+        set_role(self, "words" if words else "number", "length")
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Single keys first, then ordinary typing."""
