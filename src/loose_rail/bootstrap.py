@@ -45,6 +45,7 @@ from loose_rail.practice.meter_server import READING_SECONDS
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.reports.label import label_svg
+from loose_rail.reports.orders import orders_page
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.screens.shelf.state import ShelfState
@@ -124,7 +125,9 @@ class Workplace:
     def stores_desk(self) -> StoresDesk:
         """The shop's stores, read from its disk. A damaged file is told and kept, and they start
         afresh; over one that can't be read nothing is written."""
-        return opened_stores(StoresFile(self._shop.places.stores))
+        desk = opened_stores(StoresFile(self._shop.places.stores))
+        desk.paper = orders_page
+        return desk
 
     def board_desk(self, board_id: str) -> BoardDesk:
         """A board of the book, to be looked at and changed."""

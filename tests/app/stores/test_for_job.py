@@ -87,5 +87,27 @@ class EveryBoard(unittest.TestCase):
                 self.assertFalse(desk.take().taken)
 
 
+class SetAside(unittest.TestCase):
+    def test_from_the_drawer_into_the_set_or_back(self) -> None:
+        board = shipped_board("PB-4310-2")
+        cans = [part for part in board.components if part.kind == "electrolytic"][:2]
+        session = listed(board, [part.ref for part in cans])
+        stores = Stores()
+        for part in cans:
+            stores = stores.with_line(Line(0, words_of(part), 2, Decimal("0.50"), "A1"))
+        desk = StoresDesk(stores, Disk().keep)
+        desk.follow(session)
+        desk.take()
+        self.assertEqual([one.state for one in desk.stores.orders], ["reserved", "reserved"])
+        session.fit_part(cans[0].ref)
+        self.assertIsNone(desk.follow(session))
+        self.assertEqual([one.state for one in desk.stores.orders], ["fitted", "reserved"])
+        self.assertFalse(desk.enter(f"returned 0700 {cans[0].ref}").taken)
+        counts = [line.count for line in desk.stores.lines]
+        self.assertTrue(desk.enter(f"returned 0700 {cans[1].ref}").taken)
+        self.assertEqual([one.state for one in desk.stores.orders], ["fitted", "returned"])
+        self.assertEqual(sum(line.count for line in desk.stores.lines), sum(counts) + 1)
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -70,10 +70,22 @@ class StoresPage(unittest.TestCase):
         self.assertEqual(chosen["U1"], "")
         kept = StoresFile(places_of(data).stores).read()
         self.assertEqual([one.count for one in kept.lines[:2]], [10, 3])
-        self.assertEqual([(o.supplier, o.places) for o in kept.orders], [("South", ("Q1",))])
+        ordered = [(o.supplier, o.places) for o in kept.orders if o.state == "wanted"]
+        self.assertEqual(ordered, [("South", ("Q1",))])
+        aside = [o.places for o in kept.orders if o.state == "reserved"]
+        self.assertEqual(aside, [("C21",), ("C27",), ("C22",)])
         table = Path(folder.name) / "orders.csv"
         page.write_orders(table)
         self.assertIn("South,650V 4A N", table.read_text())
+        paper, web = Path(folder.name) / "orders.pdf", Path(folder.name) / "orders.html"
+        page.write_orders(paper)
+        self.assertTrue(paper.read_bytes().startswith(b"%PDF"))
+        page.write_orders(web)
+        for words in ("South", "650V 4A N", "5.10", "Q1"):
+            self.assertIn(words, web.read_text())
+        write(f"returned {session.state.ticket} C22")
+        self.assertIn("returned to drawer A4", page._notice.text())
+        page.undo()
         listed = Path(folder.name) / "list.csv"
         listed.write_text("article;price\nT3.15AH250V;0,20\n;\n")
         page.take_file(listed)

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
-from loose_rail.app.stores.for_job import Plan, plan_for, record_taken, taking
+from loose_rail.app.stores.for_job import Plan, fitted_in, plan_for, record_taken, taking
 from loose_rail.app.stores.orders import OrderSheet, order_sheets, orders_csv
 from loose_rail.app.stores.price_list import read_price_list
 from loose_rail.app.stores.stock import Stores
 from loose_rail.app.stores.typed import entered
 from loose_rail.kernel.errors import LooseRailError
+
+Paper = Callable[[Sequence[OrderSheet], str], str]
 
 
 class StoresDesk:
@@ -20,11 +22,27 @@ class StoresDesk:
 
     def __init__(self, stores: Stores, keep: Callable[[Stores], None], trouble: str = "") -> None:
         self.stores = stores
+        self.paper: Paper | None = None
+        """How the order list is laid out; None where nobody does."""
         self.trouble = trouble
         self._keep = keep
         self._before: list[Stores] = []
         self.session: JobSession | None = None
         """The open job, whose list is covered; None without one."""
+
+    def follow(self, session: JobSession) -> Outcome | None:
+        """The open job: what lay at hand for a part that is in its board is fitted. What could not
+        be kept is told; None where nothing is to be said."""
+        self.session = session
+        changed = fitted_in(self.stores, session.state.ticket, frozenset(session.state.fitted))
+        if changed is self.stores:
+            return None
+        try:
+            self._keep(changed)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        self.stores = changed
+        return None
 
     def enter(self, text: str) -> Outcome:
         """A typed line."""
@@ -94,6 +112,10 @@ class StoresDesk:
     def orders_table(self) -> bytes:
         """The same as CSV."""
         return orders_csv(self.orders())
+
+    def orders_page(self, day: str) -> str:
+        """The same as a page to print, HTML."""
+        return "" if self.paper is None else self.paper(self.orders(), day)
 
     def _take_over(self, changed: Stores) -> None:
         self._keep(changed)

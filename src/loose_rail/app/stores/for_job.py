@@ -136,4 +136,17 @@ def _used(stores: Stores, line: Line, refs: tuple[str, ...], ticket: str) -> Sto
         ordered = Ordered(line.words, line.supplier, line.price, ticket, refs)
         return stores.with_orders((*stores.orders, ordered))
     now = stores.line(line.number) or line
-    return stores.with_line(msgspec.structs.replace(now, count=max(now.count - 1, 0)))
+    left = stores.with_line(msgspec.structs.replace(now, count=max(now.count - 1, 0)))
+    aside = Ordered(line.words, "", line.price, ticket, refs, "reserved", line.number)
+    return left.with_orders((*left.orders, aside))
+
+
+def fitted_in(stores: Stores, ticket: str, fitted: frozenset[str]) -> Stores:
+    """The stores when a job has these parts in its board: what lay at hand for them is fitted."""
+    orders = tuple(
+        msgspec.structs.replace(one, state="fitted")
+        if one.ticket == ticket and one.is_at_hand and set(one.places) <= fitted
+        else one
+        for one in stores.orders
+    )
+    return stores if orders == stores.orders else stores.with_orders(orders)

@@ -61,5 +61,13 @@ def orders_csv(sheets: Sequence[OrderSheet]) -> bytes:
     return made.getvalue().encode()
 
 
+UNDER_WAY = ("ordered", "arrived", "reserved")
+
+
+def under_way(stores: Stores) -> tuple[Ordered, ...]:
+    """What is ordered, has arrived, or lies aside for a job, and is not in a set yet."""
+    return tuple(one for one in stores.orders if one.state in UNDER_WAY)
+
+
 def _plain(text: str) -> str:
     return f"'{text}" if text.startswith(FORMULA) else text

@@ -40,7 +40,9 @@ class SupplierTerms(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Ordered(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """Something that is to be ordered for a job: `state` is wanted, ordered or arrived."""
+    """Something that is set aside or ordered for a job. From a supplier its `state` is wanted,
+    ordered, then arrived; from a drawer it is reserved, and `line` is the drawer's. In the set it
+    is fitted; what was not needed is returned."""
 
     words: str
     supplier: str
@@ -48,6 +50,12 @@ class Ordered(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     ticket: str
     places: tuple[str, ...]
     state: str = "wanted"
+    line: int = 0
+
+    @property
+    def is_at_hand(self) -> bool:
+        """Whether it lies here for its job."""
+        return self.state in ("reserved", "arrived")
 
 
 class Stores(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

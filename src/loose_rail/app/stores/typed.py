@@ -1,5 +1,6 @@
 """A typed line of the stores: `12x 1000u 16V 105C low-esr @A3 =0.40`, `from North: kit PB-4310-2
-C21 C22 =9.80`, `supplier North carriage 4.50 least 10`, `3 count 8`, `-3`, `arrived North`."""
+C21 C22 =9.80`, `supplier North carriage 4.50 least 10`, `3 count 8`, `-3`, `arrived North`,
+`returned 0004 C21`."""
 
 from __future__ import annotations
 
@@ -21,6 +22,7 @@ _SUPPLIER = re.compile(
 )
 _NUMBER_COUNT = re.compile(r"(\d+)\s+count\s+(\d{1,5})", re.IGNORECASE)
 _STATE = re.compile(r"(ordered|arrived)\s+(\S+)", re.IGNORECASE)
+_RETURNED = re.compile(r"returned\s+(\S+)\s+(\S.*)", re.IGNORECASE)
 MOST_LINES = 20_000
 
 
@@ -42,6 +44,8 @@ def entered(stores: Stores, text: str) -> tuple[Stores, str]:
         return stores.with_supplier(terms), words
     if match := _STATE.fullmatch(line):
         return _moved(stores, match[1].lower(), match[2])
+    if match := _RETURNED.fullmatch(line):
+        return _returned(stores, match[1], match[2])
     if len(stores.lines) >= MOST_LINES:
         raise BadEntryError(f"{MOST_LINES} lines are the most.", "Take old ones out first.")
     new = read_line(line)
@@ -114,3 +118,29 @@ def _moved(stores: Stores, state: str, supplier: str) -> tuple[Stores, str]:
         msgspec.structs.replace(one, state=state) if one in moved else one for one in stores.orders
     )
     return stores.with_orders(orders), f"{len(moved)} from {supplier}: {state}."
+
+
+def _returned(stores: Stores, ticket: str, place: str) -> tuple[Stores, str]:
+    """A part that its job did not need: back into its drawer, or to who sent it."""
+    at_hand = [
+        one
+        for one in stores.orders
+        if one.ticket == ticket
+        and one.is_at_hand
+        and place.strip().upper() in {ref.upper() for ref in one.places}
+    ]
+    if not at_hand:
+        raise BadEntryError(
+            f"Nothing lies at hand for {place.strip()} of job {ticket}.",
+            "Its ticket and place as they stand below: returned 0004 C21.",
+        )
+    found = at_hand[0]
+    orders = tuple(
+        msgspec.structs.replace(one, state="returned") if one is found else one
+        for one in stores.orders
+    )
+    line = stores.line(found.line)
+    if line is not None:
+        stores = stores.with_line(msgspec.structs.replace(line, count=line.count + 1))
+    where = f"drawer {line.drawer}" if line is not None else found.supplier
+    return stores.with_orders(orders), f"{found.words}: returned to {where}."

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from loose_rail.app.stores.desk import StoresDesk
 from loose_rail.app.stores.for_job import Plan
-from loose_rail.app.stores.orders import OrderSheet
-from loose_rail.app.stores.stock import Line
+from loose_rail.app.stores.orders import OrderSheet, under_way
+from loose_rail.app.stores.stock import Line, Ordered
 from loose_rail.screens.stores.state import StoresState
 
 
@@ -21,6 +21,7 @@ def stores_state(desk: StoresDesk, wanted: str = "") -> StoresState:
         needs=_needs(plan) if plan is not None else (),
         summary=_summary(plan) if plan is not None else "",
         orders=tuple(words for sheet in desk.orders() for words in _order(sheet)),
+        under_way=tuple(map(_on_its_way, under_way(desk.stores))),
     )
 
 
@@ -60,6 +61,11 @@ def _summary(plan: Plan) -> str:
     )
     proven = "" if cover.proven else "; there may be a cheaper set"
     return f"{cover.total:.2f} with carriage, the cheapest set{padded}{proven}."
+
+
+def _on_its_way(one: Ordered) -> str:
+    whence = f" from {one.supplier}" if one.supplier else ""
+    return f"{one.words} for {one.ticket} {' '.join(one.places)}: {one.state}{whence}"
 
 
 def _order(sheet: OrderSheet) -> list[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, Qt
@@ -9,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHeaderView, QTableWidget, QVBoxLayout
 
 from loose_rail.app.outcome import Kind, Outcome
+from loose_rail.app.report_file import write_report
 from loose_rail.app.session import JobSession
 from loose_rail.app.stores.desk import StoresDesk
 from loose_rail.kernel.errors import LooseRailError
@@ -17,6 +19,7 @@ from loose_rail.screens.area_page import AreaPage
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.files import to_open, to_save
 from loose_rail.screens.shared.page_keys import PageKeys
+from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.screens.shared.table_rows import Cell, show_rows
 from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, set_role
 from loose_rail.screens.stores.present import stores_state
@@ -25,6 +28,9 @@ from loose_rail.screens.workplace import Workplace
 HEADS = ("", "what", "count", "where", "price")
 HINT = "12x 1000u 16V 105C low-esr @A3 =0.40 · from North: … =0.35 · -3 · /C21 finds"
 TABLE = "CSV (*.csv)"
+ORDERS = "PDF (*.pdf);;Web page (*.html);;CSV (*.csv)"
+MOST_UNDER_WAY = 6
+"""Lines that stand beside the list."""
 
 
 class StoresView(AreaPage):
@@ -80,7 +86,9 @@ class StoresView(AreaPage):
     def heed(self, session: JobSession) -> None:
         """The open job's list is covered."""
         if self._desk is not None:
-            self._desk.session = session
+            told = self._desk.follow(session)
+            if told is not None:
+                self._say(told)
             self._show()
 
     def enter(self, text: str) -> None:
@@ -119,13 +127,17 @@ class StoresView(AreaPage):
 
     def ask_place(self) -> None:
         """Ask where the order list goes."""
-        path = to_save(self, "The order list", "orders.csv", TABLE)
+        path = to_save(self, "The order list", "orders.pdf", ORDERS)
         if path is not None:
             self.write_orders(path)
 
     def write_orders(self, path: Path) -> None:
-        """Write what is wanted as a table."""
+        """Write what is wanted: on paper, as a web page, or as a table."""
         if self._desk is None:
+            return
+        if path.suffix.lower() in (".pdf", ".html"):
+            page = self._desk.orders_page(date.today().isoformat())
+            self._say(write_report(path, page, "Order list", write_pdf))
             return
         try:
             write_durably(path, self._desk.orders_table())
@@ -187,3 +199,10 @@ class StoresView(AreaPage):
             self._about.addWidget(label("To be ordered", "strong"))
             for words in state.orders:
                 self._about.addWidget(label(words, wrap=True))
+        if state.under_way:
+            self._about.addWidget(label("Set aside or on its way", "strong"))
+            for words in state.under_way[:MOST_UNDER_WAY]:
+                self._about.addWidget(label(words, wrap=True))
+            left = len(state.under_way) - MOST_UNDER_WAY
+            if left > 0:
+                self._about.addWidget(label(f"and {left} more", "quiet"))
