@@ -37,7 +37,7 @@ SEEN_ON_OUTSIDE = 0.1
 HELPED_BAD, HELPED_OTHER = 0.9, 0.05
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
 """Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
-UNCAPPED = ("located:", "removed:", "learned", "without:", "unplugged:", "works")
+UNCAPPED = ("located:", "removed:", "learned", "without:", "unplugged:", "works", "in-fault:")
 """Families that count in full: a part measured by itself, and the shop's own counts."""
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
 """Chance that a part out of the board measures as it is, and as it is not [E]."""

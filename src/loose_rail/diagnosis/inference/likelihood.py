@@ -152,6 +152,13 @@ class Column(Predicted):
             self._known[key] = self._likelihood(*key)
         return self._known[key]
 
+    def while_failing(self, observation: Observation) -> Floats:
+        """The same `(n_rows,)` for a reading that was taken while the fault was there."""
+        wrong = self.gross
+        return (1.0 - wrong) * self._inside(observation, Make.LISTED) + wrong * self.flat(
+            observation
+        )
+
     def _likelihood(self, observation: Observation, make: Make, again: bool) -> Floats:
         if observation.printed is not None and reads_a_resistor(self.board, self.probe):
             told = by_print(self.table, self.probe.part, observation)

@@ -94,6 +94,7 @@ def features_of(table: PredictionTable) -> Features:
         "drags": _has(table, lambda row: any(f.loads_a_rail for f in row.faults)),
         "elsewhere": elsewhere(table),
         "main_itself": table.elsewhere_main,
+        "lamps_itself": _has(table, lambda row: _of_far_lamps(table, row)),
         "sound": _has(table, lambda row: not row.faults and row.suspect == NOTHING),
         "timing": _has(table, lambda row: _of_timing(table, row)),
         "panel_off": stands & _panel_off(table),
@@ -112,6 +113,15 @@ WARMS = ("warm", "intermittent", "leaky", "weak", "early")
 """Modes that come with warmth and go with it."""
 HIGH_SHARE = 1.12
 """A rail this far above its own is noticed: lamps too bright, what is plugged in dies [E]."""
+
+
+def _of_far_lamps(table: PredictionTable, row: Hypothesis) -> bool:
+    """Lamps, or their inverter board, that the supply does not feed itself."""
+    return any(
+        fault.effect is Effect.ELSEWHERE
+        and table.board.component(fault.ref).duty.startswith("lamps")
+        for fault in row.faults
+    )
 
 
 def _of_contact(table: PredictionTable, row: Hypothesis) -> bool:

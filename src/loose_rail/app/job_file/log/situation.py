@@ -89,7 +89,8 @@ _PART_OFF = re.compile(
 class Situation:
     """Where the board is: `state` None until one is said. `without` are loads that are unplugged,
     `forced` whether a signal is tied from outside, `cabled` whether that is done with the main
-    board plugged, `out` parts that are removed or lifted, `warm` whether the set is said to be hot.
+    board plugged, `out` parts that are removed or lifted, `warm` whether the set is said to be hot,
+    `failing` whether the fault is said to be there just now.
     """
 
     state: BoardState | None = None
@@ -98,6 +99,7 @@ class Situation:
     out: frozenset[str] = frozenset()
     warm: bool = False
     cabled: bool = False
+    failing: bool = False
 
     @property
     def known(self) -> BoardState | None:
@@ -107,8 +109,25 @@ class Situation:
         return replace(self.state, without=min(self.without))
 
 
+FAILING = re.compile(
+    r"\b(dead|dark|off|failing|fails|not working|gone) (at the moment|now|just now|right now|"
+    r"again)\b|"
+    r"\b(while|when) (it |the fault |the set )?(is |was )?(dead|failing|fails|off|gone|there|"
+    r"dark)\b|"
+    r"\bwhile (the |that )?[\w. ]{1,16} is (gone|away|dead|down|out)\b|\bduring the fault\b|"
+    r"\bin the failed state\b",
+    re.IGNORECASE,
+)
+"""The fault is there at this moment."""
+
+
 def brought(board: Board, before: Situation, text: str) -> Situation | None:
     """The situation after a phrase; None where the phrase says nothing about power or cables."""
+    found = _brought(board, before, text)
+    return None if found is None else replace(found, failing=bool(FAILING.search(text)))
+
+
+def _brought(board: Board, before: Situation, text: str) -> Situation | None:
     words = text.lower().replace("’", "'")
     power = _power(words)
     gone = _named_off(board, words)

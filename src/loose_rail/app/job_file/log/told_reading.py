@@ -1,0 +1,307 @@
+"""Where a told reading goes: into the ledger, or beside it where the part is out or a print tells.
+
+A reading belongs to the board as it was then: its state, what is out, what is forced, whether the
+fault was there.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import replace
+
+from loose_rail.app.job_file.log.alone import alone_good, good_in_place, told_ohms
+from loose_rail.app.job_file.log.entries import Read
+from loose_rail.app.job_file.log.human_value import HumanValue
+from loose_rail.app.job_file.log.points import Place, place_of
+from loose_rail.app.job_file.log.situation import FAILING, brought
+from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
+from loose_rail.boards.parts_named import names_a_kind
+from loose_rail.boards.probes import Probe
+from loose_rail.diagnosis.evidence.runs import in_fault_clue, runs_clue
+from loose_rail.diagnosis.evidence.soft_evidence import (
+    without_parts_clue,
+)
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
+from loose_rail.jobs import events as ev
+from loose_rail.judgement.spread import reads_a_resistor
+from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+STANDBY = BoardState(Power.STANDBY, True, 0)
+_PIN_OF = re.compile(
+    r"\b(?:pin|gate|leg|end|pad|input|output) of (?:the )?([^,;]+?)(?: to .*|[,;].*)?$",
+    re.IGNORECASE,
+)
+
+
+_THERE_AGAIN = re.compile(
+    r"(the )?same (pads|place|points?|pins?|two points|spot|legs)\b|there again|as before\b",
+    re.IGNORECASE,
+)
+"""Where the last reading was taken."""
+
+
+def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
+    if _THERE_AGAIN.match(entry.at.strip()) and teller.last:
+        _repeat(teller, entry, *teller.last, found.observation)
+        return
+    if DESIGNATOR.fullmatch(entry.at.strip()) and names_a_kind(entry.note):
+        teller.parts(f"{entry.at} {entry.note}")  # “D601”, noted “double diode on the 12 V”: bound
+    place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
+    if place.probe is None and not place.parts and place.pin is None:
+        place = _at_its_part(teller, entry, found, place)
+    value = told_ohms(entry.note)
+    if value and len(place.parts) == 1:
+        teller.markings[place.parts[0]] = value
+    if place.probe is None:
+        _unplaced(teller, entry, found, place)
+        return
+    state = _state_of(teller, entry, found)
+    if state is None:
+        teller.leave(
+            f"{entry.text} at {entry.at}",
+            "in which state? Say standby or on, and which cables are on",
+        )
+        return
+    if teller.situation.cabled and place.probe.observable in {s.id for s in teller.board.signals}:
+        teller.understand(
+            f"{entry.text} at {entry.at}: given by the main board while the start is forced; it "
+            "says nothing of this board"
+        )
+        return
+    _read_at(teller, entry, found, place, state)
+
+
+def _read_at(
+    teller: Teller, entry: Read, found: HumanValue, place: Place, state: BoardState
+) -> None:
+    """A reading of a probe: in the ledger, or a clue where the part is out or its print tells."""
+    assert place.probe is not None
+    candidate = f"{place.probe.id}@{state.key}"
+    seen = found.observation
+    if place.probe.mode is MeterMode.DIODE and found.mode is not MeterMode.DIODE:
+        seen = replace(seen, unit="V")
+    bare = not state.main_cable
+    if candidate not in teller.keys and is_ripple(place.probe.observable):
+        candidate, state, seen = _under_load(teller, place.probe, state, seen)
+        if candidate in teller.keys and bare:
+            _not_of_the_loads(teller, entry, candidate, seen)
+    if candidate not in teller.keys:
+        teller.understand(f"{entry.text} at {entry.at}: noted; it is not read in this state here")
+        return
+    here = {place.probe.part} & teller.situation.out
+    out = teller.situation.out - {place.probe.part}
+    alone = place.alone or bool(here)
+    words = f"{place.probe.title}, {state.label}: {seen.text()}"
+    if alone and not place.probe.lifted and not place.probe.live:
+        _alone(teller, entry, place, seen)
+        return
+    if out and not place.probe.lifted:
+        column = column_of(teller.table, teller.table.index(candidate))
+        clue = without_parts_clue(
+            teller.table, f"{entry.number}", words, column.likelihood(seen), sorted(out)
+        )
+        teller.aside(clue, entry.number)
+        teller.understand(f"{words}, with {', '.join(sorted(out))} out")
+        return
+    told = (
+        (told_ohms(f"{entry.note} {entry.at}") or _named_ohms(entry.at)) if _own(teller) else None
+    )
+    if told and reads_a_resistor(teller.board, place.probe) and seen.unit == "Ω":
+        seen = replace(seen, printed=told)
+    by_print = good_in_place(seen, entry.note) if _own(teller) else None
+    if by_print is not None and not place.probe.live:
+        teller.record(ev.ClueNoted("removed", place.probe.part, "good" if by_print else "bad"))
+        said = "good" if by_print else "bad"
+        teller.understand(f"{words}, against what is printed on it: {said}")
+        return
+    for extra in _ripple_in(entry):
+        ripple = f"{place.probe.id}.ripple@{state.key}"
+        if ripple in teller.keys:
+            teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
+    teller.read(place.probe.id, state, seen, entry.number)
+    if place.probe.live:
+        _beside_it(teller, entry, candidate, state, seen)
+
+
+def _beside_it(
+    teller: Teller, entry: Read, candidate: str, state: BoardState, seen: Observation
+) -> None:
+    """What a live reading tells beside its volts: that it took long to come up, that the fault was
+    there meanwhile, that the set was lit."""
+    if _slow(entry) and "starts_slowly" not in teller.symptoms:
+        teller.symptoms.add("starts_slowly")
+        teller.record(ev.SymptomNoted("starts_slowly", entry.text))
+    if teller.situation.failing or FAILING.search(entry.note):
+        words = f"{entry.at}: {seen.text()}, while the fault was there"
+        clue = in_fault_clue(teller.table, candidate, seen, f"{entry.number}", words)
+        teller.aside(clue, entry.number)
+    if state.power is Power.ON and _LIT.search(entry.note):
+        teller.aside(runs_clue(teller.table, entry.note, True), entry.number)
+
+
+_LIT = re.compile(
+    r"\b(light|picture|backlight)\b (is )?(even|on|lit|bright|there|good|fine)\b|"
+    r"\blit\b",
+    re.IGNORECASE,
+)
+
+
+_RISE = re.compile(
+    r"\b(?:climb|ris|creep|comes up|builds up)\w*\b[^,;]*?\b(?:in|over|within|for|takes) "
+    r"(?:about |some )?(\d+(?:[.,]\d+)?) ?(s|sec|seconds?|min|minutes?)\b",
+    re.IGNORECASE,
+)
+SLOW_SECONDS = 5.0
+"""A supply that takes longer to come up starts slowly [P]."""
+
+
+def _slow(entry: Read) -> bool:
+    """Whether a reading tells that the point took long to come up."""
+    found = _RISE.search(entry.text) or _RISE.search(entry.note)
+    if found is None:
+        return False
+    seconds = float(found[1].replace(",", ".")) * (60.0 if found[2].startswith("m") else 1.0)
+    return seconds > SLOW_SECONDS
+
+
+def _under_load(
+    teller: Teller, probe: Probe, state: BoardState, seen: Observation
+) -> tuple[str, BoardState, Observation]:
+    """Ripple that was read with less than the set's load: with it there is at least as much. What
+    is within its limit says nothing of the loaded rail."""
+    for loaded in RIPPLE_STATES:
+        key = f"{probe.id}@{loaded.key}"
+        if key in teller.keys and (loaded.power is Power.ON) == (state.power is not Power.STANDBY):
+            sound = float(teller.table.high[0, teller.table.index(key)])
+            if seen.form is Form.VALUE and seen.low > RIPPLE_TIMES * max(sound, LEAST_RIPPLE_VOLTS):
+                return key, loaded, replace(seen, form=Form.ABOVE, high=math.inf)
+    return "", state, seen
+
+
+def _not_of_the_loads(teller: Teller, entry: Read, candidate: str, seen: Observation) -> None:
+    """What is read with the main cable off is no doing of the boards behind it."""
+    column = column_of(teller.table, teller.table.index(candidate))
+    loads = sorted({load.part for load in teller.board.loads})
+    clue = without_parts_clue(
+        teller.table, f"{entry.number}", "ripple without the boards", column.likelihood(seen), loads
+    )
+    teller.aside(clue, entry.number)
+
+
+RIPPLE_TIMES, LEAST_RIPPLE_VOLTS = 3.0, 0.02
+"""So much more than a sound loaded rail has is ripple that no meter and no lead makes [P]."""
+
+
+_NAMED_OHMS = re.compile(r"(?<![\w.])(\d+(?:\.\d+)?) ?([kM])(?:ohm|Ω)?\b|\b(\d+[kMR]\d+)\b")
+
+
+def _named_ohms(at: str) -> float | None:
+    """The ohms that a place names its resistor by: “R120, the 1 M at the sense pin”."""
+    found = _NAMED_OHMS.search(at)
+    return None if found is None else Teller.marked(found[3] or f"{found[1]}{found[2]}")
+
+
+def _own(teller: Teller) -> bool:
+    return teller.board.known_by == "own"
+
+
+def _at_its_part(teller: Teller, entry: Read, found: HumanValue, place: Place) -> Place:
+    """“Supply pin of the boost controller”: where no probe reads the pin, the part is meant."""
+    of = _PIN_OF.search(entry.at)
+    return place if of is None else replace(place, parts=tuple(teller.parts(of[1])))
+
+
+def _state_of(teller: Teller, entry: Read, found: HumanValue) -> BoardState | None:
+    """The state of the board at a reading: dead for ohms, else as it was brought."""
+    if found.mode.needs_dead_board:
+        return UNPLUGGED
+    here = brought(teller.board, teller.situation, entry.note) if _says_cable(entry.note) else None
+    asked = _WHILE_ASKED.search(f"{entry.note} {entry.text}") and teller.situation.known
+    if asked and asked.power is Power.STANDBY and asked.main_cable:
+        return teller.nearest(BoardState(Power.ON, True, 0))
+    state = (here or teller.situation).known
+    if state is None:
+        teller.notes.warn(
+            "Some readings name no state: taken in standby, main cable on. A reading means little "
+            "without the state of the board."
+        )
+        return teller.nearest(STANDBY)
+    if state.power is Power.UNPLUGGED:
+        return teller.nearest(STANDBY) if abs(found.observation.centre) > 60.0 else None
+    return teller.nearest(state)
+
+
+_WHILE_ASKED = re.compile(
+    r"\b(while|when|also|even)\b[^,;]{0,16}\b(press\w*|switch\w* (it )?on|asked|remote|key|"
+    r"button|power"
+    r"(ed|ing)? (it )?on|turn\w* (it )?on)\b",
+    re.IGNORECASE,
+)
+"""Read at the moment when the set is asked to come on."""
+
+
+def _says_cable(note: str) -> bool:
+    return bool(re.search(r"\b(cn\d+|cable|strips?|board) off\b", note.lower()))
+
+
+def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> None:
+    """A point that no probe reads: a part by itself, a part without such a probe, or unknown."""
+    if place.parts and place.alone:
+        _alone(teller, entry, place, found.observation)
+        return
+    wound = len(place.parts) == 1 and teller.board.component(place.parts[0]).kind == "transformer"
+    if wound and found.observation.form is Form.OPEN:
+        teller.record(ev.ClueNoted("removed", place.parts[0], "bad"))
+        teller.understand(
+            f"{entry.text} at {entry.at}: {teller.name(place.parts[0])}, a winding is open"
+        )
+        return
+    if place.parts or place.pin is not None:
+        where = ", ".join(teller.name(ref) for ref in place.parts[:3]) or entry.at
+        teller.understand(
+            f"{entry.text} at {entry.at}: noted at {where}; it is judged by no reading here"
+        )
+        return
+    teller.leave(
+        f"{entry.text} at {entry.at}",
+        "no such point is known on this board: say a printed pin, or what the part does",
+    )
+
+
+def _repeat(teller: Teller, entry: Read, probe: str, state: BoardState, seen: Observation) -> None:
+    column = column_of(teller.table, teller.table.index(f"{probe}@{state.key}"))
+    out = sorted(teller.situation.out)
+    words = f"{column.probe.title}, {state.label}: {seen.text()}"
+    if out:
+        likely = column.likelihood(seen)
+        teller.aside(
+            without_parts_clue(teller.table, f"{entry.number}", words, likely, out), entry.number
+        )
+        teller.understand(f"{words}, with {', '.join(out)} out")
+    else:
+        teller.read(probe, state, seen, entry.number)
+
+
+def _alone(teller: Teller, entry: Read, place: Place, seen: Observation) -> None:
+    """A part measured by itself, by its own kind: a short where there should be none, an open, or a
+    value away from what is printed."""
+    good = alone_good(teller, place.parts, seen, f"{entry.at} {entry.note}")
+    for part in place.parts[:1]:
+        if good is not None:
+            teller.record(ev.ClueNoted("removed", part, "good" if good else "bad"))
+        told = {True: "good", False: "bad", None: "told, but not good or bad by itself"}[good]
+        teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)} by itself, {told}")
+
+
+def _ripple_in(entry: Read) -> list[Observation]:
+    """AC volts that a note tells beside the DC reading."""
+    found = re.search(r"(\d+(?:\.\d+)?) ?(m?)v (?:on the )?ac\b", entry.note.lower())
+    if not found or entry.mode:
+        return []
+    volts = float(found[1]) * (1e-3 if found[2] else 1.0)
+    return [Observation(Form.VALUE, volts, volts, "V")]
