@@ -269,6 +269,13 @@ class Closing:
         minutes = self.planner.costs.minutes(self.facts, self.taken)
         return min(wanted, key=lambda k: (float(minutes[k]), k), default=None)
 
+    def drags(self, finding: Finding) -> bool:
+        """Whether the board that leads is said to pull a rail down."""
+        rows = self.planner.table.rows
+        own = [k for k, row in enumerate(rows) if row.part == finding.part]
+        best = max(own, key=lambda k: float(self.probabilities[k]), default=None)
+        return best is not None and any(fault.loads_a_rail for fault in rows[best].faults)
+
     def missing_load_pair(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """For a board that is said to pull a rail down: that rail without it, None where it was
         read so or can't be. The standby rail by itself says nothing of the others."""

@@ -296,6 +296,10 @@ class Engine:
             pair = closing.missing_load_pair(finding, evidence)
         if pair is not None:
             return Purpose.PAIR, pair
+        if of_board and closing.drags(finding):
+            usual = closing.usual(finding, evidence)  # a dried can gives way to a load as well
+            if usual is not None:
+                return Purpose.USUAL, usual
         if confirmed:
             companion = closing.companion(finding)
             return None if companion is None else (Purpose.COMPANION, companion)
