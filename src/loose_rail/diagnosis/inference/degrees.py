@@ -113,6 +113,18 @@ class LiveDegrees:
         inside = self.open & (volts > low) & (volts < high)
         return np.where(inside, self.share / np.where(self.open, high - low, 1.0), 0.0)
 
+    def like_another(self, plain: Floats) -> Floats:
+        """What the other degrees of the same fault add to the densities `(n_rows,)` of pulses: a
+        degree between one that stands and one that is stopped is stopped in the same way."""
+        added = np.zeros_like(plain)
+        if not self._applies:
+            return added
+        of_row, alone = self._table.suspects.of_row, self._table.single
+        for number in self._table.of_degree:
+            rows = (of_row == number) & alone
+            added[rows] = SHARE * float(plain[rows].max())
+        return added
+
     def ticking(self, observation: Observation) -> Floats:
         """Density of a rail that tries again and again: how high it gets before it is stopped."""
         low, _ = self.between

@@ -12,6 +12,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.likelihood import Column, column_of
@@ -21,6 +23,7 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import Job, role
 
 Floats = NDArray[np.float64]
 
@@ -29,6 +32,8 @@ OTHER_TIMES = 2.2
 BAD_BY_ITSELF, EXPECTED_BAD = 0.95, 0.5
 """How sure a part is bad that was read out of its limits at itself, twice, or once where it was
 expected [E]."""
+LOOKED_AT_AGAIN = 0.3
+"""What is left of a board's share once its rail's own reservoir was found bad [E]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +80,32 @@ def _another_value(column: Column, item: Evidence) -> bool:
     return sound / OTHER_TIMES < seen.low < sound * OTHER_TIMES
 
 
+def _cans(table: PredictionTable, leader: str) -> set[str]:
+    """Reservoirs of the rails that a leading board takes from; none where no board leads."""
+    board = table.board
+    if not is_a(board.component(leader), Trait.BOARD):
+        return set()
+    rails = {load.rail for load in board.loads if load.part == leader}
+    return {ref for rail in rails for ref in board.roles.get(role(rail, Job.RESERVOIR), [])}
+
+
+def _can_first(
+    table: PredictionTable, finding: Finding, can: OddPart, probabilities: Floats
+) -> Finding:
+    """A board is not condemned for pulling a rail down whose own reservoir is bad: a dried can
+    gives way to a good load. It is renewed first, then the board is looked at again."""
+    others = [(ref, share) for ref, share in finding.companions if ref != can.part]
+    return Finding(
+        part=can.part,
+        probability=BAD_BY_ITSELF,
+        standing=Standing.CONFIRMED,
+        suspects=tuple(s for s in suspects_of(table, probabilities) if s.part == can.part),
+        confirmed_by=(can.number,),
+        companions=((finding.part, min(finding.probability, LOOKED_AT_AGAIN)), *others),
+        by_itself=True,
+    )
+
+
 def with_odd_parts(
     table: PredictionTable,
     finding: Finding | None,
@@ -93,6 +124,9 @@ def with_odd_parts(
         if one.part in bad and (one.times > 1 or bad[one.part] >= EXPECTED_BAD)
     ]
     standing = Standing.UNDECIDED if finding is None else finding.standing
+    cans = [] if finding is None else [o for o in odd if o.part in _cans(table, finding.part)]
+    if finding is not None and standing is Standing.CONFIRMED and cans:
+        return _can_first(table, finding, cans[-1], probabilities)
     if finding is not None and standing is Standing.CONFIRMED:
         known = {finding.part, *finding.twins}
         known |= {ref for ref, share in finding.companions if share >= EXPECTED_BAD}

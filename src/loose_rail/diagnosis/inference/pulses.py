@@ -77,6 +77,7 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
     if at.probe.live and observation.form is Form.TICKING and at.board.known_by == "own":
         plain = plain + _tries_again(at, observation)
     if at.probe.live and observation.form is Form.TICKING:
+        plain = plain + at.live_degrees.like_another(plain)
         plain = plain + at.live_degrees.ticking(observation)
         plain = plain + WITHDRAWN * _withdrawn(at, observation) + _kicks(at, observation)
     if at.probe.live and stage_of(at.probe.observable) == at.board.standby_rail:

@@ -117,7 +117,7 @@ class Closing:
         few; None where enough were read."""
         table, board = self.planner.table, self.planner.table.board
         read = {table.candidates[table.index(key)].probe.id for key in self.taken}
-        wrong: set[str] = set()
+        wrong = self._dragged(finding)
         for item in evidence:
             column = column_of(table, table.index(item.candidate))
             if column.probe.live and column.judged(item.observation).verdict is Verdict.DISAGREES:
@@ -275,6 +275,14 @@ class Closing:
         own = [k for k, row in enumerate(rows) if row.part == finding.part]
         best = max(own, key=lambda k: float(self.probabilities[k]), default=None)
         return best is not None and any(fault.loads_a_rail for fault in rows[best].faults)
+
+    def _dragged(self, finding: Finding) -> set[str]:
+        """The stages that the leading board is said to pull down: its first rail, or the others."""
+        if not self.drags(finding):
+            return set()
+        board = self.planner.table.board
+        rails = [load.rail for load in board.loads if load.part == finding.part]
+        return set(rails[:1])
 
     def missing_load_pair(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """For a board that is said to pull a rail down: that rail without it, None where it was

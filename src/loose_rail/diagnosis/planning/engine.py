@@ -288,14 +288,14 @@ class Engine:
         beside = None if confirmed else closing.beside(finding, evidence)
         if beside is not None:
             return Purpose.CONFIRM, beside
-        again = closing.doubtful((finding.part, *finding.twins), evidence)
-        if again is not None and not finding.by_itself:
-            return Purpose.AGAIN, again
         pair = closing.missing_pair(finding) if confirmed or of_board else None
         if pair is None and of_board:
             pair = closing.missing_load_pair(finding, evidence)
         if pair is not None:
             return Purpose.PAIR, pair
+        again = closing.doubtful((finding.part, *finding.twins), evidence)
+        if again is not None and not finding.by_itself:
+            return Purpose.AGAIN, again
         if of_board and closing.drags(finding):
             usual = closing.usual(finding, evidence)  # a dried can gives way to a load as well
             if usual is not None:
