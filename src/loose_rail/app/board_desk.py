@@ -127,14 +127,24 @@ class BoardDesk:
                 f"{one.at[:16].replace('T', ' ')}  {one.words}"
                 for one in list(self._book.changes(self.board_id))[-MOST_SHOWN_CHANGES:]
             ),
-            facts=(*_facts(own, board), *_learned(board), *self._weak(board)),
+            facts=(*_facts(own, board), *_learned(board), *self._weak()),
         )
 
-    def _weak(self, board: Board) -> tuple[tuple[str, str], ...]:
-        """Parts that failed here before, the most often first, by the names they have now."""
+    def board(self) -> Board:
+        """The board itself. Raises BoardFileError for a damaged file."""
+        return self._book.board(self.board_id)
+
+    def failed(self) -> Counter[str]:
+        """Parts that failed here before with their counts, by the names they have now."""
         counted = Counter[str]()
+        names = self.board().earlier_names
         for part, count in self._failed.items():
-            counted[board.earlier_names.get(part, part)] += count
+            counted[names.get(part, part)] += count
+        return counted
+
+    def _weak(self) -> tuple[tuple[str, str], ...]:
+        """The same in words, the most often first."""
+        counted = self.failed()
         words = ", ".join(f"{part} {count}×" for part, count in counted.most_common(MOST_WEAK))
         return (("Failed here before", words),) if words else ()
 

@@ -57,6 +57,13 @@ class Book(unittest.TestCase):
         press(Qt.Key.Key_Escape)
         press(Qt.Key.Key_Z, CONTROL)
         self.assertEqual(self.book.own_file("QX-1"), OWN)
+        press(Qt.Key.Key_F6)
+        shown = the(page.panel.map._state)
+        self.assertTrue(page.panel.map.isVisible())
+        self.assertIn("12V", " ".join(shown.connector.pins))
+        self.assertTrue(all(rail.title for rail in shown.rails))
+        press(Qt.Key.Key_F6)
+        self.assertFalse(page.panel.map.isVisible())
         write("copy as QX-2")
         self.assertEqual(the(self.book.own_file("QX-2")).connectors, OWN.connectors)
 

@@ -1,14 +1,12 @@
-"""What is known from the set's running, or failing, while something was read."""
+"""What is known from the set's running while something was read."""
 
 from __future__ import annotations
 
 import numpy as np
 
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
-from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.symptom_predicates import features_of
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.kernel.observation import Observation
 
 RUNS, HARDLY = 0.9, 0.05
 """Chance that a set is said to run that does, and that has no rails, or nobody who asks for them
@@ -29,16 +27,3 @@ def runs_clue(table: PredictionTable, words: str, lit: bool) -> Clue:
     likely = np.where(np.isnan(table.low[:, 0]), 0.5 * RUNS, likely)
     reason = "a set that runs is asked to, and has its rails"
     return Clue("runs", "runs", words, reason, np.log(likely))
-
-
-def in_fault_clue(
-    table: PredictionTable, candidate: str, seen: Observation, key: str, words: str
-) -> Clue:
-    """A reading that was taken while the fault was there: what comes and goes was gone then."""
-    column = column_of(table, table.index(candidate))
-    told = np.maximum(column.while_failing(seen), 1e-300)
-    plain = np.maximum(column.likelihood(seen), 1e-300)
-    goes = table.shares < 1.0
-    log = np.where(goes, np.log(told) - np.log(plain), 0.0)
-    reason = "read while the fault was there"
-    return Clue(f"in-fault:{key}", f"in-fault:{key}", words, reason, log)

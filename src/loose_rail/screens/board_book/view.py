@@ -33,7 +33,8 @@ class BoardBookView(AreaPage):
         row = QHBoxLayout()
         row.setSpacing(18)
         column = QVBoxLayout()
-        column.addWidget(label("Board book", "title"))
+        self._title = label("Board book", "title")
+        column.addWidget(self._title)
         self.find_line = WordsLine("Find a board by any number", "any number of a board")
         self.find_line.textChanged.connect(lambda _: self._list())
         self.find_line.installEventFilter(self)
@@ -48,7 +49,7 @@ class BoardBookView(AreaPage):
             column.addWidget(widget)
         row.addLayout(column)
         self.panel = BoardPanel()
-        self.panel.left.connect(self.find_line.setFocus)
+        self.panel.left.connect(self._back_to_the_list)
         self.panel.said.connect(self._say)
         row.addWidget(self.panel, 1)
         self.main.addLayout(row, 1)
@@ -56,9 +57,16 @@ class BoardBookView(AreaPage):
         self.main.addWidget(self._notice)
         self._about = QVBoxLayout()
         self.side.addLayout(self._about)
-        self._keys = PageKeys("board_book", {"import": self.ask_file, "export": self.ask_place})
-        self.side.addWidget(self._keys.button("import"))
-        self.side.addWidget(self._keys.button("export"))
+        self._keys = PageKeys(
+            "board_book",
+            {
+                "map": self.turn_over,
+                "import": self.ask_file,
+                "export": self.ask_place,
+            },
+        )
+        for action in ("map", "import", "export"):
+            self.side.addWidget(self._keys.button(action))
         self.set_action("Done")
         self.action.setText("Done   Esc")
         self.action.clicked.disconnect()
@@ -77,6 +85,18 @@ class BoardBookView(AreaPage):
         for number, row in enumerate(self._rows):
             if row.board_id == board_id:
                 self.rows.setCurrentRow(number)
+
+    def turn_over(self) -> None:
+        """The rail map with the room of the list, and back."""
+        self.panel.turn_over()
+        for widget in (self._title, self.find_line, self.rows):
+            widget.setVisible(not self.panel.shows_map)
+        self.panel.entry.setFocus()
+
+    def _back_to_the_list(self) -> None:
+        if self.panel.shows_map:
+            self.turn_over()
+        self.find_line.setFocus()
 
     def ask_file(self) -> None:
         """Ask which file is taken in."""
@@ -163,6 +183,11 @@ class BoardBookView(AreaPage):
         else:
             return False
         return True
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """The keys of the page, from any of its lines."""
+        if event is not None and not self._keys.press(event):
+            super().keyPressEvent(event)
 
     def focus_work(self) -> None:
         """The line that finds."""

@@ -6,12 +6,14 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHeaderView, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHeaderView, QStackedWidget, QVBoxLayout, QWidget
 
 from loose_rail.app.board_desk import BoardDesk, BoardState, PartRow
 from loose_rail.app.outcome import Outcome
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.legend.view import LegendView
+from loose_rail.screens.own_board.present import board_map
+from loose_rail.screens.shared.rail_map.view import RailMap
 from loose_rail.screens.shared.table_rows import Cell, show_rows
 from loose_rail.screens.shared.widgets import (
     WordsLine,
@@ -71,7 +73,11 @@ class BoardPanel(QWidget):
         header.resizeSection(JOB_COLUMN, JOB_WIDTH)
         for widget in (self._title, self._numbers, scroll, self.entry, self._echo_words):
             column.addWidget(widget)
-        column.addWidget(self.table, 1)
+        self.map = RailMap()
+        self._below = QStackedWidget()
+        self._below.addWidget(self.table)
+        self._below.addWidget(self.map)
+        column.addWidget(self._below, 1)
 
     def show_desk(self, desk: BoardDesk) -> None:
         """Another board, or the same after a change."""
@@ -98,6 +104,25 @@ class BoardPanel(QWidget):
         self._scroll.setFixedHeight(min(max(tallest, 24) + 4, LEGEND_ROOM))
         show_rows(self.table, [_cells(row) for row in state.parts])
         QTimer.singleShot(0, self.table.resizeRowsToContents)
+        self._draw_map()
+
+    @property
+    def shows_map(self) -> bool:
+        """Whether the rail map stands in place of the list of parts."""
+        return self._below.currentWidget() is self.map
+
+    def turn_over(self) -> None:
+        """The rail map in place of the list of parts, and back."""
+        self._below.setCurrentWidget(self.table if self.shows_map else self.map)
+        self._draw_map()
+
+    def _draw_map(self) -> None:
+        if self.desk is None or not self.shows_map:
+            return
+        try:
+            self.map.show_state(board_map(self.desk))
+        except LooseRailError as error:
+            self.said.emit(Outcome.refused(error.one_line()))
 
     def _echo(self) -> None:
         if self.desk is None:

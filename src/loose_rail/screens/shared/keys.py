@@ -126,6 +126,7 @@ KEYS = (
     Key("F7", "meter", "Make it meter A", "meters"),
     Key("F8", "second_meter", "Make it meter B", "meters"),
     *(Key(one.key, one.setting, one.title, "meters") for one in CHOICES),
+    Key("F6", "map", "Rail map or parts", "board_book"),
     Key("F7", "import", "Take a board in from a file", "board_book"),
     Key("F8", "export", "Write this board as a file", "board_book"),
     Key("F9", "around", "Count the pins the other way", "new_job"),

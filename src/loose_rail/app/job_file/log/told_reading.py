@@ -18,10 +18,11 @@ from loose_rail.app.job_file.log.situation import FAILING, brought
 from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.boards.probes import Probe
-from loose_rail.diagnosis.evidence.runs import in_fault_clue, runs_clue
+from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     without_parts_clue,
 )
+from loose_rail.diagnosis.inference.in_fault import in_fault_clue
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
 from loose_rail.jobs import events as ev

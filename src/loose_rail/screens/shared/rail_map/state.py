@@ -64,9 +64,15 @@ class ConnectorView:
     is_next: bool
 
 
+AT_THE_BENCH = (
+    "disc in range · diamond out of range · triangle borderline",
+    "ring not read · grey halo: suspicion",
+)
+
+
 @dataclass(frozen=True, slots=True)
 class RailMapState:
-    """The whole rail map."""
+    """The whole rail map; `legend` explains its marks and halos."""
 
     blocks: tuple[BlockView, ...]
     rails: tuple[RailView, ...]
@@ -74,3 +80,4 @@ class RailMapState:
     next_label: str
     summary: str
     mains_side: bool = True
+    legend: tuple[str, ...] = AT_THE_BENCH

@@ -19,10 +19,6 @@ FLAG_SHIFTS = (0.0, 7.0, 14.0, 21.0, 28.0, -8.0, -16.0)
 TITLE_RISE = 26
 READING_AIR = 6.0
 TWO_LINES = 40.0
-LEGEND = (
-    "disc in range · diamond out of range · triangle borderline",
-    "ring not read · grey halo: suspicion",
-)
 
 
 class RailMap(QWidget):
@@ -96,7 +92,7 @@ class RailMap(QWidget):
         self._legend(painter, layout)
 
     def _legend(self, painter: QPainter, layout: MapLayout) -> None:
-        for number, words in enumerate(LEGEND):
+        for number, words in enumerate(self._state.legend if self._state else ()):
             point = QPointF(16, layout.height - 22 + 15 * number)
             self._text(painter, point, words, "quiet", size="small")
 
