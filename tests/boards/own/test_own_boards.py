@@ -20,6 +20,15 @@ KINDS = (
     "standby flyback, PFC, LLC, LED driver 88 V",
     "small standby converter, main flyback, LED driver",
 )
+LIT = (
+    ("single flyback 5 V and 24 V, inverter from 24 V", "5V 5V GND GND 24V 24V BLON DIM", "none"),
+    ("flyback 5 V and 16 V, inverter for four tubes", "5V 5V GND GND 16V 16V BRT BLON", "none"),
+    ("single flyback 12 V, LED boost", "12V 12V GND GND BL PWM", "none"),
+    ("standby flyback 5 V, PFC, LLC 12 V and LED", "5VS 5VS GND GND 12V 12V PS_ON BL_ON", "high"),
+    ("standby flyback, PFC, LLC 24 V, inverter", "5VS GND 24V 24V 12V GND PSON BLON", "high"),
+    ("adapter 19 V, step-down 5 V, LED boost", "5V 5V GND GND ON DIM", "none"),
+)
+"""Make-up, legend and start of boards with lamps of their own, small and large."""
 
 
 def composed(words: str, pins: tuple[str, ...], mains: float, wake: str = "high") -> Composed:
@@ -82,6 +91,34 @@ class Labels(unittest.TestCase):
                 windows = record.windows[points[-1].observable][-4:, 0]
                 self.assertLess(abs(windows.mean() / volts - 1.0), 0.06, (label, words, mains))
                 self.assertLess(windows.max() - windows.min(), 0.05 * volts, (label, words))
+
+    @settings(max_examples=14, deadline=None)
+    @given(
+        st.sampled_from(LIT),
+        st.sampled_from((15, 19, 24, 26, 32, 40, 55, 75)),
+        st.sampled_from((120.0, 230.0)),
+    )
+    def test_a_sound_board_lights_its_lamps(
+        self, kind: tuple[str, str, str], inches: int, mains: float
+    ) -> None:
+        words, pins, wake = kind
+        plugs = (OwnConnector("CN77", 2, tuple(pins.split())),)
+        set_words = f"LED {inches} inch"
+        board = own_board(OwnBoard("own", words, set_words, plugs, mains, wake)).board
+        record = run(plant_of(board, (), state_of("on/cable/direct")))
+        for stage in board.stages:
+            if stage.kind in ("led", "ccfl"):
+                stands = float(record.windows[f"{stage.id}.out"][-1, 0])
+                self.assertLess(abs(stands / stage.volts - 1.0), 0.1, (words, inches, mains))
+
+    def test_a_standby_without_a_pin_of_its_own_is_read_at_its_reservoir(self) -> None:
+        for words, pins in (
+            ("standby flyback 12 V, PFC, LLC 24 V, LED boost", "24V 24V GND GND PSON BLON"),
+            ("standby flyback 5 V, PFC, LLC 12 V and LED", "STBY STBY GND GND 12V 12V PS_ON BL_ON"),
+        ):
+            made = composed(words, tuple(pins.split()), 230.0)
+            points = {point.observable for point in made.board.live_points}
+            self.assertIn(made.board.standby_point, points, words)
 
     @settings(max_examples=20, deadline=None)
     @given(st.permutations(("5VSB", "12V", "12V", "GND", "PSON", "BLON", "X1", "DIM")))

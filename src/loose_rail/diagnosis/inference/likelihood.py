@@ -154,10 +154,9 @@ class Column(Predicted):
 
     def while_failing(self, observation: Observation) -> Floats:
         """The same `(n_rows,)` for a reading that was taken while the fault was there."""
-        wrong = self.gross
-        return (1.0 - wrong) * self._inside(observation, Make.LISTED) + wrong * self.flat(
-            observation
-        )
+        wrong, flat = self.gross, self.flat(observation)
+        likely = (1.0 - wrong) * self._inside(observation, Make.LISTED) + wrong * flat
+        return np.asarray(likely[self.table.index_when_present])
 
     def _likelihood(self, observation: Observation, make: Make, again: bool) -> Floats:
         if observation.printed is not None and reads_a_resistor(self.board, self.probe):
