@@ -113,7 +113,9 @@ def parser() -> argparse.ArgumentParser:
 def _add_decode(commands: _Commands) -> None:
     told = commands.add_parser("decode", help="what a marking on a part can mean")
     told.set_defaults(runs="decode")
-    told.add_argument("code", metavar="CODE", help="such as 104K, “ye vi rd gd” or “4500 E24”")
+    told.add_argument(
+        "code", metavar="CODE", help="104K, “ye vi rd gd”, “4500 E24”, “legs 32 0.48”"
+    )
     told.add_argument(
         "--kind",
         default="",

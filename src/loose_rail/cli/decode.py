@@ -8,6 +8,7 @@ import re
 import sys
 from typing import Any
 
+from loose_rail.judgement.three_legs import asks_legs, identify, read_legs
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import parse_quantity
 from loose_rail.markings.decode import decode as readings_of
@@ -25,6 +26,8 @@ def decode(options: argparse.Namespace) -> int:
         return _print_nearest(float(match[1]), match[2].upper(), options.json)
     if options.codes:
         return _print_codes(options)
+    if asks_legs(options.code):
+        return _print_legs(options.code, options.json)
     found = readings_of(options.code, options.kind)
     if options.json:
         text = json.dumps(
@@ -71,6 +74,28 @@ def _print_codes(options: argparse.Namespace) -> int:
         sys.stdout.write(json.dumps({"codes": found}, ensure_ascii=False) + "\n")
     else:
         sys.stdout.write("".join(f"{code:16s} {where}\n" for where, code in found.items()))
+    return 0
+
+
+def _print_legs(text: str, as_json: bool) -> int:
+    """What a part with three legs is, by readings between them."""
+    found = identify(read_legs(text))
+    if as_json:
+        rows = [
+            {
+                "kind": one.kind,
+                "legs": {str(leg): name for leg, name in one.legs.items()},
+                "failed": one.failed,
+                "why": one.why,
+                "then": one.then,
+            }
+            for one in found
+        ]
+        sys.stdout.write(json.dumps({"legs": rows}, ensure_ascii=False, indent=1) + "\n")
+        return 0
+    for one in found:
+        lines = [one.words, *(f"    {line}" for line in (one.why, one.then) if line)]
+        sys.stdout.write("\n".join(lines) + "\n")
     return 0
 
 

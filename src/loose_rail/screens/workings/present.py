@@ -7,6 +7,7 @@ from collections.abc import Mapping
 
 from loose_rail.app.session import JobSession
 from loose_rail.app.working_for import working_for
+from loose_rail.judgement.three_legs import asks_legs, identify, read_legs
 from loose_rail.judgement.workings.calculator import Calculator, Input, Result, read_input
 from loose_rail.judgement.workings.registry import CALCULATORS
 from loose_rail.kernel.errors import BadEntryError
@@ -100,7 +101,9 @@ def shown_input(item: Input, value: float) -> str:
 
 def code_lines(text: str) -> tuple[tuple[str, str], ...]:
     """What a marking can mean, the likeliest first: each in words with how it comes out; a sentence
-    where it can't be read."""
+    where it can't be read. Readings between three legs tell what the part is."""
+    if asks_legs(text):
+        return leg_lines(text)
     try:
         found = decode(text)
     except BadEntryError as error:
@@ -110,8 +113,19 @@ def code_lines(text: str) -> tuple[tuple[str, str], ...]:
     return tuple((one.words, "; ".join((*one.steps, *filter(None, [one.note])))) for one in found)
 
 
+def leg_lines(text: str) -> tuple[tuple[str, str], ...]:
+    """What three legs with these readings can be, the likeliest first, and what tells which."""
+    try:
+        found = identify(read_legs(text))
+    except BadEntryError as error:
+        return (("", error.one_line()),)
+    return tuple((one.words, ". ".join(filter(None, [one.why, one.then]))) for one in found)
+
+
 def marks_of(text: str) -> tuple[MarkView, ...]:
     """How the likeliest reading of a marking, or a typed value, is printed on parts."""
+    if asks_legs(text):
+        return ()
     value, unit, percent, volts = _value_of(text)
     if not unit:
         return ()

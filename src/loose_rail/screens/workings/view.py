@@ -72,7 +72,7 @@ class WorkingsView(AreaPage):
         row.setSpacing(18)
         column = QVBoxLayout()
         column.addWidget(label("Workings", "title"))
-        self.code = WordsLine("A marking on a part", "4K7, 104K, rd vi ye gd; 4.7 kΩ")
+        self.code = WordsLine("A marking on a part", "4K7, 104K, rd vi ye gd; 4.7 kΩ; legs 32 0.48")
         self.code.textChanged.connect(lambda _: self._show())
         self.rows = QListWidget()
         self.rows.setAccessibleName("Workings")
