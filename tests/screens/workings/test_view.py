@@ -6,7 +6,7 @@ import unittest
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QLineEdit
+from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 
 from loose_rail.jobs import events as ev
 from loose_rail.screens.workings.present import code_lines, marks_of, scale_of
@@ -87,6 +87,12 @@ class Workings(unittest.TestCase):
         page.code.setText("4.7 kΩ")
         QApplication.processEvents()
         self.assertEqual(code_lines("?!")[0][0], "")  # no reading, a sentence in its place
+        page.code.setText("legs 32 480")
+        shown = [one.text() for one in page.findChildren(QLabel)]
+        self.assertIn("The part, by its legs", shown)
+        self.assertIn("N-channel MOSFET: 1 gate, 2 drain, 3 source", shown)
+        self.assertEqual(marks_of("legs 32 480"), ())
+        self.assertIn("no reading of two legs", code_lines("legs foo")[0][1])
 
     def test_an_open_job_brings_the_values_of_its_board(self) -> None:
         self.window.open_job(1)

@@ -113,13 +113,22 @@ def code_lines(text: str) -> tuple[tuple[str, str], ...]:
     return tuple((one.words, "; ".join((*one.steps, *filter(None, [one.note])))) for one in found)
 
 
+def code_title(text: str) -> str:
+    """What `code_lines` tells of."""
+    return "The part, by its legs" if asks_legs(text) else "The marking"
+
+
 def leg_lines(text: str) -> tuple[tuple[str, str], ...]:
     """What three legs with these readings can be, the likeliest first, and what tells which."""
     try:
         found = identify(read_legs(text))
     except BadEntryError as error:
         return (("", error.one_line()),)
-    return tuple((one.words, ". ".join(filter(None, [one.why, one.then]))) for one in found)
+    rows = [(one.words, ". ".join(filter(None, [one.why, one.then]))) for one in found]
+    return (*rows, (DRAINED_FIRST, ""))
+
+
+DRAINED_FIRST = "Unplugged and drained; out of the board nothing else reads along."
 
 
 def marks_of(text: str) -> tuple[MarkView, ...]:

@@ -24,7 +24,13 @@ from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.plots import new_grid, styled
 from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, set_role
 from loose_rail.screens.workings.marks import MarkDrawing
-from loose_rail.screens.workings.present import WorkingsDesk, code_lines, copied, marks_of
+from loose_rail.screens.workings.present import (
+    WorkingsDesk,
+    code_lines,
+    code_title,
+    copied,
+    marks_of,
+)
 from loose_rail.screens.workings.state import WorkingState
 from loose_rail.screens.workplace import Workplace
 
@@ -72,7 +78,7 @@ class WorkingsView(AreaPage):
         row.setSpacing(18)
         column = QVBoxLayout()
         column.addWidget(label("Workings", "title"))
-        self.code = WordsLine("A marking on a part", "4K7, 104K, rd vi ye gd; 4.7 kΩ; legs 32 0.48")
+        self.code = WordsLine("A marking on a part", "104K, 4.7 kΩ, legs 32 0.48")
         self.code.textChanged.connect(lambda _: self._show())
         self.rows = QListWidget()
         self.rows.setAccessibleName("Workings")
@@ -161,7 +167,7 @@ class WorkingsView(AreaPage):
             self._drawing.show_state(state)
         clear_layout(self._results)
         if self.code.text().strip():
-            self._results.addWidget(label("The marking", "strong"))
+            self._results.addWidget(label(code_title(self.code.text()), "strong"))
             drawing = MarkDrawing()
             self._results.addWidget(drawing)
             drawing.show_marks(marks_of(self.code.text()))
