@@ -81,6 +81,7 @@ class SidedPage(StagePage):
         self.side.setSpacing(6)
         outer.addLayout(self.side)
         outer.addStretch(1)
+        self._outer = outer
         self.action = button("Go on", "Enter", "action")
         self.action.clicked.connect(self.went_on)
         outer.addWidget(self.action)
@@ -91,6 +92,11 @@ class SidedPage(StagePage):
         self.action.setText(f"{words}   Enter")
         self.action.setAccessibleName(words)
         self.action.setEnabled(enabled)
+
+    def stretch_side(self) -> None:
+        """The side takes all the room above the action: something in it scrolls."""
+        for at, share in enumerate((1, 0)):
+            self._outer.setStretch(at, share)
 
     def fill_side(self, blocks: Iterable[tuple[str, str]]) -> None:
         """Show lines in the side: (role, text)."""
