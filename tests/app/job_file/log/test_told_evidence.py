@@ -52,6 +52,21 @@ class Told(unittest.TestCase):
             self.assertEqual([clue.answer for clue in clues], answers, read)
             self.assertEqual(case.notes.not_used, [], read)
 
+    def test_a_complete_set_that_comes_on_is_on_and_deeds_have_other_words(
+        self,
+    ) -> None:
+        for said, state in (
+            ("Shows its logo, goes dark, shows its logo, over and over.", "on/cable/direct"),
+            ("Dead, no light at all.", "standby/cable/direct"),
+        ):
+            case = case_of({"said": said}, {"state": "set complete"}, {"read": "12 V", "at": "12V"})
+            taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+            self.assertEqual([one.state for one in taken], [state], said)
+        swapped = case_of({"did": "swapped", "what": "12 V reservoir", "result": "works"})
+        self.assertIn("12 V reservoir", swapped.notes.understood[-1])
+        unknown = case_of({"did": "prayed", "what": "12 V reservoir", "result": "works"})
+        self.assertIn("known deeds are", unknown.notes.not_used[0].why)
+
     def test_ripple_without_the_load_is_the_least_there_is_under_it(self) -> None:
         off = {"state": "plugged in, main cable off"}
         high = case_of(off, {"read": "0.35 V", "at": "5VSB", "mode": "ac volts"})

@@ -44,19 +44,21 @@ LEAKY_ALONE_OHMS = 5e3
 
 
 _OF_THE_RAIL = re.compile(
-    r"\b(line|rail|node|net|pads?|to ground|to gnd|output)\b[^,;]{0,24}?\b(still|now|is|reads|at|"
+    r"\b(line|rail|node|net|pads?|to ground|to gnd|output|input|jack|socket|drain|"
+    r"supply)\b[^,;]{0,24}?\b(still|now|is|reads|at|"
     r")\b"
     r"[^,;\d]{0,12}?\b(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
     re.IGNORECASE,
 )
 _SHORT_STAYS = re.compile(
-    r"\b(rail|line|output|bulk|node)\b[^,;]{0,14}\bstill (a )?(short|shorted|low|beeps?)\b|"
+    r"\b(rail|line|output|bulk|node|input|jack|socket)\b[^,;]{0,14}\bstill (a )?(short|shorted|"
+    r"low|beeps?)\b|"
     r"\bshort\b[^,;]{0,24}\b(stays|remains|still there|is still)\b|still (a )?short (on|at|across)",
     re.IGNORECASE,
 )
 _SHORT_GOES = re.compile(
     r"\bshort\b[^,;]{0,32}\b(gone|away|disappears?|vanish\w*)\b|no longer short|"
-    r"\b(rail|line|output|bulk|node)\b[^,;]{0,14}\b(is )?(free|clear|no short)\b",
+    r"\b(rail|line|output|bulk|node|input|jack|socket)\b[^,;]{0,14}\b(is )?(free|clear|no short)\b",
     re.IGNORECASE,
 )
 _ACROSS = re.compile(

@@ -11,6 +11,15 @@ DEEDS = (
     *("unplugged", "replaced", "removed", "lifted", "reset", "forced", "loaded", "heated"),
     *("cooled", "injected", "soaked", "limiter"),
 )
+SAME_DEED = {
+    **dict.fromkeys(("swapped", "exchanged", "changed", "renewed", "substituted"), "replaced"),
+    **dict.fromkeys(("pulled", "desoldered", "took out", "taken out"), "removed"),
+    **dict.fromkeys(("disconnected", "detached"), "unplugged"),
+    **dict.fromkeys(("warmed", "warmed up"), "heated"),
+    **dict.fromkeys(("chilled", "frozen", "sprayed"), "cooled"),
+    **dict.fromkeys(("ran", "left running", "soak tested"), "soaked"),
+}
+"""Other words for a deed."""
 FIELDS = {
     "said": ("said",),
     "seen": ("seen", "at"),
@@ -104,7 +113,7 @@ def _entry(number: int, item: object, notes: Notes) -> Entry | None:
         return Brought(number, text["state"])
     if kind == "read":
         return Read(number, text["read"], text["at"], text["mode"], text["note"])
-    deed = text["did"].lower()
+    deed = SAME_DEED.get(text["did"].lower(), text["did"].lower())
     if deed not in DEEDS:
         notes.leave(item, f"known deeds are {', '.join(DEEDS)}")
         return None

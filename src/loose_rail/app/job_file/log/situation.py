@@ -60,7 +60,10 @@ _LAMP = re.compile(
     r"(series|limiting|test|dim|light|current|(through|behind|over) (a|the)) (lamp|bulb)|"
     r"limiter|(lamp|bulb) in (line|series)|bulb in|\d+ ?w (lamp|bulb)"
 )
-_PLUG_OUT = re.compile(r"(^|[,;] ?)(the |its |mains |power )*(plug|cord|lead) (is )?(out|pulled)\b")
+_PLUG_OUT = re.compile(
+    r"(^|[,;] ?)(the |its |mains |power |own )*(plug|cord|lead|adapter|brick) (is )?"
+    r"(out|pulled|off|unplugged|disconnected)\b"
+)
 _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
 _GONE = r"(off|out|pulled|unplugged|disconnected|removed|gone)"
 _ALL_OFF = re.compile(
@@ -121,13 +124,16 @@ FAILING = re.compile(
 """The fault is there at this moment."""
 
 
-def brought(board: Board, before: Situation, text: str) -> Situation | None:
-    """The situation after a phrase; None where the phrase says nothing about power or cables."""
-    found = _brought(board, before, text)
+def brought(
+    board: Board, before: Situation, text: str, *, starts: bool = False
+) -> Situation | None:
+    """The situation after a phrase; None where the phrase says nothing about power or cables.
+    `starts`: the set is known to come on, so one that is complete, and no more is said, is on."""
+    found = _brought(board, before, text, starts)
     return None if found is None else replace(found, failing=bool(FAILING.search(text)))
 
 
-def _brought(board: Board, before: Situation, text: str) -> Situation | None:
+def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situation | None:
     words = text.lower().replace("’", "'")
     power = _power(words)
     gone = _named_off(board, words)
@@ -145,6 +151,8 @@ def _brought(board: Board, before: Situation, text: str) -> Situation | None:
         if last.power is Power.UNPLUGGED and not lamp and not (cable is not None and not off):
             return replace(before, without=before.without | off, warm=warm)
         power = Power.STANDBY if last.power is Power.UNPLUGGED else last.power
+        if before.state is None and starts and cable and not lamp and not off:
+            power = Power.ON
         lamp = lamp or last.lamp_watts
     forced = power is Power.FORCED
     if forced and off and _ALL_ENABLES.search(words) and board.stage("sustain") is not None:

@@ -64,8 +64,19 @@ def _said(teller: Teller, entry: Said) -> None:
         teller.leave(entry.text, "no words in it are known here yet: say what is seen and heard")
 
 
+COMES_ON = frozenset(
+    {
+        *("restarts", "starts_then_stops", "hangs", "dies_warm", "fine_once_on", "sound_fine"),
+        *("backlight_fine", "backlight_flashes", "picture_by_torch", "picture_lines"),
+        *("picture_wrong", "picture_black_lit"),
+    }
+)
+"""What only a set shows that comes on, for a while at least."""
+
+
 def _state(teller: Teller, entry: Brought) -> None:
-    found = brought(teller.board, teller.situation, entry.text)
+    starts = bool(teller.symptoms & COMES_ON)
+    found = brought(teller.board, teller.situation, entry.text, starts=starts)
     if found is None:
         teller.leave(
             entry.text,

@@ -137,7 +137,8 @@ def _beside_it(
     if _slow(entry) and "starts_slowly" not in teller.symptoms:
         teller.symptoms.add("starts_slowly")
         teller.record(ev.SymptomNoted("starts_slowly", entry.text))
-    if teller.situation.failing or FAILING.search(entry.note):
+    loops = "restarts" in teller.symptoms and _STEADY.search(f"{entry.text} {entry.note}")
+    if teller.situation.failing or FAILING.search(entry.note) or loops:
         words = f"{entry.at}: {seen.text()}, while the fault was there"
         clue = in_fault_clue(teller.table, candidate, seen, f"{entry.number}", words)
         teller.aside(clue, entry.number)
@@ -145,6 +146,12 @@ def _beside_it(
         teller.aside(runs_clue(teller.table, entry.note, True), entry.number)
 
 
+_STEADY = re.compile(
+    r"\bsteady\b|\bstable\b|\bthe whole time\b|\bthroughout\b|\brock solid\b|"
+    r"\b(does|do) ?n['o]t (move|budge|dip)|\bnever (dips|moves|drops)|\bdoes not (move|budge|dip)",
+    re.IGNORECASE,
+)
+"""So a rail stands that was watched over more than one round of a loop."""
 _LIT = re.compile(
     r"\b(light|picture|backlight)\b (is )?(even|on|lit|bright|there|good|fine)\b|"
     r"\blit\b",
