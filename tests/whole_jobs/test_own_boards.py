@@ -12,12 +12,23 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 
 from loose_rail.bootstrap import Workplace, engine_for
+from loose_rail.jobs import events as ev
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.main_window import MainWindow
+from loose_rail.screens.parts.view import PartsView
 from loose_rail.screens.rework.view import ReworkView
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.shop import Options
-from tests.screens.helper import application, close_window, follow_card, press, settle, write
+from tests.fakes.qt_test import QTest
+from tests.screens.helper import (
+    application,
+    close_window,
+    follow_card,
+    press,
+    rework_all,
+    settle,
+    write,
+)
 from tests.shared import the
 from tests.whole_jobs.typed import shown
 
@@ -109,6 +120,44 @@ class OwnBoards(unittest.TestCase):
                 self.assertIn(key.split(":")[0], {finding.part, *finding.twins}, readings)
                 if number in TO_THE_SHEET:
                     self.to_the_sheet(job, key.split(":")[0])
+
+    def test_a_chain_of_three_whose_values_nobody_knows_yet(self) -> None:
+        """What stood there is read off the old part, never made up; parts go by what they do."""
+        name, number, tiles, kind, pins, wake, key = BOARDS[0]
+        self.take_in((name, number, tiles, kind, *pins.split("\n"), "", wake, "Dead.", ""))
+        job = the(self.window.job)
+        session = job.presenter.session
+        settle(lambda: session.review is not None, 60)
+        part = key.split(":")[0]
+        session.record(ev.VerdictAccepted(part, "it is shorted", 0.95, "confirmed", [], key))
+        job.go("parts")
+        page = job.page_of(PartsView)
+        for line, left, told in (
+            ("650V 4A N rds=1.8 qg=18n insulated to-220f", "", "OK"),
+            ("+capacitor", "+capacitor", "can be 5 V reservoir, 12 V reservoir"),
+            ("+source sense resistor burnt with it", "", "standby source sense resistor"),
+            ("+main fuse opened", "", "on the list"),
+            ("sense resistor", "", "in front"),
+            ("1R 1% 2W was 2R2", "1R 1% 2W was 2R2", "Not for"),
+            ("1R 1% 2W was 1R", "", "OK"),
+            ("main fuse", "", "in front"),
+            ("T3.15AH250V", "T3.15AH250V", "not known"),
+            ("T5AH250V was T3.15AH250V", "T5AH250V was T3.15AH250V", "protects nothing"),
+            ("T3.15AH250V was T3.15AH250V", "", "OK"),
+        ):
+            page.entry.clear()
+            page.entry.setFocus()
+            QTest.keyClicks(page.entry, line)
+            press(Qt.Key.Key_Return)
+            self.assertEqual(page.entry.text(), left, line)
+            self.assertIn(told, job.notice.text(), line)
+        press(Qt.Key.Key_Return)
+        self.assertEqual(job.presenter.stage, "rework")
+        rework_all(job)
+        self.assertEqual(len(session.state.fitted), 3)
+        sheet = job.presenter.sheet()
+        for told in ("standby source sense resistor", "T3.15AH250V", "1R 1% 2W"):
+            self.assertIn(told, sheet)
 
     def to_the_sheet(self, job: JobView, part: str) -> None:
         """Parts, rework, power-up, sheet: the part is called by its job all the way."""

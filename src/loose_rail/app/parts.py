@@ -18,6 +18,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.parts_named import names_a_kind, parts_named
 from loose_rail.boards.profile import Component
 from loose_rail.boards.whole_board import component_of
 from loose_rail.jobs import events as ev
@@ -27,7 +28,8 @@ from loose_rail.judgement.replacement.electrolytic import (
     check_replacement,
     original_of,
 )
-from loose_rail.judgement.replacement.judge_offer import Judged, judge_offer
+from loose_rail.judgement.replacement.judge_offer import judge_offer
+from loose_rail.judgement.replacement.judged import Judged
 from loose_rail.judgement.rework import Action, action_words
 from loose_rail.kernel.errors import BadEntryError
 
@@ -112,7 +114,8 @@ def candidates_for(session: JobSession, stock: Sequence[Candidate]) -> tuple[Can
     if stock or verdict is None:
         return tuple(stock)
     part = component_of(session.board, verdict.part)
-    return (original_of(part),) if has_rules(part) else ()
+    known = has_rules(part) and session.board.is_read(part.ref)
+    return (original_of(part),) if known else ()
 
 
 def choose_part(session: JobSession, part: Component, item: Candidate) -> Outcome:
@@ -153,9 +156,10 @@ def line_echo(session: JobSession, ref: str, text: str) -> Echo:
         return Echo(SCOPES[scope])
     if match := _ADD.fullmatch(text.strip()):
         known, _ = _ref_and_rest(session, match[1])
-        return Echo(f"{known} goes on the list" if known else _no_part(match[1]), not known)
+        said = f"{known} goes on the list" if known else _no_part(session, match[1])
+        return Echo(said, not known)
     if match := _STRIKE.fullmatch(text.strip()):
-        return Echo(f"{match[1].upper()} goes off the list")
+        return Echo(f"{_ref(session, match[1]) or match[1]} goes off the list")
     if known := _ref(session, text.strip()):
         return Echo(f"{known} comes in front")
     try:
@@ -174,7 +178,7 @@ def enter_line(session: JobSession, ref: str, text: str) -> Outcome:
     if match := _ADD.fullmatch(line):
         known, why = _ref_and_rest(session, match[1])
         if not known:
-            return Outcome.refused(_no_part(match[1]))
+            return Outcome.refused(_no_part(session, match[1]))
         if known in session.state.to_replace:
             return Outcome.refused(f"{known} is on the list already.")
         session.record(ev.PartListed(known, why or "renewed with it"))
@@ -201,7 +205,8 @@ def _take(session: JobSession, ref: str, line: str) -> Outcome:
     if found.fit is Fit.NO:
         worst = next(one for one in odd if one.fit is Fit.NO)
         what = worst.attribute.replace("_", " ")
-        return Outcome.refused(f"Not for {ref}: {what}, {worst.reason}.")
+        why = worst.consequence if worst.code.endswith("_unknown") else worst.reason
+        return Outcome.refused(f"Not for {ref}: {what}, {why}.")
     offer, _, original = _split(line)
     notes = [f"{one.attribute.replace('_', ' ')}: {one.reason}" for one in odd]
     verdict = FIT_WORDS[found.fit]
@@ -229,20 +234,41 @@ def _split(text: str) -> tuple[str, str, str]:
     return (parts[0], "was", parts[1]) if len(parts) == 2 else (parts[0], "", "")
 
 
+_PLAIN_WORDS = re.compile(r"(?:\d+(?:\.\d+)? ?V )?[A-Za-z][A-Za-z -]*\d?", re.IGNORECASE)
+"""A part by what it does, and no ratings: “sense resistor”, “12 V reservoir”."""
+
+
 def _ref(session: JobSession, word: str) -> str:
-    """A part of the board by its designator, in any letters; empty for none."""
+    """A part of the board by its designator, in any letters, or by what it does where only one is
+    meant, of the board or of those that this repair is about; empty for none."""
     wanted = word.upper()
-    return next((one.ref for one in session.board.components if one.ref.upper() == wanted), "")
+    known = next((one.ref for one in session.board.components if one.ref.upper() == wanted), "")
+    named = [] if known or not _PLAIN_WORDS.fullmatch(word) else _named(session, word)
+    if len(named) > 1:
+        near = {*session.state.to_replace, *(one.part.ref for one in companions(session))}
+        named = [one for one in named if one in near]
+    return known or (named[0] if len(named) == 1 else "")
+
+
+def _named(session: JobSession, words: str) -> list[str]:
+    return parts_named(session.board, words) if names_a_kind(words) else []
 
 
 def _ref_and_rest(session: JobSession, text: str) -> tuple[str, str]:
     """A part at the beginning of a line, whose name may have words of its own, and the rest."""
     words = text.split()
+    refs = {one.ref.upper(): one.ref for one in session.board.components}
     for count in range(len(words), 0, -1):
+        if known := refs.get(" ".join(words[:count]).upper()):
+            return known, " ".join(words[count:])
+    for count in range(1, len(words) + 1):
         if known := _ref(session, " ".join(words[:count])):
             return known, " ".join(words[count:])
     return "", text
 
 
-def _no_part(word: str) -> str:
-    return f"“{word}” is no part of this board."
+def _no_part(session: JobSession, words: str) -> str:
+    several = _named(session, words)
+    if len(several) > 1:
+        return f"“{words}” can be {', '.join(several[:4])}: type the one that is meant."
+    return f"“{words}” is no part of this board."

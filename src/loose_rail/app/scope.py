@@ -34,12 +34,14 @@ class Scope:
     cost: float
     comeback: float
     current: bool
+    currency: str = ""
 
     @property
     def words(self) -> str:
         """In a line."""
         count = f"{len(self.parts)} part{'s' if len(self.parts) > 1 else ''}"
-        return f"{self.name}: {count}, {self.cost:.0f}, {100 * self.comeback:.0f} % come back"
+        cost = f"costs {self.cost:.0f} {self.currency}".rstrip()
+        return f"{self.name}: {count}, {cost}, {100 * self.comeback:.0f} % come back"
 
 
 def scopes(session: JobSession) -> tuple[Scope, ...]:
@@ -89,6 +91,7 @@ def _scope(
         cost=prices.part * len(parts) + prices.hour * minutes / 60.0,
         comeback=comeback_risk(sure, False, left and not renewed, renewed),
         current=set(parts) == set(listed),
+        currency=session.state.currency,
     )
 
 

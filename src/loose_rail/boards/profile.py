@@ -220,6 +220,11 @@ class Board(msgspec.Struct, frozen=True, forbid_unknown_fields=True, dict=True):
         """By its id: what is worked out of a board may be kept for it."""
         return hash(self.id)
 
+    def is_read(self, ref: str) -> bool:
+        """Whether the value of a part is that of the board: of a composed one it is typical, unless
+        it was read on the part."""
+        return self.known_by == "profile" or ref in self.read_parts
+
     def component(self, ref: str) -> Component:
         """The part with this designator. Raises KeyError where there is none."""
         return self._by_ref[ref]

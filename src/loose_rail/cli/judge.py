@@ -10,7 +10,8 @@ from typing import Any
 
 from loose_rail.boards.load import board_named
 from loose_rail.boards.whole_board import WHOLE_BOARD
-from loose_rail.judgement.replacement.judge_offer import Judged, OfferCheck, Standard, judge_offer
+from loose_rail.judgement.replacement.judge_offer import Standard, judge_offer
+from loose_rail.judgement.replacement.judged import Judged, OfferCheck
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import engineering, span
 

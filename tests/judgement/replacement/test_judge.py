@@ -6,6 +6,7 @@ import sys
 import unittest
 from pathlib import Path
 
+import msgspec
 from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.kinds.registry import KINDS
@@ -45,6 +46,26 @@ class Substitutions(unittest.TestCase):
                 if code != "-":
                     self.assertIn(code, found.codes)
                 self.assertEqual(found.left, ())
+
+    def test_what_nobody_read_on_a_composed_board_is_never_made_up(self) -> None:
+        """Its place still asks; what stood there is what was told, and nothing else."""
+        composed = msgspec.structs.replace(shipped_board("PB-4310-2"), known_by="own")
+        read = msgspec.structs.replace(composed, read_parts=["C21", "F1"])
+        for ref, offer, original, fit, of_read in (
+            ("C21", "1000u 16V 105C low-esr", "", Fit.NOTE, Fit.OK),
+            ("C21", "1000u 16V 105C low-esr", "1000u 10V", Fit.OK, Fit.OK),
+            ("C21", "100u 16V 105C low-esr", "1000u 10V", Fit.NO, Fit.NO),
+            ("C21", "1000u 16V 85C low-esr", "1000u 10V 105C", Fit.NO, Fit.NO),
+            ("C21", "1000u 4V 105C low-esr", "", Fit.NO, Fit.NO),
+            ("F1", "T3.15AH250V", "", Fit.NO, Fit.OK),
+            ("F1", "T3.15AH250V", "T3.15AH250V", Fit.OK, Fit.OK),
+            ("F1", "T5AH250V", "T3.15AH250V", Fit.NO, Fit.NO),
+        ):
+            with self.subTest(ref, offer=offer, original=original):
+                self.assertIs(judge_offer(composed, ref, offer, original).fit, fit)
+                self.assertIs(judge_offer(read, ref, offer, original).fit, of_read)
+        for check in judge_offer(composed, "C21", "1000u 16V 105C low-esr").checks:
+            self.assertFalse(isinstance(check.original, float) and check.original > 0, check)
 
     def test_every_kind_has_rules_and_every_place_is_judged(self) -> None:
         for kind in set(KINDS) - {"electrolytic"}:

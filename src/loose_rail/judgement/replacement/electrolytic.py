@@ -31,6 +31,9 @@ class Fit(StrEnum):
     NO = "no"
 
 
+NOT_KNOWN = "what stood there is not known: read it off the old part, type it after “was”"
+
+
 @dataclass(frozen=True, slots=True)
 class Candidate:
     """A capacitor that might be fitted: SI units, millimetres, degrees Celsius."""
@@ -120,6 +123,16 @@ def original_of(part: Component) -> Candidate:
     )
 
 
+def standing_at(board: Board, ref: str) -> Candidate:
+    """What stands at a place as far as it is known: on a composed board every number of a part that
+    nobody read is NaN. Raises as `original_of`."""
+    known = original_of(board.component(ref))
+    if board.is_read(ref):
+        return known
+    nan = math.nan
+    return Candidate(f"as {ref} was", nan, nan, nan, nan, nan, nan, nan)
+
+
 def role_of(board: Board, ref: str) -> str:
     """The role whose rules apply to a part."""
     for role, refs in board.roles.items():
@@ -128,19 +141,24 @@ def role_of(board: Board, ref: str) -> str:
     return "default"
 
 
-def check_replacement(board: Board, ref: str, candidate: Candidate) -> ReplacementCheck:
-    """Judge a candidate for a place on the board. Raises as `original_of`.
+def check_replacement(
+    board: Board, ref: str, candidate: Candidate, original: Candidate | None = None
+) -> ReplacementCheck:
+    """Judge a candidate for a place on the board, where `original` stood if that was said. Raises
+    as `original_of`.
 
-    Where the size of the old part is not known the size is not judged.
+    Where the size of the old part is not known the size is not judged; what else is not known of
+    it is said.
     """
-    original = original_of(board.component(ref))
+    original = original or standing_at(board, ref)
+    usual = original_of(board.component(ref)).esr_ohms
     rules = _rules()
     rule = rules.roles[role_of(board, ref)]
     checks: tuple[AttributeCheck, ...] = (
         _capacitance(rule, original, candidate),
         _voltage(rule, original, candidate, _Place.of(board, ref)),
         _temperature(rules, original, candidate),
-        _esr(rules, rule, original, candidate),
+        _esr(rules, rule, original, candidate, usual),
     )
     if not math.isnan(original.diameter_mm) and not math.isnan(candidate.diameter_mm):
         checks = (
@@ -156,7 +174,10 @@ def check_replacement(board: Board, ref: str, candidate: Candidate) -> Replaceme
 def _capacitance(rule: _Rule, original: Candidate, new: Candidate) -> AttributeCheck:
     low, high = (share * original.farads for share in rule.capacitance)
     times = new.farads / original.farads
-    if times < rule.capacitance[0] - 1e-9:
+    if math.isnan(original.farads):
+        low, high = 0.0, math.inf
+        fit, words = Fit.NOTE, NOT_KNOWN
+    elif times < rule.capacitance[0] - 1e-9:
         fit, words = Fit.NO, f"too small for a {rule.title} place: more ripple"
     elif times > rule.capacitance[1] + 1e-9:
         fit, words = Fit.NO, "too large: slow start, strained converter"
@@ -191,7 +212,8 @@ class _Place:
 def _voltage(rule: _Rule, original: Candidate, new: Candidate, place: _Place) -> AttributeCheck:
     """Never below the old part, and never below what the place asks for: the old one may have been
     too low itself."""
-    low, high = (share * original.volts for share in rule.voltage)
+    known = not math.isnan(original.volts)
+    low, high = (share * original.volts for share in rule.voltage) if known else (0.0, math.inf)
     low = max(low, place.least_volts)
     high = max(high, low)
     if new.volts < place.least_volts - 1e-9:
@@ -201,6 +223,8 @@ def _voltage(rule: _Rule, original: Candidate, new: Candidate, place: _Place) ->
         fit, words = Fit.NO, "never lower than the original"
     elif new.volts > high + 1e-9:
         fit, words = Fit.NOTE, "higher than useful: check size and ESR"
+    elif not known:
+        fit, words = Fit.OK, f"enough for its place; {NOT_KNOWN}"
     elif original.volts < place.least_volts - 1e-9:
         fit, words = Fit.OK, "enough for its place; the original was too low"
     else:
@@ -218,11 +242,13 @@ def _voltage(rule: _Rule, original: Candidate, new: Candidate, place: _Place) ->
 
 
 def _temperature(rules: _Rules, original: Candidate, new: Candidate) -> AttributeCheck:
-    low = max(original.celsius, 0.0)
+    known = not math.isnan(original.celsius)
+    low = original.celsius if known else 0.0
     if new.celsius < original.celsius:
         fit, words = Fit.NO, "lower temperature class: halves the life for every 10 K"
     elif new.celsius < rules.least_celsius:
-        fit, words = Fit.NOTE, "as the original; 105 °C would last about four times as long"
+        same = "as the original" if known else NOT_KNOWN
+        fit, words = Fit.NOTE, f"{same}; 105 °C would last about four times as long"
     else:
         fit, words = Fit.OK, "temperature class kept"
     return AttributeCheck(
@@ -237,15 +263,18 @@ def _temperature(rules: _Rules, original: Candidate, new: Candidate) -> Attribut
     )
 
 
-def _esr(rules: _Rules, rule: _Rule, original: Candidate, new: Candidate) -> AttributeCheck:
-    usual = rule.esr_times * original.esr_ohms
+def _esr(
+    rules: _Rules, rule: _Rule, original: Candidate, new: Candidate, typical: float
+) -> AttributeCheck:
+    fresh = typical if math.isnan(original.esr_ohms) else original.esr_ohms
+    usual = rule.esr_times * fresh
     high = usual * rules.esr_scatter
     shown = engineering(usual, "Ω", 2)
     if new.esr_ohms > high:
         fit, words = Fit.NO, f"not low-impedance: fresh ones here read about {shown}"
     elif new.esr_ohms > usual * 1.2:
         fit, words = Fit.NOTE, f"usable, above the usual {shown}: measure before fitting"
-    elif new.esr_ohms < rules.too_low_esr_share * original.esr_ohms:
+    elif new.esr_ohms < rules.too_low_esr_share * fresh:
         fit, words = Fit.NOTE, "very low (polymer?): check the rail for ringing"
     else:
         fit, words = Fit.OK, "low-impedance, as switching outputs need"

@@ -23,9 +23,10 @@ from loose_rail.judgement.replacement.electrolytic import (
     AttributeCheck,
     Candidate,
     Fit,
+    ReplacementCheck,
     check_replacement,
 )
-from loose_rail.judgement.replacement.judge_offer import OfferCheck
+from loose_rail.judgement.replacement.judged import OfferCheck
 from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.quantities import engineering, nominal
 from loose_rail.screens.parts.state import ListRow, PartsState, StockRow, WindowLine
@@ -42,7 +43,7 @@ def parts_state(
     one = next((row for row in listed if row.part.ref == front), listed[0])
     rows = tuple(_list_row(row, row is one) for row in listed)
     beside = tuple(
-        (found.part.ref, f"{found.part.duty or kind_words(found.part.kind)}: {found.words}")
+        (found.part.ref, f"{_job_beside(found.part)}: {found.words}")
         for found in companions(session)
     )
     if typed or not has_rules(one.part) or not stock:
@@ -53,12 +54,25 @@ def parts_state(
     return replace(state, listed=rows, companions=beside, scopes=told)
 
 
+def _job_beside(part: Component) -> str:
+    """What a part does, with a space before it; nothing where its own name says it."""
+    what = part.duty or kind_words(part.kind)
+    plain = what.partition(" (")[0].lower()
+    return "" if set(plain.split()) <= set(part.ref.lower().split()) else f" {what}"
+
+
+def _title(part: Component) -> str:
+    what = _job_beside(part).strip()
+    return f"Replacement for {part.ref}{f', {what}' if what else ''}"
+
+
 def _list_row(row: ListedPart, current: bool) -> ListRow:
-    what = row.part.duty or kind_words(row.part.kind)
     status = "fitted" if row.fitted else row.chosen or "to choose"
     mark = "fitted" if row.fitted else "chosen" if row.chosen else "open"
     settled = row.fitted or bool(row.chosen)
-    return ListRow(row.part.ref, f"{what} · {mark}", f"{row.why}: {status}", current, settled)
+    return ListRow(
+        row.part.ref, f"{_job_beside(row.part)} · {mark}", f"{row.why}: {status}", current, settled
+    )
 
 
 def _from_stock(
@@ -73,9 +87,8 @@ def _from_stock(
     check = checks[selected]
     can = check.fit is not Fit.NO or bool(one.chosen)
     return PartsState(
-        title=f"Replacement for {part.ref}, {part.duty}",
-        subtitle=f"Was {nominal(check.checks[0].original, 'F')} "
-        f"{nominal(check.checks[1].original, 'V')}. A {check.role} place: {check.why}.",
+        title=_title(part),
+        subtitle=f"{_was(session, part, check)} A {check.role} place: {check.why}.",
         stock=rows,
         selected=selected,
         lines=tuple(_window_line(item) for item in check.checks),
@@ -84,6 +97,14 @@ def _from_stock(
         can_choose=can,
         chosen=one.chosen,
     )
+
+
+def _was(session: JobSession, part: Component, check: ReplacementCheck) -> str:
+    """What stood there, or that nobody has read it yet."""
+    if not session.board.is_read(part.ref):
+        return "What stood there is not known yet."
+    farads, volts = (one.original for one in check.checks[:2])
+    return f"Was {nominal(farads, 'F')} {nominal(volts, 'V')}."
 
 
 def _action(one: ListedPart, fit: Fit) -> str:
@@ -95,7 +116,6 @@ def _action(one: ListedPart, fit: Fit) -> str:
 def _by_line(session: JobSession, one: ListedPart, typed: str) -> PartsState:
     """What is typed for a part of any kind, judged by its place."""
     part = one.part
-    what = part.duty or kind_words(part.kind)
     offer = session.state.offer_for(part.ref)
     text = typed or (offer.offer if offer else "")
     lines: tuple[WindowLine, ...] = ()
@@ -108,10 +128,16 @@ def _by_line(session: JobSession, one: ListedPart, typed: str) -> PartsState:
             headline = f"{text}: {FIT_WORDS[found.fit]}"
         except BadEntryError:
             headline = ""
-    rating = f" ({part.value})" if part.value else ""
+    stood = f"Was {part.ref}{f' ({part.value})' if part.value else ''}."
+    if not session.board.is_read(part.ref):
+        stood = (
+            f"Was {offer.original}."
+            if offer and offer.original
+            else "What stood there is not known yet."
+        )
     return PartsState(
-        title=f"Replacement for {part.ref}, {what}",
-        subtitle=f"Was {part.ref}{rating}. {_asked(part)}",
+        title=_title(part),
+        subtitle=f"{stood} {_asked(part)}",
         stock=(),
         selected=0,
         lines=lines,
@@ -204,28 +230,36 @@ def _window_line(check: AttributeCheck) -> WindowLine:
     def place(number: float) -> float:
         return (number - bottom) / (top - bottom)
 
-    text = f"{_with_unit(check.low, check.unit)} to {_with_unit(check.high, check.unit)}"
+    low_text, high_text, was, now = (
+        _with_unit(number, check.unit, 3 if check.name in ON_THE_PART else 2)
+        for number in (check.low, check.high, check.original, check.candidate)
+    )
+    text = f"{low_text} to {high_text}"
     if math.isinf(check.high):
-        text = f"{_with_unit(check.low, check.unit)} or more"
+        text = f"{low_text} or more" if check.low > 0 else "as the old part"
     elif check.low == 0:
-        text = f"up to {_with_unit(check.high, check.unit)}"
+        text = f"up to {high_text}"
     return WindowLine(
         name=check.name,
         window_low=place(check.low),
         window_high=place(high) if math.isfinite(check.high) else 1.0,
         original=place(check.original) if math.isfinite(check.original) else None,
         candidate=place(check.candidate),
-        original_text=(
-            _with_unit(check.original, check.unit) if math.isfinite(check.original) else ""
-        ),
-        candidate_text=_with_unit(check.candidate, check.unit),
+        original_text=was if math.isfinite(check.original) else "",
+        candidate_text=now,
         window_text=text,
         fit=str(check.fit),
         words=check.words,
     )
 
 
-def _with_unit(number: float, unit: str) -> str:
+PRINTED, ON_THE_PART = ("F", "V"), ("amps", "ohms", "watts")
+"""Units, and attributes, whose numbers stand on the part: they are shown as they stand there."""
+
+
+def _with_unit(number: float, unit: str, digits: int = 2) -> str:
     if unit in ("mm", "°C"):
         return f"{number:g} {unit}"
-    return nominal(number, unit) if unit in ("F", "V") else engineering(number, unit, 2)
+    if not math.isfinite(number):
+        return ""
+    return nominal(number, unit) if unit in PRINTED else engineering(number, unit, digits)

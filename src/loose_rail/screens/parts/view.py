@@ -171,9 +171,9 @@ class PartsView(SidedPage):
         if state.listed:
             self.side.addWidget(label("What is replaced", "strong"))
         for row in state.listed:
-            item = button(f"{row.ref}  {row.words}", role="chosen" if row.current else "")
+            item = button(f"{row.ref}{row.words}", role="chosen" if row.current else "")
             item.setStyleSheet("text-align: left;")
-            item.setToolTip(tip(f"{row.ref} {row.words}: {row.status}"))
+            item.setToolTip(tip(f"{row.ref}{row.words}: {row.status}"))
             item.clicked.connect(lambda _=False, ref=row.ref: self.shown.emit(ref))
             self.side.addWidget(item)
             if row.current:
@@ -185,7 +185,7 @@ class PartsView(SidedPage):
                 self.side.addWidget(label(words, "good" if current else "quiet", wrap=True))
         if state.companions:
             self.side.addWidget(label("Often with it: read or add", "strong"))
-            beside = "; ".join(f"+{ref} {words}" for ref, words in state.companions)
+            beside = "; ".join(f"+{ref}{words}" for ref, words in state.companions)
             self.side.addWidget(label(beside, "quiet", wrap=True))
 
     def _show_stock(self, state: PartsState) -> None:
