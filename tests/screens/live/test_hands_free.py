@@ -80,7 +80,7 @@ class HandsFree(unittest.TestCase):
         rows = sum(len(c) for c in trace.channels)
         self.assertGreater(len(csv.read_text().splitlines()), rows / 3)
         self.job.trace.read_log(csv)
-        settle(lambda: self.job.trace.desk.reads_log)
+        settle(lambda: self.job.trace.desk.reads_log, 60)
         self.assertIn("reading", self.job.trace._sentence.text())
 
     def test_a_meter_that_drops_out_and_babbles_loses_nothing(self) -> None:
