@@ -139,7 +139,7 @@ class OwnBoards(unittest.TestCase):
             ("+main fuse opened", "", "on the list"),
             ("sense resistor", "", "in front"),
             ("1R 1% 2W was 2R2", "1R 1% 2W was 2R2", "Not for"),
-            ("1R 1% 2W was 1R", "", "OK"),
+            ("1R 1% 2W", "", "OK with a note"),
             ("main fuse", "", "in front"),
             ("T3.15AH250V", "T3.15AH250V", "not known"),
             ("T5AH250V was T3.15AH250V", "T5AH250V was T3.15AH250V", "protects nothing"),
@@ -158,6 +158,7 @@ class OwnBoards(unittest.TestCase):
         sheet = job.presenter.sheet()
         for told in ("standby source sense resistor", "T3.15AH250V", "1R 1% 2W"):
             self.assertIn(told, sheet)
+        self.assertEqual(sheet.count("it was"), 1)  # the fuse: of the others nobody said it
 
     def to_the_sheet(self, job: JobView, part: str) -> None:
         """Parts, rework, power-up, sheet: the part is called by its job all the way."""

@@ -69,7 +69,7 @@ def most_volts(board: Board, probe: Probe) -> tuple[float, str]:
     for part in board.components:
         if is_a(part, Trait.ELECTROLYTIC) and part.pins.get("plus") == probe.plus:
             rated = part_volts(part)
-            known = "is rated" if board.known_by == "profile" else "needs at least"
+            known = "is rated" if board.is_read(part.ref) else "needs at least"
             why = f"{share * 100:.0f} % of the {rated:g} V that {part.ref} {known}"
             found.append((share * rated, why))
     if probe.observable == "bulk" and not board.adapter_fed:

@@ -204,7 +204,8 @@ def _work(session: JobSession) -> tuple[str, ...]:
         duty = known.duty if known is not None else ""
         offer = state.offer_for(part)
         by = f" by {offer.offer}" if offer else ""
-        old = offer.original if offer and offer.original else known.value if known else ""
+        stood = known.value if known is not None and session.board.is_read(part) else ""
+        old = offer.original if offer and offer.original else stood
         was = f" (it was {old})" if old else ""
         what = f"{part} ({duty})" if duty else part
         if action_of(session, part) is not Action.REPLACE:

@@ -58,7 +58,8 @@ def _job_beside(part: Component) -> str:
     """What a part does, with a space before it; nothing where its own name says it."""
     what = part.duty or kind_words(part.kind)
     plain = what.partition(" (")[0].lower()
-    return "" if set(plain.split()) <= set(part.ref.lower().split()) else f" {what}"
+    own = {*part.ref.lower().split(), "chip"}
+    return "" if set(plain.split()) <= own else f" {what}"
 
 
 def _title(part: Component) -> str:
