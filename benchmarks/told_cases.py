@@ -86,7 +86,7 @@ class Mark:
 def words(text: str) -> set[str]:
     """The words that count, in one spelling each."""
     lowered = text.lower().replace("power-factor", "boost")
-    lowered = re.sub(r"t-con\b", "timing", lowered)
+    lowered = re.sub(r"t-con\b", "timing", re.sub(r"\bps-on\b", "start", lowered))
     lowered = re.sub(r"start[- ]up", "startup", lowered)
     lowered = re.sub(r"(\d)\s?v\s?(\d)", r"\1.\2 v", lowered)
     found = set()

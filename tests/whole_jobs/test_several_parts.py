@@ -84,8 +84,15 @@ class SeveralParts(unittest.TestCase):
         self.job.page_of(PartsView).entry.clear()
         press(Qt.Key.Key_Return)
         self.assertEqual(self.job.presenter.stage, "rework")
+        while self.session.state.part_in_hand == "Q1":
+            rework_one(self.job)
+        album = self.job.presenter.album
+        self.session.record(ev.PhotoAdded("a" * 64, album.subject_now(), "burnt"))
+        asked = [one.text for one in self.job.presenter.rework().steps if one.key == "mark"]
+        self.assertIn("Ctrl+G: 1 photograph of it so far", asked[0])  # of R12, which is in hand
         rework_all(self.job)
         self.assertEqual(self.session.state.fitted, ("Q1", "R12", "F1"))
+        self.assertEqual([one.about for one in self.session.state.photos], ["part:R12"])
         self.assertEqual({one.round for one in self.session.state.fits}, {1})
         self.assertEqual(self.job.presenter.stage, "power_up")
         store = SqliteStore(self.path)

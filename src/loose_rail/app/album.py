@@ -130,7 +130,7 @@ class Album:
         if state.stage in ("cold_checks", "live_checks") and state.live_readings:
             return f"reading:{state.live_readings[-1].number}"
         if state.stage in ("rework", "power_up") and state.verdict is not None:
-            return f"part:{state.verdict.part}"
+            return f"part:{state.part_in_hand or state.verdict.part}"
         return f"stage:{state.stage}"
 
     def moment(self, one: ev.PhotoAdded) -> str:

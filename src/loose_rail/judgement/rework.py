@@ -39,8 +39,9 @@ class Action(StrEnum):
     TIGHTEN = "tighten"
 
 
-OPEN, REMOVE = "open", "remove"
-"""The first step, before which nothing is touched, and the one that asks for a method."""
+OPEN, MARK, REMOVE = "open", "mark", "remove"
+"""The first step, before which nothing is touched, the one that asks for a photograph, and the one
+that asks for a method."""
 OF_KIND = {
     "mosfet_n": Mounting.HEAT_SINK,
     "igbt": Mounting.HEAT_SINK,

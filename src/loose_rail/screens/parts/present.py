@@ -17,7 +17,8 @@ from loose_rail.app.parts import (
 from loose_rail.app.scope import scopes
 from loose_rail.app.session import JobSession
 from loose_rail.boards.kinds.kind import Trait
-from loose_rail.boards.kinds.registry import is_a, kind_words
+from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.part_words import job_words
 from loose_rail.boards.profile import Component
 from loose_rail.judgement.replacement.electrolytic import (
     AttributeCheck,
@@ -43,8 +44,7 @@ def parts_state(
     one = next((row for row in listed if row.part.ref == front), listed[0])
     rows = tuple(_list_row(row, row is one) for row in listed)
     beside = tuple(
-        (found.part.ref, f"{_job_beside(found.part)}: {found.words}")
-        for found in companions(session)
+        (found.part.ref, f"{_beside(found.part)}: {found.words}") for found in companions(session)
     )
     if typed or not has_rules(one.part) or not stock:
         state = _by_line(session, one, typed)
@@ -54,16 +54,12 @@ def parts_state(
     return replace(state, listed=rows, companions=beside, scopes=told)
 
 
-def _job_beside(part: Component) -> str:
-    """What a part does, with a space before it; nothing where its own name says it."""
-    what = part.duty or kind_words(part.kind)
-    plain = what.partition(" (")[0].lower()
-    own = {*part.ref.lower().split(), "chip"}
-    return "" if set(plain.split()) <= own else f" {what}"
+def _beside(part: Component) -> str:
+    return f" {job_words(part)}".rstrip()
 
 
 def _title(part: Component) -> str:
-    what = _job_beside(part).strip()
+    what = job_words(part)
     return f"Replacement for {part.ref}{f', {what}' if what else ''}"
 
 
@@ -72,7 +68,7 @@ def _list_row(row: ListedPart, current: bool) -> ListRow:
     mark = "fitted" if row.fitted else "chosen" if row.chosen else "open"
     settled = row.fitted or bool(row.chosen)
     return ListRow(
-        row.part.ref, f"{_job_beside(row.part)} · {mark}", f"{row.why}: {status}", current, settled
+        row.part.ref, f"{_beside(row.part)} · {mark}", f"{row.why}: {status}", current, settled
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from loose_rail.screens.rework.state import LegView, ReworkState
@@ -112,7 +112,7 @@ class PartDrawing(QWidget):
         painter.setPen(QPen(theme.color("ink"), 2))
         painter.setBrush(theme.color("card"))
         painter.drawRoundedRect(body, 5, 5)
-        self._words(painter, body, state.part, "title")
+        self._name(painter, body, state.part)
         if state.shape == "chip":
             painter.setBrush(theme.color("ink"))
             painter.drawEllipse(QPointF(body.left() + 16, body.bottom() - 16), 5, 5)
@@ -182,7 +182,7 @@ class PartDrawing(QWidget):
         painter.setPen(QPen(theme.color("ink"), 2))
         painter.setBrush(theme.color("card"))
         painter.drawRoundedRect(body, 5, 5)
-        self._words(painter, body, state.part, "title")
+        self._name(painter, body, state.part)
         if state.shape == "diode":
             painter.fillRect(QRectF(body.right() - 26, y - 34, 14, 68), theme.color("ink"))
         for leg, side in zip(self._ends(state, legs), (-1, 1), strict=False):
@@ -196,6 +196,16 @@ class PartDrawing(QWidget):
         self._words(
             painter, QRectF(10, self.height() - 34, self.width() - 20, 32), state.mark_words
         )
+
+    def _name(self, painter: QPainter, body: QRectF, name: str) -> None:
+        """The part's name in the middle of its body; a long one in smaller letters."""
+        size = "title"
+        if QFontMetricsF(theme.font(size)).horizontalAdvance(name) > body.width() - 12:
+            size = "text"
+        painter.setFont(theme.font(size))
+        painter.setPen(theme.color("ink"))
+        flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+        painter.drawText(body.adjusted(6, 0, -6, 0), flags, name)
 
     @staticmethod
     def _ends(state: ReworkState, legs: tuple[LegView, ...]) -> tuple[LegView, ...]:

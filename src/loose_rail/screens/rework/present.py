@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from loose_rail.app.album import photographs
 from loose_rail.app.repair import (
     action_of,
     current_step,
@@ -10,11 +11,13 @@ from loose_rail.app.repair import (
     repair_steps,
 )
 from loose_rail.app.session import JobSession
+from loose_rail.boards.part_words import job_words
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.whole_board import WHOLE_BOARD, component_of
 from loose_rail.diagnosis.step import asks_before_rework
 from loose_rail.jobs.state import JobState
 from loose_rail.judgement.rework import (
+    MARK,
     OPEN,
     REMOVE,
     Action,
@@ -177,11 +180,15 @@ def _action(action: Action, last: bool) -> str:
 def _steps(session: JobSession) -> tuple[ReworkStep, ...]:
     current, done = current_step(session), session.state.rework_done
     method = session.state.method_for(session.state.part_in_hand)
+    about = f"part:{session.state.part_in_hand}"
+    taken = sum(one.about == about for one in session.state.photos)
     found = []
     for step in repair_steps(session):
         status = "done" if step.key in done else "ahead"
         status = "current" if step == current else status
         how = f" ({method.replace('_', ' ')})" if step.key == REMOVE and method else ""
+        if step.key == MARK:
+            how = f" (Ctrl+G: {photographs(taken) if taken else 'none'} of it so far)"
         found.append(
             ReworkStep(key=step.key, text=step.text + how, caution=step.caution, status=status)
         )
@@ -204,7 +211,7 @@ def _safety(session: JobSession) -> str:
 
 
 def _part_words(state: JobState, part: Component) -> str:
-    words = f"{part.ref}, {part.duty}"
+    words = ", ".join(filter(None, (part.ref, job_words(part))))
     new, offer = state.replacement, state.offer_for(part.ref)
     if offer is not None:
         words += f": {offer.offer}"
