@@ -168,7 +168,9 @@ PHRASES = tuple(
 """What several words say together, in one spelling."""
 _WORD = re.compile(r"[^\W_]+(?:-[^\W_]+)*")
 _RATING = re.compile(
-    r"\b\d+(?:[.,]\d+)?\s?[µun]f\b(?:\s?/?\s?\d+\s?v\b)?|\b\d+\s?w\b", re.IGNORECASE
+    r"\b\d+(?:[.,]\d+)?\s?[µun]f\b(?:\s?/?\s?\d+\s?v\b)?|\b\d+\s?w\b|"
+    r"\b(?:\d+ ?[x×] ?)?\d+(?:[.,]\d+)?\s?(?:k|m|meg)(?:ohms?)?\b",
+    re.IGNORECASE,
 )
 _CAN = re.compile(r"\b(\d+)\s?[µu]f?\s?/?\s?(\d+)\s?v\b", re.IGNORECASE)
 LEAST_BULK_VOLTS = 315

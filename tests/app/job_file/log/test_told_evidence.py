@@ -62,6 +62,12 @@ class Told(unittest.TestCase):
             case = case_of({"said": said}, {"state": "set complete"}, {"read": "12 V", "at": "12V"})
             taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
             self.assertEqual([one.state for one in taken], [state], said)
+        for one, part in (("first", "1"), ("second", "2"), ("last", "2")):
+            read = {"read": "OL of 390k", "at": f"{one} of the chain", "mode": "ohms"}
+            both = {"read": "0.8 M", "at": "standby start resistors, 2 x 390k", "mode": "ohms"}
+            case = case_of({"state": "unplugged"}, both, read)
+            taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+            self.assertIn(f"standby start-up resistor {part}.", taken[-1].probe, one)
         swapped = case_of({"did": "swapped", "what": "12 V reservoir", "result": "works"})
         self.assertIn("12 V reservoir", swapped.notes.understood[-1])
         unknown = case_of({"did": "prayed", "what": "12 V reservoir", "result": "works"})

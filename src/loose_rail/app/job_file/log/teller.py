@@ -36,6 +36,13 @@ _BESIDE = re.compile(
     r"(?: the)? [A-Z]{1,3}\d{1,4}\b"
 )
 """Where a part sits is not the part."""
+_ORDINALS = {
+    **{"first": 0, "1st": 0, "second": 1, "2nd": 1, "other": 1, "next": 1},
+    **{"third": 2, "3rd": 2, "fourth": 3, "4th": 3, "last": -1},
+}
+_ONE_OF_SEVERAL = re.compile(
+    rf"(?:the )?({'|'.join(_ORDINALS)})\b.*?\b(?:chain|them|row|pair|one|string)\b", re.IGNORECASE
+)
 NOUNS = {"R": "resistor", "C": "capacitor", "D": "rectifier", "Q": "switch", "L": "choke"}
 """What a designator's letter stands for where there is no doubt."""
 INSTRUMENT = "job file"
@@ -53,6 +60,7 @@ class Teller:
         self.table, self.board, self.notes = table, table.board, notes
         self.situation = Situation()
         self.symptoms: set[str] = set()
+        self.several: list[str] = []
         self.keys = frozenset(candidate.key for candidate in table.candidates)
         self.besides: list[Beside] = []
         self.told: list[Told] = []
@@ -177,8 +185,10 @@ class Teller:
         found = self._of_topic(self._named(text, designators))
         if len(found) == 1 and len(designators) == 1:
             self.bound[designators[0]] = found[0]
+        if len(found) > 1:
+            self.several = found
         if found or not designators:
-            return found
+            return found or self._one_of_several(text)
         letters = re.match(r"[A-Z]+", designators[0])
         alike = [
             part.ref
@@ -186,6 +196,14 @@ class Teller:
             if letters and letters[0] in kind_of(part).letters
         ]
         return alike if len(alike) == 1 else []
+
+    def _one_of_several(self, text: str) -> list[str]:
+        """“Second of the chain”: one of those that were last told together."""
+        match = _ONE_OF_SEVERAL.match(text.strip())
+        if match is None:
+            return []
+        number = _ORDINALS[match[1].lower()]
+        return self.several[number : number + 1] if number >= 0 else self.several[-1:]
 
     def _named(self, text: str, designators: list[str]) -> list[str]:
         """The parts that words mean; beside a designator only those that its letter can be."""
