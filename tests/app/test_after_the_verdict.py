@@ -138,14 +138,20 @@ class Counted(unittest.TestCase):
                 st.integers(0, 8),
                 st.booleans(),
                 st.sampled_from(["", "same", "other"]),
+                st.lists(st.sampled_from(["Fernholt", "Mirrin"]), max_size=2),
             ),
             max_size=9,
         ),
         st.sampled_from(["", *LEVELS]),
         st.sampled_from(["", "repair"]),
+        st.sampled_from(["", "fernholt"]),
     )
     def test_come_backs_are_those_of_the_sets_that_were_handed_back(
-        self, rows: list[tuple[str | None, str, int, bool, str]], level: str, way: str
+        self,
+        rows: list[tuple[str | None, str, int, bool, str, list[str]]],
+        level: str,
+        way: str,
+        make: str,
     ) -> None:
         jobs = [
             Summary(
@@ -156,13 +162,16 @@ class Counted(unittest.TestCase):
                 follows=first,
                 came_back=back,
                 same_fault=decided,
+                makes=tuple(makes),
             )
-            for number, (proved, how, first, back, decided) in enumerate(rows, start=1)
+            for number, (proved, how, first, back, decided, makes) in enumerate(rows, start=1)
         ]
-        found = returned_by(jobs, level, way)
+        found = returned_by(jobs, level, way, make)
         counted = {"handed": 0, "same": 0, "other": 0}
         for one in jobs:
             if one.proved is None or (level and one.proved != level) or (way and one.way != way):
+                continue
+            if make and "Fernholt" not in one.makes:
                 continue
             counted["handed"] += 1
             said = [o.same_fault for o in jobs if o.came_back and o.follows == one.job]

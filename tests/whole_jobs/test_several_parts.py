@@ -14,6 +14,7 @@ from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
+from loose_rail.screens.hand_back.present import hand_back_state
 from loose_rail.screens.job.view import JobView
 from loose_rail.screens.parts.view import PartsView
 from loose_rail.screens.rework.view import ReworkView
@@ -35,7 +36,7 @@ from tests.shared import the
 
 CHAIN = (
     ("Q1", "650V 4A N rds=1.8 qg=18n insulated to-220f", "the verdict"),
-    ("R12", "1R 1% 2W", "burnt with it"),
+    ("R12", "1R 1% 2W make=Fernholt", "burnt with it"),
     ("F1", "T3.15AH250V", "opened"),
 )
 
@@ -99,6 +100,9 @@ class SeveralParts(unittest.TestCase):
         self.addCleanup(store.close)
         kept = fold(store.load(1))
         self.assertEqual([(one.part, one.offer) for one in kept.offers], [c[:2] for c in CHAIN])
+        self.assertEqual(kept.makes, ("Fernholt",))
+        told = hand_back_state(self.session, "", store.jobs()).came_back
+        self.assertIn("With Fernholt parts: none so far.", told)
         sheet = self.job.presenter.sheet()
         for ref, offer, _ in CHAIN:
             self.assertIn(ref, sheet)

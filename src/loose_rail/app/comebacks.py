@@ -1,4 +1,5 @@
-"""How many sets came back, counted against the way they went and the level they were proved to."""
+"""How many sets came back, counted against the way they went, the level they were proved to, and
+the make of what was fitted."""
 
 from __future__ import annotations
 
@@ -29,8 +30,11 @@ FEW = 10
 """Below this a share is no more than its count [E]."""
 
 
-def returned_by(jobs: Iterable[Summary], level: str = "", way: str = "") -> Returned:
-    """The count over the sets handed back at a level of proof, and by a way; empty is any."""
+def returned_by(
+    jobs: Iterable[Summary], level: str = "", way: str = "", make: str = ""
+) -> Returned:
+    """The count over the sets handed back at a level of proof, by a way, and with a part of a make
+    (in any letters); empty is any."""
     every = list(jobs)
     chosen = {
         one.job
@@ -38,6 +42,7 @@ def returned_by(jobs: Iterable[Summary], level: str = "", way: str = "") -> Retu
         if one.proved is not None
         and (not level or one.proved == level)
         and (not way or one.way == way)
+        and (not make or make.lower() in {known.lower() for known in one.makes})
     }
     back = [one for one in every if one.follows in chosen and one.came_back]
     same = {one.follows for one in back if one.same_fault == "same"}

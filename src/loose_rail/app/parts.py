@@ -30,6 +30,7 @@ from loose_rail.judgement.replacement.electrolytic import (
 )
 from loose_rail.judgement.replacement.judge_offer import judge_offer
 from loose_rail.judgement.replacement.judged import Judged
+from loose_rail.judgement.replacement.offer import read_offer
 from loose_rail.judgement.rework import Action, action_words
 from loose_rail.kernel.errors import BadEntryError
 
@@ -210,7 +211,8 @@ def _take(session: JobSession, ref: str, line: str) -> Outcome:
     offer, _, original = _split(line)
     notes = [f"{one.attribute.replace('_', ' ')}: {one.reason}" for one in odd]
     verdict = FIT_WORDS[found.fit]
-    session.record(ev.OfferTaken(ref, offer, original, verdict, notes))
+    make = read_offer(offer, "").word("make")
+    session.record(ev.OfferTaken(ref, offer, original, verdict, notes, make))
     return Outcome(f"For {ref}: {offer}, {verdict}.")
 
 

@@ -62,13 +62,15 @@ class PartStruck(Event, tag="part_struck", frozen=True):
 
 class OfferTaken(Event, tag="offer_taken", frozen=True):
     """What is fitted for a part, in the words of its ratings; `original` says what stood there, as
-    far as it was read, `notes` what the rules had to say."""
+    far as it was read, `notes` what the rules had to say, `make` whose it is where that was
+    typed."""
 
     part: str
     offer: str
     original: str
     verdict: str
     notes: list[str]
+    make: str = ""
 
 
 class ReworkStepDone(Event, tag="rework_step_done", frozen=True):

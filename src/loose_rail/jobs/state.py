@@ -197,6 +197,12 @@ class JobState:
         hand = self.part_in_hand
         return tuple(step for part, step in self.reworked if part == hand)
 
+    @property
+    def makes(self) -> tuple[str, ...]:
+        """Makes of the parts that were fitted, each once, where they were typed."""
+        found = (one.make for one in self.offers if one.make and one.part in self.fitted)
+        return tuple(dict.fromkeys(found))
+
     def offer_for(self, part: str) -> ev.OfferTaken | None:
         """What was chosen for a part by its ratings."""
         return next((one for one in self.offers if one.part == part), None)

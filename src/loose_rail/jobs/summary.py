@@ -16,7 +16,7 @@ from loose_rail.jobs.event_words import words_of
 from loose_rail.jobs.fold import fold, voided_sequences
 from loose_rail.jobs.state import JobState
 
-SUMMARY_VERSION = 3
+SUMMARY_VERSION = 4
 """Rises when a field changes its meaning; older summaries are worked out again."""
 FOUND_DETAILS = ("number_label", "number_sticker", "number_etched", "accessories")
 """Paperwork that the finder shows. The customer's name is not among it: a screen at the counter is
@@ -58,6 +58,8 @@ class Summary(msgspec.Struct, frozen=True, kw_only=True):
     with the same fault or another one."""
     follow_up: str = ""
     """The day to ask how the set does, ISO; empty where none was named."""
+    makes: tuple[str, ...] = ()
+    """Makes of the parts that were fitted, where they were typed."""
     watched: tuple[str, ...] = ()
     """What to watch for when such a set is taken apart again, each in words."""
 
@@ -93,6 +95,7 @@ def summary_of(job: int, records: Sequence[ev.Record], state: JobState | None = 
         came_back=state.detail("follows_as") == "came_back",
         same_fault=decided,
         follow_up=state.detail("follow_up"),
+        makes=state.makes,
         watched=tuple(_watched(state)),
     )
 

@@ -24,7 +24,13 @@ NAMED = {
         "ref": "reference",
         "acc": "accuracy",
     },
-    **{"coil": "coil_volts", "strings": "strings", "type": "type", "number": "number"},
+    **{
+        "coil": "coil_volts",
+        "strings": "strings",
+        "type": "type",
+        "number": "number",
+        "make": "make",
+    },
     **{"pins": "pins", "pitch": "pitch", "hfe": "gain", "ir": "amps_hot", "i100": "amps_hot"},
     **{"body": "body_volts", "joules": "joules", "out": "out_volts", "forward": "string_volts"},
     **{"contacts": "contacts", "length": "length", "i2t": "i2t", "vceo": "volts", "vf": "forward"},
@@ -118,6 +124,9 @@ def _take(word: str, value_unit: str, values: dict[str, Value]) -> bool:
 
 
 def _take_named(name: str, rest: str, values: dict[str, Value]) -> bool:
+    if name == "make":
+        values[name] = rest
+        return True
     if name in ("type", "number", "contacts"):
         values[name] = rest.upper()
         return True

@@ -44,10 +44,18 @@ def hand_back_state(session: JobSession, html: str, jobs: Sequence[Summary] = ()
             for number, one in enumerate(final_points(session), start=1)
         ),
         cost=_cost_words(session),
-        came_back=f"Sets proved as far as this one: {returned_by(jobs, level.title).words}.",
+        came_back=_came_back(session, jobs, level.title),
         proposed_price=f"{cost_of(session).total:.2f}",
         failed="Not repaired: the repair has failed." if status is ProofStatus.FAILED else "",
     )
+
+
+def _came_back(session: JobSession, jobs: Sequence[Summary], level: str) -> str:
+    """What became of sets like this one: proved as far, gone the same way, with parts of a make."""
+    way, lines = session.state.way, [("Sets proved as far as this one", returned_by(jobs, level))]
+    lines += [(f"By the way “{way.title}”", returned_by(jobs, way=way.way))] if way else []
+    lines += [(f"With {make} parts", returned_by(jobs, make=make)) for make in session.state.makes]
+    return " ".join(f"{title}: {found.words}." for title, found in lines)
 
 
 def _cost_words(session: JobSession) -> str:
