@@ -1,0 +1,77 @@
+"""What several words of the bench say together about a part, in one spelling."""
+
+from __future__ import annotations
+
+import re
+
+PHRASES = tuple(
+    (re.compile(pattern), plain)
+    for pattern, plain in (
+        (r"power[- ]factor|\bpfc\b", "pfc"),
+        (r"\bccfl\b", "inverter"),
+        (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
+        (r"\bin the gate of the\b", "gate resistor of the"),
+        (r"\bin (series|parallel)\b", " "),
+        (
+            r"\b(small|little|tiny) (electrolytic|capacitor|cap|can|elko)\b(?: \w+){0,2}? "
+            r"(?:beside|next to|near|at|by|of)(?: the)? (standby |main |boost |pfc |supply )?"
+            r"(controller|chip|ic|pwm)\b",
+            r"\3controller supply capacitor",
+        ),
+        (r"diodes? of the bridge", "bridge"),
+        (
+            r"from (?:the )?bulk\b[^,;]* to (?:the )?[^,;]*"
+            r"(?:reference|ref|sense|feedback|fb|comp)\w*( pin| input)?\b",
+            "boost upper divider resistor",
+        ),
+        (
+            r"from (?:the )?([\d.,]+ ?v\w*|output|rail)\b[^,;]* to (?:the )?[^,;]*"
+            r"(?:reference|ref|sense|feedback|fb|regulator)\w*('s)?( pin| input| reference)*\b",
+            r"upper divider resistor of the \1",
+        ),
+        (
+            r"from (?:the )?[^,;]*(?:reference|ref|sense|feedback|fb) ?(pin|input)? to (the )?"
+            r"(ground|gnd|minus)\b",
+            "lower divider resistor",
+        ),
+        (r"suppressor at the (jack|input)|input suppressor|\btransil\b", "tvs"),
+        (r"\b(?:(?!ic|zd|fb|cn|rv|rt|pc|tr)[a-z]{2,3})?431[a-z]{0,2}\b", "reference"),
+        (r"\bswitcher\b(?! (chip|ic|controller))", "switch"),
+        (r"\b(feedback|divider|sens(e|ing)) chain\b", "divider"),
+        (r"(?<![-\w])(?<!power )on[- ](?=(transistor|coupler|opto))", "start "),
+        (r"half[- ]bridge", "half"),
+        (r"start[- ]up", "start"),
+        (r"step[- ]down", "step-down"),
+        (r"over[- ]voltage|\bovp\b", "over-voltage"),
+        (r"(high|hi)[- ]side|\btop (?=(switch|mosfet|fet|transistor|igbt))", "upper "),
+        (r"\bbottom (?=(switch|mosfet|fet|transistor|igbt))", "lower "),
+        (r"(?<!hot )(low)[- ]side", "lower"),
+        (r"on ?/ ?off|power[- ]on|ps[-_ ]?on", "start"),
+        (
+            r"(line|mains|emi|rf) (filter|choke)( choke| coil)?(?! cap)|common[- ]mode( choke)?",
+            "mains choke",
+        ),
+        (
+            r"(diode|rectifier) bridge|bridge (diode|rectifier)s?|(bridge )?rectifier block",
+            "bridge",
+        ),
+        (r"(black|green|brown|dark) disc\b", "limiter"),
+        (r"(blue|yellow|orange|red) disc\b( varistor)?", "suppressor"),
+        (
+            r"(\b(big|large|primary|mains|hot[- ]side|main filter|4\d0 ?v) (the )?)+"
+            r"((filter|smoothing) )?(can|cap|capacitor|electrolytic|elko)s?\b",
+            "bulk capacitor",
+        ),
+        (
+            r"\b(dc|power|adapter|barrel|input|19 ?v)([- ]in)? "
+            r"(jack|socket|connector|plug|inlet)\b",
+            "adapter connector",
+        ),
+        (
+            r"\b(opto(coupler|isolator)?|photocoupler|coupler)('s)?,? (led|diode|transistor)"
+            r"( side)?\b",
+            "coupler",
+        ),
+    )
+)
+"""A pattern, and what stands for it; in this order."""
