@@ -61,7 +61,7 @@ SMALL = frozenset({"the", "of", "a", "an", "at", "to", "its", "in", "for", "and"
 NOUNS = frozenset(
     {"capacitor", "resistor", "connector", "fuse", "coupler", "transformer", "diode", "choke"}
 )
-HEADS = NOUNS | {"controller", "chip", "switch", "reference", "board", "strip", "tube", "driver"}
+HEADS = NOUNS | {"controller", "chip", "switch", "regulator", "board", "strip", "tube", "driver"}
 BOARDS = (
     *(("nothing", "nothing"), ("outside", "outside"), ("power", "power"), ("main board", "main")),
     *(("timing", "timing"), ("lamp", "lamps"), ("drive", "drive")),
@@ -83,9 +83,29 @@ class Mark:
     not_used: int = 0
 
 
+RENAMED = (
+    ("shunt reference", "shunt regulator"),
+    ("surge suppressor", "varistor (mov)"),
+    ("surge clamp", "tvs clamp"),
+    ("drags", "loads"),
+    ("gives no", "never requests"),
+)
+"""Words of the first cases, and what the same is called now (the glossary)."""
+
+
+def says(pattern: str, line: str) -> bool:
+    """Whether a line says what is looked for, in the words of now or of the first cases."""
+    lowered = line.lower()
+    for before, now in RENAMED:
+        lowered = lowered.replace(now, before)
+    return any(re.search(pattern, one, re.IGNORECASE) for one in (line, lowered))
+
+
 def words(text: str) -> set[str]:
     """The words that count, in one spelling each."""
     lowered = text.lower().replace("power-factor", "boost")
+    for before, now in RENAMED:
+        lowered = lowered.replace(before, now)
     lowered = re.sub(r"t-con\b", "timing", re.sub(r"\bps-on\b", "start", lowered))
     lowered = re.sub(r"start[- ]up", "startup", lowered)
     lowered = re.sub(r"(\d)\s?v\s?(\d)", r"\1.\2 v", lowered)
@@ -162,14 +182,14 @@ def marks_of(path: Path, engines: EngineOf) -> Iterator[Mark]:
             suspects = found["suspects"]["parts"]
             now, every = advice(found)
             three = any(fits(r, s) for s in suspects[:3] for r in stage["roles_three"])
-            never = [x for x in every if any(re.search(p, x, re.I) for p in stage["never"])]
+            never = [x for x in every if any(says(p, x) for p in stage["never"])]
             yield Mark(
                 case=path.stem,
                 after=stage["after"],
                 board=board_right(stage, found),
                 first=any(fits(r, s) for s in suspects[:1] for r in stage["roles_first"]),
                 three=three,
-                step=any(re.search(p, x, re.I) for p in stage["next_ok"] for x in now),
+                step=any(says(p, x) for p in stage["next_ok"] for x in now),
                 forbidden=never,
                 not_used=len(found["not_used"]),
             )
