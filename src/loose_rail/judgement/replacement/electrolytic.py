@@ -129,8 +129,16 @@ def standing_at(board: Board, ref: str) -> Candidate:
     known = original_of(board.component(ref))
     if board.is_read(ref):
         return known
-    nan = math.nan
-    return Candidate(f"as {ref} was", nan, nan, nan, nan, nan, nan, nan)
+    return Candidate(
+        name=f"as {ref} was",
+        farads=math.nan,
+        volts=math.nan,
+        celsius=math.nan,
+        esr_ohms=math.nan,
+        diameter_mm=math.nan,
+        height_mm=math.nan,
+        pitch_mm=math.nan,
+    )
 
 
 def role_of(board: Board, ref: str) -> str:
