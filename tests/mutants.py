@@ -33,6 +33,20 @@ class Mutant:
 
 MUTANTS = (
     Mutant(
+        "typical_is_no_fact",
+        "judgement/replacement/judge_offer.py",
+        "known = _of_profile(place, rules) if board.is_read(ref) else {}",
+        "known = _of_profile(place, rules)",
+        "tests.judgement.replacement.test_judge",
+    ),
+    Mutant(
+        "photograph_of_the_part_in_hand",
+        "app/album.py",
+        'return f"part:{state.part_in_hand or state.verdict.part}"',
+        'return f"part:{state.verdict.part}"',
+        "tests.whole_jobs.test_several_parts",
+    ),
+    Mutant(
         "lamp_veto",
         "diagnosis/inference/short_excluded.py",
         "if any(lamp in SEEN_DRAWING for lamp in lamps):",
