@@ -136,6 +136,8 @@ class OwnBoards(unittest.TestCase):
             ("650V 4A N rds=1.8 qg=18n insulated to-220f", "", "OK"),
             ("+capacitor", "+capacitor", "can be 5 V reservoir, 12 V reservoir"),
             ("+source sense resistor burnt with it", "", "standby source sense resistor"),
+            ("+gate resistor of the main switch", "", "main gate resistor is on the list"),
+            ("-main gate resistor", "", "off the list"),
             ("+main fuse opened", "", "on the list"),
             ("sense resistor", "", "in front"),
             ("1R 1% 2W was 2R2", "1R 1% 2W was 2R2", "Not for"),

@@ -264,9 +264,15 @@ def _ref_and_rest(session: JobSession, text: str) -> tuple[str, str]:
         if known := refs.get(" ".join(words[:count]).upper()):
             return known, " ".join(words[count:])
     for count in range(1, len(words) + 1):
+        if count < len(words) and words[count].lower() in PLACE_WORDS:
+            return _ref(session, text), ""  # “gate resistor of the main switch”: all of it is name
         if known := _ref(session, " ".join(words[:count])):
             return known, " ".join(words[count:])
     return "", text
+
+
+PLACE_WORDS = frozenset({"of", "at", "for", "on", "in", "behind", "beside", "after", "before"})
+"""Behind the name of a part they tell which of several it is."""
 
 
 def _no_part(session: JobSession, words: str) -> str:

@@ -64,6 +64,8 @@ class Substitutions(unittest.TestCase):
             with self.subTest(ref, offer=offer, original=original):
                 self.assertIs(judge_offer(composed, ref, offer, original).fit, fit)
                 self.assertIs(judge_offer(read, ref, offer, original).fit, of_read)
+        for ref, offer in (("F1", "T5AH250V"), ("C21", "470u 16V 105C low-esr")):
+            self.assertIs(judge_offer(read, ref, offer, offer).fit, Fit.NO)  # wrong before, too
         for check in judge_offer(composed, "C21", "1000u 16V 105C low-esr").checks:
             self.assertFalse(isinstance(check.original, float) and check.original > 0, check)
 

@@ -71,22 +71,24 @@ def judge_can(board: Board, place: Place, offer: Offer, told: dict[str, Value]) 
 
 
 def _told_can(known: Candidate, told: dict[str, Value]) -> Candidate:
-    """What stood there, by what was typed of it where that was told."""
+    """What stood there: by what was typed of it where nothing else is known. It never stands
+    against the profile: a wrong part may have been fitted before."""
+    if not math.isnan(known.farads):
+        return known
+    nan = math.nan
     number = {name: value for name, value in told.items() if isinstance(value, float)}
-    farads, volts = number.get("farads", known.farads), number.get("volts", known.volts)
-    series = SERIES.get(str(told.get("series", "")), "")
-    esr = number.get("esr", known.esr_ohms)
-    if "esr" not in number and told and not math.isnan(farads * volts):
-        esr = fresh_esr_ohms(farads, volts, series or SERIES["low-esr"])
+    farads, volts = number.get("farads", nan), number.get("volts", nan)
+    series = SERIES.get(str(told.get("series", "")), SERIES["low-esr"])
+    fresh = nan if math.isnan(farads * volts) else fresh_esr_ohms(farads, volts, series)
     return replace(
         known,
         farads=farads,
         volts=volts,
-        celsius=number.get("celsius", known.celsius),
-        esr_ohms=esr,
-        diameter_mm=number.get("diameter", known.diameter_mm),
-        height_mm=number.get("height", known.height_mm),
-        pitch_mm=number.get("pitch", known.pitch_mm),
+        celsius=number.get("celsius", nan),
+        esr_ohms=number.get("esr", fresh),
+        diameter_mm=number.get("diameter", nan),
+        height_mm=number.get("height", nan),
+        pitch_mm=number.get("pitch", nan),
     )
 
 

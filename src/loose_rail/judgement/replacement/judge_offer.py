@@ -54,7 +54,8 @@ def judge_offer(
         return _board_by_numbers(place, rules, text, original)
     offer = read_offer(text, rules.unit)
     known = _of_profile(place, rules) if board.is_read(ref) else {}
-    old = {**known, **_told(original, rules.unit)}
+    # what was told never stands against the profile: a wrong part may have been fitted before
+    old = {**_told(original, rules.unit), **known}
     checks = []
     for row in rules.rows:
         if row.mains_only and not place.on_mains:
