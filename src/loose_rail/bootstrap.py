@@ -14,10 +14,11 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import msgspec
 import platformdirs
 
+from loose_rail.app.board_album import BoardAlbum
 from loose_rail.app.board_desk import BoardDesk, BookRow
 from loose_rail.app.clock import SystemClock
 from loose_rail.app.following_job import Why, follow
-from loose_rail.app.known_before import lessons
+from loose_rail.app.known_before import lessons, lessons_elsewhere
 from loose_rail.app.log import JobLog
 from loose_rail.app.meters import MeterDesk, MeterPlugs
 from loose_rail.app.other_jobs import OtherJobs
@@ -76,8 +77,8 @@ class Workplace:
         self._stock: tuple[Candidate, ...] = ()
         self._shop = shop or Shop(options)
         self.store = self._shop.store
-        self.book = BoardBook(self._shop.places.boards)
         self.photos = PhotoFolder(self._shop.places.photos)
+        self.book = BoardBook(self._shop.places.boards, self.photos)
         self.profiles = [*self._own_profiles(self._shop.places.meters), *shipped_profiles()]
         if options.demo:
             self._set_up_demo()
@@ -132,8 +133,12 @@ class Workplace:
     def board_desk(self, board_id: str) -> BoardDesk:
         """A board of the book, to be looked at and changed."""
         jobs = (one for one in self.store.jobs() if one.board_id == board_id)
-        failed = Counter(one.part for one in jobs if one.teaches and one.part)
-        return BoardDesk(self.book, board_id, SystemClock(), failed)
+        ended = [one for one in jobs if one.teaches and one.part]
+        return BoardDesk(self.book, board_id, SystemClock(), ended)
+
+    def board_album(self, desk: BoardDesk) -> BoardAlbum:
+        """The photographs of a board of the book."""
+        return BoardAlbum(desk, self.photos)
 
     def boards(self, text: str = "") -> list[BookRow]:
         """The boards of the book in whose numbers these letters stand, our own first, with how many
@@ -168,7 +173,10 @@ class Workplace:
             board=board,
             clock=SystemClock(),
             hands=hands,
-            closed_jobs=[one for _, one in lessons(earlier, self.book.board)],
+            closed_jobs=[
+                *(one for _, one in lessons(earlier, self.book.board)),
+                *lessons_elsewhere(board, self.book.own_file(board.id)),
+            ],
         )
         if hands is not None:
             for part in state.fitted:
@@ -316,7 +324,7 @@ def shop_files(data: Path | None) -> tuple[SqliteStore, BoardBook]:
     """The shop's database and board book, where no window is wanted."""
     path = data or default_store()
     take_over(path)
-    return SqliteStore(path), BoardBook(places_of(path).boards)
+    return SqliteStore(path), BoardBook(places_of(path).boards, PhotoFolder(places_of(path).photos))
 
 
 def engine_for(board: Board, progress: Callable[[float, str], None] | None = None) -> Engine:

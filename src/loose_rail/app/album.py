@@ -6,25 +6,22 @@ Reading and keeping files is slow and is called on a worker thread (`keep_files`
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from pathlib import Path
+from collections.abc import Callable
 
+from loose_rail.app.kept_pictures import Kept, KeptPictures
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.ports import Photos
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.evidence.soft_evidence import finding_key
 from loose_rail.jobs import events as ev
-from loose_rail.kernel.errors import PhotoError, StoreError
-from loose_rail.kernel.files import LARGEST_PHOTO, read_bounded
+from loose_rail.kernel.errors import StoreError
 
 STAGE_WORDS = {stage: stage.replace("_", " ").capitalize() for stage in ev.STAGES}
 RECORDING = "recording"
 """What a plot of readings in time is about."""
-Kept = tuple[list[tuple[str, str]], list[str]]
-"""What a worker brings back: (digest, file name) of what was kept, and what was refused."""
 
 
-class Album:
+class Album(KeptPictures):
     """Photographs of one job. `subject` is what the next photograph hangs on."""
 
     def __init__(
@@ -33,8 +30,8 @@ class Album:
         folder: Photos | None,
         looking_at: Callable[[], str] = str,
     ) -> None:
+        super().__init__(folder)
         self._session = session
-        self._folder = folder
         self._looking_at = looking_at
         self.selected = 0
         self.compared = -1
@@ -53,41 +50,6 @@ class Album:
             return f"Not saved yet, kept in {self._session.set_aside()}."
         except StoreError as error:
             return error.one_line()
-
-    # ---- slow: on a worker thread ----------------------------------------------------------
-
-    def keep_files(self, paths: Sequence[Path]) -> Kept:
-        """Read files and keep what are pictures."""
-        kept: list[tuple[str, str]] = []
-        refused: list[str] = []
-        for path in paths:
-            try:
-                kept.append((self._kept(read_bounded(path, LARGEST_PHOTO), path.name), path.stem))
-            except PhotoError as error:
-                refused.append(error.one_line())
-            except OSError as error:
-                refused.append(f"{path.name} can't be read: {error.strerror}.")
-        return kept, refused
-
-    def keep_bytes(self, data: bytes, name: str) -> Kept:
-        """Keep a picture from the clipboard."""
-        try:
-            return [(self._kept(data, name), name)], []
-        except PhotoError as error:
-            return [], [error.one_line()]
-
-    def picture(self, photo: str, small: bool) -> Path:
-        """The file of a photograph or of its thumbnail. Raises PhotoError."""
-        folder = self._folder_here()
-        return folder.thumbnail(photo) if small else folder.path(photo)
-
-    def _kept(self, data: bytes, name: str) -> str:
-        return self._folder_here().add(data, name)
-
-    def _folder_here(self) -> Photos:
-        if self._folder is None:
-            raise PhotoError("This shop has no folder for photographs.", "Open it from a file.")
-        return self._folder
 
     # ---- on the main thread ----------------------------------------------------------------
 

@@ -23,7 +23,9 @@ from loose_rail.boards.own.pin_label import PinJob
 from loose_rail.boards.own.place_words import where_to_look
 from loose_rail.boards.own.say import doubts_of, make_up_lines
 from loose_rail.boards.profile import Board
+from loose_rail.jobs.summary import Summary
 from loose_rail.kernel.errors import BoardFileError, LooseRailError
+from loose_rail.vocabulary.keys import part_of
 
 MOST_SHOWN_CHANGES, MOST_WEAK = 8, 6
 _COPY = re.compile(r"^\s*copy as (\S+)\s*$", re.IGNORECASE)
@@ -62,7 +64,9 @@ class OwnBook(Protocol):
     def put_back(self, board_id: str, at: str) -> str: ...
     def learn(self, board_id: str, values: Mapping[str, float]) -> int: ...
     def take_file(self, path: Path, at: str) -> tuple[str, str]: ...
-    def give_file(self, board_id: str, path: Path) -> None: ...
+    def give_file(
+        self, board_id: str, path: Path, failed: Mapping[str, int] | None = ...
+    ) -> str: ...
     def forget(self, board_id: str) -> int: ...
 
 
@@ -94,17 +98,17 @@ class BoardState:
 
 
 class BoardDesk:
-    """One board, by its number in the book. `failed` counts the parts that the shop's closed jobs
-    of this board ended at."""
+    """One board, by its number in the book. `ended` are the shop's closed jobs of this board that
+    ended at a part."""
 
     def __init__(
         self,
         book: OwnBook,
         board_id: str,
         clock: Clock,
-        failed: Mapping[str, int] | None = None,
+        ended: Sequence[Summary] = (),
     ) -> None:
-        self._failed = failed or {}
+        self._ended = tuple(ended)
         self._book = book
         self.board_id = board_id
         self._clock = clock
@@ -127,7 +131,7 @@ class BoardDesk:
                 f"{one.at[:16].replace('T', ' ')}  {one.words}"
                 for one in list(self._book.changes(self.board_id))[-MOST_SHOWN_CHANGES:]
             ),
-            facts=(*_facts(own, board), *_learned(board), *self._weak()),
+            facts=(*_facts(own, board), *_learned(board), *self._weak(own)),
         )
 
     def board(self) -> Board:
@@ -136,17 +140,39 @@ class BoardDesk:
 
     def failed(self) -> Counter[str]:
         """Parts that failed here before with their counts, by the names they have now."""
-        counted = Counter[str]()
         names = self.board().earlier_names
-        for part, count in self._failed.items():
-            counted[names.get(part, part)] += count
-        return counted
+        return Counter(names.get(one.part, one.part) for one in self._ended)
 
-    def _weak(self) -> tuple[tuple[str, str], ...]:
+    def failed_elsewhere(self) -> Counter[str]:
+        """The same of other shops, as far as their files told. Raises BoardFileError."""
+        return _elsewhere(self._book.own_file(self.board_id), self.board())
+
+    def ended_at(self, part: str) -> list[str]:
+        """The closed jobs of this board that ended at a part, in words, the newest first."""
+        names = self.board().earlier_names
+        own = [one for one in self._ended if names.get(one.part, one.part) == part]
+        return [f"job {one.ticket}: {one.title}" for one in reversed(own)]
+
+    def own_file(self) -> OwnBoardFile | None:
+        """What was typed of the board; None for one that can only be looked at. Raises
+        BoardFileError."""
+        return self._book.own_file(self.board_id)
+
+    def change(self, own: OwnBoardFile, words: str) -> Outcome:
+        """Keep the board as it was changed; `words` tell what was done."""
+        try:
+            self._book.keep_own(own, self._clock.now(), words)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        return Outcome(f"{_sentence(words)}.")
+
+    def _weak(self, own: OwnBoardFile | None) -> tuple[tuple[str, str], ...]:
         """The same in words, the most often first."""
-        counted = self.failed()
-        words = ", ".join(f"{part} {count}×" for part, count in counted.most_common(MOST_WEAK))
-        return (("Failed here before", words),) if words else ()
+        found = (
+            ("Failed here before", self.failed()),
+            (f"Failed at {_shops(own)}", _elsewhere(own, self.board())),
+        )
+        return tuple((title, _counts(counted)) for title, counted in found if counted)
 
     def echo(self, text: str) -> Echo:
         """What a typed line would do."""
@@ -195,10 +221,11 @@ class BoardDesk:
     def give_file(self, path: Path) -> Outcome:
         """Write this board as one file."""
         try:
-            self._book.give_file(self.board_id, path)
+            failed = Counter(one.suspect or one.part for one in self._ended)
+            left = self._book.give_file(self.board_id, path, failed)
         except LooseRailError as error:
             return Outcome.refused(error.one_line())
-        return Outcome(f"{self.board_id} is written to {path}.")
+        return Outcome(f"{self.board_id} is written to {path}{f'; {left}' if left else ''}.")
 
     def copy_as(self, number: str) -> Outcome:
         """The same board under another number, to be changed by itself."""
@@ -249,6 +276,24 @@ class BoardDesk:
             if label and made.pins[plug.name, number].job is PinJob.UNKNOWN
         ]
         return f"Says nothing here: {'; '.join(unknown[:3])}." if unknown else ""
+
+
+def _shops(own: OwnBoardFile | None) -> str:
+    count = len(own.elsewhere) if own else 0
+    return f"{count} other shop{'s' if count != 1 else ''}"
+
+
+def _elsewhere(own: OwnBoardFile | None, board: Board) -> Counter[str]:
+    counted = Counter[str]()
+    for counts in own.elsewhere.values() if own else ():
+        for suspect, count in counts.items():
+            part = part_of(suspect)
+            counted[board.earlier_names.get(part, part)] += count
+    return counted
+
+
+def _counts(counted: Counter[str]) -> str:
+    return ", ".join(f"{part} {count}×" for part, count in counted.most_common(MOST_WEAK))
 
 
 def names_the_part(text: str) -> bool:

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
+from loose_rail.boards.own.file import OwnBoardFile
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, role_of_part
+from loose_rail.jobs.renamed import renamed_key
 from loose_rail.jobs.state import JobState
 from loose_rail.jobs.summary import Summary
 from loose_rail.kernel.errors import BoardFileError
+from loose_rail.vocabulary.keys import part_of
 
 MOST_WARNINGS = 6
+MOST_ELSEWHERE = 50
+"""Jobs of one suspect at one other shop that count [E]."""
 
 
 def lessons(
@@ -30,6 +35,18 @@ def lessons(
         topology = board.topology if board else ""
         role = role_of_part(board, job.part) if board else ""
         found.append((job, ClosedJob(job.board_id, topology, job.suspect, role)))
+    return found
+
+
+def lessons_elsewhere(board: Board, own: OwnBoardFile | None) -> list[ClosedJob]:
+    """What other shops' jobs on this board ended at, as its file tells."""
+    found: list[ClosedJob] = []
+    for counts in own.elsewhere.values() if own else ():
+        for suspect, count in counts.items():
+            named = renamed_key(suspect, board.earlier_names)
+            role = role_of_part(board, part_of(named))
+            one = ClosedJob(board.id, board.topology, named, role, elsewhere=True)
+            found += [one] * min(count, MOST_ELSEWHERE)
     return found
 
 

@@ -14,7 +14,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.boards.tried import MISSHAPEN, trouble_in_use, why
 from loose_rail.boards.validate import problems_of
 from loose_rail.kernel.errors import BoardFileError
-from loose_rail.kernel.files import LARGEST_BOARD, read_bounded
+from loose_rail.kernel.files import LARGEST_GIVEN_BOARD, read_bounded
 
 SCHEMA = "loose-rail/board/1"
 RECIPE_SCHEMA = "loose-rail/recipe/1"
@@ -70,7 +70,7 @@ def _decoded(data: bytes, source: str) -> Board:
 def read_board(path: Path) -> Board:
     """Read a profile from a file. Raises BoardFileError."""
     try:
-        data = read_bounded(path, LARGEST_BOARD)
+        data = read_bounded(path, LARGEST_GIVEN_BOARD)
     except OSError as error:
         raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
     return decode_board(data, path.name)

@@ -25,6 +25,7 @@ def known_here(
     state where there is no such thing. What is None is not known yet, without predictions.
     A part that was fitted stays: readings before and after it stay apart.
     """
+    missing = [r for r in state.readings if not (candidates is None or r.candidate in candidates)]
     readings = [r for r in state.readings if candidates is None or r.candidate in candidates]
     findings = [one for one in state.findings if one.part in parts or not one.part]
     noted = [
@@ -37,7 +38,7 @@ def known_here(
         )
     ]
     verdict = state.verdict if state.verdict is None or state.verdict.part in parts else None
-    gone = [f"reading {r.number} ({r.probe})" for r in state.readings if r not in readings]
+    gone = [f"reading {r.number} ({r.probe})" for r in missing]
     gone += [f"what was seen on {one.part}" for one in state.findings if one not in findings]
     gone += [f"what {one.event.subject} showed" for one in state.noted if one not in noted]
     if verdict is not state.verdict and state.verdict is not None:

@@ -15,6 +15,8 @@ LARGEST_SMALL_FILE = 1_000_000
 """Bytes of settings, window state and meter profiles: the largest of ours has 4 kB [E]."""
 LARGEST_BOARD = 8_000_000
 """Bytes of a board profile, a netlist or a job file: the largest shipped board has 0.2 MB [E]."""
+LARGEST_GIVEN_BOARD = 40_000_000
+"""Bytes of a board of another shop, with its photographs in base64 [E]."""
 LARGEST_HISTORY = 100_000_000
 """Bytes of what a board was before each of its changes: a thousand changes of 10 kB [E]."""
 LARGEST_PHOTO = 60_000_000

@@ -8,8 +8,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 
 from loose_rail.kernel.quantities import engineering, span
+
+MOST_TEXTS = 4096
+"""Readings whose words are kept: a ledger is worded anew with every entry."""
 
 
 class Form(StrEnum):
@@ -42,17 +46,21 @@ class Observation:
     hertz: float | None = None
     printed: float | None = None
 
-    def _told(self) -> tuple[object, ...]:
-        ends = (None if math.isnan(one) else one for one in (self.low, self.high))
-        return (self.form, *ends, self.unit, self.hertz, self.printed)
-
     def __eq__(self, other: object) -> bool:
         """Equal where the same was noted; an end that was not noted is no number, and equals
         another that was not."""
-        return isinstance(other, Observation) and self._told() == other._told()
+        if self is other:
+            return True
+        return (
+            isinstance(other, Observation)
+            and self.form is other.form
+            and _same_end(self.low, other.low)
+            and _same_end(self.high, other.high)
+            and (self.unit, self.hertz, self.printed) == (other.unit, other.hertz, other.printed)
+        )
 
     def __hash__(self) -> int:
-        return hash(self._told())
+        return hash((None if math.isnan(self.low) else self.low, self.unit))
 
     @property
     def centre(self) -> float:
@@ -61,6 +69,7 @@ class Observation:
             return self.low
         return 0.5 * (self.low + self.high)
 
+    @lru_cache(MOST_TEXTS)  # noqa: B019 - readings are small, and their number is bounded
     def text(self, digits: int = 3) -> str:
         """The reading in words and units, as the ledger and the report show it."""
         if self.printed is not None:
@@ -93,6 +102,10 @@ class Observation:
         first, last = (self.low, self.high) if self.form is Form.RISING else (self.high, self.low)
         start, end = engineering(first, self.unit, digits), engineering(last, self.unit, digits)
         return f"{word} {start} to {end}"
+
+
+def _same_end(one: float, other: float) -> bool:
+    return one == other or (math.isnan(one) and math.isnan(other))
 
 
 def value(number: float, unit: str) -> Observation:

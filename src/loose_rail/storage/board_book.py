@@ -21,11 +21,14 @@ from loose_rail.jobs.renamed import renamed_key
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.kernel.files import (
     LARGEST_BOARD,
+    LARGEST_GIVEN_BOARD,
     LARGEST_HISTORY,
     make_private,
     read_bounded,
     write_durably,
 )
+from loose_rail.storage.give_board import mark_of_shop, taken_in, to_hand_on
+from loose_rail.storage.photos import PhotoFolder
 
 LEAST_PART = 4
 MOST_STEPS = 200
@@ -63,8 +66,9 @@ class BoardBook:
     """All boards that the shop knows. `directory` holds its own; it is made when first needed.
     `version` grows with every change, so that an open job heeds it."""
 
-    def __init__(self, directory: Path) -> None:
-        self._directory = directory
+    def __init__(self, directory: Path, photos: PhotoFolder | None = None) -> None:
+        """`photos` keeps the pictures of boards; without it they stay out."""
+        self._directory, self._photos = directory, photos
         self.version = 0
 
     def board(self, board_id: str, mains_volts: float | None = None) -> Board:
@@ -220,12 +224,12 @@ class BoardBook:
 
     def take_file(self, path: Path, at: str) -> tuple[str, str]:
         """Take in a board file of another shop: a board of its own, or merged with ours of the same
-        number; its id here, and what became of it. Raises BoardFileError."""
+        number; its id here, and what became of it. Raises BoardFileError and PhotoError."""
         try:
-            data = read_bounded(path, LARGEST_BOARD)
+            data = read_bounded(path, LARGEST_GIVEN_BOARD)
         except OSError as error:
             raise BoardFileError(f"{path} can't be read: {error.strerror}.") from error
-        theirs = decoded(data, path.name)
+        theirs = taken_in(decoded(data, path.name), self._photos, mark_of_shop(self._directory))
         known = next(
             (
                 own
@@ -245,16 +249,25 @@ class BoardBook:
             told += f"; left as ours: {'; '.join(found.left)}"
         return kept.id, told
 
-    def give_file(self, board_id: str, path: Path) -> None:
-        """Write a board as one file that another shop can take in. Raises BoardFileError."""
+    def give_file(self, board_id: str, path: Path, failed: Mapping[str, int] | None = None) -> str:
+        """Write a board as one file that another shop can take in, with its photographs and what
+        failed on it, `failed` by suspect; what could not go with it, empty for nothing. Without
+        `failed` it goes bare. Raises BoardFileError."""
         own = self.own_file(board_id)
-        data = (
-            encoded(own) if own else msgspec.json.format(msgspec.json.encode(self.board(board_id)))
-        )
+        left = ""
+        if own is None:
+            data = msgspec.json.format(msgspec.json.encode(self.board(board_id)))
+        elif failed is None:
+            data = encoded(msgspec.structs.replace(own, photos=[], elsewhere={}))
+        else:
+            mark = mark_of_shop(self._directory)
+            given, left = to_hand_on(own, self._photos, mark, failed)
+            data = encoded(given)
         try:
             write_durably(path, data)
         except OSError as error:
             raise BoardFileError(f"{path} can't be written: {error.strerror}.") from error
+        return left
 
     def changes(self, board_id: str) -> list[Change]:
         """What was changed on a board of the shop's own, the newest last. Raises BoardFileError."""

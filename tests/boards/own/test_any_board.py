@@ -32,6 +32,7 @@ from loose_rail.diagnosis.settled_facts import pins_confirmed
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.renamed import renamed_records
 from loose_rail.jobs.state import JobState
+from loose_rail.jobs.summary import Summary
 from loose_rail.judgement.over_voltage import over_voltage
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
 from loose_rail.kernel.errors import BoardFileError
@@ -295,8 +296,13 @@ class Parts(unittest.TestCase):
             norms = {"C952.esr@unplugged": [0.03], "live.main_pin@x": [12.1, 12.2]}
             self.assertEqual(BoardBook(Path(folder)).board("XQ-77").norms, norms)
             self.assertIn(("Learned", "2 points from 2 sound boards"), desk.state().facts)
-            weak = BoardDesk(book, "XQ-77", SystemClock(), {"12 V reservoir": 1, "C952": 2})
+            ended = [
+                Summary(job=number, events=1, ticket=f"000{number}", part=part, title="dried out")
+                for number, part in enumerate(("12 V reservoir", "C952", "C952"), start=1)
+            ]
+            weak = BoardDesk(book, "XQ-77", SystemClock(), ended)
             self.assertIn(("Failed here before", "C952 3×"), weak.state().facts)
+            self.assertEqual(weak.ended_at("C952")[0], "job 0003: dried out")
             self.assertTrue(desk.forget().taken)
             self.assertEqual(book.board("XQ-77").norms, {})
 

@@ -8,8 +8,10 @@ import msgspec
 from PyQt6.QtCore import Qt
 
 from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, encoded
+from loose_rail.practice.sample_photo import sample_photo
 from loose_rail.screens.board_book.view import BoardBookView
 from loose_rail.screens.own_board.view import JobBoardView
+from loose_rail.screens.photos.view import PhotoView
 from tests.screens.helper import close_window, focus, open_window, press, settle, write
 from tests.shared import the
 
@@ -130,6 +132,63 @@ class Book(unittest.TestCase):
         self.assertIn("1 sound board of this number", job.notice.text())
         settle(lambda: session.review is not None, 60)
         self.assertTrue(session.board.norms)
+
+    def test_points_on_photographs_of_the_board_by_keys(self) -> None:
+        """Added, marked, named, looked at, taken back; a job's photograph comes into the book."""
+        picture = self.folder / "parts side.jpg"
+        picture.write_bytes(sample_photo(True))
+        self.window.shelf.rows.setFocus()
+        page = self.page()
+        page.choose("QX-1")
+        press(Qt.Key.Key_F4)
+        self.assertTrue(page.panel.photographs.isVisible())
+        page.add_photographs([picture])
+        photographs = page.panel.photographs
+        settle(lambda: bool(the(photographs.album).photos), 20)
+        self.assertIs(focus(), page.panel.entry)
+        for _ in range(3):
+            press(Qt.Key.Key_Left)
+        write("C952 = 12 V reservoir 1000u 25V")
+        press(Qt.Key.Key_Right)
+        press(Qt.Key.Key_Down)
+        write("CN8/3")
+        spots = the(self.book.own_file("QX-1")).photos[0].spots
+        self.assertEqual([spot.at for spot in spots], ["C952", "CN8/3"])
+        self.assertLess(spots[0].x, 0.4)
+        self.assertEqual(the(photographs.album).facts().title, "CN8 pin 3, 5VSB")
+        press(Qt.Key.Key_Left)
+        press(Qt.Key.Key_Up)
+        self.assertIn("C952", the(photographs.album).facts().title)
+        press(Qt.Key.Key_Z, CONTROL)
+        self.assertEqual(len(the(self.book.own_file("QX-1")).photos[0].spots), 1)
+        press(Qt.Key.Key_Escape)
+        self.assertFalse(photographs.isVisible())
+        page.left.emit()
+        self.window.take_in()
+        for key, text in (("set_name", "Made-up 32"), ("numbers", "QX-1")):
+            self.window.new_job.fields[key].setText(text)
+        self.window.new_job._create()
+        job = the(self.window.job)
+        settle(lambda: job.presenter.session.review is not None, 60)
+        other = self.folder / "as it came.jpg"
+        other.write_bytes(sample_photo(False))
+        press(Qt.Key.Key_G, CONTROL)
+        album = job.page_of(PhotoView)
+        album.add_files([other])
+        settle(lambda: bool(album.album.photos), 20)
+        album.focus_work()
+        album.entry.setText("Q77 = standby switch")
+        press(Qt.Key.Key_F7)
+        self.assertIn("Q77 is the standby switch", job.notice.text())
+        self.assertIn("Marked: Q77", job.notice.text())
+        album.entry.setText("somewhere warm")
+        press(Qt.Key.Key_F7)
+        press(Qt.Key.Key_F8)
+        self.assertIn("No part or pin: somewhere warm", job.notice.text())
+        kept = the(self.book.own_file("QX-1")).photos[-1]
+        self.assertEqual((kept.caption, [s.at for s in kept.spots]), ("as it came", ["Q77"]))
+        press(Qt.Key.Key_F8)
+        self.assertIn("already", job.notice.text())
 
     def read(self, candidate: object, volts: float) -> None:
         from loose_rail.jobs.observations import reading_event

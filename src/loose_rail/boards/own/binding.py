@@ -118,13 +118,13 @@ def line_of(board: Board, text: str) -> Line:
     """What one line says about a board. Raises BoardFileError with what to type instead."""
     lacks = _LACKS.match(text)
     if lacks:
-        gone = _place(board, lacks[1])
+        gone = place_named(board, lacks[1])
         return Struck(gone, slot_of(board, gone))
     beside = _BESIDE.match(text)
     if beside:
         said = printed_on(beside[4])
         how = SERIES if beside[2] or beside[3] else PARALLEL
-        first = _place(board, said.words)
+        first = place_named(board, said.words)
         slot = slot_of(board, first)
         return Beside(_free(board, beside[1]), first, slot, how, said.value, said.volts)
     binds = _BINDS.match(text)
@@ -134,7 +134,7 @@ def line_of(board: Board, text: str) -> Line:
             "Type C952 = 12 V reservoir 1000u 25V, C953 with C952, or no clamp diode.",
         )
     said = printed_on(binds[2])
-    place = _place(board, said.words)
+    place = place_named(board, said.words)
     said = _by_mark(board.component(place), said)
     _check_value(board.component(place), said)
     slot = slot_of(board, place)
@@ -167,7 +167,8 @@ def _free(board: Board, ref: str, place: str = "") -> str:
     return wanted
 
 
-def _place(board: Board, words: str) -> str:
+def place_named(board: Board, words: str) -> str:
+    """The one part that words name. Raises BoardFileError with the nearest ones."""
     found = parts_named(board, words)
     if len(found) == 1:
         return found[0]

@@ -16,6 +16,7 @@ from loose_rail.boards.own.board import Composed, own_board
 from loose_rail.boards.own.bound import bound, names_of, read_values
 from loose_rail.boards.own.dividers import with_ratios
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
+from loose_rail.boards.own.photographs import BoardPhoto, checked_photos
 from loose_rail.boards.own.typed_pinout import pinout_text, typed_pinout
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.errors import BoardFileError
@@ -38,7 +39,9 @@ class OwnBoardFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """What is known of an own board. `kind` are words for its make-up, `set_kind` for the set it is
     from; `connectors` one typed line each; `wake` how its start pin works; `parts` what was said of
     parts, in order; `true_volts` labels that are wrong; `was` maps earlier names of parts to those
-    that a mended label gave them."""
+    that a mended label gave them; `photos` are pictures of the board with points on them;
+    `elsewhere` counts what failed at other shops, by shop and suspect (`C952:dried`); `pictures`
+    holds the photographs themselves, in base64 by their SHA-256, in a file that is handed on."""
 
     schema: str
     id: str
@@ -51,6 +54,9 @@ class OwnBoardFile(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     true_volts: list[TrueVolts] = []
     parts: list[Line] = []
     was: dict[str, str] = {}
+    photos: list[BoardPhoto] = []
+    elsewhere: dict[str, dict[str, int]] = {}
+    pictures: dict[str, str] = {}
 
     @property
     def plugs(self) -> tuple[OwnConnector, ...]:
@@ -90,6 +96,9 @@ def checked(own: OwnBoardFile) -> OwnBoardFile:
             raise BoardFileError(
                 f"Two connectors are called {name}.", "Give each the name printed beside it."
             )
+    checked_photos(own.photos)
+    if any(count < 0 for counts in own.elsewhere.values() for count in counts.values()):
+        raise BoardFileError("A count of failed parts is below 0.", "Take that line out.")
     return own
 
 

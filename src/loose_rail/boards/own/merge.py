@@ -9,6 +9,7 @@ import msgspec
 
 from loose_rail.boards.own.binding import Line, Struck
 from loose_rail.boards.own.file import OwnBoardFile, board_of_file, checked
+from loose_rail.boards.own.photographs import both
 from loose_rail.boards.own.typed_pinout import pinout_text
 from loose_rail.kernel.errors import BoardFileError
 
@@ -50,6 +51,7 @@ def merged(ours: OwnBoardFile, theirs: OwnBoardFile) -> Merged:
     board_of_file(made)
     for line in theirs.parts:
         made = _with_part(made, line, taken, left)
+    made = _with_experience(made, theirs, taken)
     return Merged(made, tuple(taken), tuple(left))
 
 
@@ -65,6 +67,24 @@ def _with_plugs(
         elif own[plug.name].pins != plug.pins:
             left.append(f"{plug.name}: theirs has {', '.join(pin or '?' for pin in plug.pins)}")
     return msgspec.structs.replace(made, connectors=lines)
+
+
+def _with_experience(made: OwnBoardFile, theirs: OwnBoardFile, taken: list[str]) -> OwnBoardFile:
+    """Their photographs, and what failed at other shops: of one shop that both tell of, the higher
+    counts, which are the later ones."""
+    photos = both(made.photos, theirs.photos)
+    if photos != made.photos:
+        points = sum(len(one.spots) for one in photos) - sum(len(one.spots) for one in made.photos)
+        taken.append(f"{len(photos) - len(made.photos)} photographs, {points} points")
+    counted = dict(made.elsewhere)
+    for shop, counts in theirs.elsewhere.items():
+        known = counted.get(shop, {})
+        counted[shop] = {
+            key: max(known.get(key, 0), counts.get(key, 0)) for key in {**known, **counts}
+        }
+    if counted != made.elsewhere:
+        taken.append("what failed at other shops")
+    return msgspec.structs.replace(made, photos=photos, elsewhere=counted)
 
 
 def _with_part(made: OwnBoardFile, line: Line, taken: list[str], left: list[str]) -> OwnBoardFile:

@@ -50,15 +50,18 @@ def suspect_rows(table: PredictionTable, suspect: str) -> Mask:
     return table.rows_with[suspect]
 
 
-def log_odds(table: PredictionTable, suspect: str, logs: Sequence[Floats]) -> list[float]:
-    """How strongly each piece of evidence speaks for a suspect, in nats, from its log-likelihoods
-    `(n_rows,)`."""
-    own = suspect_rows(table, suspect)
+def log_odds(table: PredictionTable, suspects: Sequence[str], logs: Sequence[Floats]) -> Floats:
+    """How strongly each piece of evidence speaks for each suspect, `(n_suspects, n_evidence)` nats,
+    from its log-likelihoods `(n_rows,)`."""
+    if not suspects or not logs:
+        return np.zeros((len(suspects), len(logs)))
+    own = np.array([suspect_rows(table, one) for one in suspects])
     prior = np.exp(log_prior(table))
-    inside = np.where(own, prior, 0.0) / prior[own].sum()
-    outside = np.where(own, 0.0, prior) / prior[~own].sum()
-    likely = [np.exp(log) for log in logs]
-    return [float(np.log((one @ inside) / (one @ outside))) for one in likely]
+    inside, outside = np.where(own, prior, 0.0), np.where(own, 0.0, prior)
+    likely = np.exp(np.array(logs)).T
+    inside /= inside.sum(axis=1, keepdims=True)
+    outside /= outside.sum(axis=1, keepdims=True)
+    return np.asarray(np.log((inside @ likely) / (outside @ likely)))
 
 
 def reading_weights(
@@ -67,7 +70,8 @@ def reading_weights(
     """Log-odds of each reading for each suspect, by the reading's number."""
     logs = list(reading_logs(table, evidence))
     numbers = [item.number for item in evidence]
-    return [dict(zip(numbers, log_odds(table, one, logs), strict=True)) for one in suspects]
+    weights = log_odds(table, suspects, logs).tolist()
+    return [dict(zip(numbers, own, strict=True)) for own in weights]
 
 
 def reasons_for(
@@ -80,7 +84,7 @@ def reasons_for(
     """What speaks for and against a suspect, the strongest first. `names` words each reading."""
     words = [clue.words for clue in clues] + [names[item.number] for item in evidence]
     logs = [clue.log for clue in clues] + list(reading_logs(table, evidence))
-    weights = log_odds(table, suspect, logs)
+    weights = log_odds(table, [suspect], logs)[0].tolist()
     found = [Reason(said, weight) for said, weight in zip(words, weights, strict=True)]
     telling = [reason for reason in found if abs(reason.log_odds) >= TELLING_LOG_ODDS]
     return sorted(telling, key=lambda reason: -abs(reason.log_odds))

@@ -99,7 +99,7 @@ class Column(Predicted):
 
     def __init__(self, table: PredictionTable, number: int) -> None:
         super().__init__(table, number)
-        self._known: dict[tuple[Observation, Make, bool], Floats] = {}
+        self._known: dict[tuple[Observation, Make, bool], tuple[Floats, Floats]] = {}
         self._of_degree: dict[tuple[Observation, Make], DegreeLogs] = {}
 
     def flat(self, observation: Observation) -> float:
@@ -145,11 +145,21 @@ class Column(Predicted):
     ) -> Floats:
         """Likelihood of the observation under every row, `(n_rows,)`, above zero; `again` where it
         was read twice and is no slip."""
+        return self._weighed(observation, make, again)[0]
+
+    def log_likelihood(
+        self, observation: Observation, make: Make = Make.LISTED, again: bool = False
+    ) -> Floats:
+        """Logarithms of `likelihood`, `(n_rows,)`."""
+        return self._weighed(observation, make, again)[1]
+
+    def _weighed(self, observation: Observation, make: Make, again: bool) -> tuple[Floats, Floats]:
         key = (observation, make if self.by_make else Make.LISTED, again)
         if key not in self._known:
             if len(self._known) >= MOST_KNOWN:
                 self._known.clear()
-            self._known[key] = self._likelihood(*key)
+            found = self._likelihood(*key)
+            self._known[key] = found, np.log(found)
         return self._known[key]
 
     def while_failing(self, observation: Observation) -> Floats:

@@ -25,6 +25,9 @@ Floats = NDArray[np.float64]
 OF_ANOTHER_MAKE = 0.15
 """How often a board has other values than its list: another make or revision of its number [E]."""
 
+MOST_WEIGHED = 4
+"""Sets of readings whose weights are kept: the posterior and the reasons ask for the same."""
+
 
 @dataclass(frozen=True, slots=True)
 class Suspect:
@@ -46,11 +49,20 @@ def log_likelihoods(
 ) -> Floats:
     """Log-likelihood of every piece of evidence, `(n_evidence, n_rows)`; nothing for what was only
     said again."""
+    key = (make, tuple(evidence))
+    if key not in table.weighed:
+        if len(table.weighed) >= MOST_WEIGHED:
+            table.weighed.clear()
+        table.weighed[key] = _log_likelihoods(table, evidence, make)
+    return table.weighed[key]
+
+
+def _log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence], make: Make) -> Floats:
     rows = np.zeros((len(evidence), len(table.rows)))
     for number, (item, times) in enumerate(zip(evidence, repeats(evidence), strict=True)):
         column = column_of(table, table.index(item.candidate))
         if times:
-            rows[number] = np.log(column.likelihood(item.observation, make, times > 1))
+            rows[number] = column.log_likelihood(item.observation, make, times > 1)
     return rows
 
 

@@ -16,14 +16,16 @@ def repeats(evidence: Sequence[Evidence]) -> list[int]:
     """For each reading how often it was said: 0 where an earlier one at its point says the same, 1
     or more else."""
     times = [1] * len(evidence)
+    first_said: dict[str, list[int]] = {}
     for number, item in enumerate(evidence):
-        for earlier in range(number):
-            other = evidence[earlier]
-            same = times[earlier] and other.candidate == item.candidate
-            if same and says_the_same(other.observation, item.observation):
+        before = first_said.setdefault(item.candidate, [])
+        for earlier in before:
+            if says_the_same(evidence[earlier].observation, item.observation):
                 times[earlier] += 1
                 times[number] = 0
                 break
+        else:
+            before.append(number)
     return times
 
 

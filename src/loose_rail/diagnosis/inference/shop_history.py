@@ -31,13 +31,15 @@ SMALL_SAMPLE = 10
 @dataclass(frozen=True, slots=True)
 class ClosedJob:
     """A closed job: board, topology, and what was found bad. `role` is the job the part does,
-    `make` what is printed on it, empty where not noted."""
+    `make` what is printed on it, empty where not noted. `elsewhere`: another shop's, told by a
+    board file."""
 
     board: str
     topology: str
     suspect: str
     role: str
     make: str = ""
+    elsewhere: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +66,7 @@ def role_of_part(board: Board, ref: str) -> str:
 
 def counts_of(board: Board, jobs: Sequence[ClosedJob]) -> list[Count]:
     """Own counts of this very board, the most frequent first."""
-    own = [job for job in jobs if job.board == board.id]
+    own = [job for job in jobs if job.board == board.id and not job.elsewhere]
     sums: dict[str, int] = {}
     for job in own:
         sums[job.suspect] = sums.get(job.suspect, 0) + 1
@@ -97,7 +99,10 @@ def learned_clue(table: PredictionTable, jobs: Sequence[ClosedJob]) -> Clue | No
             for row in table.rows
         ]
     )
-    words = f"known from {len(own)} closed jobs of this board"
+    away = sum(job.elsewhere for job in own)
+    words = f"known from {len(own) - away} closed jobs of this board"
+    if away:
+        words += f", {away} at other shops"
     if near:
         words += f" and {len(near)} of its topology"
     reason = "what failed before fails again; only sets that failed reach the bench"

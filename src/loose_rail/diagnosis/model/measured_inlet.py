@@ -64,7 +64,7 @@ def on_inlet(table: PredictionTable, volts: float) -> PredictionTable:
         board, mains=Mains(board.mains.volts, board.mains.hertz, volts)
     )
     found = replace(table, board=measured, low=low, high=high, peak=peak)
-    own = {field.name for field in fields(table)} | {"prepared", "_alike"}
+    own = {field.name for field in fields(table)} | {"prepared", "_alike", "weighed"}
     vars(found).update({name: value for name, value in vars(table).items() if name not in own})
     columns = table.prepared.items()
     found.prepared.update({number: one for number, one in columns if number not in touched})

@@ -214,6 +214,11 @@ class PredictionTable:
         return {}
 
     @cached_property
+    def weighed(self) -> dict[object, Floats]:
+        """What `posterior.log_likelihoods` has worked out for all readings of a job, by these."""
+        return {}
+
+    @cached_property
     def single(self) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` with one fault."""
         return np.array([len(row.faults) == 1 for row in self.rows])

@@ -5,16 +5,19 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QListWidget, QVBoxLayout
+from PyQt6.QtGui import QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QListWidget, QVBoxLayout
 
 from loose_rail.app.board_desk import BookRow
+from loose_rail.app.kept_pictures import Kept
 from loose_rail.app.outcome import Outcome
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.area_page import AreaPage
-from loose_rail.screens.own_board.panel import BoardPanel, fill_side
+from loose_rail.screens.own_board.panel import BoardPanel, fill_side, fill_with_spot
+from loose_rail.screens.photos.loaded import pictures_of
+from loose_rail.screens.photos.view import PATTERN
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.files import to_open, to_save
+from loose_rail.screens.shared.files import several_to_open, to_open, to_save
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.widgets import WordsLine, label, set_role
 from loose_rail.screens.workplace import Workplace
@@ -48,7 +51,9 @@ class BoardBookView(AreaPage):
             widget.setFixedWidth(LIST_WIDTH)
             column.addWidget(widget)
         row.addLayout(column)
-        self.panel = BoardPanel()
+        self._dispatcher = dispatcher
+        self.panel = BoardPanel(dispatcher=dispatcher)
+        self.panel.photographs.chosen.connect(self._fill)
         self.panel.left.connect(self._back_to_the_list)
         self.panel.said.connect(self._say)
         row.addWidget(self.panel, 1)
@@ -60,12 +65,14 @@ class BoardBookView(AreaPage):
         self._keys = PageKeys(
             "board_book",
             {
+                "photos": self.turn_photographs,
+                "files": self.ask_photographs,
                 "map": self.turn_over,
                 "import": self.ask_file,
                 "export": self.ask_place,
             },
         )
-        for action in ("map", "import", "export"):
+        for action in ("photos", "files", "map", "import", "export"):
             self.side.addWidget(self._keys.button(action))
         self.set_action("Done")
         self.action.setText("Done   Esc")
@@ -89,13 +96,67 @@ class BoardBookView(AreaPage):
     def turn_over(self) -> None:
         """The rail map with the room of the list, and back."""
         self.panel.turn_over()
+        self._make_room()
+
+    def turn_photographs(self) -> None:
+        """The photographs of the board with the room of the list, and back."""
+        if self.panel.shows_photographs:
+            self.panel.hide_photographs()
+        elif self._workplace is not None and self.panel.desk is not None:
+            self.panel.show_photographs(self._workplace.board_album(self.panel.desk))
+        self._make_room()
+
+    def _make_room(self) -> None:
+        turned = self.panel.shows_map or self.panel.shows_photographs
         for widget in (self._title, self.find_line, self.rows):
-            widget.setVisible(not self.panel.shows_map)
+            widget.setVisible(not turned)
+        self._fill()
         self.panel.entry.setFocus()
+
+    def _fill(self) -> None:
+        """The side goes by what is looked at."""
+        album = self.panel.photographs.album
+        if self.panel.shows_photographs and album is not None:
+            try:
+                fill_with_spot(self._about, album.facts())
+            except LooseRailError as error:
+                self._notice.setText(error.one_line())
+            return
+        fill_side(self._about, self.panel.state)
+
+    def ask_photographs(self) -> None:
+        """Choose photographs of the board."""
+        if paths := several_to_open(self, "Photographs of the board", PATTERN):
+            self.add_photographs(paths)
+
+    def add_photographs(self, paths: list[Path], pasted: bytes = b"") -> None:
+        """Keep pictures, read on a worker thread; they belong to the board then."""
+        if self._workplace is None or self.panel.desk is None:
+            return
+        if not self.panel.shows_photographs:
+            self.turn_photographs()
+        album = self.panel.photographs.album
+        assert album is not None
+
+        def work(task: object) -> Kept:
+            return album.keep_bytes(pasted, "pasted") if pasted else album.keep_files(paths)
+
+        def done(kept: Kept) -> None:
+            if self.panel.photographs.album is album:
+                self.panel.photographs.add(kept)
+            else:  # another board stands there by now
+                self._say(album.record(kept))
+
+        def failed(error: Exception) -> None:
+            self._say(Outcome.refused(f"Photographs were not kept: {error}"))
+
+        self._dispatcher.run(work, done, failed)
 
     def _back_to_the_list(self) -> None:
         if self.panel.shows_map:
             self.turn_over()
+        elif self.panel.shows_photographs:
+            self.turn_photographs()
         self.find_line.setFocus()
 
     def ask_file(self) -> None:
@@ -150,7 +211,7 @@ class BoardBookView(AreaPage):
     def _say(self, outcome: Outcome) -> None:
         self._notice.setText(outcome.text)
         set_role(self._notice, "bad" if not outcome.taken else "good")
-        fill_side(self._about, self.panel.state)
+        self._fill()
         if outcome.taken:
             self.settings_changed.emit()
             self._refresh_after()
@@ -164,7 +225,7 @@ class BoardBookView(AreaPage):
         except LooseRailError as error:
             self._notice.setText(error.one_line())
             return
-        fill_side(self._about, self.panel.state)
+        self._fill()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
         """Arrows go along the list, Enter goes to the board's line, Escape leaves."""
@@ -185,9 +246,16 @@ class BoardBookView(AreaPage):
         return True
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """The keys of the page, from any of its lines."""
-        if event is not None and not self._keys.press(event):
-            super().keyPressEvent(event)
+        """The keys of the page, from any of its lines; a picture is pasted."""
+        if event is None or self._keys.press(event):
+            return
+        clipboard = QApplication.clipboard()
+        if event.matches(QKeySequence.StandardKey.Paste) and clipboard is not None:
+            paths, pasted = pictures_of(clipboard.mimeData())
+            if paths or pasted:
+                self.add_photographs(paths, pasted)
+                return
+        super().keyPressEvent(event)
 
     def focus_work(self) -> None:
         """The line that finds."""

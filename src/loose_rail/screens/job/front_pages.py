@@ -26,7 +26,9 @@ class FrontEntry:
 FRONT_PAGES = {
     entry.action: entry
     for entry in (
-        FrontEntry("photos", lambda host: PhotoView(host.desks.album, host.dispatcher)),
+        FrontEntry(
+            "photos", lambda host: PhotoView(host.desks.album, host.dispatcher, host.desks.board)
+        ),
         FrontEntry(
             "trace", lambda host: TraceView(host.desks.trace, host.dispatcher, host.desks.album)
         ),

@@ -14,7 +14,7 @@ from loose_rail.app.going_on import Choices, go_on
 from loose_rail.app.guides.guide import Guide
 from loose_rail.app.guides.registry import GUIDES
 from loose_rail.app.hand_back_line import enter_hand_back_line
-from loose_rail.app.learning import refusal_to_learn, sound_readings
+from loose_rail.app.job_board import JobBoard
 from loose_rail.app.limiting import as_it_should
 from loose_rail.app.live_reading import LiveDesk
 from loose_rail.app.metered_entry import MeteredEntry
@@ -91,7 +91,6 @@ class JobPresenter:
         label: Callable[[JobState], bytes] = lambda state: b"",
     ) -> None:
         self.session = session
-        self._desk_of = desk_of
         self._keep_setting, self._label = keep_setting, label
         self._stock = tuple(stock)
         self.changed: Signal[None] = Signal()
@@ -104,6 +103,7 @@ class JobPresenter:
         warned = self.others.warnings(session.state)
         self.first = FirstStages(session, self.changed, warned)
         self.album = Album(session, photos, self.first.part_in_front)
+        self.board = JobBoard(session, self.album, desk_of)
         self.forecast = ForecastKeeper()
         self.streams = tuple(streams)
         self.entry = MeteredEntry(session, meter, hands, meter_clock)
@@ -122,35 +122,6 @@ class JobPresenter:
     def stock(self) -> tuple[Capacitor, ...]:
         """What there is to choose from."""
         return candidates_for(self.session, self._stock)
-
-    def board_desk(self) -> BoardDesk:
-        """The board of this job in the board book."""
-        assert self._desk_of is not None
-        return self._desk_of(self.session.board.id)
-
-    def board_line(self, text: str) -> Outcome:
-        """A line of the board's page: “learn” takes this board's readings as a sound one's,
-        “forget” drops what was learned, others mend the board."""
-        word = text.strip().lower()
-        if word == "learn":
-            outcome = self.learn()
-        elif word == "forget":
-            outcome = self.board_desk().forget()
-        else:
-            outcome = self.board_desk().enter(text)
-        if outcome.taken:
-            self.board_changed()
-        return outcome
-
-    def learn(self) -> Outcome:
-        """The readings of the board as it is now are those of a sound one."""
-        readings = sound_readings(self.session)
-        refusal = refusal_to_learn(self.session, readings)
-        return Outcome.refused(refusal) if refusal else self.board_desk().learn(readings)
-
-    def board_changed(self) -> None:
-        """The board was mended in the book: the window fits the job to it."""
-        self.session.changed.emit(None)
 
     def frame(self) -> JobFrame:
         """What stands around every stage."""
@@ -237,13 +208,13 @@ class JobPresenter:
     def echo(self, text: str) -> Echo:
         """What the entry line understands so far."""
         if names_the_part(text):
-            return self.board_desk().echo(binding_text(text, self._part_on_card()))
+            return self.board.desk().echo(binding_text(text, self._part_on_card()))
         return self.entry.echo(text)
 
     def submit(self, text: str) -> Outcome:
         """Enter: accept what was typed; “=C952 1000u 25V” names the part on the card."""
         if names_the_part(text):
-            return self.board_line(binding_text(text, self._part_on_card()))
+            return self.board.line(binding_text(text, self._part_on_card()))
         return self.entry.submit(text)
 
     def _part_on_card(self) -> str:
@@ -341,8 +312,8 @@ class JobPresenter:
             self.session, Choices(self.stock, self.selected_stock, self.part_in_front, self.price)
         )
         handed = self.session.state.handed_back
-        if before is None and handed is not None and handed.repaired and self._desk_of:
-            learned = self.learn()
+        if before is None and handed is not None and handed.repaired and self.board.has_book:
+            learned = self.board.learn()
             if learned.taken:
                 return Outcome(f"{outcome.text} {learned.text}", outcome.kind)
         return outcome

@@ -8,11 +8,14 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHeaderView, QStackedWidget, QVBoxLayout, QWidget
 
+from loose_rail.app.board_album import BoardAlbum, SpotFacts
 from loose_rail.app.board_desk import BoardDesk, BoardState, PartRow
 from loose_rail.app.outcome import Outcome
 from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.legend.view import LegendView
+from loose_rail.screens.own_board.photographs import BoardPhotographs
 from loose_rail.screens.own_board.present import board_map
+from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.rail_map.view import RailMap
 from loose_rail.screens.shared.table_rows import Cell, show_rows
 from loose_rail.screens.shared.widgets import (
@@ -28,6 +31,10 @@ COLUMNS = ("Printed", "Job", "Value", "How to find it")
 LEGEND_ROOM = 208
 LOOKED_AT = "This board ships with the program, or was taken in whole: it can be looked at."
 JOB_COLUMN, JOB_WIDTH = 1, 170
+NO_SPOT = (
+    "Click a point, or bring the cross to it: its probes, what sound boards read there, and what "
+    "failed before. Arrows move the cross, + and − zoom."
+)
 NO_BOARD = BoardState()
 
 
@@ -42,7 +49,11 @@ class BoardPanel(QWidget):
     said = pyqtSignal(object)
     left = pyqtSignal()
 
-    def __init__(self, enter: Callable[[str], Outcome] | None = None) -> None:
+    def __init__(
+        self,
+        enter: Callable[[str], Outcome] | None = None,
+        dispatcher: Dispatcher | None = None,
+    ) -> None:
         """`enter` takes a line in place of the desk: a job has lines of its own."""
         super().__init__()
         self._enter = enter
@@ -77,6 +88,9 @@ class BoardPanel(QWidget):
         self._below = QStackedWidget()
         self._below.addWidget(self.table)
         self._below.addWidget(self.map)
+        self.photographs = BoardPhotographs(dispatcher or Dispatcher())
+        self.photographs.said.connect(self.said)
+        self._below.addWidget(self.photographs)
         column.addWidget(self._below, 1)
 
     def show_desk(self, desk: BoardDesk) -> None:
@@ -111,10 +125,29 @@ class BoardPanel(QWidget):
         """Whether the rail map stands in place of the list of parts."""
         return self._below.currentWidget() is self.map
 
+    @property
+    def shows_photographs(self) -> bool:
+        """Whether the photographs stand in place of pins and parts."""
+        return self._below.currentWidget() is self.photographs
+
     def turn_over(self) -> None:
         """The rail map in place of the list of parts, and back."""
-        self._below.setCurrentWidget(self.table if self.shows_map else self.map)
+        self._bring(self.table if self.shows_map else self.map)
         self._draw_map()
+
+    def show_photographs(self, album: BoardAlbum) -> None:
+        """The photographs in place of pins and parts."""
+        self.photographs.show_album(album)
+        self._bring(self.photographs)
+
+    def hide_photographs(self) -> None:
+        """Pins and parts again."""
+        self._bring(self.table)
+
+    def _bring(self, widget: QWidget) -> None:
+        self._below.setCurrentWidget(widget)
+        self._scroll.setVisible(widget is not self.photographs)
+        self._echo()
 
     def _draw_map(self) -> None:
         if self.desk is None or not self.shows_map:
@@ -127,7 +160,8 @@ class BoardPanel(QWidget):
     def _echo(self) -> None:
         if self.desk is None:
             return
-        echo = self.desk.echo(self.entry.text())
+        album = self.photographs.album if self.shows_photographs else None
+        echo = (album or self.desk).echo(self.entry.text())
         typed = bool(self.entry.text().strip())
         self._echo_words.setText(echo.text if typed or self.state.own else LOOKED_AT)
         set_role(self._echo_words, "bad" if echo.error else "good" if typed else "quiet")
@@ -135,7 +169,8 @@ class BoardPanel(QWidget):
     def _take(self) -> None:
         if self.desk is None or not self.entry.text().strip():
             return
-        outcome = (self._enter or self.desk.enter)(self.entry.text())
+        take = self._enter or self.desk.enter
+        outcome = (self.photographs.enter if self.shows_photographs else take)(self.entry.text())
         self.entry.answered(outcome.taken)
         self.said.emit(outcome)
         if outcome.taken:
@@ -145,15 +180,20 @@ class BoardPanel(QWidget):
         """Take the last change of this board back."""
         if self.desk is None:
             return
-        outcome = self.desk.put_back()
+        album = self.photographs.album if self.shows_photographs else None
+        outcome = (album or self.desk).put_back()
         self.said.emit(outcome)
         self.show_desk(self.desk)
+        self.photographs.draw_again()
 
     def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
         """Enter takes the line; Escape empties it, then leaves; Ctrl+Z in an empty line takes the
         last change back."""
         if not isinstance(event, QKeyEvent) or event.type() != QEvent.Type.KeyPress:
             return super().eventFilter(source, event)
+        empty = not self.entry.text()
+        if self.shows_photographs and self.photographs.press(event, empty):
+            return True
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._take()
         elif event.key() == Qt.Key.Key_Escape:
@@ -170,6 +210,17 @@ class BoardPanel(QWidget):
         else:
             return False
         return True
+
+
+def fill_with_spot(side: QVBoxLayout, facts: SpotFacts) -> None:
+    """What stands beside a photograph: what is known at the chosen point."""
+    clear_layout(side)
+    side.addWidget(label(facts.title or NO_SPOT, "strong" if facts.title else "quiet", wrap=True))
+    for heading, lines in facts.lines:
+        if heading:
+            side.addWidget(label(heading, "strong"))
+        for words in lines:
+            side.addWidget(label(f"· {words}" if heading else words, "", wrap=True))
 
 
 def fill_side(side: QVBoxLayout, state: BoardState) -> None:

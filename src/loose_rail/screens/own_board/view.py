@@ -17,7 +17,7 @@ class JobBoardView(FrontPage):
     def __init__(self, host: JobHost) -> None:
         super().__init__()
         self._host = host
-        self.panel = BoardPanel(host.desks.board_line)
+        self.panel = BoardPanel(host.desks.board.line)
         self.panel.left.connect(self.left)
         self.panel.said.connect(self._said)
         self.main.addWidget(self.panel, 1)
@@ -30,7 +30,7 @@ class JobBoardView(FrontPage):
 
     def draw_again(self) -> None:
         """Draw the board as it stands."""
-        self.panel.show_desk(self._host.desks.board_desk())
+        self.panel.show_desk(self._host.desks.board.desk())
         fill_side(self._about, self.panel.state)
 
     def _said(self, outcome: Outcome) -> None:

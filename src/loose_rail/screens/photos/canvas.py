@@ -28,6 +28,7 @@ class PhotoCanvas(QWidget):
         self.setAccessibleName("Photograph")
         self.setMinimumSize(320, 240)
         self._images: list[Shown] = []
+        self.empty_words = "Drop photographs here, paste one with Ctrl+V, or choose files with F5."
         self.zoom = 1.0
         self.middle = QPointF(0.5, 0.5)
         self.cross = QPointF(0.5, 0.5)
@@ -101,7 +102,7 @@ class PhotoCanvas(QWidget):
             painter.drawText(
                 self.rect(),
                 Qt.AlignmentFlag.AlignCenter,
-                "Drop photographs here, paste one with Ctrl+V, or choose files with F5.",
+                self.empty_words,
             )
             return
         for number, box in enumerate(self._boxes()):

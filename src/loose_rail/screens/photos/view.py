@@ -7,8 +7,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QEvent, QIODevice, QMimeData, QObject, QSize, Qt
-from PyQt6.QtGui import QIcon, QImage, QImageReader, QKeyEvent, QKeySequence, QPixmap
+from PyQt6.QtCore import QEvent, QMimeData, QObject, QSize, Qt
+from PyQt6.QtGui import QImage, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
     QListWidget,
@@ -16,12 +16,13 @@ from PyQt6.QtWidgets import (
     QVBoxLayout,
 )
 
-from loose_rail.app.album import Album, Kept
+from loose_rail.app.album import Album
+from loose_rail.app.job_board import JobBoard
+from loose_rail.app.kept_pictures import Kept
 from loose_rail.app.outcome import Outcome
-from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.photos.canvas import ZOOM_STEP, PhotoCanvas
+from loose_rail.screens.photos.loaded import LoadedPictures, pictures_of
 from loose_rail.screens.photos.present import album_state
-from loose_rail.screens.photos.state import AlbumState
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.files import several_to_open
 from loose_rail.screens.shared.page import FrontPage
@@ -30,6 +31,7 @@ from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label
 
 PATTERN = "Photographs (*.jpg *.jpeg *.png *.webp *.bmp *.heic);;All files (*)"
 HINT = "step 3, reading 4 or C205 hangs it there; other words are its name"
+BUTTONS = {"files": "", "compare": "", "mark": "Mark the cross", "book": ""}
 SMALL = QSize(112, 84)
 MOVES = {
     Qt.Key.Key_Left: (-1, 0),
@@ -42,18 +44,15 @@ MOVES = {
 class PhotoView(FrontPage):
     """The album of a job. Files are read on a worker thread."""
 
-    def __init__(self, album: Album, dispatcher: Dispatcher) -> None:
+    def __init__(self, album: Album, dispatcher: Dispatcher, board: JobBoard) -> None:
         super().__init__()
-        self.album = album
+        self.album, self._board = album, board
         self._dispatcher = dispatcher
         self._keeping = 0
         self.gone = False  # set when the job is closed: what arrives later is told elsewhere
         self.late: Callable[[Outcome], None] = lambda notice: None
         """Told what became of photographs when this page is gone already."""
-        self._icons: dict[str, QIcon] = {}
-        self._images: dict[str, QImage] = {}
-        self._failed: dict[str, str] = {}
-        self._asked: set[tuple[str, bool]] = set()
+        self._pictures = LoadedPictures(dispatcher, album.picture, self.draw_again)
         self._title = label(role="title")
         self.canvas = PhotoCanvas()
         self.entry = WordsLine("Name, step, reading or part of the photograph", HINT)
@@ -73,10 +72,16 @@ class PhotoView(FrontPage):
         self.side.addWidget(self.items)
         self.side.addLayout(self._facts)
         self._keys = PageKeys(
-            "photos", {"files": self.ask_files, "compare": self.compare, "mark": self.mark}
+            "photos",
+            {
+                "files": self.ask_files,
+                "compare": self.compare,
+                "mark": self.mark,
+                "book": self.to_book,
+            },
         )
-        for action in ("files", "compare", "mark"):
-            self.side.addWidget(self._keys.button(action))
+        for action, words in BUTTONS.items():
+            self.side.addWidget(self._keys.button(action, words))
         self.set_action("Back to the job")
         self.action.setText("Back to the job   Esc")
         self.action.clicked.disconnect()
@@ -88,68 +93,31 @@ class PhotoView(FrontPage):
         """Draw the album; pictures that are not loaded yet come when they are."""
         state = album_state(self.album)
         shown = [k for k in (state.selected, state.compared) if 0 <= k < len(state.items)]
-        self._load_missing(state, shown)
+        self._pictures.ask(
+            [item.photo for item in state.items], [state.items[k].photo for k in shown]
+        )
         self._title.setText(f"Photographs · {state.words}")
         self.items.blockSignals(True)
         self.items.clear()
         for item in state.items:
             row = QListWidgetItem(f"{item.number}  {item.caption}\n{item.about} · {item.moment}")
-            if item.photo in self._icons:
-                row.setIcon(self._icons[item.photo])
+            if item.photo in self._pictures.icons:
+                row.setIcon(self._pictures.icons[item.photo])
             self.items.addItem(row)
         self.items.setCurrentRow(state.selected if state.items else -1)
         self.items.blockSignals(False)
         images = []
         for number, points in zip(shown, (state.points, state.compared_points), strict=False):
             item = state.items[number]
-            image = self._images.get(item.photo)
+            image = self._pictures.images.get(item.photo)
             marks = tuple((p.x, p.y, p.words) for p in points)
             title = f"{item.number} · {item.about} · {item.moment} the repair"
-            images.append((image or QImage(), self._failed.get(item.photo, title), marks))
+            images.append((image or QImage(), self._pictures.failed.get(item.photo, title), marks))
         self.canvas.show_images(images)
         clear_layout(self._facts)
         self._facts.addWidget(label(f"The next one hangs on: {state.subject}.", "quiet", wrap=True))
         words = "+ and − zoom, arrows move the cross, wheel and click do the same."
         self._facts.addWidget(label(words, "quiet", wrap=True))
-
-    def _load_missing(self, state: AlbumState, shown: list[int]) -> None:
-        """Ask once for every thumbnail and for the pictures in front."""
-        wanted = [(item.photo, True) for item in state.items if item.photo not in self._icons]
-        wanted += [(state.items[k].photo, False) for k in shown]
-        for photo, small in wanted:
-            known = self._icons if small else self._images
-            if photo in known or photo in self._failed or (photo, small) in self._asked:
-                continue
-            self._asked.add((photo, small))
-            self._load(photo, small)
-
-    def _load(self, photo: str, small: bool) -> None:
-        def read(task: object) -> QImage:
-            reader = QImageReader(str(self.album.picture(photo, small)))
-            image = reader.read()
-            if image.isNull():
-                raise ValueError(reader.errorString())
-            return image
-
-        def done(image: QImage) -> None:
-            self._asked.discard((photo, small))
-            if small:
-                pixmap = QPixmap.fromImage(image)
-                self._icons[photo] = QIcon(pixmap)
-                self._icons[photo].addPixmap(pixmap, QIcon.Mode.Selected)
-            else:
-                self._images[photo] = image
-            self.draw_again()
-
-        def failed(error: Exception) -> None:
-            words = error.one_line() if isinstance(error, LooseRailError) else str(error)
-            self._failed[photo] = words
-            if small:
-                self._icons[photo] = QIcon()
-            self._asked.discard((photo, small))
-            self.draw_again()
-
-        self._dispatcher.run(read, done, failed)
 
     # ---- doing -----------------------------------------------------------------------------
 
@@ -168,21 +136,12 @@ class PhotoView(FrontPage):
 
     def add_mime(self, data: QMimeData | None) -> bool:
         """Keep what was dropped or pasted; False where there is no picture in it."""
-        if data is None:
-            return False
-        paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
+        paths, pasted = pictures_of(data)
         if paths:
             self.add_files(paths)
-            return True
-        image = data.imageData() if data.hasImage() else None
-        if not isinstance(image, QImage) or image.isNull():
-            return False
-        buffer = QBuffer()
-        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-        image.save(buffer, "PNG")
-        taken = buffer.data().data()
-        self._keep(lambda task: self.album.keep_bytes(taken, "pasted"))
-        return True
+        elif pasted:
+            self._keep(lambda task: self.album.keep_bytes(pasted, "pasted"))
+        return bool(paths or pasted)
 
     def _say_words(self, words: str) -> None:
         self.said.emit(Outcome.refused(words))
@@ -227,13 +186,23 @@ class PhotoView(FrontPage):
         self.draw_again()
 
     def mark(self) -> None:
-        """Mark the cross."""
-        cross = self.canvas.cross
-        notice = self.album.mark(cross.x(), cross.y(), self.entry.text())
+        """Mark the cross; a line that names a part of the board names it first."""
+        cross, text = self.canvas.cross, self.entry.text()
+        ref, names, _ = text.partition("=")
+        bound = self._board.line(text) if names and ref.strip() else Outcome("")
+        if bound.taken:
+            notice = self.album.mark(cross.x(), cross.y(), ref if names else text)
+            notice = Outcome(f"{bound.text} {notice.text}".strip(), notice.kind)
+        else:
+            notice = bound
         if notice.taken:
             self.entry.clear()
         self.said.emit(notice)
         self.draw_again()
+
+    def to_book(self) -> None:
+        """The photograph in front belongs to the board of this job too, with its points."""
+        self.said.emit(self._board.photo_to_book())
 
     def _take_words(self) -> None:
         text = self.entry.text()
