@@ -23,6 +23,7 @@ from benchmarks.technician import by_plan, work_through
 from benchmarks.true_faults import another_of_its_kind
 from loose_rail.boards.own.file import board_of_file
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.certainty import to_learn
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.predictions import noticed
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -30,20 +31,15 @@ from loose_rail.diagnosis.planning.engine import Engine
 
 VALUES_LOG = 0.45
 """How far values of one place lie apart on boards of one kind, as a natural logarithm [E]."""
-POINTS = 24
-"""Points that are read on the sound set."""
 
 
 def learned(table: PredictionTable, true: Board, rng: np.random.Generator) -> PredictionTable:
-    """The table with the norms of one sound set, read where it tells most."""
+    """The table with the norms of one sound set, read in the order of the program's own guide."""
     sound = simulated_sets(true, [()], rng)[0]
-    chances = np.array([row.prior for row in table.rows])
-    engine = Engine(table)
-    tells = np.argsort(-engine.planner.information(chances))
-    usable = [k for k in tells if np.isfinite(sound.low[0, k]) and not sound.hertz[0, k]]
     norms = {
         table.candidates[k].key: [float(sound.low[0, k])]
-        for k in [k for k in usable if engine.planner.may(int(k))][:POINTS]
+        for k in to_learn(table)
+        if np.isfinite(sound.low[0, k]) and not sound.hertz[0, k]
     }
     return replace(table, board=msgspec.structs.replace(table.board, norms=norms))
 

@@ -32,6 +32,7 @@ from loose_rail.boards.mains import mains_in, on_mains
 from loose_rail.boards.own.board import KNOWN_BY as OWN
 from loose_rail.boards.own.file import USUAL_MAINS_VOLTS
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.certainty import known_of
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.instruments.finder import identify, ports, visa_address
@@ -139,6 +140,13 @@ class Workplace:
     def board_album(self, desk: BoardDesk) -> BoardAlbum:
         """The photographs of a board of the book."""
         return BoardAlbum(desk, self.photos)
+
+    def what_is_missing(
+        self, board_id: str, progress: Callable[[float, str], None]
+    ) -> tuple[str, ...]:
+        """How surely faults of a board show, and what it costs not to know more of it, in lines.
+        Slow, on a worker thread. Raises BoardFileError."""
+        return known_of(engine_for(self.book.board(board_id), progress).table).lines
 
     def boards(self, text: str = "") -> list[BookRow]:
         """The boards of the book in whose numbers these letters stand, our own first, with how many

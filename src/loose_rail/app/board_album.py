@@ -301,7 +301,8 @@ def _probe_lines(board: Board, probes: list[Probe]) -> tuple[str, ...]:
     said = []
     for probe in [one for one in probes if not one.lifted][:MOST_PROBES]:
         what = probe.what or probe.title
-        said.append(f"{what} ({probe.mode.label}){_normed(board, probe)}")
+        mode = "" if probe.mode.label in what else f" ({probe.mode.label})"
+        said.append(f"{what}{mode}{_normed(board, probe)}")
     return tuple(said)
 
 

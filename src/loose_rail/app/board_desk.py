@@ -351,6 +351,7 @@ def _rows(board: Board, own: OwnBoardFile | None) -> list[PartRow]:
         volts = part.params.get("volts", "")
         value = f"{part.value} {volts} V".strip() if volts and part.value else part.value
         if part.ref not in read and value:
-            value = f"usually {value}" if is_a(part, Trait.VALUED) else ""
+            told = is_a(part, Trait.VALUED) and not is_a(part, Trait.FUSE)  # a fuse's are its ohms
+            value = f"usually {value}" if told else ""
         found.append(PartRow(part.ref if bound else "", job, value, where_to_look(board, part)))
     return found

@@ -6,10 +6,12 @@ from pathlib import Path
 
 import msgspec
 from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QLabel
 
 from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, encoded
 from loose_rail.practice.sample_photo import sample_photo
 from loose_rail.screens.board_book.view import BoardBookView
+from loose_rail.screens.guides.view import GuideView
 from loose_rail.screens.own_board.view import JobBoardView
 from loose_rail.screens.photos.view import PhotoView
 from tests.screens.helper import close_window, focus, open_window, press, settle, write
@@ -120,6 +122,22 @@ class Book(unittest.TestCase):
         panel.entry.setFocus()
         write("learn")
         self.assertIn("take at least", job.notice.text())
+        for _ in range(2):  # empties the line, then leaves
+            press(Qt.Key.Key_Escape)
+        job.focus_work()
+        press(Qt.Key.Key_K)
+        guide = job.page_of(GuideView)
+        rows = the(guide.guide).state().rows
+        self.assertEqual(rows[0][2], "drained")
+        self.assertLessEqual([row[2] for row in rows].index("direct, on, cable on"), len(rows) - 1)
+        write("what")
+        self.assertIn("type the number of a point", job.notice.text())
+        write("2")
+        self.assertEqual(the(session.reviewed.task).candidate.probe.title, rows[1][1])
+        press(Qt.Key.Key_K)
+        write("learn")
+        self.assertIn("take at least", job.notice.text())
+        press(Qt.Key.Key_Escape)
         table = the(session.engine).table
         for candidate in [c for c in table.candidates if not c.probe.live and not c.probe.lifted][
             :4
@@ -132,6 +150,26 @@ class Book(unittest.TestCase):
         self.assertIn("1 sound board of this number", job.notice.text())
         settle(lambda: session.review is not None, 60)
         self.assertTrue(session.board.norms)
+
+    def test_what_is_missing_is_told_beside_the_board_and_the_window_keeps_its_size(self) -> None:
+        self.window.resize(1280, 800)
+        self.window.shelf.rows.setFocus()
+        page = self.page()
+        press(Qt.Key.Key_F9)
+        told: list[str] = []
+
+        def there() -> bool:
+            told[:] = [
+                one.text() for one in page.findChildren(QLabel) if "own arithm" in one.text()
+            ]
+            return bool(told)
+
+        settle(there, 60)
+        self.assertRegex(told[0], r"shows at its best reading with \d+ %")
+        for key in (Qt.Key.Key_F4, Qt.Key.Key_F4, Qt.Key.Key_F6, Qt.Key.Key_F6):
+            press(key)
+            settle()
+            self.assertEqual((self.window.width(), self.window.height()), (1280, 800))
 
     def test_points_on_photographs_of_the_board_by_keys(self) -> None:
         """Added, marked, named, looked at, taken back; a job's photograph comes into the book."""

@@ -8,10 +8,12 @@ from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QListWidget, QVBoxLayout
 
+from loose_rail.app.board_album import SpotFacts
 from loose_rail.app.board_desk import BookRow
 from loose_rail.app.kept_pictures import Kept
 from loose_rail.app.outcome import Outcome
 from loose_rail.kernel.errors import LooseRailError
+from loose_rail.kernel.quantities import percent
 from loose_rail.screens.area_page import AreaPage
 from loose_rail.screens.own_board.panel import BoardPanel, fill_side, fill_with_spot
 from loose_rail.screens.photos.loaded import pictures_of
@@ -24,6 +26,7 @@ from loose_rail.screens.workplace import Workplace
 
 LIST_WIDTH = 220
 FILES = "Boards (*.board.json *.json)"
+WHAT_IT_COSTS = "What is missing, and what it costs"
 
 
 class BoardBookView(AreaPage):
@@ -60,8 +63,7 @@ class BoardBookView(AreaPage):
         self.main.addLayout(row, 1)
         self._notice = label(wrap=True)
         self.main.addWidget(self._notice)
-        self._about = QVBoxLayout()
-        self.side.addLayout(self._about)
+        self._about = self.scrolled_side()
         self._keys = PageKeys(
             "board_book",
             {
@@ -70,9 +72,10 @@ class BoardBookView(AreaPage):
                 "map": self.turn_over,
                 "import": self.ask_file,
                 "export": self.ask_place,
+                "missing": self.ask_what_is_missing,
             },
         )
-        for action in ("photos", "files", "map", "import", "export"):
+        for action in ("photos", "files", "map", "import", "export", "missing"):
             self.side.addWidget(self._keys.button(action))
         self.set_action("Done")
         self.action.setText("Done   Esc")
@@ -151,6 +154,32 @@ class BoardBookView(AreaPage):
             self._say(Outcome.refused(f"Photographs were not kept: {error}"))
 
         self._dispatcher.run(work, done, failed)
+
+    def ask_what_is_missing(self) -> None:
+        """What is not known of this board, and what that costs; worked out beside the window."""
+        workplace, desk = self._workplace, self.panel.desk
+        if workplace is None or desk is None:
+            return
+        board_id = desk.board_id
+
+        def done(lines: tuple[str, ...]) -> None:
+            self._notice.setText("")
+            if self.panel.desk is not None and self.panel.desk.board_id == board_id:
+                fill_with_spot(self._about, SpotFacts(WHAT_IT_COSTS, (("", lines),)))
+
+        def failed(error: Exception) -> None:
+            told = error.one_line() if isinstance(error, LooseRailError) else str(error)
+            self._say(Outcome.refused(f"That could not be worked out: {told}"))
+
+        def progressed(share: float, words: str) -> None:
+            self._notice.setText(f"Working out the predictions of {board_id}: {percent(share)}")
+
+        self._dispatcher.run(
+            lambda task: workplace.what_is_missing(board_id, task.progress),
+            done,
+            failed,
+            progressed,
+        )
 
     def _back_to_the_list(self) -> None:
         if self.panel.shows_map:

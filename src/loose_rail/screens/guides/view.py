@@ -6,6 +6,7 @@ from PyQt6.QtCore import QEvent, QObject, Qt, QTimer
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHeaderView, QVBoxLayout
 
+from loose_rail.app.board_desk import OF_A_JOB
 from loose_rail.app.guides.guide import Guide, GuideState
 from loose_rail.app.legend import LegendState
 from loose_rail.screens.legend.view import LegendView
@@ -106,7 +107,12 @@ class GuideView(FrontPage):
             self.left.emit()
             return
         assert self.guide is not None
-        outcome = self.guide.choose(int(text)) if text.isdecimal() else self.guide.enter(text)
+        if text.isdecimal():
+            outcome = self.guide.choose(int(text))
+        elif text.lower() in OF_A_JOB:
+            outcome = self._host.desks.board.line(text)
+        else:
+            outcome = self.guide.enter(text)
         self.entry.answered(outcome.taken)
         self.said.emit(outcome)
         self.draw_again()

@@ -30,6 +30,7 @@ from loose_rail.screens.shared.widgets import (
 COLUMNS = ("Printed", "Job", "Value", "How to find it")
 LEGEND_ROOM = 208
 LOOKED_AT = "This board ships with the program, or was taken in whole: it can be looked at."
+LEAST_BELOW = 200
 JOB_COLUMN, JOB_WIDTH = 1, 170
 NO_SPOT = (
     "Click a point, or bring the cross to it: its probes, what sound boards read there, and what "
@@ -91,6 +92,7 @@ class BoardPanel(QWidget):
         self.photographs = BoardPhotographs(dispatcher or Dispatcher())
         self.photographs.said.connect(self.said)
         self._below.addWidget(self.photographs)
+        self._below.setMinimumHeight(LEAST_BELOW)  # else its tallest page grows the window
         column.addWidget(self._below, 1)
 
     def show_desk(self, desk: BoardDesk) -> None:

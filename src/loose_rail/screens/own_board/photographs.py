@@ -15,7 +15,7 @@ from loose_rail.screens.photos.loaded import LoadedPictures
 from loose_rail.screens.shared.dispatch import Dispatcher
 
 LIST_WIDTH = 150
-SMALL = QSize(96, 72)
+SMALL, ROOM = QSize(112, 84), QSize(132, 122)
 MOVES = {
     Qt.Key.Key_Left: (-1, 0),
     Qt.Key.Key_Right: (1, 0),
@@ -46,6 +46,10 @@ class BoardPhotographs(QWidget):
         self.items.setAccessibleName("Photographs of the board")
         self.items.setIconSize(SMALL)
         self.items.setFixedWidth(LIST_WIDTH)
+        self.items.setViewMode(QListWidget.ViewMode.IconMode)  # its name under a picture
+        self.items.setMovement(QListWidget.Movement.Static)
+        self.items.setGridSize(ROOM)
+        self.items.setWordWrap(True)
         self.items.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.items.currentRowChanged.connect(self._select)
         row.addWidget(self.items)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QVBoxLayout
-
 from loose_rail.app.outcome import Outcome
 from loose_rail.screens.own_board.panel import BoardPanel, fill_side
 from loose_rail.screens.shared.host import JobHost
@@ -21,8 +19,7 @@ class JobBoardView(FrontPage):
         self.panel.left.connect(self.left)
         self.panel.said.connect(self._said)
         self.main.addWidget(self.panel, 1)
-        self._about = QVBoxLayout()
-        self.side.addLayout(self._about)
+        self._about = self.scrolled_side()
         self.set_action("Back to the job")
         self.action.setText("Back to the job   Esc")
         self.action.clicked.disconnect()

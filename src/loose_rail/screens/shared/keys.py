@@ -132,6 +132,7 @@ KEYS = (
     Key("F6", "map", "Rail map or parts", "board_book"),
     Key("F7", "import", "Take a board in from a file", "board_book"),
     Key("F8", "export", "Write this board as a file", "board_book"),
+    Key("F9", "missing", "What is missing, and what it costs", "board_book"),
     Key("F9", "around", "Count the pins the other way", "new_job"),
 )
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from PyQt6.QtCore import QSize, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.host import JobHost
-from loose_rail.screens.shared.widgets import button, clear_layout, label
+from loose_rail.screens.shared.widgets import button, clear_layout, label, scrolled
 
 SIDE_WIDTH, CARD_WIDTH = 392, 432
 LEAST_SIDE = 300
@@ -92,6 +92,17 @@ class SidedPage(StagePage):
         self.action.setText(f"{words}   Enter")
         self.action.setAccessibleName(words)
         self.action.setEnabled(enabled)
+
+    def scrolled_side(self) -> QVBoxLayout:
+        """A column in the side that takes all the room above the buttons, and scrolls where it has
+        more to tell: without it a page grows the window."""
+        told = QWidget()
+        column = QVBoxLayout(told)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.side.addWidget(scrolled(told), 1)
+        self.stretch_side()
+        return column
 
     def stretch_side(self) -> None:
         """The side takes all the room above the action: something in it scrolls."""

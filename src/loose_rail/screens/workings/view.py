@@ -22,7 +22,7 @@ from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.plots import new_grid, styled
-from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, scrolled, set_role
+from loose_rail.screens.shared.widgets import WordsLine, clear_layout, label, set_role
 from loose_rail.screens.workings.marks import MarkDrawing
 from loose_rail.screens.workings.present import (
     WorkingsDesk,
@@ -103,12 +103,7 @@ class WorkingsView(AreaPage):
         middle.addWidget(self._caution)
         row.addLayout(middle, 1)
         self.main.addLayout(row, 1)
-        told = QWidget()
-        self._results = QVBoxLayout(told)
-        self._results.setContentsMargins(0, 0, 0, 0)
-        self._results.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.side.addWidget(scrolled(told), 1)
-        self.stretch_side()
+        self._results = self.scrolled_side()
         self._keys = PageKeys("workings", {"copy": self.copy, "code": self.code.setFocus})
         self.side.addWidget(self._keys.button("copy"))
         self.set_action("Back to the bench")
