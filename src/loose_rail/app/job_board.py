@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from loose_rail.app.album import Album
 from loose_rail.app.board_album import BoardAlbum
-from loose_rail.app.board_desk import BoardDesk
+from loose_rail.app.board_desk import BoardDesk, binding_text
 from loose_rail.app.learning import refusal_to_learn, sound_readings
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
@@ -42,6 +42,10 @@ class JobBoard:
         else:
             outcome = self.desk().enter(text)
         return self._heeded(outcome)
+
+    def name_part(self, text: str, part: str) -> Outcome:
+        """“=C952 1000u 25V”: what is printed beside a part."""
+        return self.line(binding_text(text, part))
 
     def learn(self) -> Outcome:
         """The readings of the board as it is now are those of a sound one."""

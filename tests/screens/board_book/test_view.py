@@ -12,6 +12,7 @@ from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, encoded
 from loose_rail.practice.sample_photo import sample_photo
 from loose_rail.screens.board_book.view import BoardBookView
 from loose_rail.screens.guides.view import GuideView
+from loose_rail.screens.look_over.view import SurveyView
 from loose_rail.screens.own_board.view import JobBoardView
 from loose_rail.screens.photos.view import PhotoView
 from tests.screens.helper import close_window, focus, open_window, press, settle, write
@@ -103,6 +104,20 @@ class Book(unittest.TestCase):
         self.window.new_job._create()
         job = the(self.window.job)
         session = job.presenter.session
+        settle(lambda: session.review is not None, 60)
+        job.go("look_over")
+        survey = job.page("look_over")
+        assert isinstance(survey, SurveyView)
+        survey.setFocus()
+        looked_at = survey._in_front
+        press(Qt.Key.Key_Equal)
+        write("X")
+        self.assertTrue(survey.name.isVisible())  # no designator: the line stays
+        press(Qt.Key.Key_Escape)
+        press(Qt.Key.Key_Equal)
+        write("X901")
+        self.assertIn(f"X901 is the {looked_at}", job.notice.text())
+        self.assertFalse(survey.name.isVisible())
         settle(lambda: session.review is not None, 60)
         job.go("cold_checks")
         job.focus_work()

@@ -214,7 +214,7 @@ class JobPresenter:
     def submit(self, text: str) -> Outcome:
         """Enter: accept what was typed; “=C952 1000u 25V” names the part on the card."""
         if names_the_part(text):
-            return self.board.line(binding_text(text, self._part_on_card()))
+            return self.board.name_part(text, self._part_on_card())
         return self.entry.submit(text)
 
     def _part_on_card(self) -> str:

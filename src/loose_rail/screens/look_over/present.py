@@ -53,6 +53,7 @@ def survey_state(session: JobSession, selected: int) -> SurveyState:
         done=f"{looked} of {len(rows)} looked at, {odd} odd. A clean board proves nothing."
         + _last_note(session),
         action="Go to cold checks",
+        can_be_named=session.board.known_by == "own",
     )
 
 

@@ -36,3 +36,5 @@ class SurveyState:
     suspects: tuple[SuspectRow, ...]
     done: str
     action: str
+    can_be_named: bool = False
+    """Whether the board is composed: what is printed beside a part can be said."""

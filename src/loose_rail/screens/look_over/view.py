@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGridLayout
 
@@ -14,7 +14,13 @@ from loose_rail.screens.shared.page_keys import PageKeys
 from loose_rail.screens.shared.rail_map.view import RailMap
 from loose_rail.screens.shared.table_rows import Cell, show_rows
 from loose_rail.screens.shared.theme import Role
-from loose_rail.screens.shared.widgets import button, clear_layout, label, plain_table
+from loose_rail.screens.shared.widgets import (
+    WordsLine,
+    button,
+    clear_layout,
+    label,
+    plain_table,
+)
 
 COLUMNS = ("Part", "What it does", "Bad, chance", "Seen")
 NUMBER_COLUMN = 2
@@ -48,15 +54,22 @@ class SurveyView(SidedPage):
         self._options = QGridLayout()
         self._options.setSpacing(2)
         self._done = label(role="quiet", wrap=True)
-        self._keys = PageKeys("look_over", {"rest": self.rest_clean.emit})
+        self._keys = PageKeys("look_over", {"rest": self.rest_clean.emit, "name": self.ask_name})
+        self.name = WordsLine("What is printed beside the part", "=C952 1000u 25V")
+        self.name.installEventFilter(self)
+        self.name.hide()
+        self._name_it = self._keys.button("name", "Its printed name")
         self.rest = self._keys.button("rest", "nor on the rest")
         self.rest.setAccessibleName("Nothing to be seen on all the rest")
         self._boards = BoardShares()
         self._selected = 0
         self._count = 0
+        self._in_front = ""
         for widget in (self._part, self._hint):
             self.side.addWidget(widget)
         self.side.addLayout(self._options)
+        self.side.addWidget(self._name_it)
+        self.side.addWidget(self.name)
         self.side.addWidget(self._done)
         self.side.addWidget(self._boards)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -64,6 +77,7 @@ class SurveyView(SidedPage):
 
     def attach(self, host: JobHost) -> None:
         """Keys lead to the survey."""
+        self._host = host
         first = host.desks.first
         self.went_on.connect(host.go_on)
         self.noted.connect(lambda number: host.tell(first.note_finding(number)))
@@ -75,6 +89,8 @@ class SurveyView(SidedPage):
         self.setAccessibleDescription(f"{state.part}: {state.part_words}. {state.hint}")
         self.rail_map.show_state(state.rail_map)
         self._selected, self._count = state.selected, len(state.options)
+        self._in_front = state.part
+        self._name_it.setVisible(state.can_be_named and not self.name.isVisible())
         self._part.setText(f"{state.part} · {state.part_words}")
         self._hint.setText(state.hint)
         self._done.setText(state.done)
@@ -101,6 +117,33 @@ class SurveyView(SidedPage):
         show_rows(self.table, [_cells(row) for row in state.rows])
         self.table.selectRow(state.selected)
         self.table.scrollToItem(self.table.item(state.selected, 0))
+
+    def ask_name(self) -> None:
+        """The line for what is printed beside the part in front."""
+        self._name_it.hide()
+        self.name.show()
+        self.name.setText("=")
+        self.name.setFocus()
+
+    def _leave_name(self) -> None:
+        self.name.clear()
+        self.name.hide()
+        self._name_it.show()
+        self.setFocus()
+
+    def eventFilter(self, source: QObject | None, event: QEvent | None) -> bool:
+        """Enter names the part in front, Escape leaves its line."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                outcome = self._host.desks.board.name_part(self.name.text(), self._in_front)
+                self._host.tell(outcome)
+                if outcome.taken:
+                    self._leave_name()
+                return True
+            if event.key() == Qt.Key.Key_Escape:
+                self._leave_name()
+                return True
+        return super().eventFilter(source, event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Digits note, arrows move, A clears the rest, Enter goes on."""

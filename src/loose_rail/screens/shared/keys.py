@@ -98,6 +98,7 @@ KEYS = (
     Key("F6", "copy", "Copy the text for a seller", "papers"),
     Key("F9", "turn", "Put back, in reverse", "strip_down"),
     Key("A", "rest", "Nothing to be seen on the rest", "look_over"),
+    Key("=", "name", "Say what is printed beside the part: =C952 1000u 25V", "look_over"),
     Key("Space", "meter", "Volts across the reservoir from the meter", "rework"),
     Key("1", "method:0", "It comes off the usual way", "rework"),
     Key("2", "method:1", "It comes off the second way", "rework"),
