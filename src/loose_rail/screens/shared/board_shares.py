@@ -10,7 +10,7 @@ from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.rows import BoardShare
 
 ROW = 26.0
-NAMES = 168.0
+NAMES = 204.0
 NUMBERS = 52.0
 
 
