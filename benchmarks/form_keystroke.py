@@ -14,9 +14,8 @@ import time
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtCore import Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPlainTextEdit
+from tests.fakes.qt_test import QTest
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 MOST_MILLISECONDS = 50.0
@@ -52,7 +51,7 @@ def main() -> int:
             field.setFocus()
             for letter in text:
                 start = time.perf_counter()
-                QTest.keyClick(field, letter, Qt.KeyboardModifier.NoModifier)
+                QTest.keyClicks(field, letter)
                 QApplication.processEvents()
                 taken.append(1000.0 * (time.perf_counter() - start))
                 end = time.monotonic() + HAND_SECONDS

@@ -14,6 +14,7 @@ import msgspec
 from loose_rail.app.legend import LegendState, legend_of_connector
 from loose_rail.app.outcome import Echo, Outcome
 from loose_rail.app.ports import Clock
+from loose_rail.app.wrong_label import words_for_board
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.own.bound import read_values
@@ -123,7 +124,7 @@ class BoardDesk:
             numbers=", ".join([board.id, *board.aliases]),
             own=own is not None,
             blocks=tuple(make_up_lines(made.make)) if made else _sections(board),
-            ask=tuple(doubts_of(own, made)) if own and made else (),
+            ask=(*doubts_of(own, made), *words_for_board(board)) if own and made else (),
             legends=tuple(legend_of_connector(board, plug) for plug in board.connectors),
             parts=tuple(_rows(board, own)),
             lines=tuple(line_words(line) for line in own.parts) if own else (),

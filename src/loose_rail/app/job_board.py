@@ -11,6 +11,7 @@ from loose_rail.app.board_desk import BoardDesk, binding_text
 from loose_rail.app.learning import refusal_to_learn, sound_readings
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
+from loose_rail.app.wrong_label import words_for_job
 
 
 class JobBoard:
@@ -46,6 +47,11 @@ class JobBoard:
     def name_part(self, text: str, part: str) -> Outcome:
         """“=C952 1000u 25V”: what is printed beside a part."""
         return self.line(binding_text(text, part))
+
+    def label_proposal(self) -> str:
+        """That a label may be wrong, where the readings of this job say so; empty else."""
+        review = self._session.review
+        return words_for_job(review.table, self._session.state) if review else ""
 
     def learn(self) -> Outcome:
         """The readings of the board as it is now are those of a sound one."""

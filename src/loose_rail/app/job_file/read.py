@@ -12,12 +12,12 @@ import msgspec
 from loose_rail.app.job_file.board_of import CaseBoard, board_of
 from loose_rail.app.job_file.clues_of import Clues, clues_of
 from loose_rail.app.job_file.log.entries import entries_of
-from loose_rail.app.job_file.log.label import label_of_readings
 from loose_rail.app.job_file.log.tell import tell
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.own_board_of import own_board_of
 from loose_rail.app.job_file.readings import Told, readings_of
+from loose_rail.app.wrong_label import label_of_readings
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.customer_words import age_fact

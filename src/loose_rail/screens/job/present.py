@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from loose_rail.app.album import Album
@@ -215,7 +216,9 @@ class JobPresenter:
         """Enter: accept what was typed; “=C952 1000u 25V” names the part on the card."""
         if names_the_part(text):
             return self.board.name_part(text, self._part_on_card())
-        return self.entry.submit(text)
+        outcome = self.entry.submit(text)
+        proposal = self.board.label_proposal() if outcome.taken else ""
+        return replace(outcome, text=f"{outcome.text} {proposal}".strip()) if proposal else outcome
 
     def _part_on_card(self) -> str:
         task = self.entry.task
