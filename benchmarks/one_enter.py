@@ -19,7 +19,7 @@ from typing import Any
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 WATCHED = {
-    "assess": ("Engine.assess",),
+    "assess": ("Engine.weigh",),
     "ranking": ("Planner.rank",),
     "look-ahead": ("branches", "look_ahead"),
     "suspects": ("suspects_of",),

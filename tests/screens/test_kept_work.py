@@ -190,12 +190,12 @@ class NoPredictions(unittest.TestCase):
         self.addCleanup(folder.cleanup)
         window: MainWindow = open_window(Path(folder.name) / "shop.sqlite")
         self.addCleanup(close_window, window)
-        real = window._engine_for
+        real = window._predicting.engine_for
 
         def broken(board: Any, progress: Any) -> Any:
             raise MemoryError("no room for the table")
 
-        window._engine_for = broken
+        window._predicting.engine_for = broken
         window.open_job(1)
         job = window.job
         the(job).go("cold_checks")
@@ -213,7 +213,7 @@ class NoPredictions(unittest.TestCase):
         self.assertTrue(notice.taken, notice.text)
         self.assertIn("predictions", the(job).presenter.sheet_refusal())
         the(job).go("cold_checks")
-        window._engine_for = real
+        window._predicting.engine_for = real
         the(job).focus_work()
         press(Qt.Key.Key_Return)
         settle(lambda: the(job).presenter.session.review is not None, 60)

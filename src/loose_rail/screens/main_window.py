@@ -18,12 +18,12 @@ from PyQt6.QtWidgets import (
 )
 
 from loose_rail.app.outcome import Kind
-from loose_rail.app.settings import MAINS_DETAIL
-from loose_rail.kernel.errors import LooseRailError, words_of_error
+from loose_rail.kernel.errors import LooseRailError
 from loose_rail.screens.area_bar import AreaBar
 from loose_rail.screens.arriving import came_back, take_bundle
 from loose_rail.screens.desk_window import DeskWindow
 from loose_rail.screens.live.stream import let_streams_end
+from loose_rail.screens.predicting import Predicting
 from loose_rail.screens.shared.areas import AREAS, BENCH, BOARDS, SHELF
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.keys import KEYS
@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from loose_rail.screens.area_page import AreaPage
     from loose_rail.screens.job.view import JobView
     from loose_rail.screens.new_job.view import NewJobView
-    from loose_rail.screens.workplace import EngineFor, Predictions, Shelved, Workplace
+    from loose_rail.screens.workplace import EngineFor, Shelved, Workplace
 
 STREAMS_SECONDS = 1.0
 PHOTO_SECONDS = 20.0
@@ -55,14 +55,13 @@ class MainWindow(DeskWindow):
         self._on_shelf: Shelved | None = None
         self._wanted: Callable[[], object] | None = None
         self._leaving = 0
-        self._fitted: tuple[object, ...] = ()
+        self._predicting = Predicting(self, dispatcher)
         self._area = SHELF
         self._pages: dict[str, AreaPage] = {}
         self._daily = QTimer(self)
         self._daily.setInterval(HOUR_MILLISECONDS)
         self._daily.timeout.connect(self._check_and_back_up)
         self.job: JobView | None = None
-        self._engine_for: EngineFor | None = None
         holder = QWidget()
         row = QHBoxLayout(holder)
         row.setContentsMargins(0, 0, 0, 0)
@@ -136,7 +135,7 @@ class MainWindow(DeskWindow):
 
     def set_workplace(self, workplace: Workplace, engine_for: EngineFor) -> None:
         """The shop is open and ready for work."""
-        self.workplace, self._engine_for = workplace, engine_for
+        self.workplace, self._predicting.engine_for = workplace, engine_for
         self.shelf.show_wait("")
         shown, self._on_shelf = self._on_shelf is not None, workplace
         if not shown:  # else somebody may be finding words there
@@ -191,8 +190,8 @@ class MainWindow(DeskWindow):
         other.theme_chosen.connect(self.theme_chosen)
         other.move(self.x() + 40, self.y() + 40)
         other.show()
-        if self.workplace is not None and self._engine_for is not None:
-            other.set_workplace(self.workplace, self._engine_for)
+        if self.workplace is not None and self._predicting.engine_for is not None:
+            other.set_workplace(self.workplace, self._predicting.engine_for)
         return other
 
     def show_area(self, name: str) -> None:
@@ -222,27 +221,7 @@ class MainWindow(DeskWindow):
     def _use_settings(self) -> None:
         if self.job is not None and self.workplace is not None:
             self.job.use_settings(self.workplace.settings)
-            self._fit_board(self.job)
-
-    def _fit_board(self, job: JobView) -> None:
-        """Work the predictions out again where the board stands otherwise than they were made for:
-        on another mains, with a wake sense that has been measured since, or mended in the book."""
-        session = job.presenter.session
-        if self.workplace is None or job is not self.job:
-            return
-        wanted = (session.state.detail(MAINS_DETAIL), self.workplace.settings.mains)
-        now = (*wanted, session.state.wake, self.workplace.book_version)
-        if now == self._fitted:
-            return
-        self._fitted = now
-        try:
-            board = self.workplace.board_of(session.state)
-        except LooseRailError as error:
-            job.say(error.one_line(), Kind.REFUSED)
-            return
-        if board != session.board:
-            session.use_board(board)
-            self._predict(job)
+            self._predicting.fit_board(self.job)
 
     def show_job(self) -> None:
         """The open job."""
@@ -283,32 +262,14 @@ class MainWindow(DeskWindow):
         job = JobView(presenter, self._dispatcher)
         self.job = job
         job.photos.late = self._tell_late
-        job.predictions_asked.connect(lambda: self._predict(job))
-        self._fitted = ()
-        presenter.session.changed.subscribe(lambda _: self._fit_board(job))
+        job.predictions_asked.connect(lambda: self._predicting.predict(job))
+        self._predicting.begin()
+        presenter.session.changed.subscribe(lambda _: self._predicting.fit_board(job))
         self.stack.addWidget(job)
         self._use_settings()
         job.refresh()
         self.show_job()
-        self._predict(job)
-
-    def _predict(self, job: JobView) -> None:
-        """Work out the predictions of a job on a worker; a failure is said, and can be repeated."""
-        engine_for, board = self._engine_for, job.presenter.session.board
-        assert engine_for is not None
-
-        def failed(error: Exception) -> None:
-            if job is self.job:
-                words = words_of_error(error)
-                job.presenter.predictions_failed(words)
-                job.say(f"The predictions failed: {words}", Kind.REFUSED)
-
-        self._dispatcher.run(
-            lambda task: engine_for(board, task.progress),
-            lambda engine: self._engine_ready(job, engine),
-            failed,
-            job.show_progress,
-        )
+        self._predicting.predict(job)
 
     def _reload(self, job: JobView) -> None:
         try:
@@ -375,12 +336,6 @@ class MainWindow(DeskWindow):
     def holds(self, number: int) -> bool:
         """Whether this window has the job open."""
         return self.job is not None and self.job.presenter.session.job == number
-
-    def _engine_ready(self, job: JobView, engine: Predictions) -> None:
-        session = job.presenter.session
-        if job is self.job and engine.table.board == session.board:
-            session.set_engine(engine)
-            job.focus_work()
 
     # ---- window ----------------------------------------------------------------------------
 

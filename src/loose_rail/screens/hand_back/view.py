@@ -121,8 +121,8 @@ class HandBackView(SidedPage):
         self.unplugged.connect(lambda: host.command("unplugged"))
         self.ticked.connect(lambda text: self._tick(host, text))
         self.went_on.connect(host.go_on)
-        self.export_asked.connect(host.ask_export)
-        self.print_asked.connect(host.ask_print)
+        self.export_asked.connect(host.paper.ask_export)
+        self.print_asked.connect(host.paper.ask_print)
         self.price_named.connect(host.name_price)
 
     def show_state(self, state: HandBackState) -> None:

@@ -15,7 +15,6 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence, QShortcut
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QInputDialog,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -27,6 +26,7 @@ from loose_rail.app.settings import Settings
 from loose_rail.screens.bench.view import BenchView
 from loose_rail.screens.job.frame import Banner, StageTrack, StateStrip, TitleStrip
 from loose_rail.screens.job.front_pages import FrontPages
+from loose_rail.screens.job.job_paper import JobPaper
 from loose_rail.screens.job.measuring import Measuring
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.job.soak_timer import SoakTimer
@@ -37,10 +37,8 @@ from loose_rail.screens.photos.view import PhotoView
 from loose_rail.screens.recording.view import TraceView
 from loose_rail.screens.shared.card.view import NextProbeCard
 from loose_rail.screens.shared.dispatch import Dispatcher
-from loose_rail.screens.shared.files import to_save
 from loose_rail.screens.shared.keys import keys_of
 from loose_rail.screens.shared.page import StagePage
-from loose_rail.screens.shared.paper import print_sheet
 from loose_rail.screens.shared.session_bus import note
 from loose_rail.screens.shared.widgets import Pages, label, scrolled, set_role, tip
 from loose_rail.vocabulary.phase import Phase
@@ -61,6 +59,7 @@ class JobView(QWidget):
         self.presenter = self.desks = presenter
         self.dispatcher = dispatcher
         self.measuring = Measuring(self, presenter.entry)
+        self.paper = JobPaper(self, self, presenter)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(0)
@@ -110,9 +109,9 @@ class JobView(QWidget):
         actions: dict[str, Callable[[], object]] = {
             "undo": lambda: self.tell(self.presenter.undo()),
             "redo": lambda: self.tell(self.presenter.redo()),
-            "print": self.ask_print,
-            "save": self.ask_export,
-            "note": self.write_note,
+            "print": self.paper.ask_print,
+            "save": self.paper.ask_export,
+            "note": self.paper.write_note,
             "photos": lambda: self.front.show("photos"),
             "trace": lambda: self.front.show("trace"),
             "board": lambda: self.front.show("board"),
@@ -412,38 +411,9 @@ class JobView(QWidget):
         else:
             self.say("What was dropped is no file and no picture.", Kind.REFUSED)
 
-    def write_note(self) -> None:
-        """Write a note at this stage."""
-        text, ok = QInputDialog.getMultiLineText(self, "Note", "Note at this stage")
-        if ok:
-            self.tell(self.presenter.add_note(text))
-
-    def ask_export(self) -> None:
-        """Ask where the report goes, then write it."""
-        refusal = self.presenter.sheet_refusal()
-        if refusal:
-            self.say(refusal, Kind.REFUSED)
-            return
-        name = f"job-{self.presenter.frame().ticket}.pdf"
-        kinds = "PDF (*.pdf);;Web page (*.html);;Job bundle (*.zip);;Ticket label (*.svg)"
-        path = to_save(self, "Save the report", name, kinds)
-        if path is not None:
-            self.export(path)
-
-    def ask_print(self) -> None:
-        """Ask for a printer, then print the report."""
-        refusal = self.presenter.sheet_refusal()
-        if refusal:
-            self.say(refusal, Kind.REFUSED)
-            return
-        sent = print_sheet(self.presenter.sheet(), self.presenter.sheet_title(), self)
-        if sent is not None:
-            words = "The report went to the printer." if sent else "The printer refused the report."
-            self.say(words, Kind.DONE if sent else Kind.REFUSED)
-
     def export(self, path: Path) -> None:
         """Write the report to a file."""
-        self.tell(self.presenter.export(path))
+        self.paper.export(path)
 
     def close_job(self) -> None:
         """The window closes or another job comes."""

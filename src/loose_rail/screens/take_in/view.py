@@ -121,7 +121,7 @@ class IntakeView(SidedPage):
         """Words, checks and papers lead to the job's commands."""
         first = host.desks.first
         self.went_on.connect(host.go_on)
-        self.note.clicked.connect(host.write_note)
+        self.note.clicked.connect(host.paper.write_note)
         self.typed.connect(lambda text: self.show_echo(first.words_echo(text)))
         self.confirmed.connect(lambda text: self._confirm(host, text))
         self.dropped.connect(lambda key: host.tell(first.drop_noted(key)))
