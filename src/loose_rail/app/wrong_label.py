@@ -4,10 +4,11 @@ one job, or of sound boards of this number."""
 from __future__ import annotations
 
 from loose_rail.boards.profile import Board, Rail
+from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs.state import JobState
 from loose_rail.kernel.observation import Form
-from loose_rail.vocabulary.board_state import BoardState, Power, state_of
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 USUAL_VOLTS = (3.3, 5.0, 12.0)
 """Standby rails that most boards have; another value is a fault before it is a label [P]."""
@@ -60,9 +61,10 @@ def words_for_board(board: Board) -> list[str]:
     """What sound boards of this number say of its labels, a line each with what to type."""
     found: dict[str, list[float]] = {}
     points = {f"live.{point.id}": point for point in board.live_points if point.rail}
+    awake = {one.key for one in live_states(board) if one.power in (Power.ON, Power.FORCED)}
     for key, values in board.norms.items():
         probe, _, state = key.partition("@")
-        if probe in points and state_of(state).power in (Power.ON, Power.FORCED):
+        if probe in points and state in awake:
             found.setdefault(points[probe].rail, []).extend(values)
     said = []
     for rail in board.rails:
