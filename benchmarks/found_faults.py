@@ -35,18 +35,19 @@ AIM_SHARE = 0.95
 """Of the faults that a customer would notice, found or in the lead."""
 
 
-def answer(table: PredictionTable, number: int, row: int, rng: np.random.Generator) -> Observation:
-    """What a meter would show at a candidate on a board with the fault of this row."""
+def answer(
+    table: PredictionTable, number: int, row: int, rng: np.random.Generator, scatter: float = 1.0
+) -> Observation:
+    """What a meter would show at a candidate on a board with the fault of this row; without
+    `scatter` just what is predicted."""
     column = Column(table, number)
     unit = column.probe.unit
     if column.open[row]:
         return open_circuit(unit)
     if column.ticks[row]:
-        scatter = 1.0 + 0.1 * rng.standard_normal()
-        return ticking(
-            column.low[row] * scatter, column.high[row] * scatter, unit, column.hertz[row]
-        )
-    y = column.y[row] + 0.5 * column.sigma[row] * rng.standard_normal()
+        times = 1.0 + 0.1 * scatter * rng.standard_normal()
+        return ticking(column.low[row] * times, column.high[row] * times, unit, column.hertz[row])
+    y = column.y[row] + 0.5 * scatter * column.sigma[row] * rng.standard_normal()
     shown = float(unscaled(y, column.probe.mode))
     if shown > FULL_SCALE.get(column.probe.mode, math.inf):
         return open_circuit(unit)

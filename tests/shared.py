@@ -12,13 +12,17 @@ from loose_rail.app.handing_over import final_points
 from loose_rail.app.log import JobLog
 from loose_rail.app.ports import Store
 from loose_rail.app.session import JobSession
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.model.symptom_predicates import features_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs.events import Record
 from loose_rail.practice.demo import demo_shop
+from loose_rail.vocabulary.light import Light
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
 
@@ -55,6 +59,25 @@ def lamp_pattern(of: PredictionTable, row: int, state: str) -> str:
         return "pulses"
     glow = float(of.lamp_glow[state][row])
     return "bright" if glow > 0.35 else "glows" if glow > 0.03 else "flash_dark"
+
+
+def light_seen(of: PredictionTable, row: int) -> Light:
+    """What eyes see of a set that is switched on, with the faults of a row."""
+    masks, faults = features_of(of).masks, of.rows[row].faults
+    parts = [of.board.component(fault.ref) for fault in faults]
+    if any(is_a(part, Trait.BACKLIGHT) for part in parts):
+        return Light.DARK if masks["lamps_out"][row] else Light.DIM
+    if masks["lamps_pulse"][row]:
+        return Light.FLICKERS
+    if masks["lamps_itself"][row] or masks["lamps_never"][row] or masks["dark"][row]:
+        return Light.DARK
+    if masks["lamps_out"][row]:
+        return Light.MOMENT
+    if masks["lamps_weak"][row]:
+        return Light.DIM
+    if masks["timing"][row] or masks["panel_off"][row]:
+        return Light.NO_PICTURE
+    return Light.DARK if masks["outputs_missing"][row] else Light.RIGHT
 
 
 def demo_records() -> list[Record]:

@@ -195,6 +195,8 @@ def prove(job: JobView, lamp: str = "flash_dark") -> None:
             press(Qt.Key.Key_B)
         elif phase == "lamp":
             write(PATTERN_KEYS[lamp])
+        elif phase == "light":
+            write("1")
         else:
             write("0.4" if phase == "bulk" else sound_reading(session))
     raise AssertionError("the proof has no end")

@@ -124,7 +124,7 @@ class FirstPower(unittest.TestCase):
             typed = ">400k rising" if one.probe.unit == "Ω" else "0.48"
             session.take_reading(one, read_entry(typed, one.probe.unit).observation, "typed")
         prove(job, "dark")
-        self.assertEqual(session.reviewed.proof.level.rank, 4)
+        self.assertEqual(session.reviewed.proof.level.rank, 5)
         self.assertEqual(job.presenter.power_up().card.caution, "")
 
     def test_a_failed_first_power_is_diagnosed_on(self) -> None:
@@ -148,7 +148,7 @@ class FirstPower(unittest.TestCase):
         self.assertIn("First the proof", job.notice.text())
         job.focus_work()
         prove(job)
-        self.assertEqual(session.reviewed.proof.level.rank, 4)
+        self.assertEqual(session.reviewed.proof.level.rank, 5)
         before = plan_now(session).left
         press(Qt.Key.Key_F4)
         write("soak 2 h every 30")
@@ -173,7 +173,7 @@ class FirstPower(unittest.TestCase):
         hours = plan_now(session).done
         self.assertAlmostEqual(hours, (31 + 30 + GRACE * 30) / 60.0, places=2)
         level = session.reviewed.proof.level
-        self.assertEqual((level.rank, level.title), (5, f"soak of {hours:.1f} h"))
+        self.assertEqual((level.rank, level.title), (6, f"soak of {hours:.1f} h"))
         self.assertLess(plan_now(session).left, before)
         press(Qt.Key.Key_U)
         job.go("hand_back")

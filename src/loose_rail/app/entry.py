@@ -20,9 +20,11 @@ from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.board_state import BoardState
 from loose_rail.vocabulary.lamp_pattern import LampPattern
+from loose_rail.vocabulary.light import Light, light_of
 from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.roles import BoardRole
 
+NO_LIGHT = "First look at the set: type 1 to 7 for what light and picture do, then Enter."
 WAITS = {
     Phase.STATE: "Confirm the board state first: do what the card says, then press B.",
     Phase.ACKNOWLEDGE: "Read the card first, then press B.",
@@ -103,6 +105,9 @@ class EntryDesk:
                 return Echo(self._no_pattern(), True)
             found = limiter_now(self._session)
             return Echo(pattern.of_limiter(found is None or found.is_lamp))
+        if self.phase() is Phase.LIGHT:
+            light = light_of(text)
+            return Echo(light.label) if light else Echo(NO_LIGHT, True)
         try:
             return Echo(self._parse(text).echo)
         except LooseRailError as error:
@@ -117,6 +122,9 @@ class EntryDesk:
             if phase is Phase.LAMP:
                 pattern = pattern_of(text, patterns_now(self._session))
                 return self.see_lamp(pattern) if pattern else Outcome.refused(self._no_pattern())
+            if phase is Phase.LIGHT:
+                light = light_of(text)
+                return self.see_light(light) if light else Outcome.refused(NO_LIGHT)
             if task is None or phase is not Phase.READING:
                 return Outcome.refused(WAITS.get(phase, "Nothing is being asked for now."))
             return self._accept(task, text)
@@ -137,6 +145,18 @@ class EntryDesk:
         found = limiter_now(self._session)
         means = MEANS if found is None or found.is_lamp else MEANS_OF_A_RESISTOR
         return Outcome.warned(means[pattern]) if pattern.draws else Outcome(means[pattern])
+
+    def see_light(self, light: Light) -> Outcome:
+        """What light and picture of the repaired set do."""
+        try:
+            self._session.see_light(light)
+        except LooseRailError as error:
+            return Outcome.refused(error.one_line())
+        if light.is_bad:
+            return Outcome.warned(
+                f"Not repaired: {light.label}. Pull the plug (U) before you go on."
+            )
+        return Outcome(f"Seen: {light.label}.")
 
     def confirm_state(self) -> tuple[Outcome, BoardState | None]:
         """B: the board is as the card says; the state that was confirmed, None where none was."""

@@ -22,6 +22,8 @@ OF_THE_BOARD = (
     ev.ReservoirMeasured,
     ev.StateConfirmed,
     ev.LampSeen,
+    ev.LightSeen,
+    ev.LoadRead,
     ev.ReworkStepDone,
     ev.PartFitted,
 )

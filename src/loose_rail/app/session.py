@@ -24,7 +24,7 @@ from loose_rail.judgement.safety import (
 )
 from loose_rail.kernel.errors import UnsafeStepError
 from loose_rail.kernel.observation import Observation
-from loose_rail.vocabulary.board_state import BoardState
+from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.roles import BoardRole
 
 
@@ -125,6 +125,39 @@ class JobSession(OpenJob):
             self.record(ev.LampSeen(pattern))
         else:
             self.record(ev.ClueNoted("lamp", self.state.board_state.key, pattern))
+
+    def see_light(self, seen: str) -> None:
+        """Record what light and picture of the repaired set do. Raises UnsafeStepError where it is
+        not recorded as switched on, or nothing was repaired."""
+        state = self.state
+        if not state.fits or state.board_state.power is not Power.ON:
+            raise UnsafeStepError(
+                "The set is not recorded as switched on after a repair.", "Confirm its state first."
+            )
+        self.record(ev.LightSeen(seen))
+
+    def read_under_load(
+        self, rail: str, amps: float, volts: float, ripple: float | None = None
+    ) -> None:
+        """Record what a rail of the repaired board reads under a dummy load. Raises UnsafeStepError
+        where the board is not recorded as running alone, without a limiter."""
+        state = self.state
+        now = state.board_state
+        if not state.fits or not state.state_known or not now.plugged:
+            raise UnsafeStepError(
+                "A dummy load belongs to a repaired board under power.", "Confirm its state first."
+            )
+        if now.main_cable:
+            raise UnsafeStepError(
+                "The main cable is on: the set loads the rails itself.",
+                "Plug out, cable off, start it alone (W), then the dummy load.",
+            )
+        if now.lamp_watts and not self.board.adapter_fed:
+            raise UnsafeStepError(
+                "The limiter is in line: it holds the load back.",
+                "Straight on the mains, once the limiter has shown no short.",
+            )
+        self.record(ev.LoadRead(rail, amps, volts, ripple))
 
     # ---- the course of the job -------------------------------------------------------------
 

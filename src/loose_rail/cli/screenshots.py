@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 SIZE = (1280, 800)
 SETTLE_ROUNDS = 8
 MOST_DRAINS, PROOF_STEPS = 8, 12
-DARK, PULSES = "2", "4"
+DARK, PULSES, RIGHT = "2", "4", "1"
 """What is typed on the lamp's card."""
 LIVE_SECONDS, WATCHED = 40.0, 22
 STRIP_DOWN = (
@@ -293,5 +293,7 @@ def _prove(window: MainWindow) -> None:
             job.command("confirm")
         elif phase == "lamp":
             job.presenter.submit(DARK)
+        elif phase == "light":
+            job.presenter.submit(RIGHT)
         elif phase in ("reading", "bulk"):
             job.command("meter")

@@ -15,7 +15,7 @@ from loose_rail.diagnosis.inference.posterior import Suspect, leading
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Assessment, Purpose
-from loose_rail.diagnosis.proof.plan import next_proof
+from loose_rail.diagnosis.proof.plan import SWITCHED_ON, next_proof
 from loose_rail.jobs.state import JobState
 from loose_rail.judgement.safety import SafetyFacts, to_measure
 from loose_rail.judgement.transitions import Instruction, by_way_of, instructions
@@ -87,6 +87,8 @@ def phase_of(
         return Phase.LAMP
     if not job.state_known or job.board_state != task.candidate.state:
         return Phase.STATE
+    if task.purpose is Purpose.PROOF and asks_for_light(job):
+        return Phase.LIGHT
     todo = pending(board, job, facts, task)
     return Phase.RESERVOIR if todo and todo[0].measure else Phase.READING
 
@@ -95,6 +97,12 @@ def asks_for_lamp(job: JobState) -> bool:
     """Whether the lamp comes before any meter: it is in line, and what it does with the board as it
     is now was not told yet."""
     return job.state_known and job.board_state.lamp_watts > 0 and not job.lamp_last
+
+
+def asks_for_light(job: JobState) -> bool:
+    """Whether eyes come before the next reading of a proof: the repaired set is switched on, and
+    nobody has said yet what its light and its picture do. No meter tells a tube that stays dark."""
+    return job.state_known and job.board_state == SWITCHED_ON and not job.light
 
 
 def asks_before_rework(board: Board, job: JobState, facts: SafetyFacts) -> bool:

@@ -66,6 +66,8 @@ _WORDS: dict[type[Event], Callable[[Any], str]] = {
     ev.EntryTold: lambda e: " ".join(e.entry.values())[:MOST_TOLD],
     ev.WakeFound: lambda e: f"PS-ON active {e.sense}",
     ev.LampSeen: lambda e: _lamp(e.pattern),
+    ev.LoadRead: lambda e: f"{e.volts:g} V under {e.amps:g} A",
+    ev.LightSeen: lambda e: f"light: {_plain(e.seen)}",
     ev.SoakStarted: lambda e: f"soak of {e.hours:g} h",
     ev.SoakLooked: lambda e: "look at the soak" if e.good else "look: not as it should",
     ev.SoakEnded: lambda e: "end of the soak",

@@ -13,6 +13,8 @@ from loose_rail.jobs.repair_events import (
     HandedBack as HandedBack,
     ItemTicked as ItemTicked,
     LampSeen as LampSeen,
+    LightSeen as LightSeen,
+    LoadRead as LoadRead,
     MethodChosen as MethodChosen,
     OfferTaken as OfferTaken,
     PartFitted as PartFitted,
@@ -285,6 +287,8 @@ AnyEvent = (
     | MethodChosen
     | PartFitted
     | LampSeen
+    | LightSeen
+    | LoadRead
     | SoakStarted
     | SoakLooked
     | SoakEnded

@@ -13,6 +13,7 @@ from loose_rail.jobs.soak import Look, Soak
 from loose_rail.jobs.state import Fitted, JobState, Measured, Noted, Reading
 from loose_rail.kernel.errors import JobError
 from loose_rail.vocabulary.board_state import BoardState, state_of
+from loose_rail.vocabulary.light import Light
 
 
 def voided_sequences(records: Sequence[ev.Record]) -> set[int]:
@@ -182,6 +183,12 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
         return _fit(state, record, event.part)
     if isinstance(event, ev.LampSeen):
         return _see_lamp(state, event.pattern)
+    if isinstance(event, ev.LoadRead):
+        same = (event.rail, event.amps)
+        rest = tuple(one for one in state.loads_read if (one.rail, one.amps) != same)
+        return _put(state, loads_read=(*rest, event))
+    if isinstance(event, ev.LightSeen):
+        return _see_light(state, event.seen)
     return _apply_end(state, record, event)
 
 
@@ -280,8 +287,19 @@ def _fit(state: JobState, record: ev.Record, part: str) -> JobState:
         fitted_at=record.at,
         lamp_seen="",
         lamp_last="",
+        light="",
+        loads_read=(),
         chosen="",
     )
+
+
+def _see_light(state: JobState, seen: str) -> JobState:
+    """Light and picture of the repaired set; what is not as it should be is a symptom of it too."""
+    light = Light(seen)
+    known = {one.symptom for one in state.symptoms}
+    more = light.symptom and light.symptom not in known
+    noted = (ev.SymptomNoted(light.symptom, light.label),) if more else ()
+    return _put(state, light=seen, symptoms=(*state.symptoms, *noted))
 
 
 def _see_lamp(state: JobState, pattern: str) -> JobState:

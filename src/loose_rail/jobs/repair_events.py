@@ -99,6 +99,22 @@ class LampSeen(Event, tag="lamp_seen", frozen=True):
     pattern: str
 
 
+class LightSeen(Event, tag="light_seen", frozen=True):
+    """What the light and the picture of the repaired set do, switched on: right, dark, moment,
+    flickers, dim, no_picture, unseen."""
+
+    seen: str
+
+
+class LoadRead(Event, tag="load_read", frozen=True):
+    """A rail under a dummy load: volts, and AC volts where they were read."""
+
+    rail: str
+    amps: float
+    volts: float
+    ripple: float | None = None
+
+
 class SoakStarted(Event, tag="soak_started", frozen=True):
     """The repaired set is left running for hours, somebody there, looked at every so many
     minutes."""

@@ -119,6 +119,10 @@ class JobState:
     fitted_at: str = ""
     lamp_seen: str = ""
     lamp_last: str = ""
+    loads_read: tuple[ev.LoadRead, ...] = ()
+    """Rails under dummy loads after the last repair, the last of each load."""
+    light: str = ""
+    """What light and picture did after the last repair, switched on; empty where nobody said."""
     soaks: tuple[Soak, ...] = ()
     ticked: tuple[ev.ItemTicked, ...] = ()
     handed_back: ev.HandedBack | None = None

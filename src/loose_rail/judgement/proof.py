@@ -21,17 +21,19 @@ LEVELS = (
     ProofLevel(0, "cold checks only", "nothing has been powered since the repair"),
     ProofLevel(1, "board alone, through the limiter, unloaded", "load, heat, hours, full mains"),
     ProofLevel(2, "board alone, directly on the mains, unloaded", "load, heat, hours"),
-    ProofLevel(3, "in the set, in standby", "the main rails under load, heat, hours"),
-    ProofLevel(4, "in the set, switched on", "heat, hours: a soak of some hours"),
+    ProofLevel(3, "board alone, its rails under dummy loads", "the set's own load, light, hours"),
+    ProofLevel(4, "in the set, in standby", "the main rails under load, heat, hours"),
+    ProofLevel(5, "in the set, switched on", "heat, hours: a soak of some hours"),
 )
 
-IN_THE_SET = 3
-"""Rank from which a set, and not a board alone, was shown to run."""
+LOADED, IN_THE_SET, SWITCHED_ON = 3, 4, 5
+"""Ranks from which a board was shown to bear its load; a set, and not a board alone, to run; and to
+run switched on."""
 
 
 def soaked(hours: float) -> ProofLevel:
     """The level of a set that has run so long, switched on, somebody there."""
-    return ProofLevel(5, f"soak of {hours:.1f} h", "what shows only after days, or in another room")
+    return ProofLevel(6, f"soak of {hours:.1f} h", "what shows only after days, or in another room")
 
 
 def level_of(good_states: Sequence[BoardState]) -> ProofLevel:
@@ -43,7 +45,7 @@ def _rank(state: BoardState) -> int:
     if not state.plugged:
         return 0
     if state.power is Power.ON and not state.without:
-        return 4
+        return SWITCHED_ON
     if state.main_cable:
-        return 3
+        return IN_THE_SET
     return 1 if state.lamp_watts else 2

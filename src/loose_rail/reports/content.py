@@ -21,14 +21,14 @@ from loose_rail.app.soaking import soak_now
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.diagnosis.inference.judged import judged
-from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
+from loose_rail.diagnosis.proof.standing import Proof, ProofStatus, load_troubles
 from loose_rail.diagnosis.review import Review
 from loose_rail.jobs.state import Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.proof import ProofLevel
 from loose_rail.judgement.rework import Action
 from loose_rail.kernel.errors import JobError, PhotoError
-from loose_rail.kernel.quantities import percent
+from loose_rail.kernel.quantities import engineering, percent
 
 MOST_PLOTS = 3
 MOST_PICTURES = 6
@@ -89,6 +89,8 @@ class ReportContent:
     """Photographs that were asked for: their words, and the small picture as a data address."""
     plots: tuple[tuple[str, str], ...] = ()
     """Plots of readings in time: what they show, and the picture as a data address."""
+    loads: tuple[str, ...] = ()
+    """What the rails read under dummy loads."""
     promises: tuple[str, ...] = ()
     """Warranty, and when to ask again."""
     alarm: tuple[str, ...] = ()
@@ -140,6 +142,7 @@ def content_of(
         plots=_plots(session, photos),
         promises=_promises(session),
         pairs=before_after(review),
+        loads=_loads(session),
         lines=lines,
         cautions=CAUTIONS,
         alarm=_alarm(review.proof),
@@ -152,6 +155,16 @@ def _alarm(found: Proof) -> tuple[str, ...]:
     if found.status is ProofStatus.NOT_SHOWN:
         return ("The repair is not shown: no reading after it that a dead board would not give.",)
     return ()
+
+
+def _loads(session: JobSession) -> tuple[str, ...]:
+    """The rails under their dummy loads, a line each, with what is wrong there."""
+    said = []
+    for one, title, wrong in load_troubles(session.board, session.state):
+        ripple = f", {engineering(one.ripple, 'V', 2)} AC" if one.ripple is not None else ""
+        stands = "; ".join(wrong) if wrong else "holds"
+        said.append(f"{title} under {one.amps:.2g} A: {one.volts:g} V{ripple}, {stands}")
+    return tuple(said)
 
 
 def before_after(review: Review) -> tuple[BeforeAfter, ...]:

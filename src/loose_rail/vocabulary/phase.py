@@ -15,6 +15,8 @@ class Phase(StrEnum):
     """The board is brought into a state and that is confirmed."""
     LAMP = "lamp"
     """What the series lamp does."""
+    LIGHT = "light"
+    """What light and picture of the repaired set do, switched on."""
     ACKNOWLEDGE = "acknowledge"
     """What this kind of set stores, read once a job."""
     NOTHING = "nothing"

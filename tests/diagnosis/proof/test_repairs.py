@@ -126,6 +126,8 @@ class EveryKind(unittest.TestCase):
                 break
             if card.phase == "lamp":
                 presenter.lamp_seen("dark")
+            elif card.phase == "light":
+                presenter.submit("1")
             elif card.phase in ("state", "acknowledge"):
                 self.assertEqual(presenter.confirm_state().kind, "info")
             elif card.phase == "bulk":

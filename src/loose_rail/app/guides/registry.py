@@ -38,6 +38,7 @@ GUIDES = {
         GuideEntry("ends", "E", "Both ends of a cable", "EndsGuide"),
         GuideEntry("told", "D", "What was done, and what came of it", "ToldGuide"),
         GuideEntry("wake", "W", "Power-on signal (PS-ON)", "WakeGuide"),
+        GuideEntry("dummy", "R", "Dummy loads in steps: regulation and ripple", "DummyGuide"),
         GuideEntry("learn", "K", "A sound board, read once for the next ones", "LearnGuide"),
     )
 }

@@ -7,24 +7,35 @@ a dead board would give too proves nothing, however well it agrees.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from loose_rail.boards.probes import Probe
+from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.proof.soaked import COUNTS_FROM_HOURS, soak_with_readings
 from loose_rail.jobs.state import JobState, Reading
 from loose_rail.judgement.judge import Expectation, Judgement, Verdict, judge
+from loose_rail.judgement.load_steps import UnderLoad, covered, steps_of, troubles
 from loose_rail.judgement.over_voltage import (
     OverVoltage,
     divider_probes,
     key_of,
     over_voltage,
 )
-from loose_rail.judgement.proof import IN_THE_SET, ProofLevel, level_of, soaked
+from loose_rail.judgement.proof import (
+    IN_THE_SET,
+    LEVELS,
+    LOADED,
+    SWITCHED_ON,
+    ProofLevel,
+    level_of,
+    soaked,
+)
 from loose_rail.kernel.observation import value
 from loose_rail.vocabulary.lamp_pattern import LampPattern
+from loose_rail.vocabulary.light import Light
 
 
 class ProofStatus(StrEnum):
@@ -57,9 +68,40 @@ def proof_of(table: PredictionTable | None, state: JobState) -> Proof:
     if failures:
         return Proof(ProofStatus.FAILED, failures, level_of(()))
     level, soak = level_of(good), soak_with_readings(table, state)
+    if level.rank < LOADED and covered(table.board, under_load(state)):
+        level = LEVELS[LOADED]
+    if level.rank >= SWITCHED_ON and state.light != Light.RIGHT:
+        level = replace(level, leaves_open=f"light and picture, {level.leaves_open}")
     if soak is not None and level.rank >= IN_THE_SET and soak.attended_hours >= COUNTS_FROM_HOURS:
         level = soaked(soak.attended_hours)
-    return Proof(ProofStatus.SHOWN if good else ProofStatus.NOT_SHOWN, (), level)
+    shown = bool(good) or bool(state.loads_read)
+    return Proof(ProofStatus.SHOWN if shown else ProofStatus.NOT_SHOWN, (), level)
+
+
+def under_load(state: JobState) -> list[UnderLoad]:
+    """What was read under dummy loads since the last repair."""
+    return [UnderLoad(one.rail, one.amps, one.volts, one.ripple) for one in state.loads_read]
+
+
+def load_troubles(board: Board, state: JobState) -> list[tuple[UnderLoad, str, list[str]]]:
+    """Every load that was read, in its order, its rail's name, and what is wrong under it."""
+    read, steps = under_load(state), steps_of(board)
+    found = []
+    for seen in read:
+        own = [one for one in steps if one.rail == seen.rail]
+        if own:  # a rail that the mended board has no more counts for nothing
+            step = min(own, key=lambda one: abs(one.amps - seen.amps))
+            found.append((seen, step.title, troubles(step, seen, read)))
+    return found
+
+
+_SEEN = {
+    Light.DARK: "stays dark",
+    Light.MOMENT: "lights up, then goes dark",
+    Light.FLICKERS: "flickers or pulses",
+    Light.DIM: "is dim, or a part of it dark",
+    Light.NO_PICTURE: "has light, but no or a wrong picture",
+}
 
 
 def failures_of(table: PredictionTable, state: JobState) -> tuple[str, ...]:
@@ -68,6 +110,10 @@ def failures_of(table: PredictionTable, state: JobState) -> tuple[str, ...]:
     drawing = [pattern for pattern in map(LampPattern, state.lamps) if pattern.draws]
     if drawing:
         found.append(f"The lamp in line: {drawing[-1].label}. Something draws too much.")
+    if state.light and Light(state.light).is_bad:
+        found.append(f"Switched on, the set {_SEEN[Light(state.light)]}.")
+    for _, title, wrong in load_troubles(table.board, state):
+        found += [f"{title} under a dummy load: {words}." for words in wrong]
     soak = state.soak
     for look in soak.bad_looks if soak is not None else ():
         after = f"{soak.attended_hours:.1f} h" if soak is not None else ""

@@ -107,8 +107,11 @@ class StageTrack(QWidget):
             self.chosen.emit(self._dots[number].key)
 
 
-ROOMY = 1100
-"""Pixels from which the captions of the strip have room."""
+LEAST_TODO = 90
+"""Pixels that a token of what is next keeps where there is no room: the card says all of it."""
+
+
+SIDES, GAP = 16, 8
 
 
 class StateStrip(QFrame):
@@ -119,8 +122,8 @@ class StateStrip(QFrame):
         self.setObjectName("stateStrip")
         self.setFixedHeight(42)
         row = QHBoxLayout(self)
-        row.setContentsMargins(16, 4, 16, 4)
-        row.setSpacing(8)
+        row.setContentsMargins(SIDES, 4, SIDES, 4)
+        row.setSpacing(GAP)
         self._captions = (label("Board state", "quiet"), label("bulk capacitor", "quiet"))
         row.addWidget(self._captions[0])
         self._tokens = QHBoxLayout()
@@ -139,23 +142,42 @@ class StateStrip(QFrame):
         self._warning = label(role="token-warn")
         row.addWidget(self._warning)
         self._shown: tuple[Token, ...] | None = None
+        self._bulk_words = ""
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Without its captions where there is no room for them: the tokens say it."""
+        """Another width."""
+        self._fit()
+
+    def _fit(self) -> None:
+        """Without its captions where there is no room for them: the tokens say it. Else the strip
+        would widen the window."""
+        items = [self._tokens.itemAt(k) for k in range(self._tokens.count())]
+        shown = [item.widget() for item in items if item is not None]
+        shown += [self._drain, self._bulk, self._watched, self._warning, *self._captions]
+        needs = [one.sizeHint().width() + GAP for one in shown if one is not None]
+        hidden = [self._drain, self._watched] + ([] if self._warning.text() else [self._warning])
+        needs_less = sum(one.sizeHint().width() + GAP for one in hidden if one.isHidden())
+        roomy = sum(needs) - needs_less + 2 * SIDES <= self.width()
         for caption in self._captions:
-            caption.setVisible(self.width() >= ROOMY)
+            caption.setVisible(roomy)
+        self._bulk.setText(self._bulk_words if roomy else f"bulk {self._bulk_words}")
 
     def show_state(self, state: JobFrame) -> None:
         """Show tokens, bulk and warning."""
         if state.tokens != self._shown:
             clear_layout(self._tokens)
             for token in state.tokens:
-                self._tokens.addWidget(label(token.text, f"token-{token.role}"))
+                made = label(token.text, f"token-{token.role}")
+                if token.role == "todo" and len(state.tokens) > 1:
+                    made.setMinimumWidth(LEAST_TODO)
+                self._tokens.addWidget(made)
             self._shown = state.tokens
+        self._bulk_words = state.bulk_text
         self._bulk.setText(state.bulk_text)
         self._bulk.setVisible(not self._watched.text())
         self._warning.setText(state.warning)
         self._warning.setVisible(bool(state.warning))
+        self._fit()
 
     def show_drain(self, words: str) -> None:
         """What is left of the drain wait; nothing where none is."""

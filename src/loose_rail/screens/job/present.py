@@ -63,6 +63,7 @@ from loose_rail.screens.verdict.present import verdict_state
 from loose_rail.screens.verdict.state import VerdictState
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from loose_rail.vocabulary.lamp_pattern import LampPattern
+from loose_rail.vocabulary.light import Light
 from loose_rail.vocabulary.phase import Phase
 from loose_rail.vocabulary.stage import Stage
 
@@ -257,6 +258,8 @@ class JobPresenter:
             return self.confirm_state()
         if phase is Phase.LAMP:
             return self.lamp_seen(as_it_should(self.session))
+        if phase is Phase.LIGHT:
+            return self.entry.see_light(Light.RIGHT)
         if phase in (Phase.READING, Phase.RESERVOIR):
             return self.live.hold() if self.live.on else None
         return self.go_on()

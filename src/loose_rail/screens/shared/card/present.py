@@ -31,6 +31,7 @@ from loose_rail.judgement.spread import asks_for_print
 from loose_rail.judgement.transitions import UNPLUG
 from loose_rail.kernel.quantities import engineering, percent
 from loose_rail.screens.shared.card.state import CardState
+from loose_rail.vocabulary.light import Light
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.phase import Phase
 
@@ -52,6 +53,8 @@ def card_for(session: JobSession) -> CardState:
         return _finished_card(review)
     if review.phase is Phase.LAMP:
         return lamp_card(session)
+    if review.phase is Phase.LIGHT:
+        return light_card()
     if review.phase is Phase.RESERVOIR and review.reservoir is not None:
         return _reservoir_card(review, review.task, review.reservoir)
     return _task_card(review, review.task)
@@ -174,6 +177,20 @@ def lamp_card(session: JobSession) -> CardState:
         "does: with one bridge diode shorted the bulk still reads well behind it. A lamp that "
         "glows, pulses or is bright keeps full mains refused, whatever is read.",
         action="That is what it does",
+    )
+
+
+def light_card() -> CardState:
+    """The repaired set is switched on: eyes before the meter."""
+    return CardState(
+        phase=Phase.LIGHT,
+        header="Switched on · look at the set",
+        title="What do light and picture do?",
+        todo=tuple(f"{number}   {one.label}" for number, one in enumerate(Light, start=1)),
+        expect="1 to 7, then Enter",
+        why="No meter tells a tube that stays dark, a strip with a dead end or a wrong picture. "
+        "The foot switch says 1. What can't be seen here stays open in the level of proof.",
+        action="That is what is seen",
     )
 
 

@@ -28,6 +28,8 @@ HELD = {
 }
 LONGEST_NUMBER = 14
 """Letters that fit the line in its large size: “0.6..3.9@1.1Hz”."""
+SEEN = (Phase.LAMP, Phase.LIGHT)
+"""Phases in which eyes answer, with a number."""
 CONFIRMED = (Phase.STATE, Phase.ACKNOWLEDGE)
 """Phases that B answers."""
 LETTERS: dict[int, str] = {
@@ -226,7 +228,7 @@ class NextProbeCard(QFrame):
     def show_state(self, state: CardState, has_meter: bool) -> None:
         """Draw another card. What is being typed stays while the card asks for the same thing."""
         self._state = state
-        asks = state.phase in ("reading", "bulk", "lamp")
+        asks = state.phase in (Phase.READING, Phase.RESERVOIR, *SEEN)
         self._header.setText(state.header)
         self._title.setText(state.title)
         set_role(self._header, "alarm" if state.alarm else "quiet")
@@ -255,7 +257,7 @@ class NextProbeCard(QFrame):
         self._action.setText(f"{state.action}   {key}" if state.action else "")
         self._action.setAccessibleName(state.action)
         self._action.setVisible(bool(state.action))
-        self._meter.setVisible(asks and has_meter and state.phase is not Phase.LAMP)
+        self._meter.setVisible(asks and has_meter and state.phase not in SEEN)
         self._skip.setVisible(state.phase in (Phase.READING, Phase.STATE))
         self._other.setVisible(state.phase in (Phase.READING, Phase.STATE, Phase.NOTHING))
 
@@ -334,7 +336,7 @@ class NextProbeCard(QFrame):
 
 def _todo_text(state: CardState) -> str:
     """What comes first, as a sentence; a list of answers stays as it is."""
-    if not state.todo or state.phase is Phase.LAMP:
+    if not state.todo or state.phase in SEEN:
         return "\n".join(state.todo)
     first = "" if state.phase is Phase.ACKNOWLEDGE else "First: "
     return f"{first}{'; '.join(state.todo)}."
