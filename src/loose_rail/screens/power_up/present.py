@@ -17,6 +17,7 @@ from loose_rail.diagnosis.in_line import limiter_of
 from loose_rail.diagnosis.model.forecast import FORECAST_SECONDS, Floats, Forecast
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.judgement.limiter import Limiter
+from loose_rail.judgement.proof import LOADED
 from loose_rail.kernel.quantities import engineering, fixed
 from loose_rail.screens.power_up.soak_present import soak_view
 from loose_rail.screens.power_up.state import NO_POINTS, PowerUpState
@@ -184,7 +185,8 @@ def _proof_words(proved: Proof) -> str:
     if proved.status is not ProofStatus.SHOWN:
         return NOT_SHOWN_WORDS[proved.status]
     level = proved.level
-    return f"{level.title}; open: {level.leaves_open}. Ctrl+0 hands back at this level"
+    loads = " R: dummy loads on the board alone." if level.rank < LOADED else ""
+    return f"{level.title}; open: {level.leaves_open}.{loads} Ctrl+0 hands back at this level"
 
 
 def _in_one(said: tuple[str, ...]) -> str:
