@@ -39,8 +39,12 @@ LEAST_COMPANION = 0.2
 """From this chance on a part that fails with another is proposed to be renewed or read [E]."""
 MOST_COMPANIONS = 4
 _ADD, _STRIKE = re.compile(r"\+\s*(\S.*)"), re.compile(r"-\s*([A-Za-z].*)")
+_ONLY_WAS = re.compile(r"was\s+(\S.*)", re.IGNORECASE)
 _WAS = re.compile(r"\s+was\s+", re.IGNORECASE)
-LINE_HELP = "Type its ratings, such as 1000u 16V 105C low-esr; +C22 adds a part, -C22 strikes one."
+LINE_HELP = (
+    "Type its ratings, such as 1000u 16V 105C low-esr; was 1000u 10V tells the old one; +C22 adds "
+    "a part, -C22 strikes one."
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,7 +150,7 @@ def choose_part(session: JobSession, part: Component, item: Candidate) -> Outcom
 def judged_line(session: JobSession, ref: str, text: str) -> Judged:
     """The verdict on a typed offer for a part. Raises BadEntryError."""
     offer, _, original = _split(text)
-    return judge_offer(session.board, ref, offer, original)
+    return judge_offer(session.board, ref, offer, original or session.state.original_for(ref))
 
 
 def line_echo(session: JobSession, ref: str, text: str) -> Echo:
@@ -163,6 +167,8 @@ def line_echo(session: JobSession, ref: str, text: str) -> Echo:
         return Echo(f"{_ref(session, match[1]) or match[1]} goes off the list")
     if known := _ref(session, text.strip()):
         return Echo(f"{known} comes in front")
+    if match := _ONLY_WAS.fullmatch(text.strip()):
+        return Echo(f"On the old {ref} stands {match[1]}")
     try:
         found = judged_line(session, ref, text)
     except BadEntryError as error:
@@ -186,7 +192,21 @@ def enter_line(session: JobSession, ref: str, text: str) -> Outcome:
         return Outcome(f"{known} is on the list.")
     if match := _STRIKE.fullmatch(line):
         return _strike(session, match[1])
+    if match := _ONLY_WAS.fullmatch(line):
+        return _tell_original(session, ref, match[1])
     return _take(session, ref, line)
+
+
+def _tell_original(session: JobSession, ref: str, words: str) -> Outcome:
+    """What stands on the old part: what is offered for its place is held against it."""
+    try:
+        left = judge_offer(session.board, ref, words, words).left
+    except BadEntryError as error:
+        return Outcome.refused(error.one_line())
+    if left:
+        return Outcome.refused(f"Not understood: {', '.join(left)}. {LINE_HELP}")
+    session.record(ev.OriginalTold(ref, words))
+    return Outcome(f"On the old {ref} stands {words}.")
 
 
 def chosen_ref(session: JobSession, text: str) -> str:
@@ -208,7 +228,8 @@ def _take(session: JobSession, ref: str, line: str) -> Outcome:
         what = worst.attribute.replace("_", " ")
         why = worst.consequence if worst.code.endswith("_unknown") else worst.reason
         return Outcome.refused(f"Not for {ref}: {what}, {why}.")
-    offer, _, original = _split(line)
+    offer, _, told = _split(line)
+    original = told or session.state.original_for(ref)
     notes = [f"{one.attribute.replace('_', ' ')}: {one.reason}" for one in odd]
     verdict = FIT_WORDS[found.fit]
     make = read_offer(offer, "").word("make")

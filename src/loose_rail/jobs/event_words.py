@@ -50,6 +50,7 @@ _WORDS: dict[type[Event], Callable[[Any], str]] = {
     ev.ReplacementChosen: lambda e: f"replacement for {e.part}",
     ev.PartListed: lambda e: f"{e.part} on the list",
     ev.PartStruck: lambda e: f"{e.part} off the list",
+    ev.OriginalTold: lambda e: f"what {e.part} was",
     ev.OfferTaken: lambda e: f"part for {e.part}",
     ev.ReworkStepDone: lambda e: f"rework step {e.step.replace('_', ' ')}",
     ev.MethodChosen: lambda e: f"{e.part} by {_plain(e.method)}",

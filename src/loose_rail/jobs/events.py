@@ -17,6 +17,7 @@ from loose_rail.jobs.repair_events import (
     LoadRead as LoadRead,
     MethodChosen as MethodChosen,
     OfferTaken as OfferTaken,
+    OriginalTold as OriginalTold,
     PartFitted as PartFitted,
     PartListed as PartListed,
     PartStruck as PartStruck,
@@ -287,6 +288,7 @@ AnyEvent = (
     | MethodChosen
     | PartFitted
     | LampSeen
+    | OriginalTold
     | LightSeen
     | LoadRead
     | SoakStarted

@@ -175,6 +175,9 @@ def _apply_repair(state: JobState, record: ev.Record, event: ev.AnyEvent) -> Job
         return _put(state, way=event)
     if isinstance(event, ev.ReplacementChosen):
         return _put(state, replacement=event)
+    if isinstance(event, ev.OriginalTold):
+        others_told = tuple(one for one in state.originals if one.part != event.part)
+        return _put(state, originals=(*others_told, event))
     if isinstance(event, ev.ReworkStepDone):
         return _put(state, reworked=(*state.reworked, (event.part, event.step)))
     if isinstance(event, ev.PartListed | ev.PartStruck | ev.OfferTaken):

@@ -80,6 +80,13 @@ class ReworkStepDone(Event, tag="rework_step_done", frozen=True):
     step: str
 
 
+class OriginalTold(Event, tag="original_told", frozen=True):
+    """What stands on the old part, by its ratings."""
+
+    part: str
+    words: str
+
+
 class MethodChosen(Event, tag="method_chosen", frozen=True):
     """How a part is taken off: braid, pump, hot_air, tweezers, low_melt, warm_below, exchange."""
 

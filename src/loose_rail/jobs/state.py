@@ -112,6 +112,8 @@ class JobState:
     way: ev.WayChosen | None = None
     listed: tuple[ev.PartListed, ...] = ()
     offers: tuple[ev.OfferTaken, ...] = ()
+    originals: tuple[ev.OriginalTold, ...] = ()
+    """What stands on old parts, the last of each."""
     reworked: tuple[tuple[str, str], ...] = ()
     """Steps of the rework that are done, each with its part."""
     methods: tuple[ev.MethodChosen, ...] = ()
@@ -210,6 +212,13 @@ class JobState:
     def offer_for(self, part: str) -> ev.OfferTaken | None:
         """What was chosen for a part by its ratings."""
         return next((one for one in self.offers if one.part == part), None)
+
+    def original_for(self, part: str) -> str:
+        """What stands on the old part as it was told, by itself or with an offer; empty where
+        nobody has."""
+        told = next((one.words for one in self.originals if one.part == part), "")
+        offer = self.offer_for(part)
+        return told or (offer.original if offer else "")
 
     def method_for(self, part: str) -> str:
         """How a part is taken off, empty where nobody has said."""

@@ -6,11 +6,13 @@ import unittest
 from decimal import Decimal
 
 from loose_rail.app.log import JobLog
+from loose_rail.app.parts import enter_line
 from loose_rail.app.session import JobSession
 from loose_rail.app.stores.desk import StoresDesk
 from loose_rail.app.stores.for_job import open_places, plan_for
 from loose_rail.app.stores.stock import Line, Stores
 from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, board_of_file
 from loose_rail.boards.profile import Board, Component
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, original_of
@@ -107,6 +109,47 @@ class SetAside(unittest.TestCase):
         self.assertTrue(desk.enter(f"returned 0700 {cans[1].ref}").taken)
         self.assertEqual([one.state for one in desk.stores.orders], ["fitted", "returned"])
         self.assertEqual(sum(line.count for line in desk.stores.lines), sum(counts) + 1)
+
+    def test_a_whole_donor_gives_what_it_still_has_but_no_aged_can_and_no_fuse(self) -> None:
+        board = shipped_board("PB-4310-2")
+        session = listed(board, ["Q1", "C21", "F1", "U2", "R12"])
+        desk = StoresDesk(Stores(), Disk().keep)
+        desk.follow(session)
+        for line in ("donor PB-9999 @D1", "donor PB-4310-2 without U2 @D2"):
+            self.assertTrue(desk.enter(line).taken, line)
+        self.assertFalse(desk.enter("from North: donor PB-4310-2").taken)
+        plan = plan_for(session, desk.stores)
+        there = {one.ref for one in plan.sources if one.line is not None}
+        self.assertEqual(there, {"Q1", "R12"})
+        self.assertTrue(desk.take().taken)
+        offer = session.state.offer_for("Q1")
+        assert offer is not None
+        self.assertIn("off PB-4310-2", offer.offer)
+        self.assertIn("read it before it goes in", " ".join(offer.notes))
+        donor = desk.stores.lines[1]
+        self.assertEqual(set(donor.gone), {"U2", "Q1", "R12"})
+        self.assertIn("without U2, Q1, R12", donor.words)
+        self.assertTrue(desk.enter("returned 0700 Q1").taken)
+        self.assertEqual(set(desk.stores.lines[1].gone), {"U2", "R12"})
+
+    def test_what_stood_there_decides_for_a_fuse_of_a_board_nobody_knows(self) -> None:
+        own = OwnBoardFile(
+            SCHEMA, "QX-1", kind="standby flyback, main flyback", connectors=["CN8: 12V, 5VSB, GND"]
+        )
+        session = listed(board_of_file(own), ["main fuse"])
+        stores = Stores().with_line(Line(0, "T3.15AH250V", 3, Decimal("0.60"), "F1"))
+        self.assertEqual(plan_for(session, stores).cover.missing, ("main fuse",))
+        self.assertFalse(enter_line(session, "main fuse", "was some glass").taken)
+        self.assertTrue(enter_line(session, "main fuse", "was T3.15AH250V").taken)
+        self.assertEqual(plan_for(session, stores).cover.missing, ())
+        larger = Stores().with_line(Line(0, "T5AH250V", 3, Decimal("0.60"), "F1"))
+        self.assertEqual(plan_for(session, larger).cover.missing, ("main fuse",))
+        desk = StoresDesk(stores, Disk().keep)
+        desk.follow(session)
+        self.assertTrue(desk.take().taken)
+        offer = session.state.offer_for("main fuse")
+        assert offer is not None
+        self.assertEqual(offer.original, "T3.15AH250V")
 
 
 if __name__ == "__main__":

@@ -11,12 +11,15 @@ from loose_rail.app.outcome import Outcome
 from loose_rail.app.parts import FIT_WORDS, repair_list
 from loose_rail.app.session import JobSession
 from loose_rail.app.stores.stock import Line, Ordered, Stores
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.cover import Cover, Offer, Terms, cheapest_cover
 from loose_rail.judgement.replacement.electrolytic import Fit
 from loose_rail.judgement.replacement.judge_offer import judge_offer
 from loose_rail.kernel.errors import BadEntryError
 
+OF_A_DONOR = "off a board of this number"
 PLENTY = 1000
 """Of what a supplier has."""
 
@@ -59,6 +62,11 @@ def _offers(session: JobSession, line: Line, needed: tuple[str, ...]) -> list[Of
     count = PLENTY if line.supplier else line.count
     if not count:
         return []
+    if line.donor:
+        there = [ref for ref in needed if _on_donor(session, line, ref)]
+        return [
+            Offer(str(line.number), frozenset({ref}), line.price, "", len(there)) for ref in there
+        ]
     if line.is_kit:
         same = line.board.upper() in {session.board.id.upper(), *_aliases(session)}
         covers = frozenset(line.places) & frozenset(needed)
@@ -71,6 +79,16 @@ def _offers(session: JobSession, line: Line, needed: tuple[str, ...]) -> list[Of
     ]
 
 
+def _on_donor(session: JobSession, line: Line, ref: str) -> bool:
+    """Whether a donor of this very number still has the part, and it may be used again: an
+    electrolytic has aged there as it has here, a fuse has borne what killed the board."""
+    part = next((one for one in session.board.components if one.ref == ref), None)
+    same = line.board.upper() in {session.board.id.upper(), *_aliases(session)}
+    if part is None or not same or ref.upper() in line.gone:
+        return False
+    return not (is_a(part, Trait.ELECTROLYTIC) or is_a(part, Trait.FUSE))
+
+
 def _aliases(session: JobSession) -> set[str]:
     return {name.upper() for name in session.board.aliases}
 
@@ -79,7 +97,7 @@ def _fits(session: JobSession, ref: str, words: str) -> Fit | None:
     """How a line of ratings fits a place; None where it may not stand there, or says what is not
     understood there."""
     try:
-        found = judge_offer(session.board, ref, words)
+        found = judge_offer(session.board, ref, words, session.state.original_for(ref))
     except (BadEntryError, KeyError):
         return None
     return None if found.left or found.fit is Fit.NO else found.fit
@@ -125,10 +143,14 @@ def record_taken(session: JobSession, found: Taking) -> None:
 
 def _taken(session: JobSession, ref: str, line: Line) -> ev.OfferTaken:
     where = f"drawer {line.drawer}" if line.drawer else line.supplier or line.origin
+    notes = [f"from {where}"] if where else []
+    original = session.state.original_for(ref)
+    if line.donor:
+        notes.append("used: read it before it goes in")
+        return ev.OfferTaken(ref, f"the same, off {line.board}", original, OF_A_DONOR, notes)
     fit = None if line.is_kit else _fits(session, ref, line.words)
     verdict = FIT_WORDS[fit] if fit is not None else "of a kit for this board"
-    notes = [f"from {where}"] if where else []
-    return ev.OfferTaken(ref, line.words, "", verdict, notes)
+    return ev.OfferTaken(ref, line.words, original, verdict, notes)
 
 
 def _used(stores: Stores, line: Line, refs: tuple[str, ...], ticket: str) -> Stores:
@@ -136,7 +158,12 @@ def _used(stores: Stores, line: Line, refs: tuple[str, ...], ticket: str) -> Sto
         ordered = Ordered(line.words, line.supplier, line.price, ticket, refs)
         return stores.with_orders((*stores.orders, ordered))
     now = stores.line(line.number) or line
-    left = stores.with_line(msgspec.structs.replace(now, count=max(now.count - 1, 0)))
+    if line.donor:
+        for ref in refs:
+            now = now.without_place(ref)
+        left = stores.with_line(now)
+    else:
+        left = stores.with_line(msgspec.structs.replace(now, count=max(now.count - 1, 0)))
     aside = Ordered(line.words, "", line.price, ticket, refs, "reserved", line.number)
     return left.with_orders((*left.orders, aside))
 

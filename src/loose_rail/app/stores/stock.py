@@ -13,7 +13,8 @@ SCHEMA = "loose-rail/stores/1"
 class Line(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A line of the stores. `count` pieces lie in a `drawer`, or a `supplier` has as many as are
     wanted; `origin` is the donor board and place of a used part. A kit brings the parts for the
-    `places` of a `board` at once."""
+    `places` of a `board` at once. A donor is a whole `board` of that number, from which parts are
+    taken one by one until they are `gone`."""
 
     number: int
     words: str
@@ -24,6 +25,20 @@ class Line(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     origin: str = ""
     board: str = ""
     places: tuple[str, ...] = ()
+    donor: bool = False
+    gone: tuple[str, ...] = ()
+
+    def without_place(self, ref: str) -> Line:
+        """A donor when the part of a place has been taken off it."""
+        gone = tuple(dict.fromkeys((*self.gone, ref.upper())))
+        words = f"donor {self.board} without {', '.join(gone)}"
+        return msgspec.structs.replace(self, gone=gone, words=words)
+
+    def with_place(self, ref: str) -> Line:
+        """A donor when the part of a place lies with it again."""
+        gone = tuple(one for one in self.gone if one != ref.upper())
+        left = f" without {', '.join(gone)}" if gone else ""
+        return msgspec.structs.replace(self, gone=gone, words=f"donor {self.board}{left}")
 
     @property
     def is_kit(self) -> bool:

@@ -1,6 +1,6 @@
 """A typed line of the stores: `12x 1000u 16V 105C low-esr @A3 =0.40`, `from North: kit PB-4310-2
-C21 C22 =9.80`, `supplier North carriage 4.50 least 10`, `3 count 8`, `-3`, `arrived North`,
-`returned 0004 C21`."""
+C21 C22 =9.80`, `donor PB-4310-2 without C21 @D2`, `supplier North carriage 4.50 least 10`, `3 count
+8`, `-3`, `arrived North`, `returned 0004 C21`."""
 
 from __future__ import annotations
 
@@ -12,7 +12,11 @@ import msgspec
 from loose_rail.app.stores.stock import Line, Stores, SupplierTerms
 from loose_rail.kernel.errors import BadEntryError
 
-HELP = "12x 1000u 16V 105C low-esr @A3 =0.40 · from North: kit PB-4310-2 C21 C22 =9.80 · -3"
+HELP = (
+    "12x 1000u 16V 105C low-esr @A3 =0.40 · from North: kit PB-4310-2 C21 C22 =9.80 · donor "
+    "PB-4310-2 without C21 · -3"
+)
+_DONOR = re.compile(r"donor\s+(\S+)(?:\s+without\s+(.+))?", re.IGNORECASE)
 _COUNT = re.compile(r"(\d{1,5})\s*[x×](?:\s+(.*))?")
 _FROM = re.compile(r"from\s+([^:]{1,40}):\s*(.+)", re.IGNORECASE)
 _KIT = re.compile(r"kit\s+(\S+)\s+(.+)", re.IGNORECASE)
@@ -78,6 +82,12 @@ def read_line(text: str) -> Line:
     board, places = "", tuple[str, ...]()
     if match := _KIT.fullmatch(said):
         board, places = match[1], tuple(dict.fromkeys(match[2].upper().split()))
+    if match := _DONOR.fullmatch(said):
+        if supplier:
+            raise BadEntryError("A donor board lies in the shop.", "donor PB-4310-2 without C21")
+        gone = _places(match[2] or "")
+        donor = Line(0, said, count, price, drawer, board=match[1], donor=True, gone=gone)
+        return donor
     return Line(
         number=0,
         words=said,
@@ -89,6 +99,12 @@ def read_line(text: str) -> Line:
         board=board,
         places=places,
     )
+
+
+def _places(text: str) -> tuple[str, ...]:
+    """Places in a typed line: by spaces, or by commas where a name has words of its own."""
+    names = text.split(",") if "," in text else text.split()
+    return tuple(dict.fromkeys(one.strip().upper() for one in names if one.strip()))
 
 
 def money(text: str) -> Decimal:
@@ -140,7 +156,11 @@ def _returned(stores: Stores, ticket: str, place: str) -> tuple[Stores, str]:
         for one in stores.orders
     )
     line = stores.line(found.line)
-    if line is not None:
+    if line is not None and line.donor:
+        for ref in found.places:
+            line = line.with_place(ref)
+        stores = stores.with_line(line)
+    elif line is not None:
         stores = stores.with_line(msgspec.structs.replace(line, count=line.count + 1))
     where = f"drawer {line.drawer}" if line is not None else found.supplier
     return stores.with_orders(orders), f"{found.words}: returned to {where}."

@@ -114,24 +114,22 @@ def _by_line(session: JobSession, one: ListedPart, typed: str) -> PartsState:
     """What is typed for a part of any kind, judged by its place."""
     part = one.part
     offer = session.state.offer_for(part.ref)
+    told = session.state.original_for(part.ref)
     text = typed or (offer.offer if offer else "")
+    if text.lower().startswith("was "):
+        text = ""  # what stands on the old part is nothing that is offered
     lines: tuple[WindowLine, ...] = ()
     headline = ""
     if text:
-        was = f" was {offer.original}" if offer and offer.original and not typed else ""
         try:
-            found = judged_line(session, part.ref, text + was)
+            found = judged_line(session, part.ref, text)
             lines = tuple(_offer_line(item) for item in found.checks)
             headline = f"{text}: {FIT_WORDS[found.fit]}"
         except BadEntryError:
             headline = ""
     stood = f"Was {part.ref}{f' ({part.value})' if part.value else ''}."
     if not session.board.is_read(part.ref):
-        stood = (
-            f"Was {offer.original}."
-            if offer and offer.original
-            else "What stood there is not known yet."
-        )
+        stood = f"Was {told}." if told else "What stood there is not known yet."
     return PartsState(
         title=_title(part),
         subtitle=f"{stood} {_asked(part)}",
