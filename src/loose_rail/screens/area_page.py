@@ -25,8 +25,9 @@ class AreaPage(SidedPage):
         """The page comes to the front with the shop as it is."""
         raise NotImplementedError
 
-    def heed(self, session: JobSession) -> None:
-        """The job that is open, where the page goes by it."""
+    def heed(self, session: JobSession, meant: str = "") -> None:
+        """The job that is open, where the page goes by it; `meant` are the words that the person
+        looked at."""
 
     def take_file(self, path: Path) -> None:
         """A file of the kind that this area keeps."""

@@ -28,6 +28,7 @@ from loose_rail.screens.shared.areas import AREAS, BENCH, BOARDS, SHELF
 from loose_rail.screens.shared.dispatch import Dispatcher
 from loose_rail.screens.shared.keys import KEYS
 from loose_rail.screens.shared.keys_page import KeysPage
+from loose_rail.screens.shared.words_meant import words_meant
 from loose_rail.screens.shelf.view import ShelfView
 
 if TYPE_CHECKING:
@@ -203,10 +204,12 @@ class MainWindow(DeskWindow):
         elif name == BENCH:
             self.show_job()
         else:
-            page = self.area(name)
+            page, meant = self.area(name), ""
+            if self.job is not None and self.stack.currentWidget() is self.job:
+                meant = words_meant() or self.job.words_in_front
             page.begin(self.workplace)
             if self.job is not None:
-                page.heed(self.job.presenter.session)
+                page.heed(self.job.presenter.session, meant)
             self._to_front(page, name)
 
     def _to_front(self, page: QWidget, area: str) -> None:

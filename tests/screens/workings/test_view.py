@@ -4,13 +4,17 @@ the values of the board of an open job, the whole working copied."""
 import tempfile
 import unittest
 from pathlib import Path
+from unittest.mock import patch
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit
 
 from loose_rail.jobs import events as ev
+from loose_rail.jobs.observations import reading_event
+from loose_rail.kernel.observation import value
 from loose_rail.screens.workings.present import code_lines, marks_of, scale_of
 from loose_rail.screens.workings.view import WorkingsView
+from loose_rail.vocabulary.board_state import BoardState, Power
 from tests.screens.helper import (
     close_window,
     focus,
@@ -99,6 +103,7 @@ class Workings(unittest.TestCase):
         job = the(self.window.job)
         settle(lambda: job.presenter.session.review is not None, 90)
         measured_empty(job)
+        job.go("take_in")
         press(Qt.Key.Key_W, CONTROL)
         self.assertEqual(self.field("Mains").text(), "120 V")
         self.assertEqual(self.field("Bulk capacitor").text(), "150 µF")
@@ -112,9 +117,46 @@ class Workings(unittest.TestCase):
         self.page().restyle()
         press(Qt.Key.Key_Return)
 
+    def test_any_number_of_the_screen_opens_its_working_with_one_key(self) -> None:
+        self.window.open_job(1)
+        job = the(self.window.job)
+        session = job.presenter.session
+        settle(lambda: session.review is not None, 90)
+        job.go("live_checks")
+        standby = BoardState(Power.STANDBY, True)
+        session.record(ev.StateConfirmed(standby.key))
+        session.record(reading_event("live.5vs", standby, value(4.61, "V"), "typed", ""))
+        settle()
+        ledger, rail_map = job.bench.ledger, job.bench.rail_map
+        rail_map.grab()  # painted: it knows where its words stand
+        model = the(ledger.model())
+        cells = [model.index(0, column) for column in range(model.columnCount())]
+        one = next(index for index in cells if "4.61" in str(index.data()))
+        cell = ledger.visualRect(one).center()
+        reading = next(box for box, words in rail_map._said if "4.61" in words)
+        for spot in (
+            the(ledger.viewport()).mapToGlobal(cell),
+            rail_map.mapToGlobal(reading.center().toPoint()),
+        ):
+            with patch("loose_rail.screens.shared.words_meant.QCursor.pos", return_value=spot):
+                press(Qt.Key.Key_W, CONTROL)
+            self.assertEqual(self.page()._title.text(), "Dummy load")
+            self.assertEqual(self.field("Rail").text(), "4.61 V")
+            self.window.show_job()
+        measured_empty(job)
+        job.go("cold_checks")
+        table = the(session.engine).table
+        session.choose(next(one for one in table.candidates if one.probe.id == "C21.esr"))
+        for _ in range(6):
+            if job.bench.card.phase == "reading":
+                break
+            press(Qt.Key.Key_B) if job.bench.card.phase == "state" else write("1.2")
+        press(Qt.Key.Key_W, CONTROL)  # nothing under the pointer: what the card expects
+        self.assertEqual(self.page()._title.text(), "Ripple and ESR")
+
     def test_axes_have_the_prefix_of_what_stands_on_them(self) -> None:
-        for value, over, prefix in ((150e-6, 1e-6, "µ"), (2200.0, 1e3, "k"), (0.0, 1.0, "")):
-            found = scale_of(value)
+        for number, over, prefix in ((150e-6, 1e-6, "µ"), (2200.0, 1e3, "k"), (0.0, 1.0, "")):
+            found = scale_of(number)
             self.assertAlmostEqual(found[0] / over, 1.0)
             self.assertEqual(found[1], prefix)
 

@@ -183,6 +183,12 @@ class JobView(QWidget):
         """The card on the page in front, if it has one."""
         return self.current.card
 
+    @property
+    def words_in_front(self) -> str:
+        """What the card in front asks for, with what it expects; empty without one that reads."""
+        card = self.card
+        return card.words_asked if card is not None and card.phase == Phase.READING else ""
+
     # ---- drawing ---------------------------------------------------------------------------
 
     def refresh(self) -> None:

@@ -44,6 +44,15 @@ class WindowLines(QWidget):
         self.setMinimumHeight(int(LEAST_ROW * len(lines)))
         self.update()
 
+    def words_at(self, point: QPointF) -> str:
+        """The window line at a point, in words."""
+        row = min(ROW, self.height() / max(len(self._lines), 1))
+        number = int(point.y() // row)
+        if not 0 <= number < len(self._lines):
+            return ""
+        line = self._lines[number]
+        return f"{line.candidate_text} · {line.name} · {line.window_text} · {line.words}"
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Draw every line."""
         painter = QPainter(self)

@@ -32,6 +32,15 @@ class PairLines(QWidget):
         )
         self.update()
 
+    def words_at(self, point: QPointF) -> str:
+        """The pair at a point, in words."""
+        number = int(point.y() // 64)
+        if not 0 <= number < len(self._pairs):
+            return ""
+        pair = self._pairs[number]
+        left = point.x() < self.width() / 2
+        return f"{pair.before if left else pair.after} · {pair.title} · {pair.expected}"
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Draw each pair."""
         painter = QPainter(self)

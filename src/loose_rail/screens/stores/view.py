@@ -83,7 +83,7 @@ class StoresView(AreaPage):
         self._show()
         self.line.setFocus()
 
-    def heed(self, session: JobSession) -> None:
+    def heed(self, session: JobSession, meant: str = "") -> None:
         """The open job's list is covered."""
         if self._desk is not None:
             told = self._desk.follow(session)

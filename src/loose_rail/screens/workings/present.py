@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 
+from loose_rail.app.number_meant import working_of
 from loose_rail.app.session import JobSession
 from loose_rail.app.working_for import working_for
 from loose_rail.judgement.three_legs import asks_legs, identify, read_legs
@@ -38,9 +39,10 @@ class WorkingsDesk:
         """An input of the one in front."""
         self._texts[CALCULATORS[self.number].key][key] = text
 
-    def heed(self, session: JobSession) -> None:
-        """The working that an open job asks for, with the values of its board, comes in front."""
-        key, given = working_for(session)
+    def heed(self, session: JobSession, meant: str = "") -> None:
+        """The working of a number of the screen, else the one that an open job asks for, comes in
+        front with the values of its board."""
+        key, given = working_of(session, meant) or working_for(session)
         self.number = [one.key for one in CALCULATORS].index(key)
         for item in CALCULATORS[self.number].inputs:
             if item.key in given:

@@ -114,9 +114,10 @@ class WorkingsView(AreaPage):
         """The page comes to the front."""
         self.rows.setFocus()
 
-    def heed(self, session: JobSession) -> None:
-        """A job is open: the working that its stage asks for, with the values of its board."""
-        self._desk.heed(session)
+    def heed(self, session: JobSession, meant: str = "") -> None:
+        """A job is open: the working of the number that was looked at, else the one that its stage
+        asks for, with the values of its board."""
+        self._desk.heed(session, meant)
         self.code.clear()
         self.rows.setCurrentRow(self._desk.number)
         self._make_fields()

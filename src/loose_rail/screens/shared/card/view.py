@@ -221,6 +221,11 @@ class NextProbeCard(QFrame):
         return ". ".join(part for part in parts if part)
 
     @property
+    def words_asked(self) -> str:
+        """What is expected, and of what."""
+        return f"{self._state.expect} · {self._state.title} · {self._state.setting}"
+
+    @property
     def phase(self) -> str:
         """What the card asks for now."""
         return self._state.phase

@@ -19,6 +19,8 @@ FLAG_SHIFTS = (0.0, 7.0, 14.0, 21.0, 28.0, -8.0, -16.0)
 TITLE_RISE = 26
 READING_AIR = 6.0
 TWO_LINES = 40.0
+NAMES_NEAR = 4
+"""Names beside a number that say what it is of."""
 
 
 class RailMap(QWidget):
@@ -29,6 +31,8 @@ class RailMap(QWidget):
         self._state: RailMapState | None = None
         self._words: list[tuple[float, float, float, float]] = []
         """Where words stand in the present drawing."""
+        self._said: list[tuple[QRectF, str]] = []
+        """The same with the words themselves."""
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(540, 330)
         self.setAccessibleName("Rail map")
@@ -45,6 +49,14 @@ class RailMap(QWidget):
         self.setAccessibleDescription(state.summary)
         self.update()
 
+    def words_at(self, point: QPointF) -> str:
+        """The words that stand at a point, with the names that stand nearest above or beside."""
+        here = [said for box, said in self._said if box.contains(point)]
+        if not here:
+            return ""
+        near = sorted(self._said, key=lambda one: (one[0].center() - point).manhattanLength())
+        return " · ".join([here[0], *(said for _, said in near[:NAMES_NEAR])])
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Draw everything."""
         if self._state is None:
@@ -53,6 +65,7 @@ class RailMap(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         layout = lay_out(self._state, float(self.width()), float(self.height()))
         self._words.clear()
+        self._said.clear()
         self._grounds(painter, layout)
         self._hot_side(painter, layout)
         for rail, place in zip(self._state.rails, layout.rails, strict=True):
@@ -342,6 +355,7 @@ class RailMap(QWidget):
         x = min(max(point.x() - shift, 3.0), self.width() - width - 3.0)
         painter.drawText(QPointF(x, point.y()), text)
         self._words.append((x, point.y() - 11, x + width, point.y() + 2))
+        self._said.append((QRectF(x, point.y() - 14, width, 18), text))
 
 
 def _wrapped(text: str, size: str, width: float) -> list[str]:
