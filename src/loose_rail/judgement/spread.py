@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.powered_board import STATUS
-from loose_rail.boards.probes import Probe
+from loose_rail.boards.probes import BULK_POINT, Probe
 from loose_rail.boards.profile import Board
 from loose_rail.judgement.limits import limit
 from loose_rail.vocabulary.keys import is_ripple, stage_of
@@ -43,6 +43,8 @@ RUNS_SHARE = 0.6
 UNKNOWN_FROM_OHMS = 5.0
 """Lower ohms are joints, windings and shorts on any board; a decade above, the circuit counts
 fully [E]."""
+BOOST, BOOSTED_SHARE = "boost", 0.04
+"""A bulk this near a boost stage's set point is held there by it [P]."""
 RESISTORS = ("resistor", "fusible_resistor")
 
 
@@ -170,11 +172,22 @@ def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
     if board.mains.inlet_volts:
         follows = follows_inlet(probe, finite, board.mains.inlet_volts)
         share = np.where(follows, limit("spread_inlet_share"), share)
+    share = np.where(_boosted(board, probe, finite), limit("spread_boost_share"), share)
     width = np.hypot(limit("spread_live_volts"), share * np.abs(finite))
     if is_logic_line(board, probe):
         given = finite > limit("signal_given_volts")
         width = np.where(given, np.maximum(width, limit("spread_signal_volts")), width)
     return np.asarray(width)
+
+
+def _boosted(board: Board, probe: Probe, volts: Floats) -> NDArray[np.bool_]:
+    """Which predicted volts `(...)` of the bulk are those that a boost stage regulates to: its own
+    divider sets them, whatever the mains does. What it stands at without its boost goes with the
+    mains, and comes near on a high one."""
+    stage = next((one for one in board.stages if one.kind == BOOST), None)
+    if stage is None or probe.observable != BULK_POINT:
+        return np.zeros(np.shape(volts), dtype=bool)
+    return np.asarray(np.abs(volts / stage.volts - 1.0) < BOOSTED_SHARE)
 
 
 def tick_sigma(predicted_high: Floats | float, supply: bool = False) -> Floats:
