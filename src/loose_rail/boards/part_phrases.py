@@ -62,6 +62,7 @@ PHRASES = tuple(
             r"((filter|smoothing) )?(can|cap|capacitor|electrolytic|elko)s?\b",
             "bulk capacitor",
         ),
+        (r"^(the )?jack( on the board)?$", "adapter connector"),
         (
             r"\b(dc|power|adapter|barrel|input|19 ?v)([- ]in)? "
             r"(jack|socket|connector|plug|inlet)\b",

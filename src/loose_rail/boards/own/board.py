@@ -25,6 +25,7 @@ from loose_rail.vocabulary.roles import BoardRole
 
 KNOWN_BY = "own"
 SECOND_WAKE = "wake:second"
+ADDRESS = "AB"
 TIMING, LAMPS, KEYS = "timing board", "lamps", "keys and receiver"
 KEYS_STRESS = 0.15
 """Keys and remote receiver fail that seldom against a main board [E]."""
@@ -120,7 +121,28 @@ def _with_far_boards(board: Board) -> Board:
     found = msgspec.structs.replace(
         board, components=[*board.components, *made], loads=[*board.loads, *loads]
     )
-    return _with_second_drive(found)
+    return _with_address_boards(_with_second_drive(found))
+
+
+def _with_address_boards(board: Board) -> Board:
+    """With the address boards of a plasma panel, where their rail leaves by the drive boards'
+    plug."""
+    stage = board.stage("address")
+    sustained = [load for load in board.loads if load.rail == "sustain"]
+    if stage is None or not sustained or any(load.rail == "address" for load in board.loads):
+        return board
+    first = sustained[0]
+    drive = board.component(first.part)
+    plug = board.roles.get(f"{first.part}.connector", [])
+    load = msgspec.structs.replace(first, part=ADDRESS, rail="address", volts=stage.volts)
+    load = msgspec.structs.replace(load, idle_amps=0.05, on_amps=0.5)
+    part = msgspec.structs.replace(drive, ref=ADDRESS, duty="address drive boards")
+    return msgspec.structs.replace(
+        board,
+        components=[*board.components, part],
+        loads=[*board.loads, load],
+        roles={**board.roles, f"{ADDRESS}.connector": plug},
+    )
 
 
 def _with_second_drive(board: Board) -> Board:

@@ -82,6 +82,9 @@ AS_SOUND = 0.4
 point already gives way [E]."""
 HUNGRY_SHARE = 0.9
 """A bulk below this share of its own volts is low [P]."""
+TOO_HIGH_SHARE, NOT_ABOVE_SHARE = 1.15, 1.05
+"""A rail this far above a sound one's volts has lost its regulation; a fault that brings it no
+higher than this in any state has not [P]."""
 TWICE_SLIPPED = 0.1
 """Share of slips that a second reading repeats: the same wrong pin, the same range [E]."""
 
@@ -175,14 +178,30 @@ class Column(Predicted):
                 return self.table.blend_intermittent(told)
         inside, flat = self._inside(observation, make), self.flat(observation)
         slip = limit("gross_error")
-        wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross
+        gross = np.where(self._never_so_high(observation), slip, self.gross)
+        wrong = gross - (1.0 - TWICE_SLIPPED) * slip if again else gross
         mixed = self.table.blend_intermittent((1.0 - wrong) * inside + wrong * flat)
         if observation.form in (Form.TICKING, Form.RANGE):
-            gross = limit("gross_error")
-            moves = (1.0 - gross) * wandering(self, observation) + gross * flat
+            moves = (1.0 - slip) * wandering(self, observation) + slip * flat
             mixed = np.where(self.table.shares < 1.0, moves, mixed)
         unknown = UNTOUCHED * mixed[0] + (1.0 - UNTOUCHED) * flat * self._outside_share(observation)
         return np.where(self.outside, unknown, mixed)
+
+    def _never_so_high(self, observation: Observation) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that no doubt brings to these volts: a rail that stands above its own
+        has lost its regulation, and nothing that takes a supply away or pulls at it does that."""
+        rail = self.probe.live and bool(self.probe.rail) and self.probe.unit == "V"
+        if not rail or observation.form is not Form.VALUE or not self.steady[0]:
+            return np.zeros(len(self.low), dtype=bool)
+        if observation.low < TOO_HIGH_SHARE * self.low[0]:
+            return np.zeros(len(self.low), dtype=bool)
+        return np.asarray(np.nan_to_num(self._peaks) < NOT_ABOVE_SHARE * self.low[0])
+
+    @cached_property
+    def _peaks(self) -> Floats:
+        """The most that each row's rail reaches in any state, `(n_rows,)` volts."""
+        own = [k for k, c in enumerate(self.table.candidates) if c.probe.id == self.probe.id]
+        return np.asarray(np.nan_to_num(self.table.peak[:, own]).max(axis=1))
 
     def _outside_share(self, observation: Observation) -> float:
         """What is left of the flat density of a fault outside the model: it shorts few points."""
@@ -263,8 +282,7 @@ class Column(Predicted):
         """How far each row's rail may get here, `(n_rows,)` volts, on a composed board: as in
         any state, where it comes up in this one at all. How far a rail that lost its regulation
         runs up before a load brings it down is not known."""
-        own = [k for k, c in enumerate(self.table.candidates) if c.probe.id == self.probe.id]
-        highest = np.nan_to_num(self.table.peak[:, own]).max(axis=1)
+        highest = self._peaks
         peak = np.nan_to_num(self.peak)
         return np.asarray(np.where(peak > COMES_UP_SHARE * highest, highest, peak))
 

@@ -44,9 +44,9 @@ LEAKY_ALONE_OHMS = 5e3
 
 
 _OF_THE_RAIL = re.compile(
-    r"\b(line|rail|node|net|pads?|to ground|to gnd|output|input|jack|socket|drain|"
-    r"supply)\b[^,;]{0,24}?\b(still|now|is|reads|at|"
-    r")\b"
+    r"\b(line|rail|node|net|pads?|to ground|to gnd|output|input|jack|socket|drain|bulk|primary|"
+    r"supply)\b[^,;]{0,24}?\b(still|now|is|reads|at|climbs|rises|charges|goes|jumps|measures|"
+    r"shows|comes|)\b"
     r"[^,;\d]{0,12}?\b(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
     re.IGNORECASE,
 )
@@ -66,6 +66,12 @@ _ACROSS = re.compile(
     r"[^,;]{0,24}?\b(OL|open|free|the same|as low|unchanged)\b",
     re.IGNORECASE,
 )
+_AT_THE_PLACE = re.compile(
+    r"(?:\b(still|now)\b[^,;\d]{0,12})?\b(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km])) "
+    r"(?:at|across|on|over|between|from) (?:the )?(?:bulk|rail|line|input|output|jack|socket|"
+    r"primary|mains|pads?|main fuse|\d+(?:[.,]\d+)? ?V)\b",
+    re.IGNORECASE,
+)
 FREE_OHMS = 100.0
 """A rail that reads above it with the part out is free of the short that was there [E]."""
 
@@ -77,13 +83,22 @@ def of_the_rail(result: str) -> bool | None:
         return True
     if _SHORT_GOES.search(result):
         return False
+    placed = _AT_THE_PLACE.search(result)
+    if placed is not None:
+        return _free_means(placed[2], placed[3] or placed[4], placed[1])
     found = _OF_THE_RAIL.search(result)
     if found is None:
         across = _ACROSS.search(result)
         return None if across is None else across[2].lower() not in ("ol", "open", "free")
-    scale = {"k": 1e3, "m": 1e6}.get((found[4] or found[5] or "").lower(), 1.0)
-    free = float(found[3].replace(",", ".")) * scale > FREE_OHMS
-    if re.search(r"\bstill\b", found[0], re.IGNORECASE):
+    return _free_means(found[3], found[4] or found[5], found[0])
+
+
+def _free_means(number: str, scale: str | None, words: str | None) -> bool | None:
+    """What ohms of the place say of the part that was taken out: still low, it is good; free, it
+    was bad; low without a “still”, nothing."""
+    times = {"k": 1e3, "m": 1e6}.get((scale or "").lower(), 1.0)
+    free = float(number.replace(",", ".")) * times > FREE_OHMS
+    if re.search(r"\bstill\b", words or "", re.IGNORECASE):
         return None if free else True
     return not free if free else None
 
@@ -256,6 +271,25 @@ def kept_farads(seen: Observation, words: str) -> bool | None:
     scale = {"n": 1e-9, "p": 1e-12}.get(letter, 1e-6)
     number = (printed[1] or printed[3] or printed[5]).replace(",", ".")
     share = seen.centre / (float(number) * scale)
+    if share < LOST_SHARE:
+        return False
+    return True if share > KEEPS_SHARE else None
+
+
+_OF_ITS_PRINT = re.compile(
+    r"[µunp]f? (?:left )?(?:of|instead of|out of|where|against) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b",
+    re.IGNORECASE,
+)
+
+
+def kept_in_place(seen: Observation, text: str, note: str) -> bool | None:
+    """Whether a capacitor that was read where it stands keeps what is printed on it, “22 uF of 150
+    uF”; what lies beside it only adds, so that less is less. None where no print is told."""
+    told = _OF_ITS_PRINT.search(text)
+    if told is None or seen.form is not Form.VALUE:
+        return kept_farads(seen, note)
+    scale = {"n": 1e-9, "p": 1e-12}.get(told[2].lower(), 1e-6)
+    share = seen.centre / (float(told[1].replace(",", ".")) * scale)
     if share < LOST_SHARE:
         return False
     return True if share > KEEPS_SHARE else None

@@ -59,6 +59,14 @@ _FAR_END = re.compile(
     re.IGNORECASE,
 )
 _FUSE = re.compile(r"fuse", re.IGNORECASE)
+_INVERTER = re.compile(
+    r"\binverter (transformers?|board|switch\w*|transistors?|fuse|coils?)\b", re.IGNORECASE
+)
+_OF_A_STRING = re.compile(
+    r"switch|mosfet|\bfet\b|transistor|drain|source|gate|sense|diode|resistor|driver",
+    re.IGNORECASE,
+)
+"""Beside “string” they name a part of the driver, which stands on this board."""
 _ARRIVES = re.compile(r"board end|before its fuse|at the timing board|far end", re.IGNORECASE)
 
 
@@ -86,8 +94,14 @@ def other_reading(
     if _INLET.search(at) and mode in (MeterMode.AC_VOLTS, MeterMode.OHMS, MeterMode.CONTINUITY):
         broken = seen.form is Form.OPEN if mode is not MeterMode.AC_VOLTS else abs(seen.centre) < 40
         return Other("", None, "the cord", "cord_dead" if broken else "outlet_tried")
+    if _INVERTER.search(at) and not any(stage.kind == "ccfl" for stage in board.stages):
+        lamps = other_part(board, "lamps")
+        broken = seen.form is Form.OPEN and mode.needs_dead_board
+        if lamps:
+            return Other(lamps, False if broken else None, "a part of the inverter board")
     tester = "tester" in at.lower()
-    if tester or (_STRIP.search(at) and not _AT_THE_PLUG.search(at)):
+    here = _AT_THE_PLUG.search(at) or _OF_A_STRING.search(at)
+    if tester or (_STRIP.search(at) and not here):
         strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
         bad = seen.form is Form.OPEN or bool(re.search(r"dark|out\b|not light", note, re.I))
         return Other(strip, False if bad else None, "a strip on the tester")
@@ -157,7 +171,7 @@ def _of_board(
             return Other(part, False if short else None, "ohms of a rail of its own")
         low = seen.form is Form.SHORT or abs(seen.centre) < SHORTED_BELOW_OHMS
         return Other(part, not low, "ohms of its supply, by itself")
-    if re.search(r"behind (its|the|that) fuse", at, re.IGNORECASE):
+    if re.search(r"(behind|after) (its|the|that|a)( \w+)? fuse", at, re.IGNORECASE):
         return Other(part, seen.centre > 0.5, "its supply behind its fuse")
     at_input = re.search(r"\b(input|feed|in front|before)\b", at, re.IGNORECASE)
     if made_there and volts and not at_input and seen.form is Form.VALUE:

@@ -18,8 +18,10 @@ SAME_DEED = {
     **dict.fromkeys(("warmed", "warmed up"), "heated"),
     **dict.fromkeys(("chilled", "frozen", "sprayed"), "cooled"),
     **dict.fromkeys(("ran", "left running", "soak tested"), "soaked"),
+    **dict.fromkeys(("tried", "used"), "replaced"),
 }
 """Other words for a deed."""
+SOLDERED = ("resoldered", "reflowed", "soldered", "re-soldered", "touched up")
 FIELDS = {
     "said": ("said",),
     "seen": ("seen", "at"),
@@ -113,7 +115,10 @@ def _entry(number: int, item: object, notes: Notes) -> Entry | None:
         return Brought(number, text["state"])
     if kind == "read":
         return Read(number, text["read"], text["at"], text["mode"], text["note"])
-    deed = SAME_DEED.get(text["did"].lower(), text["did"].lower())
+    word = text["did"].lower()
+    deed = SAME_DEED.get(word, word)
+    if word in SOLDERED:
+        deed, text["what"] = "replaced", f"solder joint of {text['what']}"
     if deed not in DEEDS:
         notes.leave(item, f"known deeds are {', '.join(DEEDS)}")
         return None

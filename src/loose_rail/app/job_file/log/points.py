@@ -77,9 +77,20 @@ def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
     return None
 
 
+_HOW_IT_STANDS = re.compile(
+    r",? ?\b(?:with )?(?:its |the |main |all |other |address |drive |both )*"
+    r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
+    r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
+    r" ?\bat the (?:supply|power board|psu|power supply)\b",
+    re.IGNORECASE,
+)
+"""What is told of cables and boards beside a place: it says how the board stands, not where."""
+
+
 def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) -> Place:
     """What a place means with a setting; `Place(None)` where it is none of this board. `named`
     finds the parts that words mean."""
+    at = _HOW_IT_STANDS.sub(" ", at).strip() or at
     live = not mode.needs_dead_board
     fitting = [p for p in probes_of(board) if p.live == live and _fits(p, mode)]
     alone = bool(_LIFTED.search(f"{at} {note}"))
@@ -247,7 +258,11 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
             plain = [p for p in own if not is_ripple(p.observable)] or own
             if plain:
                 return plain[-1]
-    if re.search(r"inverter (feed|supply)|(feed|supply) of the inverter", at.lower()):
+    if re.search(
+        r"inverter (feed|supply)|(feed|supply) of the inverter|"
+        r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter",
+        at.lower(),
+    ):
         return next((p for p in fitting if p.observable.endswith(".feed")), None)
     return None
 

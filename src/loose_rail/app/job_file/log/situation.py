@@ -265,8 +265,8 @@ def _is_named(duty: str, words: str) -> bool:
         words,
     ):
         return True
+    if "address" in duty:
+        return re.search(r"address|buffer", words) is not None
     if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
-        return True
-    if "address" in duty and re.search(r"address|buffer", words):
         return True
     return "main board" in duty and bool(re.search(r"main ?board|logic board", words))

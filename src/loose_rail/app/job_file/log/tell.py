@@ -125,10 +125,29 @@ def _wound(teller: Teller, entry: Read) -> bool:
     return True
 
 
+_AS_BEFORE = re.compile(
+    r"\bstill (ticks|ticking|pulses|pulsing|the same|jumps|hunts|swings)\b|"
+    r"^(the )?same( (as before|again|here|there|value|reading))?$|"
+    r"^(unchanged|no change|as before)$",
+    re.IGNORECASE,
+)
+
+
+_THAT_ONE = re.compile(
+    r"\b(that|this|its|the same) (\w+ )?(fuse|rail|pin|supply|coil|chip|point)\b", re.IGNORECASE
+)
+_ON_A_BOARD = re.compile(
+    r"(of|on|at) (the )?((left|right|upper|lower) )?(\w+ ?board|t-?con)\b", re.IGNORECASE
+)
+
+
 def _read(teller: Teller, entry: Read) -> None:
     if _wound(teller, entry):
         return
     found = human_value(entry.text, entry.mode, entry.note)
+    place = entry.at.strip().lower()
+    if found is None and _AS_BEFORE.search(entry.text):
+        found = teller.read_at.get(place)  # “still ticks”: what it read there the last time
     if found is None:
         teller.leave(
             f"{entry.text} at {entry.at}", "no reading in it: a number with its unit, OL, beeps"
@@ -139,7 +158,13 @@ def _read(teller: Teller, entry: Read) -> None:
             f"{entry.text} at {entry.at}: a slip by its own note, it counts for nothing"
         )
         return
-    other = other_reading(teller.board, entry.at, entry.note, found.observation, found.mode)
+    teller.read_at[place] = found
+    at = entry.at
+    if teller.elsewhere and _THAT_ONE.search(at):
+        at = f"{at} {teller.elsewhere}"  # “behind that fuse”: of the board that was read just now
+    other = other_reading(teller.board, at, entry.note, found.observation, found.mode)
+    named = _ON_A_BOARD.search(at)
+    teller.elsewhere = named[0] if other is not None and named else ""
     if other is not None and other.far_end and _far_end(teller, entry, found.observation):
         return
     if other is not None:

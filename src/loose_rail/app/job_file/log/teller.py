@@ -8,6 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from loose_rail.app.job_file.log.human_value import HumanValue
 from loose_rail.app.job_file.log.situation import Situation
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told
@@ -64,6 +65,10 @@ class Teller:
         self.keys = frozenset(candidate.key for candidate in table.candidates)
         self.besides: list[Beside] = []
         self.told: list[Told] = []
+        self.elsewhere = ""
+        """The other board that was read just now, in its words: “behind that fuse” is there."""
+        self.read_at: dict[str, HumanValue] = {}
+        """The last reading at each place, by its words: “still ticks” is that again."""
         self.last: tuple[str, BoardState] | None = None
         self.markings: dict[str, float] = {}
         self.bound: dict[str, str] = {}

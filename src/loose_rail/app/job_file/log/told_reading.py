@@ -10,7 +10,12 @@ import math
 import re
 from dataclasses import replace
 
-from loose_rail.app.job_file.log.alone import alone_good, good_in_place, told_ohms
+from loose_rail.app.job_file.log.alone import (
+    alone_good,
+    good_in_place,
+    kept_in_place,
+    told_ohms,
+)
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue
 from loose_rail.app.job_file.log.points import Place, place_of
@@ -269,6 +274,13 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
             f"{entry.text} at {entry.at}: {teller.name(place.parts[0])}, a winding is open"
         )
         return
+    if found.observation.unit == "F" and len(place.parts) == 1:
+        keeps = kept_in_place(found.observation, entry.text, entry.note)
+        if keeps is not None:
+            teller.record(ev.ClueNoted("removed", place.parts[0], "good" if keeps else "bad"))
+            said = "keeps what is printed on it" if keeps else "has lost what is printed on it"
+            teller.understand(f"{entry.text} at {entry.at}: {teller.name(place.parts[0])} {said}")
+            return
     if place.parts or place.pin is not None:
         where = ", ".join(teller.name(ref) for ref in place.parts[:3]) or entry.at
         teller.understand(
