@@ -30,7 +30,9 @@ SETS = {
     "first": CASES,
     **{
         name: TESTS / f"cases_{name}"
-        for name in ("second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth")
+        for name in (
+            *("second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"),
+        )
     },
 }
 FIRST_LOOK = {
@@ -42,10 +44,12 @@ FIRST_LOOK = {
     "seventh": {"board": 67, "first": 53, "three": 65, "step": 64},
     "eighth": {"board": 85, "first": 67, "three": 79, "step": 88},
     "ninth": {"board": 84, "first": 79, "three": 93, "step": 81},
+    "tenth": {"board": 76, "first": 62, "three": 69, "step": 56},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
-not met. Three cases were corrected since: in 55 a boost that rests stands at its feed; in 87 and
-129 a resonant converter would not run from a bulk of 160 V, both have a flyback."""
+not met. Four cases were corrected since: in 55 a boost that rests stands at its feed; in 87 and
+129 a resonant converter would not run from a bulk of 160 V, both have a flyback; in 193 the ripple
+did not go with the capacitance."""
 NAMED = 0.9
 """A board is named from this share on."""
 TOLD = ("schema", "set", "board", "log")
@@ -206,7 +210,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _ninth, written before any answer to it was seen.",
+        "tests/cases and tests/cases_second to _tenth, written before any answer to it was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",

@@ -45,24 +45,28 @@ LEAKY_ALONE_OHMS = 5e3
 
 _OF_THE_RAIL = re.compile(
     r"\b(line|rail|node|net|pads?|to ground|to gnd|output|input|jack|socket|drain|bulk|primary|"
-    r"supply)\b[^,;]{0,24}?\b(still|now|is|reads|at|climbs|rises|charges|goes|jumps|measures|"
-    r"shows|comes|)\b"
+    r"supply|\d+(?:[.,]\d+)? ?V)\b[^,;]{0,24}?\b(still|now|is|reads|at|climbs|rises|charges|goes|"
+    r"jumps|measures|shows|comes|stays|remains|)\b"
     r"[^,;\d]{0,12}?\b(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
     re.IGNORECASE,
 )
+_NODES = r"(?:rail|line|output|bulk|node|input|jack|socket|pads?|\d+(?:[.,]\d+)? ?V)"
+"""Places that a part stands across."""
 _SHORT_STAYS = re.compile(
-    r"\b(rail|line|output|bulk|node|input|jack|socket)\b[^,;]{0,14}\bstill (a )?(short|shorted|"
-    r"low|beeps?)\b|"
+    rf"\b{_NODES}\b[^,;]{{0,14}}\bstill (a )?(short|shorted|low|beeps?)\b|"
     r"\bshort\b[^,;]{0,24}\b(stays|remains|still there|is still)\b|still (a )?short (on|at|across)",
     re.IGNORECASE,
 )
 _SHORT_GOES = re.compile(
     r"\bshort\b[^,;]{0,32}\b(gone|away|disappears?|vanish\w*)\b|no longer short|"
-    r"\b(rail|line|output|bulk|node|input|jack|socket)\b[^,;]{0,14}\b(is )?(free|clear|no short)\b",
+    rf"\b{_NODES}\b[^,;]{{0,14}}\b(is )?(free|clear|no short)\b",
     re.IGNORECASE,
 )
+_AS_IT_WAS = re.compile(
+    r"\bstill\b|as before|no difference|unchanged|\bthe same\b|no change|remains|\bstays\b", re.I
+)
 _ACROSS = re.compile(
-    r"\b(L (?:to|and) N|line to neutral|across the (?:mains|input)|rail|line|bulk|output)\b"
+    r"\b(L (?:to|and) N|line to neutral|across the (?:mains|input)|rail|line|bulk|output|pads)\b"
     r"[^,;]{0,24}?\b(OL|open|free|the same|as low|unchanged)\b",
     re.IGNORECASE,
 )
@@ -85,20 +89,20 @@ def of_the_rail(result: str) -> bool | None:
         return False
     placed = _AT_THE_PLACE.search(result)
     if placed is not None:
-        return _free_means(placed[2], placed[3] or placed[4], placed[1])
+        return _free_means(placed[2], placed[3] or placed[4], result)
     found = _OF_THE_RAIL.search(result)
     if found is None:
         across = _ACROSS.search(result)
         return None if across is None else across[2].lower() not in ("ol", "open", "free")
-    return _free_means(found[3], found[4] or found[5], found[0])
+    return _free_means(found[3], found[4] or found[5], result)
 
 
-def _free_means(number: str, scale: str | None, words: str | None) -> bool | None:
+def _free_means(number: str, scale: str | None, words: str) -> bool | None:
     """What ohms of the place say of the part that was taken out: still low, it is good; free, it
     was bad; low without a “still”, nothing."""
     times = {"k": 1e3, "m": 1e6}.get((scale or "").lower(), 1.0)
     free = float(number.replace(",", ".")) * times > FREE_OHMS
-    if re.search(r"\bstill\b", words or "", re.IGNORECASE):
+    if _AS_IT_WAS.search(words):
         return None if free else True
     return not free if free else None
 
@@ -116,11 +120,27 @@ def _of_this_part(teller: Teller, part: str, result: str) -> list[str]:
     kept = []
     for clause in re.split(r";|\.(?= )|, (?=[a-z])", result):
         named = teller.parts(clause) if _NAMES_ONE.search(clause) else []
+        if _OF_THE_OTHER.search(clause):
+            continue
         if not named or part in named:
             kept.append(clause)
     return kept or [result]
 
 
+_OF_THE_OTHER = re.compile(
+    r"\b(on|in|at) the other( one)?\b(?! (side|end|half|leg))", re.IGNORECASE
+)
+REFERENCE_VOLTS = (2.35, 2.65)
+"""Where a sound shunt regulator of the usual kind begins to conduct: 2.5 V within its tolerance and
+the bench supply's [P]."""
+_CONDUCTS_FROM = re.compile(
+    r"\b(?:conducts|begins|starts|regulates|turns on)\b[^\d]{0,12}(\d+(?:[.,]\d+)?) ?v\b", re.I
+)
+_DEAD_WHEN_DRIVEN = re.compile(
+    r"does nothing with|(doesn't|does not) (conduct|switch|follow|react)|no reaction (to|with)|"
+    r"never (conducts|switches)",
+    re.IGNORECASE,
+)
 _NAMES_ONE = re.compile(
     r"\b(resistor|capacitor|cap|diode|rectifier|switch|mosfet|fet|transistor|fuse|bridge|coupler|"
     r"optocoupler|choke|transformer|suppressor|varistor|controller|chip)\b",
@@ -139,6 +159,8 @@ def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool |
     clauses = _of_this_part(teller, part, result)
     rail = [] if _IN_THE_HAND.search(result) else [c for c in clauses if of_the_rail(c) is not None]
     own = "; ".join(one for one in clauses if one not in rail)
+    if own and not rail and not _IN_THE_HAND.search(result) and _AT_THE_PLACE.search(result):
+        return of_the_rail(result)  # “no difference, 1.2 ohm on the rail”: both clauses are one
     good = _by_itself(teller, part, what, own) if own.strip() else None
     return good if good is not None or not rail else of_the_rail(rail[-1])
 
@@ -146,6 +168,12 @@ def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool |
 def _by_itself(teller: Teller, part: str, what: str, result: str) -> bool | None:
     """Whether the part is good by what is told of itself alone."""
     words, kind = f"{what} {result}", teller.board.component(part).kind
+    if _DEAD_WHEN_DRIVEN.search(result):
+        return False
+    begins = _CONDUCTS_FROM.search(result) if kind == "shunt_reference" else None
+    if begins is not None:
+        low, high = REFERENCE_VOLTS
+        return low < float(begins[1].replace(",", ".")) < high
     blocks = kind in (*BLOCKS, *OPEN_WHEN_OFF)
     if kind in ("bridge", "diode") and (across := _junction(result)) is not None:
         return across
