@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from loose_rail.app.job_file.log.situation import loads_named
+from loose_rail.app.job_file.log.situation import loads_named, place_alone
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.parts_named import volts_named
@@ -88,6 +88,7 @@ def other_reading(
     board: Board, at: str, note: str, seen: Observation, mode: MeterMode
 ) -> Other | None:
     """A reading that is none of this board's; None where it is."""
+    at = place_alone(at)
     if _WALL.search(at):
         dead = mode is not MeterMode.OHMS and abs(seen.centre) < 40.0
         return Other("", None, "the outlet", "outlet_dead" if dead else "")

@@ -6,9 +6,10 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from loose_rail.app.job_file.log.situation import place_alone
 from loose_rail.boards.parts_named import names_a_kind, parts_named, tokens, volts_named
 from loose_rail.boards.probes import Probe, probes_of
-from loose_rail.boards.profile import Board, Pin
+from loose_rail.boards.profile import Board, Pin, Rail
 from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
@@ -20,7 +21,16 @@ _PIN_FIRST = re.compile(
     r"\bpin (\d{1,2}) (?:of|on|at) (?:the )?(?:plug )?([A-Z]{1,3}\d{1,4})\b", re.I
 )
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
-_CHIP_INPUT = re.compile(r"\binput\b", re.IGNORECASE)
+_CHIPdef _rail_of(board: Board, probe: Probe) -> Rail | None:
+    """The rail that a live probe reads, or whose ripple it reads."""
+    if probe.rail or not is_ripple(probe.observable):
+        return board.rail_of(probe.rail)
+    stage = stage_of(probe.observable)
+    named = (p.rail for p in board.live_points if p.rail and stage_of(p.observable) == stage)
+    return board.rail_of(next(named, ""))
+
+
+_INPUT = re.compile(r"\binput\b", re.IGNORECASE)
 """A converter's input is not its output."""
 _SWAPPED = re.compile(r"(leads|probes) (swapped|reversed|changed)|other (way|direction)", re.I)
 _ENDS_NAMED = re.compile(r"drain to source|\bd to s\b", re.I)
@@ -77,20 +87,10 @@ def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
     return None
 
 
-_HOW_IT_STANDS = re.compile(
-    r",? ?\b(?:with )?(?:its |the |main |all |other |address |drive |both )*"
-    r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
-    r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
-    r" ?\bat the (?:supply|power board|psu|power supply)\b",
-    re.IGNORECASE,
-)
-"""What is told of cables and boards beside a place: it says how the board stands, not where."""
-
-
 def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) -> Place:
     """What a place means with a setting; `Place(None)` where it is none of this board. `named`
     finds the parts that words mean."""
-    at = _HOW_IT_STANDS.sub(" ", at).strip() or at
+    at = place_alone(at)
     live = not mode.needs_dead_board
     fitting = [p for p in probes_of(board) if p.live == live and _fits(p, mode)]
     alone = bool(_LIFTED.search(f"{at} {note}"))
@@ -209,10 +209,19 @@ def _live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None
     volts = volts_named(at)
     if volts is not None and not _elsewhere_words(at):
         for probe in reversed(fitting):
-            rail = board.rail_of(probe.rail)
+            rail = _rail_of(board, probe)
             if rail is not None and abs(rail.volts / volts - 1.0) < NEAR_SHARE:
                 return probe
     return None
+
+
+def _rail_of(board: Board, probe: Probe) -> Rail | None:
+    """The rail that a live probe reads, or whose ripple it reads."""
+    if probe.rail or not is_ripple(probe.observable):
+        return board.rail_of(probe.rail)
+    stage = stage_of(probe.observable)
+    named = (p.rail for p in board.live_points if p.rail and stage_of(p.observable) == stage)
+    return board.rail_of(next(named, ""))
 
 
 _INPUT = re.compile(
@@ -234,7 +243,7 @@ _STAGES = (
     (
         "mains",
         r"inlet of the board|mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
-        r"^(at )?(the )?((adapter|dc|power) )?jack$",
+        r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?((adapter|dc|power) )?jack$",
     ),
     ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
     (
@@ -260,7 +269,8 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
                 return plain[-1]
     if re.search(
         r"inverter (feed|supply)|(feed|supply) of the inverter|"
-        r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter",
+        r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter|"
+        r"(behind|after) (the )?inverter fuse",
         at.lower(),
     ):
         return next((p for p in fitting if p.observable.endswith(".feed")), None)

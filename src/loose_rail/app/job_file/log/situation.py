@@ -220,6 +220,21 @@ def _named_off(board: Board, words: str) -> frozenset[str]:
     return frozenset(found)
 
 
+_HOW_IT_STANDS = re.compile(
+    r",? ?\b(?:with )?(?:its |the |main |all |other |address |drive |both |no |[xyzw] )*"
+    r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
+    r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
+    r" ?\bat the (?:supply|power board|psu|power supply)\b",
+    re.IGNORECASE,
+)
+"""What is told of cables and boards beside a place: it says how the board stands, not where."""
+
+
+def place_alone(at: str) -> str:
+    """A place without what is told beside it of how the board stands."""
+    return _HOW_IT_STANDS.sub(" ", at).strip() or at
+
+
 def loads_named(board: Board, text: str) -> list[str]:
     """The boards behind connectors that words name: by a connector, or by what they are."""
     words = text.lower()
