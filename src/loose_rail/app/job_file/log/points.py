@@ -21,16 +21,7 @@ _PIN_FIRST = re.compile(
     r"\bpin (\d{1,2}) (?:of|on|at) (?:the )?(?:plug )?([A-Z]{1,3}\d{1,4})\b", re.I
 )
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
-_CHIPdef _rail_of(board: Board, probe: Probe) -> Rail | None:
-    """The rail that a live probe reads, or whose ripple it reads."""
-    if probe.rail or not is_ripple(probe.observable):
-        return board.rail_of(probe.rail)
-    stage = stage_of(probe.observable)
-    named = (p.rail for p in board.live_points if p.rail and stage_of(p.observable) == stage)
-    return board.rail_of(next(named, ""))
-
-
-_INPUT = re.compile(r"\binput\b", re.IGNORECASE)
+_CHIP_INPUT = re.compile(r"\binput\b", re.IGNORECASE)
 """A converter's input is not its output."""
 _SWAPPED = re.compile(r"(leads|probes) (swapped|reversed|changed)|other (way|direction)", re.I)
 _ENDS_NAMED = re.compile(r"drain to source|\bd to s\b", re.I)
