@@ -25,7 +25,7 @@ from loose_rail.screens.shared import theme
 LEAST_WIDTH = 612
 """Three columns of words beside each other."""
 LEAST_HEIGHT, MOST_HEIGHT = 262, 318
-ROWS, REST = 10, 88
+ROWS, REST = 11, 88
 """Rows of answers one above the other, and what stands between them."""
 HEAD = 22.0
 SIDES, LEAST_SHARE = 182.0, 0.235
@@ -158,7 +158,8 @@ class SetPicture(QWidget):
 
     def _set(self, painter: QPainter, places: dict[str, PicturePlace], box: QRectF) -> None:
         """Bezel, screen, feet; speakers and indicator under the screen."""
-        screen = QRectF(box.left(), 0, box.width(), HEAD + 4 * self._row + 12)
+        rows = (len(places["screen"].answers) + 1) // 2
+        screen = QRectF(box.left(), 0, box.width(), HEAD + rows * self._row + 12)
         painter.setPen(QPen(theme.color("ink"), 2))
         painter.setBrush(theme.color("card"))
         painter.drawRoundedRect(screen.adjusted(1, 1, -1, -1), 5, 5)
@@ -171,8 +172,8 @@ class SetPicture(QWidget):
         self._head(painter, places["screen"].title, inside)
         half = inside.width() / 2
         for number, answer in enumerate(answers):
-            x = inside.left() + half * (number // 4)
-            y = inside.top() + HEAD + self._row * (number % 4)
+            x = inside.left() + half * (number // rows)
+            y = inside.top() + HEAD + self._row * (number % rows)
             self._answer(painter, answer, QRectF(x, y, half, self._row))
         top = screen.bottom() + 12
         width = box.width() / 2

@@ -68,7 +68,7 @@ COMES_ON = frozenset(
     {
         *("restarts", "starts_then_stops", "hangs", "dies_warm", "fine_once_on", "sound_fine"),
         *("backlight_fine", "backlight_flashes", "picture_by_torch", "picture_lines"),
-        *("picture_wrong", "picture_black_lit"),
+        *("picture_wrong", "picture_black_lit", "picture_menu"),
     }
 )
 """What only a set shows that comes on, for a while at least."""
