@@ -319,7 +319,8 @@ def _forced_share(health: Health, spec: SignalSpec) -> float:
 
 
 def _signal(health: Health, spec: SignalSpec, state: BoardState) -> SignalParameters:
-    roles = [signal_role(spec.id, job) for job in (Job.PATH, Job.COUPLER, Job.SWITCH)]
+    roles: list[str] = [signal_role(spec.id, job) for job in (Job.PATH, Job.COUPLER, Job.SWITCH)]
+    roles.append(BoardRole.CONNECTOR)  # a jumper in its pins stands before a cracked joint as well
     return SignalParameters(
         id=spec.id,
         rail=spec.rail,

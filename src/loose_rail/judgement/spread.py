@@ -120,7 +120,11 @@ def _unknown(board: Board, probe: Probe, finite: Floats) -> Floats:
 def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         share = np.clip(np.log10(np.maximum(finite, 1e-3) / UNKNOWN_FROM_OHMS), 0.0, 1.0)
-        return np.asarray(limit("unknown_ohms_log") * share)
+        beside = np.zeros_like(finite)
+        if _across_a_rail(board, probe):
+            least = np.log(np.maximum(finite, 1e-3) / limit("unknown_load_ohms"))
+            beside = np.maximum(0.5 * least, 0.0)
+        return np.asarray(np.maximum(limit("unknown_ohms_log") * share, beside))
     if probe.mode is MeterMode.ESR:
         return np.full_like(finite, limit("unknown_esr_log"))
     if probe.mode is MeterMode.CAPACITANCE:
@@ -136,6 +140,13 @@ def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
     own = np.asarray(runs) | point.endswith(".vcc")
     wide = np.where(own, limit("unknown_live_share"), limit("unknown_rail_share"))
     return np.asarray(wide * np.abs(finite) * (not is_logic_line(board, probe)))
+
+
+def _across_a_rail(board: Board, probe: Probe) -> bool:
+    """Whether ohms are read from an output rail to its ground: bleeders that are not known and
+    boards that are still plugged stand there too, and only lower it."""
+    nets = {rail.net for rail in board.rails}
+    return not probe.lifted and probe.plus in nets and probe.minus == board.cold_ground
 
 
 def unknown_volts_share(board: Board, probe: Probe) -> float:

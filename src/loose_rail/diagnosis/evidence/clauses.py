@@ -197,6 +197,7 @@ def told(text: str) -> Told:
     return Told(kinds, frozenset(not_meant))
 
 
+_BARE = re.compile(r"(?:it is |it's )?(?:off|dark|dead|black|gone|out)")
 _WHOLE = frozenset({Thing.SET, Thing.RELAY, Thing.INDICATOR})
 
 
@@ -205,8 +206,11 @@ def _course(said: Sequence[Clause], kinds: dict[str, str]) -> None:
     for number, clause in enumerate(said):
         if clause.does is not Does.COMES:
             continue
+        stays = False
         for later in said[number + 1 :]:
-            gone = later.does is Does.GOES or re.fullmatch(r"(?:off|dark|dead)", later.words)
+            stays |= later.does is Does.THERE
+            bare = _BARE.fullmatch(later.words)  # “lights up, plays, but black”: it has not gone
+            gone = not stays if bare else later.does is Does.GOES
             if not gone:
                 continue
             lit = {Thing.BACKLIGHT, Thing.PICTURE} & (clause.things | later.things)

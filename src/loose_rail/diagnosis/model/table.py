@@ -143,8 +143,8 @@ class PredictionTable:
 
     @cached_property
     def cause_marks(self) -> tuple[frozenset[str], ...]:
-        """By what a table of rates may name the cause of each row: any, kind:…, mode:…, role:…;
-        nothing for rows without a part."""
+        """By what a table of rates may name the cause of each row: any, kind:…, mode:…, role:…,
+        and asks for what passes the wish to start on; nothing for rows without a part."""
         jobs: dict[str, set[str]] = {}
         for role, refs in self.board.roles.items():
             for ref in refs:
@@ -155,7 +155,9 @@ class PredictionTable:
                 found.append(frozenset())
                 continue
             cause = row.faults[0]
-            own = {"any", f"kind:{self.board.component(cause.ref).kind}", f"mode:{cause.mode}"}
+            part = self.board.component(cause.ref)
+            own = {"any", f"kind:{part.kind}", f"mode:{cause.mode}"}
+            own |= {"asks"} & set(part.params)
             found.append(frozenset(own | jobs.get(cause.ref, set())))
         return tuple(found)
 

@@ -11,7 +11,7 @@ from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.judgement.judge import Verdict
-from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 
@@ -26,6 +26,12 @@ _LABEL_GONE = re.compile(
     re.IGNORECASE,
 )
 """“12V still nothing”: the volts are the rail's name, and nothing is what it reads."""
+_UP_TO = re.compile(
+    r"\b(?P<rail>[A-Za-z0-9][\w./+-]*) (?:(?:comes|gets|goes|only|rises|climbs) )*up to "
+    r"(?P<volts>\d+(?:[.,]\d+)?) ?v\b[^.;]{0,16}\b(?:shuts|stops|dies|trips|off|collapses|falls)",
+    re.IGNORECASE,
+)
+"""“VA up to 19 V and shuts down”: the rail that is named tries, and gets no further."""
 _ELSEWHERE = re.compile(r"to \d|socket|far end|main board|drops|falls|then|up to|tied|from", re.I)
 
 
@@ -35,7 +41,7 @@ def read_in_result(teller: Teller, result: str, number: int) -> int:
     if state is None or state.power is Power.UNPLUGGED:
         return 0
     state = teller.nearest(state)
-    count = 0
+    count = _tries(teller, result, state, number)
     for match in _VOLTS.finditer(result):
         around = result[max(0, match.start() - 8) : match.end() + 8]
         if _ELSEWHERE.search(around):
@@ -48,6 +54,18 @@ def read_in_result(teller: Teller, result: str, number: int) -> int:
         teller.read(probe.id, state, seen.observation, number)
         count += 1
     return count
+
+
+def _tries(teller: Teller, result: str, state: BoardState, number: int) -> int:
+    tried = _UP_TO.search(result)
+    if tried is None:
+        return 0
+    place = place_of(teller.board, teller.parts, tried["rail"], "", MeterMode.DC_VOLTS)
+    seen = human_value(f"0 to {tried['volts']} V", "dc volts", "")
+    if place.probe is None or seen is None or f"{place.probe.id}@{state.key}" not in teller.keys:
+        return 0
+    teller.read(place.probe.id, state, seen.observation, number)
+    return 1
 
 
 RIGHT_SHARE = 0.06

@@ -190,6 +190,8 @@ def _thermal(teller: Teller, deed: Did) -> None:
     if not parts:
         teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
         return
+    if "tester" in words and far and helped is False:
+        teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
     teller.aside(thermal_clue(teller.table, parts, heated, helped), deed.number)
     came = {True: "cured it", False: "brought the fault", None: "no change"}[helped]
     teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")

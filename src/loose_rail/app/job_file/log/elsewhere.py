@@ -6,7 +6,7 @@ It belongs to those boards and counts for them; it is never booked on this board
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from loose_rail.app.job_file.log.situation import loads_named, place_alone
 from loose_rail.boards.kinds.kind import Trait
@@ -58,6 +58,8 @@ _FAR_END = re.compile(
     r"other end of (the|its) cable|far end",
     re.IGNORECASE,
 )
+_ONE_SIDE = re.compile(r"\b(left|right|upper|lower|first|second)( \w+)* boards?\b", re.IGNORECASE)
+"""A board that comes in pairs: one that reads good says nothing of the other."""
 _FUSE = re.compile(r"fuse", re.IGNORECASE)
 _INVERTER = re.compile(
     r"\binverter (transformers?|board|switch\w*|transistors?|fuse|coils?)\b", re.IGNORECASE
@@ -115,6 +117,9 @@ def other_reading(
     if found is None:
         return None
     part = next(iter(loads_named(board, f"{at} {note}")), "")
+    if _ONE_SIDE.search(at):
+        one = _of_board(board, part, at, note, seen, mode)
+        return replace(one, good=None) if one.good else one
     if mode is MeterMode.DC_VOLTS and _FAR_END.search(f"{at} {note}") and not _FUSE.search(at):
         return Other(part, None, "the far end of the cable", far_end=True)
     return _of_board(board, part, at, note, seen, mode)

@@ -69,6 +69,8 @@ class Teller:
         """The other board that was read just now, in its words: “behind that fuse” is there."""
         self.read_at: dict[str, HumanValue] = {}
         """The last reading at each place, by its words: “still ticks” is that again."""
+        self.unmoved: set[str] = set()
+        """Loads that were unplugged and changed nothing."""
         self.last: tuple[str, BoardState] | None = None
         self.markings: dict[str, float] = {}
         self.bound: dict[str, str] = {}

@@ -25,6 +25,10 @@ from loose_rail.vocabulary.roles import BoardRole
 CAME = {True: "it came back", False: "no change", None: "not plain what came of it"}
 _MAIN_CABLE = re.compile(r"main cable")
 _ITS_PLUG = re.compile(r"main (cable|plug|connector)|cn\d+")
+_PUT_BACK = re.compile(
+    r"[^,;]*\b(plugged|connected|back|fitted) (in |on )?(again|back|in)\b[^,;]*", re.IGNORECASE
+)
+"""“Z board at CN6, Y plugged again”: what is back is not unplugged."""
 _CORD = re.compile(r"cord|mains lead")
 _BESIDE = re.compile(r"cord|mains lead|aerial|usb|hdmi")
 _DARK_ON_TESTER = re.compile(r"\b(dark|out|not light|no light|does ?n.t light)\b", re.IGNORECASE)
@@ -34,7 +38,7 @@ def unplug(teller: Teller, deed: Did) -> None:
     """Tell a load or cable that was unplugged, and what came of it."""
     words = deed.what.lower()
     main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
-    named = loads_named(teller.board, deed.what)
+    named = loads_named(teller.board, _PUT_BACK.sub(" ", deed.what))
     if _MAIN_CABLE.search(words) or (_ITS_PLUG.search(words) and set(named) & main):
         _main_cable_off(teller, deed)
         return
@@ -80,7 +84,12 @@ def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | No
     if lamps and helped and re.search(r"light|lit", said):
         teller.aside(cleared_clue(teller.table, far, good=True), deed.number)
     elif helped is not None:
-        read = bool(re.search(r"\d ?v\b", said))
+        rails = {load.rail for load in teller.board.loads if load.part in loads}
+        twins = {load.part for load in teller.board.loads if load.rail in rails} - set(loads)
+        # what is weak itself would have gained from the other board of its rail, too
+        read = bool(re.search(r"\d ?v\b", said) or (helped and twins & teller.unmoved))
+        if helped is False:
+            teller.unmoved |= set(loads)
         clues = [disconnected_clue(teller.table, one, helped, read) for one in loads]
         teller.aside(teller.spread(clues, deed.what), deed.number)
     fed = {load.part for load in teller.board.loads}
