@@ -32,6 +32,7 @@ SETS = {
         name: TESTS / f"cases_{name}"
         for name in (
             *("second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"),
+            "eleventh",
         )
     },
 }
@@ -45,6 +46,7 @@ FIRST_LOOK = {
     "eighth": {"board": 85, "first": 67, "three": 79, "step": 88},
     "ninth": {"board": 84, "first": 79, "three": 93, "step": 81},
     "tenth": {"board": 76, "first": 62, "three": 69, "step": 56},
+    "eleventh": {"board": 91, "first": 74, "three": 85, "step": 68},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
 not met. Four cases were corrected since: in 55 a boost that rests stands at its feed; in 87 and
@@ -210,7 +212,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _tenth, written before any answer to it was seen.",
+        "tests/cases and tests/cases_second to _eleventh, written before any answer to it was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",
