@@ -84,7 +84,7 @@ LOGIC_UP_TO_VOLTS = 6.5
 """Rails up to here feed logic: beside a higher one they are the standby, or a step-down [P]."""
 SENSED_NEAR_VOLTS = 12.5
 """Of several outputs the loop usually senses the one nearest to this [P]."""
-_SEPARATE = r"(separate|external|own board|another board)"
+_SEPARATE = r"(separate|external|own board|another board|board beside|board of its own)"
 _VOLTS = re.compile(r"(\d{1,3}(?:[.,]\d)?)\s?v\b", re.IGNORECASE)
 
 
@@ -307,7 +307,9 @@ def _tubes(text: str, jobs: set[PinJob]) -> bool:
     if PinJob.TUBE in jobs:
         return True
     return bool(re.search(r"ccfl|inverter|cold.?cathode|tubes", text)) and not re.search(
-        rf"inverter board|{_SEPARATE}[^,;]*inverter", text
+        rf"inverter board|{_SEPARATE}[^,;]*inverter|inverter[- ]?(free|less)|"
+        r"\b(no|without)( an?| any)? inverter",
+        text,
     )
 
 

@@ -84,7 +84,7 @@ _ABSENT = re.compile(
     r"\b(?:never|no longer) (?:\w+ )?(?:come|go|turn|switch|power|start|light|work)|"
     r"\bwon'?t\b|\b(?:is|are|was) not\b|\bis missing|stays? (?:dark|black|silent|off|out|dead)|"
     r"\bdead\b|shows? nothing|\bsilent\b|\bis (?:dark|black|gone|out|off)\b(?! again)|"
-    r"pitch[ -](?:black|dark)|not even|\bnothing\b"
+    r"pitch[ -](?:black|dark)|not even|\bnothing\b|^(?:the )?(?:back ?)?\w+:? no$"
 )
 _GOES = re.compile(
     r"\b(?:goes|went|turns?|turned|switch(?:es)?|shuts?|cuts?|powers?|falls?|drops?|clicks|jumps?|"
@@ -100,6 +100,7 @@ _COMES = re.compile(
 )
 _THERE = re.compile(
     r"\b(?:is|are) (?:there|fine|ok|okay|good|on|normal)\b|\b(?:ok|fine|good|perfect|normal)\b|"
+    r"^(?:the )?(?:back ?)?\w+:? yes$|"
     r"\bworks\b|\bstays(?: on)?\b|\bgoes on\b|\bplays\b|\bhear\b|\bspeaks\b|\bglows\b|\bdoes\b$"
 )
 _NOT_STARTING = re.compile(
@@ -130,7 +131,7 @@ def clauses(text: str) -> list[Clause]:
     """The clauses of a complaint in lower case, in their order."""
     found: list[Clause] = []
     waiting: frozenset[Thing] = frozenset()
-    for words in _SPLIT.split(text):
+    for words in _SPLIT.split(re.sub(r":(?= (?:yes|no)\b)", "", text)):  # “sound: yes”
         words = words.strip()
         if not words:
             continue

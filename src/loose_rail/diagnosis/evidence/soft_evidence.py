@@ -6,7 +6,7 @@ family is capped at 20 (electrical reference section 14); what is not, says UNCA
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -34,7 +34,7 @@ Floats = NDArray[np.float64]
 
 MOST_RATIO_OF_FAMILY = 20.0
 SEEN_ON_OUTSIDE = 0.1
-HELPED_BAD, HELPED_OTHER = 0.9, 0.05
+HELPED_BAD, HELPED_PARTLY, HELPED_BESIDE, HELPED_OTHER = 0.9, 0.3, 0.1, 0.05
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
 """Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
 UNCAPPED = ("located:", "removed:", "learned", "without:", "unplugged:", "works", "in-fault:")
@@ -189,14 +189,21 @@ def lamp_clue(table: PredictionTable, state: str, pattern: str) -> Clue:
     )
 
 
-def replaced_clue(table: PredictionTable, part: str, helped: bool) -> Clue:
-    """A part was replaced by a good one, and that cured the set or changed nothing."""
+def replaced_clue(
+    table: PredictionTable, part: str, helped: bool, together: Collection[str] = ()
+) -> Clue:
+    """A part was replaced by a good one, with others `together`, and that cured the set or changed
+    nothing."""
+    new = {part, *together}
 
     def chance(row: Hypothesis) -> float:
         refs = {fault.ref for fault in row.faults}
+        whole = bool(refs) and refs <= new
+        if helped and not whole and refs & new:  # a cause that stays blows the new one again
+            return HELPED_PARTLY if row.faults[0].ref in new else HELPED_BESIDE
         if helped:
-            return HELPED_BAD if refs == {part} else (0.3 if part in refs else HELPED_OTHER)
-        return DID_NOTHING_ALONE if refs == {part} else DID_NOTHING_OTHER
+            return HELPED_BAD if whole else HELPED_OTHER
+        return DID_NOTHING_ALONE if whole else DID_NOTHING_OTHER
 
     words = f"{part} replaced: {'cured it' if helped else 'changed nothing'}"
     reason = "a new part takes the fault with it, or does not"

@@ -247,7 +247,7 @@ class Column(Predicted):
             high=self.high,
             range=self.range,
             withdrawn=self.table.elsewhere_main & self.asked,
-            stops=(self.unlike | self._hungry) & ~self.outside & composed,
+            stops=(self.unlike | self._hungry | self._watched) & ~self.outside & composed,
             weak=self._weak,
             unknown_share=own,
         )
@@ -263,6 +263,21 @@ class Column(Predicted):
             return np.zeros(len(self.low), dtype=bool)
         bulk = self.table.low[:, self.table.index(key)]
         return np.asarray(np.nan_to_num(bulk) < HUNGRY_SHARE * float(bulk[0]))
+
+    @cached_property
+    def _watched(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` of a plasma set in which a rail of the display fails in this state: the
+        main board then takes its request back, and every rail goes."""
+        found = np.zeros(len(self.low), dtype=bool)
+        if self.board.stage("sustain") is None or not (self.asked and self.probe.rail):
+            return found
+        for name in ("sustain", "address_pin"):
+            key = f"live.{name}@{self.table.candidates[self.number].state.key}"
+            if all(candidate.key != key for candidate in self.table.candidates):
+                continue
+            volts = np.nan_to_num(self.table.low[:, self.table.index(key)])
+            found |= volts < HUNGRY_SHARE * float(volts[0])
+        return found
 
     @cached_property
     def _weak(self) -> NDArray[np.bool_]:

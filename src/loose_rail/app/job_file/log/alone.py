@@ -29,7 +29,9 @@ OPTO_LED_VOLTS = (0.8, 1.5)
 KEEPS_SHARE, LOST_SHARE = 0.8, 0.7
 """Of what is printed on it: electrolytics leave the works with 80 to 120 %, and below 70 % they are
 worn (electrical reference section 6) [P]."""
-_SAYS = r"(?:marked|printed?|says?|label\w*|rated|should be|nominal|bands?|code|supposed to be)"
+_SAYS = (
+    r"(?:marked|print(?:ed|s)?|says?|label\w*|rated|should be|nominal|bands?|code|supposed to be)"
+)
 _PRINTED = re.compile(
     rf"{_SAYS}:? (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|^(\d+(?:[.,]\d+)?) ?([µunp])f?(?: |,|/|$)|"
     r"[µun]f (?:left )?(?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b",

@@ -4,6 +4,7 @@ changes the board as it is from then on."""
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import how_it_measured
@@ -17,6 +18,7 @@ from loose_rail.app.job_file.log.situation import brought, loads_named
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unplugging import unplug
 from loose_rail.diagnosis.evidence.soft_evidence import (
+    Clue,
     board_swapped_clue,
     cleared_clue,
     forced_clue,
@@ -86,13 +88,11 @@ def _replaced(teller: Teller, deed: Did) -> None:
     if helped is None and right_again(teller, deed.result):
         helped = True
     if helped is False:
-        clues = [replaced_clue(teller.table, part, False) for part in parts]
-        teller.aside(teller.spread(clues, deed.what), deed.number)
+        teller.aside(_new_parts(teller, deed, parts, False), deed.number)
         teller.understand(f"{teller.name(parts[0])} replaced: changed nothing")
         return
     if helped:
-        clues = [replaced_clue(teller.table, part, True) for part in parts]
-        teller.aside(teller.spread(clues, deed.what), deed.number)
+        teller.aside(_new_parts(teller, deed, parts, True), deed.number)
     for part in parts:
         teller.record(ev.PartFitted(part))
     teller.situation = replace(teller.situation, out=teller.situation.out - set(parts))
@@ -100,6 +100,16 @@ def _replaced(teller: Teller, deed: Did) -> None:
         read_in_result(teller, deed.result, deed.number)
     came = "cured it" if helped else "what came of it is not plain"
     teller.understand(f"{teller.name(parts[0])} replaced: {came}")
+
+
+_TOGETHER = re.compile(r"\b(and|both|all|each|two|three|four|pair)\b|[,+/]", re.IGNORECASE)
+"""Words by which several parts are replaced; else one of several is meant."""
+
+
+def _new_parts(teller: Teller, deed: Did, parts: Sequence[str], helped: bool) -> Clue:
+    if _TOGETHER.search(deed.what):
+        return replaced_clue(teller.table, parts[0], helped, parts)
+    return teller.spread([replaced_clue(teller.table, one, helped) for one in parts], deed.what)
 
 
 _ADAPTER = re.compile(
@@ -302,6 +312,11 @@ def _located(teller: Teller, deed: Did) -> bool:
         return False
     plain = [one for one in found if not NOTHING_FOUND.search(one.lower())]
     parts = teller.parts(plain[0]) if plain else []
+    far = next(iter(loads_named(teller.board, deed.what)), "")
+    if plain and far and not parts:  # fed into another board, and something on it gets hot
+        teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
+        teller.understand(f"{teller.name(far)}: the current goes there, {plain[0].strip()}")
+        return True
     if not plain:  # what does not get warm clears no part for sure
         teller.understand(f"injected {deed.what}: {deed.result}")
         return True

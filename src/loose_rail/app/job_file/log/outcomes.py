@@ -72,6 +72,7 @@ _YES = re.compile(
             r"ran (all|for)|at once|rails? (is|are) there|v again|holds\b|\bfine\b|no fault|normal",
             r"\bplays\b|\blives\b|alive|fires up|did the trick|repaired\b|\bsuccess\b|survives",
             r"(problem|fault|trouble|noise) (is )?(gone|solved|away)|stable|\bok\b|stands?\b",
+            r"\d ?v (within|in|after) (a |one |half a )?\w* ?seconds?\b",
             r"passes|up to \d|\bperfect\b|like a rock|as (good as )?new\b",
             rf"\b{_SIGN}(s|es)? no more|no (longer|more) {_SIGN}(s|es|ing|ping)?\b",
             rf"stop(s|ped) {_SIGN}(ing|ping)\b|nothing found",
@@ -107,8 +108,21 @@ _BUT = re.compile(r"\bbut\b|\bthough\b|\bhowever\b", re.IGNORECASE)
 _THEN = re.compile(r", (dark|no |then )", re.IGNORECASE)
 
 
+_LIMITER_QUIET = re.compile(
+    r"\b((series|test|limiter|in-?line) (lamp|bulb)|(lamp|bulb) in (series|line)|bulb)\b "
+    r"(only )?((flashes|blinks|lights|glows)( up)?( once| briefly)?( at first)?,? ?"
+    r"(and |then |and then )?)?(goes|is|stays|went) (out|dark|off)\b(?! after)",
+    re.IGNORECASE,
+)
+"""The lamp in line with the mains, not one of the set: it flashes and goes out where no short is
+left."""
+
+
 def outcome(text: str) -> bool | None:
     """True where it plainly helped, False where it plainly did not, None where neither is plain."""
+    if _LIMITER_QUIET.search(text):
+        rest = _LIMITER_QUIET.sub(" ", text).strip(" ,;.")
+        return True if (said := outcome(rest)) is None else said
     by_phrase, told = _by_phrase(text)
     return by_phrase if told else by_words(text)
 

@@ -190,6 +190,10 @@ class Teller:
             if name in self.designators:
                 return [name]
         found = self._of_topic(self._named(text, designators))
+        if len(found) > 1 and len(designators) == 1:
+            taken = set(self.bound.values())
+            free = [ref for ref in found if ref not in taken]
+            found = free if len(free) < len(found) else found  # the other of its name
         if len(found) == 1 and len(designators) == 1:
             self.bound[designators[0]] = found[0]
         if len(found) > 1:

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import of_the_rail
 from loose_rail.app.job_file.log.came_of_it import read_in_result
-from loose_rail.app.job_file.log.elsewhere import other_part
+from loose_rail.app.job_file.log.elsewhere import GIVES_SHARE, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.situation import brought, loads_named
@@ -61,6 +61,8 @@ def unplug(teller: Teller, deed: Did) -> None:
 def _beside(teller: Teller, deed: Did, helped: bool | None) -> None:
     """What is none of the boards: the cord, an aerial, a wire."""
     words = deed.what.lower()
+    if _adapter_alone(teller, deed):
+        return
     if _BESIDE.search(words):
         if helped and _CORD.search(words):
             teller.record(ev.HistoryNoted("cord_dead", deed.result))
@@ -72,6 +74,23 @@ def _beside(teller: Teller, deed: Did, helped: bool | None) -> None:
         teller.understand(f"“{deed.what}”: {deed.result}; noted")
     else:
         teller.leave(f"unplugged {deed.what}", "which board or cable? Its connector, or what it is")
+
+
+_VOLTS = re.compile(r"(\d+(?:[.,]\d+)?) ?v\b", re.IGNORECASE)
+
+
+def _adapter_alone(teller: Teller, deed: Did) -> bool:
+    """The adapter pulled off, and what it gives by itself. Whether that was told."""
+    volts = _VOLTS.search(deed.result)
+    named = re.search(r"\b(adapter|brick|external supply|charger)\b", deed.what, re.IGNORECASE)
+    if not teller.board.adapter_fed or named is None or volts is None:
+        return False
+    nominal = next((one.volts for one in teller.board.stages if one.kind == "adapter"), 0.0)
+    gives = float(volts[1].replace(",", ".")) > GIVES_SHARE * nominal
+    for part in teller.board.roles.get(BoardRole.CORD, [])[:1]:
+        teller.aside(cleared_clue(teller.table, part, good=gives), deed.number)
+    teller.understand(f"the adapter by itself: {volts[0]}, {'good' if gives else 'too little'}")
+    return True
 
 
 def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | None) -> None:
