@@ -1,0 +1,112 @@
+"""What is told of boards that come in pairs, of parts that were replaced together, and of rails
+that read lower than a bare board."""
+
+import json
+import tempfile
+import unittest
+from pathlib import Path
+
+from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.read import Case, read_case
+from loose_rail.bootstrap import engine_for
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.kernel.observation import value
+from tests.app.job_file.log.test_places_and_deeds import BOARDS
+
+PLASMA = (
+    "plasma supply: standby 5 V, PFC, 15 V, VA 60 V, VS 190 V",
+    [
+        ("P1", 1, "5VSB RLY VS_ON GND"),
+        ("P2", 1, "VS GND"),
+        ("P3", 1, "VS GND"),
+        ("P4", 1, "VA GND 15V"),
+    ],
+    "high",
+)
+
+
+def case_of(board: tuple[str, list[tuple[str, int, str]], str], *log: dict[str, str]) -> Case:
+    plugs = [{"name": n, "rows": r, "pins": pins.split()} for n, r, pins in board[1]]
+    document = {
+        "schema": "loose-rail/case/2",
+        "set": {"kind": "TV 42 inch", "age_years": 6},
+        "board": {"kind": board[0], "mains": 230, "wake": board[2], "connectors": plugs},
+        "log": list(log),
+    }
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "job.json"
+        path.write_text(json.dumps(document), encoding="utf-8")
+        return read_case(path, engine_for)
+
+
+def leader(case: Case) -> str:
+    return str(answer(case, 1)["suspects"]["parts"][0]["title"])
+
+
+class Pairs(unittest.TestCase):
+    def test_one_of_two_that_reads_good_clears_neither(self) -> None:
+        left = {"read": "6 ohm", "at": "VA of the left address buffer board", "mode": "ohms"}
+        right = {"read": "9 k", "at": "VA of the right address buffer board", "mode": "ohms"}
+        for log in ((left, right), (right, left)):
+            case = case_of(PLASMA, {"state": "unplugged, drained"}, *log)
+            self.assertEqual([one.clue.family for one in case.besides], ["removed:AB"])
+            self.assertIn("address drive boards", leader(case))
+
+    def test_what_is_plugged_again_is_not_off_and_its_twin_tells_more(self) -> None:
+        on = {"state": "set complete, on"}
+        sags = {"read": "190 V, then sags to 90", "at": "P2-1"}
+        twin = {"did": "unplugged", "what": "board at P3", "result": "the same"}
+        helps = {"did": "unplugged", "what": "board at P2, P3 plugged again", "result": "VS stays"}
+        case = case_of(PLASMA, on, sags, twin, helps)
+        families = [one.clue.family for one in case.besides]
+        self.assertEqual(families, ["unplugged:ZB", "unplugged:YB"])
+        self.assertIn("Y drive board", leader(case))
+        apart = [one.clue.log for one in case_of(PLASMA, on, sags, helps).besides][-1]
+        together = case.besides[-1].clue.log
+        self.assertLess(float(together.min()), float(apart.min()))
+
+    def test_parts_replaced_together_and_the_limiter_that_goes_out(self) -> None:
+        log = [
+            {"state": "unplugged, drained"},
+            {"read": "OL", "at": "main fuse", "mode": "beep"},
+            {"did": "replaced", "what": "varistor and main fuse", "result": "series lamp goes out"},
+        ]
+        self.assertIn("varistor", leader(case_of(BOARDS["L"], *log)))
+        log[-1]["what"] = "main fuse"
+        self.assertNotIn("varistor", leader(case_of(BOARDS["L"], *log)))
+
+    def test_a_film_capacitor_against_its_print(self) -> None:
+        for note, bad in (("print 33 nF", True), ("printed 33n", True), ("print 9n2", False)):
+            read = {"read": "9 nF", "at": "resonant capacitor", "mode": "capacitance"}
+            case = case_of(BOARDS["L"], {"state": "unplugged"}, {**read, "note": note})
+            self.assertIs("resonant capacitor" in leader(case), bad, note)
+
+
+class Rows(unittest.TestCase):
+    def test_a_jumper_in_the_pins_stands_before_a_cracked_joint(self) -> None:
+        table = engine_for(case_of(BOARDS["L"]).case_board.board).table
+        low = table.low[:, table.index("live.main@forced/bare/direct")]
+        number = {row.key: k for k, row in enumerate(table.rows)}
+        self.assertLess(low[number["CN8:joint:0"]], 1.0)
+        self.assertGreater(low[number["CN8:loose:1"]], 0.9 * low[0])
+
+    def test_two_shorted_diodes_of_the_bridge_take_the_fuse(self) -> None:
+        table = engine_for(case_of(BOARDS["L"]).case_board.board).table
+        prior = {row.key: row.prior for row in table.rows}
+        for pair in range(6):
+            alone = f"bridge rectifier:short_pair:{pair}"
+            self.assertGreater(prior[f"{alone}+main fuse:open:0"], 10 * prior[alone])
+
+    def test_a_rail_of_a_board_that_nobody_knows_may_be_loaded(self) -> None:
+        table = engine_for(case_of(BOARDS["L"]).case_board.board).table
+        column = column_of(table, table.index("12 V reservoir.ohms@unplugged"))
+        number = {row.key: k for k, row in enumerate(table.rows)}
+        short = number["12 V rectifier:short:0"]
+        loaded = column.likelihood(value(1600.0, "Ω"))
+        self.assertGreater(loaded[0], 20 * loaded[short])
+        shorted = column.likelihood(value(0.4, "Ω"))
+        self.assertGreater(shorted[short], 100 * shorted[0])
+
+
+if __name__ == "__main__":
+    unittest.main()
