@@ -42,6 +42,9 @@ SMALL_PART = 0.9
 to be found, and its ends are close together [E]."""
 AT_SUSPECT = 0.2
 """How much more a reading is worth at the very part that is surely bad [E]."""
+IN_SECTION = 0.6
+"""How much more it is worth within the section that surely holds the fault: a hand stays there
+before it goes elsewhere for the same [E]."""
 EASY_KINDS = ("fuse", "connector", "bridge")
 
 
@@ -91,6 +94,7 @@ class Planner:
             ]
         )
         self._part_of: NDArray[np.intp] | None = None
+        self._section_rows, self._section_of = _sections(table)
         self._of_probe: dict[str, list[int]] = {}
         for number, candidate in enumerate(table.candidates):
             self._of_probe.setdefault(candidate.probe.id, []).append(number)
@@ -242,8 +246,8 @@ class Planner:
 
     def _preferred(self, probabilities: Floats) -> Floats:
         """How a hand weighs what the points tell `(n_candidates,)`: what is easily reached and sure
-        to be found is read rather than a small part that tells the same, and a suspect itself
-        rather than what lies beside it."""
+        to be found is read rather than a small part that tells the same, a suspect itself rather
+        than what lies beside it, and a point of the section that is suspected."""
         membership, parts = self.part_rows()
         if self._part_of is None:
             number = {ref: k for k, ref in enumerate(parts)}
@@ -251,7 +255,8 @@ class Planner:
                 [number.get(c.probe.part, len(parts)) for c in self.table.candidates]
             )
         bad = np.r_[membership @ probabilities, 0.0][self._part_of]
-        return np.asarray(self._ease * (1.0 + AT_SUSPECT * bad))
+        within = (self._section_rows @ probabilities)[self._section_of]
+        return np.asarray(self._ease * (1.0 + AT_SUSPECT * bad + IN_SECTION * within))
 
     def offer(
         self,
@@ -288,6 +293,29 @@ class Planner:
         for probe in skipped:
             allowed[self._of_probe.get(probe, [])] = False
         return np.asarray(allowed)
+
+
+def _sections(table: PredictionTable) -> tuple[Floats, NDArray[np.intp]]:
+    """Which rows have their cause in each section, `(n_sections, n_rows)` of 0 and 1, and the
+    section in which each candidate is read, `(n_candidates,)`."""
+    board = table.board
+    names: dict[str, int] = {}
+
+    def of(ref: str) -> int:
+        return names.setdefault(board.component(ref).section if ref else "", len(names))
+
+    def of_candidate(candidate: Candidate) -> int:
+        rail = board.rail_of(candidate.probe.rail) if candidate.probe.live else None
+        if rail is not None:
+            return names.setdefault(rail.section, len(names))
+        return of(candidate.probe.part or candidate.probe.stop)
+
+    rows = [of(row.part) for row in table.rows]
+    columns = [of_candidate(candidate) for candidate in table.candidates]
+    found = np.zeros((len(names), len(table.rows)))
+    found[rows, np.arange(len(table.rows))] = 1.0
+    found[names.get("", 0), [not row.part for row in table.rows]] = 0.0
+    return found, np.array(columns, dtype=np.intp)
 
 
 def reachable(board: Board, target: BoardState, facts: SafetyFacts) -> bool:
