@@ -117,7 +117,7 @@ class Likelihoods(unittest.TestCase):
             column = Column(table(), number)
             alike = column.good & table().disturbed[:, number]
             alike &= np.abs(column.y - column.y[0]) < 0.2 * column.sigma[0]
-            volts = 1.6 * float(column.high[0])
+            volts = 0.6 * float(column.high[0])
             if abs(scaled(volts, candidate.probe.mode) - column.y[0]) < 10 * column.sigma[0]:
                 continue
             wrong = read_entry(f"{volts:.3g}", candidate.probe.unit).observation
@@ -125,6 +125,13 @@ class Likelihoods(unittest.TestCase):
             seen += int(alike.sum())
             self.assertTrue((likely[alike] > 3.0 * likely[0]).all(), candidate.key)
         self.assertGreater(seen, 20)
+
+    def test_no_doubt_brings_a_rail_above_its_volts_but_lost_regulation(self) -> None:
+        column = Column(table(), table().index(f"live.5vs@{LAMP.key}"))
+        likely = column.likelihood(read_entry("7.6", "V").observation)
+        number = {row.key: k for k, row in enumerate(table().rows)}
+        self.assertLess(likely[number["C21:dried:0"]], 3.0 * likely[0])
+        self.assertGreater(likely[number["U3:open:0"]], 10.0 * likely[0])
 
     @settings(max_examples=60)
     @given(st.integers(0, 10_000), st.floats(0.01, 3e4))

@@ -173,6 +173,7 @@ def _without(ref: str) -> PredictionTable:
         low=own.low[keep],
         high=own.high[keep],
         hertz=own.hertz[keep],
+        peak=own.peak[keep],
         ticking_hertz={key: values[keep] for key, values in own.ticking_hertz.items()},
         lamp_glow={key: values[keep] for key, values in own.lamp_glow.items()},
         primary_short=own.primary_short[keep],

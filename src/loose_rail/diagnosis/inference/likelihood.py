@@ -178,24 +178,26 @@ class Column(Predicted):
                 return self.table.blend_intermittent(told)
         inside, flat = self._inside(observation, make), self.flat(observation)
         slip = limit("gross_error")
-        gross = np.where(self._never_so_high(observation), slip, self.gross)
-        wrong = gross - (1.0 - TWICE_SLIPPED) * slip if again else gross
-        mixed = self.table.blend_intermittent((1.0 - wrong) * inside + wrong * flat)
+        wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross
+        doubt = (self.gross - slip) * flat * (self._share_of_doubt(observation) - 1.0)
+        mixed = self.table.blend_intermittent((1.0 - wrong) * inside + wrong * flat + doubt)
         if observation.form in (Form.TICKING, Form.RANGE):
             moves = (1.0 - slip) * wandering(self, observation) + slip * flat
             mixed = np.where(self.table.shares < 1.0, moves, mixed)
         unknown = UNTOUCHED * mixed[0] + (1.0 - UNTOUCHED) * flat * self._outside_share(observation)
         return np.where(self.outside, unknown, mixed)
 
-    def _never_so_high(self, observation: Observation) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` that no doubt brings to these volts: a rail that stands above its own
-        has lost its regulation, and nothing that takes a supply away or pulls at it does that."""
+    def _share_of_doubt(self, observation: Observation) -> Floats:
+        """How much of the flat density of a doubted consequence lies at this reading, `(n_rows,)`:
+        a rail that stands above its own volts has lost its regulation, and nothing that takes a
+        supply away or pulls at it does that. For such rows all of it lies below, and sums to 1."""
         rail = self.probe.live and bool(self.probe.rail) and self.probe.unit == "V"
-        if not rail or observation.form is not Form.VALUE or not self.steady[0]:
-            return np.zeros(len(self.low), dtype=bool)
-        if observation.low < TOO_HIGH_SHARE * self.low[0]:
-            return np.zeros(len(self.low), dtype=bool)
-        return np.asarray(np.nan_to_num(self._peaks) < NOT_ABOVE_SHARE * self.low[0])
+        most = TOO_HIGH_SHARE * float(self.low[0]) if self.steady[0] else 0.0
+        if not rail or observation.form is not Form.VALUE or not 0.0 < most < self.range:
+            return np.ones(len(self.low))
+        never_above = np.nan_to_num(self._peaks) < NOT_ABOVE_SHARE * self.low[0]
+        below = self.range / most if abs(observation.low) < most else 0.0
+        return np.where(never_above, below, 1.0)
 
     @cached_property
     def _peaks(self) -> Floats:
