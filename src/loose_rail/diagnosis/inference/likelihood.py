@@ -190,14 +190,13 @@ class Column(Predicted):
     def _share_of_doubt(self, observation: Observation) -> Floats:
         """How much of the flat density of a doubted consequence lies at this reading, `(n_rows,)`:
         a rail that stands above its own volts has lost its regulation, and nothing that takes a
-        supply away or pulls at it does that. For such rows all of it lies below, and sums to 1."""
+        supply away or pulls at it does that: for such rows there is none above."""
         rail = self.probe.live and bool(self.probe.rail) and self.probe.unit == "V"
         most = TOO_HIGH_SHARE * float(self.low[0]) if self.steady[0] else 0.0
         if not rail or observation.form is not Form.VALUE or not 0.0 < most < self.range:
             return np.ones(len(self.low))
         never_above = np.nan_to_num(self._peaks) < NOT_ABOVE_SHARE * self.low[0]
-        below = self.range / most if abs(observation.low) < most else 0.0
-        return np.where(never_above, below, 1.0)
+        return np.where(never_above & (abs(observation.low) >= most), 0.0, 1.0)
 
     @cached_property
     def _peaks(self) -> Floats:
