@@ -15,6 +15,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.load import shipped_board
+from loose_rail.boards.own.file import SCHEMA, OwnBoardFile
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.cache import table_for
 from loose_rail.diagnosis.model.symptom_predicates import features_of
@@ -106,3 +107,12 @@ def final_lines(session: JobSession) -> list[str]:
         if not one.settled
     ]
     return said
+
+
+OWN_BOARD = OwnBoardFile(
+    SCHEMA,
+    "QX-1",
+    kind="standby flyback, main flyback",
+    wake="high",
+    connectors=["CN8/2: 12V, 12V, 5VSB, GND, PS-ON, BL-ON"],
+)

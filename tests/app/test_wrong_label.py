@@ -6,7 +6,6 @@ from pathlib import Path
 
 from loose_rail.app.board_desk import BoardDesk
 from loose_rail.app.wrong_label import words_for_job
-from loose_rail.boards.own.file import SCHEMA, OwnBoardFile
 from loose_rail.bootstrap import engine_for
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import fold
@@ -16,14 +15,7 @@ from loose_rail.kernel.observation import value
 from loose_rail.storage.board_book import BoardBook
 from loose_rail.vocabulary.board_state import state_of
 from tests.fakes.clock import FakeClock
-
-OWN = OwnBoardFile(
-    SCHEMA,
-    "QX-1",
-    kind="standby flyback, main flyback",
-    wake="high",
-    connectors=["CN8/2: 12V, 12V, 5VSB, GND, PS-ON, BL-ON"],
-)
+from tests.shared import OWN_BOARD
 
 
 class WrongLabel(unittest.TestCase):
@@ -31,7 +23,7 @@ class WrongLabel(unittest.TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.book = BoardBook(Path(folder.name))
-        self.book.keep_own(OWN)
+        self.book.keep_own(OWN_BOARD)
 
     def job(self, *readings: tuple[str, str, float]) -> JobState:
         opened = ev.JobOpened("0001", "Made-up 32", "QX-1", "Dead.", 0.0, "")

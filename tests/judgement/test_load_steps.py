@@ -89,9 +89,14 @@ class LoadSteps(unittest.TestCase):
         self.assertEqual(len(guide.state().rows), len(steps))
         for refused in ("9999", "1", "1 what", "77 5"):
             self.assertFalse(guide.enter(refused).taken, refused)
+        before = proof_of(the(session.engine).table, session.state)
+        self.assertEqual((before.status, before.level.rank), (ProofStatus.NOT_SHOWN, 0))
         for number, one in enumerate(steps, start=1):
             self.assertIn("Ω", guide.choose(number).text)
             self.assertTrue(guide.enter(f"{number} {one.volts * 0.995:.4g} 5m").taken)
+            if number < len(steps):  # it ran on the mains, and not every rail under its load
+                part = proof_of(the(session.engine).table, session.state)
+                self.assertEqual((part.status, part.level.rank), (ProofStatus.SHOWN, 2))
         proof = proof_of(the(session.engine).table, session.state)
         self.assertEqual((proof.status, proof.level.rank), (ProofStatus.SHOWN, 3))
         last = len(steps)

@@ -26,9 +26,9 @@ LEVELS = (
     ProofLevel(5, "in the set, switched on", "heat, hours: a soak of some hours"),
 )
 
-LOADED, IN_THE_SET, SWITCHED_ON = 3, 4, 5
-"""Ranks from which a board was shown to bear its load; a set, and not a board alone, to run; and to
-run switched on."""
+ON_THE_MAINS, LOADED, IN_THE_SET, SWITCHED_ON = 2, 3, 4, 5
+"""Ranks from which a board was shown to run straight on the mains, and to bear its load; a set, and
+not a board alone, to run; and to run switched on."""
 
 
 def soaked(hours: float) -> ProofLevel:

@@ -8,7 +8,7 @@ import msgspec
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel
 
-from loose_rail.boards.own.file import SCHEMA, OwnBoardFile, encoded
+from loose_rail.boards.own.file import OwnBoardFile, encoded
 from loose_rail.practice.sample_photo import sample_photo
 from loose_rail.screens.board_book.view import BoardBookView
 from loose_rail.screens.guides.view import GuideView
@@ -16,15 +16,8 @@ from loose_rail.screens.look_over.view import SurveyView
 from loose_rail.screens.own_board.view import JobBoardView
 from loose_rail.screens.photos.view import PhotoView
 from tests.screens.helper import close_window, focus, open_window, press, settle, write
-from tests.shared import the
+from tests.shared import OWN_BOARD, the
 
-OWN = OwnBoardFile(
-    SCHEMA,
-    "QX-1",
-    kind="standby flyback, main flyback",
-    wake="high",
-    connectors=["CN8/2: 12V, 12V, 5VSB, GND, PS-ON, BL-ON"],
-)
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
 
@@ -36,7 +29,7 @@ class Book(unittest.TestCase):
         self.window = open_window(self.folder / "shop.sqlite")
         self.addCleanup(close_window, self.window)
         self.book = the(self.window.workplace).book  # type: ignore[attr-defined]
-        self.book.keep_own(OWN)
+        self.book.keep_own(OWN_BOARD)
 
     def page(self) -> BoardBookView:
         press(Qt.Key.Key_B, CONTROL | Qt.KeyboardModifier.ShiftModifier)
@@ -61,7 +54,7 @@ class Book(unittest.TestCase):
         self.assertEqual(page.panel.entry.text(), "CN8 pin 9 = GND")
         press(Qt.Key.Key_Escape)
         press(Qt.Key.Key_Z, CONTROL)
-        self.assertEqual(self.book.own_file("QX-1"), OWN)
+        self.assertEqual(self.book.own_file("QX-1"), OWN_BOARD)
         press(Qt.Key.Key_F6)
         shown = the(page.panel.map._state)
         self.assertTrue(page.panel.map.isVisible())
@@ -70,11 +63,11 @@ class Book(unittest.TestCase):
         press(Qt.Key.Key_F6)
         self.assertFalse(page.panel.map.isVisible())
         write("copy as QX-2")
-        self.assertEqual(the(self.book.own_file("QX-2")).connectors, OWN.connectors)
+        self.assertEqual(the(self.book.own_file("QX-2")).connectors, OWN_BOARD.connectors)
 
     def test_files_of_another_shop_are_merged_and_what_contradicts_is_told(self) -> None:
         theirs = msgspec.structs.replace(
-            OWN,
+            OWN_BOARD,
             aliases=["ZZ-9"],
             wake="low",
             connectors=["CN8/2: 13V, 12V, 5VSB, GND, PS-ON, BL-ON", "CN9: LED+, LED-"],
@@ -87,7 +80,7 @@ class Book(unittest.TestCase):
         for words in ("also found as ZZ-9", "connector CN9", "start pin: theirs", "CN8: theirs"):
             self.assertIn(words, told)
         mine = the(self.book.own_file("QX-1"))
-        self.assertEqual((mine.wake, mine.connectors[0]), (OWN.wake, OWN.connectors[0]))
+        self.assertEqual((mine.wake, mine.connectors[0]), (OWN_BOARD.wake, OWN_BOARD.connectors[0]))
         given = self.folder / "given.json"
         self.assertTrue(the(page.panel.desk).give_file(given).taken)
         self.assertEqual(msgspec.json.decode(given.read_bytes(), type=OwnBoardFile), mine)

@@ -28,6 +28,7 @@ from loose_rail.judgement.proof import (
     IN_THE_SET,
     LEVELS,
     LOADED,
+    ON_THE_MAINS,
     SWITCHED_ON,
     ProofLevel,
     level_of,
@@ -68,14 +69,15 @@ def proof_of(table: PredictionTable | None, state: JobState) -> Proof:
     if failures:
         return Proof(ProofStatus.FAILED, failures, level_of(()))
     level, soak = level_of(good), soak_with_readings(table, state)
-    if level.rank < LOADED and covered(table.board, under_load(state)):
-        level = LEVELS[LOADED]
+    loads = under_load(state)
+    if loads and level.rank < LOADED:  # one rail under a load ran straight on the mains already
+        borne = LOADED if covered(table.board, loads) else ON_THE_MAINS
+        level = LEVELS[max(borne, level.rank)]
     if level.rank >= SWITCHED_ON and state.light != Light.RIGHT:
         level = replace(level, leaves_open=f"light and picture, {level.leaves_open}")
     if soak is not None and level.rank >= IN_THE_SET and soak.attended_hours >= COUNTS_FROM_HOURS:
         level = soaked(soak.attended_hours)
-    shown = bool(good) or bool(state.loads_read)
-    return Proof(ProofStatus.SHOWN if shown else ProofStatus.NOT_SHOWN, (), level)
+    return Proof(ProofStatus.SHOWN if good or loads else ProofStatus.NOT_SHOWN, (), level)
 
 
 def under_load(state: JobState) -> list[UnderLoad]:

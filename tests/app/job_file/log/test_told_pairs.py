@@ -10,7 +10,9 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import Case, read_case
 from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import value
+from loose_rail.vocabulary.roles import BoardRole
 from tests.app.job_file.log.test_places_and_deeds import BOARDS
 
 PLASMA = (
@@ -37,6 +39,10 @@ def case_of(board: tuple[str, list[tuple[str, int, str]], str], *log: dict[str, 
         path = Path(folder) / "job.json"
         path.write_text(json.dumps(document), encoding="utf-8")
         return read_case(path, engine_for)
+
+
+def the_cord(case: Case) -> str:
+    return case.case_board.board.roles[BoardRole.CORD][0]
 
 
 def leader(case: Case) -> str:
@@ -80,6 +86,67 @@ class Pairs(unittest.TestCase):
             read = {"read": "9 nF", "at": "resonant capacitor", "mode": "capacitance"}
             case = case_of(BOARDS["L"], {"state": "unplugged"}, {**read, "note": note})
             self.assertIs("resonant capacitor" in leader(case), bad, note)
+
+
+class Elsewhere(unittest.TestCase):
+    def test_an_adapter_that_is_pulled_is_read_by_itself(self) -> None:
+        for result, families in (
+            ("19.2 V at its plug, steady", ["removed:adapter"]),
+            ("7 V at its plug", ["removed:adapter"]),
+            ("0 V at the input of the board", []),  # nothing of the adapter
+        ):
+            pulled = {"did": "unplugged", "what": "adapter from the monitor", "result": result}
+            case = case_of(BOARDS["A"], {"said": "No light at all."}, pulled)
+            cord = the_cord(case)
+            found = [one.clue.family.replace(cord, "adapter") for one in case.besides]
+            self.assertEqual(found, families, result)
+            if families:
+                own = next(k for k, row in enumerate(case.engine.table.rows) if row.part == cord)
+                speaks_for = case.besides[0].clue.log[own] > case.besides[0].clue.log[0]
+                self.assertIs(bool(speaks_for), "7 V" in result)
+
+    def test_current_fed_into_another_board_heats_a_chip_there(self) -> None:
+        fed = {"did": "injected", "what": "1 V 2 A into the main board's 5 V"}
+        hot = case_of(BOARDS["L"], {**fed, "result": "a small chip on it gets hot at once"})
+        self.assertEqual([one.clue.family for one in hot.besides], ["removed:MB"])
+        self.assertEqual(hot.notes.not_used, [])
+        cold = case_of(BOARDS["L"], {**fed, "result": "nothing gets hot"})
+        self.assertFalse(cold.besides)
+        at_plug = "1 V 2 A into the 12 V pin of the main board's plug"
+        here = case_of(BOARDS["L"], {**fed, "what": at_plug, "result": "12 V rectifier gets hot"})
+        self.assertIn("located:12 V rectifier", [one.clue.family for one in here.besides])
+
+    def test_a_rail_that_tries_and_shuts_down_is_read(self) -> None:
+        on = {"state": "set complete, on"}
+        forced = {"did": "forced", "what": "PS-ON with 1k from 5VSB, main cable off"}
+        tries = {**forced, "result": "12V up to 7 V and shuts down"}
+        case = case_of(BOARDS["L"], on, tries)
+        taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+        self.assertEqual([(one.low, one.high) for one in taken], [(0.0, 7.0)])
+        self.assertIn("forced/bare", taken[0].state)
+
+    def test_the_other_resistor_of_a_name_has_the_other_designator(self) -> None:
+        first = {"read": "3.9 M", "at": "first start resistor R11", "mode": "ohms"}
+        second = {"read": "480 k", "at": "start resistor R12", "mode": "ohms"}
+        new = {"did": "replaced", "what": "R12", "result": "the same"}
+        case = case_of(BOARDS["L"], {"state": "unplugged"}, first, second, new)
+        taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+        self.assertEqual(len({one.probe for one in taken}), 2)
+        replaced = [one.clue.family for one in case.besides if "replaced" in one.clue.family]
+        self.assertEqual(replaced, [f"replaced:{taken[1].probe.removesuffix('.ohms')}"])
+
+    def test_lamps_of_another_board_are_no_inverter_here(self) -> None:
+        words = "standby 5 V, PFC, LLC 24 V and 12 V"
+        plugs = [("CN1", 1, "5VSB PS_ON GND 12V 24V GND BL_ON")]
+        for more, kinds in (
+            ("inverter-free, LED driver board beside", set()),
+            ("without inverter", set()),
+            ("CCFL inverter", {"ccfl"}),
+            ("LED driver 96 V", {"led"}),
+        ):
+            board = case_of((f"{words}, {more}", plugs, "high")).case_board.board
+            found = {stage.kind for stage in board.stages} & {"led", "ccfl"}
+            self.assertEqual(found, kinds, more)
 
 
 class Rows(unittest.TestCase):

@@ -303,6 +303,13 @@ LOCATES = re.compile(r"\b(warm\w*|hot\w*|heats?|smok\w*|lowest|dries|melts)\b")
 NOTHING_FOUND = re.compile(r"\b(no|not|nothing|none|never|neither|nowhere|cold)\b|n't\b")
 
 
+_INTO_A_BOARD = re.compile(
+    r"board'?s (?!plug|connector|cable|socket)|"
+    r"\b(into|of|on) the \w+ ?board\b(?!'?s? (plug|connector|cable|socket))",
+    re.IGNORECASE,
+)
+
+
 def _located(teller: Teller, deed: Did) -> bool:
     """Current fed into a short, and the part that got warm or where the millivolts are lowest.
     Whether that was told."""
@@ -311,9 +318,10 @@ def _located(teller: Teller, deed: Did) -> bool:
     if not found:
         return False
     plain = [one for one in found if not NOTHING_FOUND.search(one.lower())]
-    parts = teller.parts(plain[0]) if plain else []
-    far = next(iter(loads_named(teller.board, deed.what)), "")
-    if plain and far and not parts:  # fed into another board, and something on it gets hot
+    into = _INTO_A_BOARD.search(deed.what)
+    far = next(iter(loads_named(teller.board, deed.what)), "") if into else ""
+    parts = teller.parts(plain[0]) if plain and not far else []
+    if plain and far:  # what gets hot is on that board, whatever it is called
         teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
         teller.understand(f"{teller.name(far)}: the current goes there, {plain[0].strip()}")
         return True

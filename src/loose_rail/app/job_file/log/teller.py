@@ -193,7 +193,7 @@ class Teller:
         if len(found) > 1 and len(designators) == 1:
             taken = set(self.bound.values())
             free = [ref for ref in found if ref not in taken]
-            found = free if len(free) < len(found) else found  # the other of its name
+            found = free if 0 < len(free) < len(found) else found  # the other of its name
         if len(found) == 1 and len(designators) == 1:
             self.bound[designators[0]] = found[0]
         if len(found) > 1:

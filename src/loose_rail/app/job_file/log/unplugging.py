@@ -83,7 +83,8 @@ def _adapter_alone(teller: Teller, deed: Did) -> bool:
     """The adapter pulled off, and what it gives by itself. Whether that was told."""
     volts = _VOLTS.search(deed.result)
     named = re.search(r"\b(adapter|brick|external supply|charger)\b", deed.what, re.IGNORECASE)
-    if not teller.board.adapter_fed or named is None or volts is None:
+    elsewhere = re.search(r"\b(board|input|rail|pin|monitor|set)\b", deed.result, re.IGNORECASE)
+    if not teller.board.adapter_fed or named is None or volts is None or elsewhere:
         return False
     nominal = next((one.volts for one in teller.board.stages if one.kind == "adapter"), 0.0)
     gives = float(volts[1].replace(",", ".")) > GIVES_SHARE * nominal
@@ -106,10 +107,10 @@ def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | No
         rails = {load.rail for load in teller.board.loads if load.part in loads}
         twins = {load.part for load in teller.board.loads if load.rail in rails} - set(loads)
         # what is weak itself would have gained from the other board of its rail, too
-        read = bool(re.search(r"\d ?v\b", said) or (helped and twins & teller.unmoved))
+        surely = bool(re.search(r"\d ?v\b", said) or (helped and twins & teller.unmoved))
         if helped is False:
             teller.unmoved |= set(loads)
-        clues = [disconnected_clue(teller.table, one, helped, read) for one in loads]
+        clues = [disconnected_clue(teller.table, one, helped, surely) for one in loads]
         teller.aside(teller.spread(clues, deed.what), deed.number)
     fed = {load.part for load in teller.board.loads}
     without = frozenset({far}) if far in fed else frozenset()
