@@ -39,6 +39,12 @@ PHRASES = tuple(
         (r"\bswitcher\b(?! (chip|ic|controller))", "switch"),
         (r"\b(feedback|divider|sens(e|ing)) chain\b", "divider"),
         (r"(?<![-\w])(?<!power )on[- ](?=(transistor|coupler|opto))", "start "),
+        (
+            r"(inrush|soft[- ]?start|surge|pre[- ]?charge) (limit\w+ )?resistor|"
+            r"(white|cement) (\w+ )?resistor\b(?=[^,;]*\b(relay|inrush|mains)\b)",
+            "limiter",
+        ),
+        (r"(coil|contacts?) of (the )?(?=[\w ]*relay)", ""),
         (r"half[- ]bridge", "half"),
         (r"start[- ]up", "start"),
         (r"step[- ]down", "step-down"),

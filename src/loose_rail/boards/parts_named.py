@@ -118,6 +118,7 @@ _ENDS = re.compile(
     re.IGNORECASE,
 )
 _ONLY = (
+    ("relay", ""),
     ("resistor", ""),
     ("fuse", ""),
     ("divider", "reference"),

@@ -20,6 +20,7 @@ from loose_rail.boards.powered_outputs import (
     inverter_parameters,
     led_parameters,
     regulator_parameters,
+    relay_parameters,
     status_parameters,
     winding_parameters,
 )
@@ -57,9 +58,9 @@ DRAG_TABLE_OHMS = 10.0
 """The load that counts as one in the table of faults [E]."""
 CONVERTERS = ("flyback", "resonant")
 REGULATORS = ("buck", "ldo", "switch")
-STATUS = "status"
+STATUS, RELAY = "status", "relay"
 KNOWN_STAGES = frozenset(
-    {"mains", "adapter", "boost", "winding", "led", "ccfl", STATUS, *CONVERTERS, *REGULATORS}
+    {"mains", "adapter", "boost", "winding", "led", "ccfl", STATUS, RELAY, *CONVERTERS, *REGULATORS}
 )
 
 
@@ -79,6 +80,7 @@ def plant_of(board: Board, faults: Sequence[Fault], state: BoardState) -> Plant:
         loads=tuple(_load(health, load, state) for load in board.loads),
         signals=tuple(_signal(health, spec, state) for spec in board.signals),
         statuses=tuple(status_parameters(health, s) for s in stages if s.kind == STATUS),
+        relays=tuple(relay_parameters(health, s) for s in stages if s.kind == RELAY),
     )
 
 
@@ -161,10 +163,9 @@ def _input(health: Health, state: BoardState) -> InputParameters:
         line_ohms=float(
             (ADAPTER_LINE_OHMS if board.adapter_fed else LINE_OHMS)
             + health.series_ohms(BoardRole.INPUT_PATH)
-            - _bridged_limiter(health)
             + (math.inf if health.is_open(BoardRole.CORD) else 0.0)
         ),
-        limiter_ohms=float(_limiter(health) - _bridged_limiter(health)),
+        limiter_ohms=float(_limiter(health)),
         fuse_ohms=float(health.series_ohms(BoardRole.INPUT_FUSE)),
         fuse_amps=float(min(amps, 1e3)),
         bridge_arms=bridge.charging,
@@ -184,11 +185,6 @@ def _input(health: Health, state: BoardState) -> InputParameters:
             component_value(stage.params.get("amps", "0")) * health.lost_share(BoardRole.CORD)
         ),
     )
-
-
-def _bridged_limiter(health: Health) -> float:
-    """What a welded relay takes out of the mains path: the inrush limiter, at every start."""
-    return _limiter(health) if health.failed(BoardRole.INPUT_BYPASS, "welded") else 0.0
 
 
 def _limiter(health: Health) -> float:

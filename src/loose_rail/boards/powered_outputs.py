@@ -23,6 +23,7 @@ from loose_rail.powered.plant import (
     InverterParameters,
     LedParameters,
     RegulatorParameters,
+    RelayParameters,
     StatusParameters,
     WindingParameters,
 )
@@ -263,4 +264,24 @@ def status_parameters(health: Health, stage: Stage) -> StatusParameters:
         pull_path=float(not health.is_open(role(stage.id, Job.PULL))),
         stuck_low=float(health.failed(switch, "short")),
         stuck_high=float(health.is_open(switch)),
+    )
+
+
+def relay_parameters(health: Health, stage: Stage) -> RelayParameters:
+    """The relay across the inrush limiter: coil and contact of its own, and the transistor that
+    drives it. With its diode shorted nothing stands across the coil."""
+    coil, driver = role(stage.id, Job.COIL), role(stage.id, Job.DRIVER)
+    burnt = health.failed(coil, "contact")
+    conducts = not (health.is_open(driver) or health.is_open(role(stage.id, Job.DRIVE)))
+    shorted = health.bridged_siemens(role(stage.id, Job.FREEWHEEL)) > 0.0
+    return RelayParameters(
+        id=stage.id,
+        source=stage.source,
+        signal=stage.signal,
+        volts=float(stage.volts),
+        coil_path=float(burnt or not health.is_open(coil)),
+        contact_path=float(not burnt),
+        driver_path=float((conducts or health.failed(driver, "short")) and not shorted),
+        driver_stuck=float(health.failed(driver, "short")),
+        welded=float(health.failed(coil, "welded")),
     )

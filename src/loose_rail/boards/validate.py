@@ -7,7 +7,7 @@ from collections import Counter
 from loose_rail.boards.faults import find_faults
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import KINDS, is_a
-from loose_rail.boards.powered_board import KNOWN_STAGES, STATUS
+from loose_rail.boards.powered_board import KNOWN_STAGES, RELAY, STATUS
 from loose_rail.boards.profile import Board, Component
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.keys import ripple_of
@@ -64,11 +64,13 @@ def observables_of(board: Board) -> list[str]:
     for stage in board.stages:
         if stage.kind in ("flyback", "resonant"):
             found += [f"{stage.id}.vcc", f"{stage.id}.reservoir", f"{stage.id}.out"]
+        elif stage.kind == RELAY:
+            found += [f"{stage.id}.coil", f"{stage.id}.drop"]
         elif stage.kind not in ("mains", "adapter", "boost"):
             found.append(f"{stage.id}.out")
         if stage.kind == "ccfl":
             found += [f"{stage.id}.feed", ripple_of(f"{stage.id}.feed")]
-        elif stage.kind != STATUS:
+        elif stage.kind not in (STATUS, RELAY):
             found.append(ripple_of(stage.id))
     return [*found, ripple_of("bulk")]
 

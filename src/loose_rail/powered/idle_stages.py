@@ -90,6 +90,7 @@ def behaviour_of(plant: Plant) -> Hashable:
         tuple(_load(idle, load) for load in plant.loads),
         tuple(None if s.id in idle.mute else s for s in plant.signals),
         tuple(None if s.source in idle.dead else s for s in plant.statuses),
+        tuple(r.welded if r.source in idle.dead else r for r in plant.relays),
     )
 
 

@@ -227,6 +227,23 @@ class StatusParameters:
 
 
 @dataclass(frozen=True, slots=True)
+class RelayParameters:
+    """A relay across the inrush limiter, 0 or 1 each: whole coil, contact and driver, a driver that
+    always conducts, a contact that never opens. `volts` are its coil's, from the rail `source`
+    while `signal` is given."""
+
+    id: str
+    source: str
+    signal: str
+    volts: Floats
+    coil_path: Floats
+    contact_path: Floats
+    driver_path: Floats
+    driver_stuck: Floats
+    welded: Floats
+
+
+@dataclass(frozen=True, slots=True)
 class SignalParameters:
     """A signal of the main board: given `after_seconds` of good `rail` (and of `needs`).
 
@@ -261,6 +278,7 @@ class Plant:
     loads: tuple[LoadParameters, ...]
     signals: tuple[SignalParameters, ...]
     statuses: tuple[StatusParameters, ...] = ()
+    relays: tuple[RelayParameters, ...] = ()
 
     @property
     def width(self) -> int:

@@ -19,6 +19,7 @@ from loose_rail.powered.stages.lamps import Inverter, LedDriver
 from loose_rail.powered.stages.loads import NEEDED_SHARE, Overdraw, RailLoads, SignalLine
 from loose_rail.powered.stages.mains import METER_SHARE, AdapterSide, HotSide
 from loose_rail.powered.stages.outputs import Regulator, Winding
+from loose_rail.powered.stages.relay import InrushRelay
 from loose_rail.powered.stages.status import status_volts
 from loose_rail.powered.stages.supply import ControllerSupply
 from loose_rail.vocabulary.keys import ripple_of
@@ -47,6 +48,9 @@ class Simulation:
         self.leds = {d.id: LedDriver(d) for d in plant.leds}
         self.inverters = {i.id: Inverter(i) for i in plant.inverters}
         self.signals = {s.id: SignalLine(s) for s in plant.signals}
+        self.relays = [InrushRelay(r) for r in plant.relays]
+        for relay in self.relays:  # a welded one is closed as the mains comes
+            self.hot.bypassed = relay.closed
         self.feeds = {c.id: Feed(c) for c in plant.converters if not c.supply}
         self._hung: dict[str, list[Feed]] = {}
         for converter in plant.converters:
@@ -89,6 +93,8 @@ class Simulation:
             self.inverters[inverter.id].parameters = inverter
         for signal in plant.signals:
             self.signals[signal.id].parameters = signal
+        for relay, own in zip(self.relays, plant.relays, strict=True):
+            relay.parameters = own
 
     def step(self, dt: float) -> None:
         """Advance everything by `dt` seconds."""
@@ -110,6 +116,10 @@ class Simulation:
         for load in self._overdraws:
             q = load.parameters
             load.step(dt, self.volts(q.rail), self.given(q.signal))
+        for relay in self.relays:
+            r = relay.parameters
+            relay.step(self.volts(r.source), self.given(r.signal))
+            self.hot.bypassed = relay.closed
         for line in self.signals.values():
             line.step(dt, self._valley(line.parameters.rail), self._needed(line.parameters.needs))
 
@@ -200,6 +210,9 @@ class Simulation:
             seen[f"{name}.feed"] = inverter.feed_volts
         for status in self.plant.statuses:
             seen[f"{status.id}.out"] = status_volts(status, self.volts, self.given)
+        for relay in self.relays:
+            seen[f"{relay.parameters.id}.coil"] = relay.coil_volts
+            seen[f"{relay.parameters.id}.drop"] = self.hot.limiter_volts
         seen |= self._ripples()
         for name, line_ in self.signals.items():
             seen[name] = line_.volts

@@ -78,6 +78,8 @@ class WaveformHotSide(HotSide):
         bridge = where(shorts & (alive > 0), across / (ohms + BRIDGE_SHORT_OHMS), 0.0)
         self.line_amps = rectified + boost + through + bridge
         self._fuse(dt, self.line_amps**2)
+        faster = self.line_amps**2 - self.line_amps_squared
+        self.line_amps_squared = self.line_amps_squared + faster * dt * plant.mains_hertz
         self.in_line_watts = self.line_amps**2 * in_line
         if self._fixed.any_in_line:
             self.board_volts = maximum(plant.mains_volts - self.line_amps * in_line, 0.0)

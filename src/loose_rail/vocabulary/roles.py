@@ -26,8 +26,6 @@ class BoardRole(StrEnum):
     INPUT_PATH = "input.path"
     """In series from the inlet to the bridge."""
     INPUT_FUSE = "input.fuse"
-    INPUT_BYPASS = "input.bypass"
-    """The relay across the inrush limiter."""
     INPUT_ACROSS = "input.across"
     """Behind the fuse, from line to neutral."""
     CONNECTOR = "output.connector"
@@ -119,6 +117,9 @@ STAGE_JOBS: Mapping[str, StageJobs] = {
     "ldo": StageJobs(frozenset({Job.CHIP, Job.OUTPUT}), _REGULATOR),
     "switch": StageJobs(frozenset({Job.PASS}), frozenset({Job.DRIVER, Job.PULL, Job.OUTPUT})),
     "status": StageJobs(frozenset({Job.PULL, Job.SWITCH})),
+    "relay": StageJobs(
+        frozenset({Job.COIL, Job.DRIVER}), frozenset({Job.DRIVE, Job.PULL, Job.FREEWHEEL})
+    ),
     "led": StageJobs(
         frozenset({Job.COIL, Job.SWITCH, Job.DIODE, Job.OUTPUT, Job.CONTROLLER, Job.STRIP}),
         frozenset({Job.DRIVE, Job.PEAK, Job.SENSE, Job.CONNECTOR, Job.OVER_UPPER, Job.OVER_LOWER}),

@@ -41,6 +41,12 @@ KIND = ComponentKind(
             element="coil",
         ),
         FaultMode(
+            mode="contact",
+            title="contact burnt, never closes",
+            rate=0.6,
+            effect=Effect.DEAD,
+        ),
+        FaultMode(
             mode="welded",
             title="contact welded",
             rate=0.5,

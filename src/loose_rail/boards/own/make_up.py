@@ -69,6 +69,7 @@ class MakeUp:
     tubes: bool = False
     sustain: float = 0.0
     address: float = 0.0
+    relay: bool = False
     inches: float = 40.0
     assumed: tuple[str, ...] = field(default=())
 
@@ -85,6 +86,10 @@ LOGIC_UP_TO_VOLTS = 6.5
 SENSED_NEAR_VOLTS = 12.5
 """Of several outputs the loop usually senses the one nearest to this [P]."""
 _SEPARATE = r"(separate|external|own board|another board|board beside|board of its own)"
+_RELAY = re.compile(
+    r"relay[^,;]*(across|over|bridg\w+|bypass\w*|shorts?)[^,;]*(inrush|ntc|limiter|resistor|soft)|"
+    r"(inrush|soft.?start|bypass|limiter)[ -]?(\w+ )?relay"
+)
 _VOLTS = re.compile(r"(\d{1,3}(?:[.,]\d)?)\s?v\b", re.IGNORECASE)
 
 
@@ -111,7 +116,7 @@ def make_up(own: OwnBoard) -> MakeUp:
     said = _volts_by_block(text)
     inches = _inches(own.set_words) or USUAL_INCHES
     if "plasma" in f"{text} {own.set_words.lower()}" or PinJob.SUSTAIN in jobs:
-        return _plasma(pins, said, inches)
+        return _plasma(pins, said, inches, bool(_RELAY.search(text)))
     truth = dict(own.in_truth)
     labels = {pin.volts for pin in pins if pin.job is PinJob.RAIL and pin.volts}
     printed = sorted({truth.get(volts, volts) for volts in labels})
@@ -148,6 +153,7 @@ def make_up(own: OwnBoard) -> MakeUp:
             )
         ),
         synchronous=bool(re.search(r"synchronous|sync\.? ?rect", text)),
+        relay=bool(_RELAY.search(text)),
         inches=inches,
     )
     if single or source == "adapter":
@@ -243,7 +249,9 @@ def _adapter_volts(text: str) -> float | None:
     return volts if LEAST_ADAPTER_VOLTS <= volts <= MOST_ADAPTER_VOLTS else None
 
 
-def _plasma(pins: Sequence[PinMeaning], said: dict[str, list[float]], inches: float) -> MakeUp:
+def _plasma(
+    pins: Sequence[PinMeaning], said: dict[str, list[float]], inches: float, relay: bool
+) -> MakeUp:
     printed = [p.volts for p in pins if p.job is PinJob.RAIL and p.volts]
     standby = next((p.volts for p in pins if p.job is PinJob.STANDBY and p.volts), None)
     low = [v for v in printed if v <= LOGIC_UP_TO_VOLTS]
@@ -255,6 +263,7 @@ def _plasma(pins: Sequence[PinMeaning], said: dict[str, list[float]], inches: fl
         standby=standby or next(iter([*low, *said["standby"]]), USUAL_STANDBY_VOLTS),
         main=_sensed(high) if high else USUAL_PLASMA_VOLTS,
         resonant=True,
+        relay=relay,
         sustain=next(iter(said["sustain"]), USUAL_SUSTAIN_VOLTS),
         address=next(iter(said["address"]), USUAL_ADDRESS_VOLTS),
         inches=inches,

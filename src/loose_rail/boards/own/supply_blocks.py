@@ -42,6 +42,8 @@ def power(sketch: Sketch) -> None:
         standby(sketch, make.standby, sketch.standby_watts(make.standby))
         if make.main:
             main(sketch)
+    if make.relay:
+        relay(sketch)
 
 
 def standby(sketch: Sketch, volts: float, watts: float) -> None:
@@ -125,6 +127,15 @@ def main(sketch: Sketch) -> None:
         block = "flyback_fed_sync" if make.synchronous else "flyback_fed"
         sketch.add(block, "main", ports, **params)
     outputs(sketch, "main", "MAIN")
+
+
+def relay(sketch: Sketch) -> None:
+    """The relay across the inrush limiter; its coil hangs on the main rail, or on the only one."""
+    make = sketch.make
+    name, net, volts = ("main", "MAIN", make.main) if make.main else ("standby", "SB", make.standby)
+    ports = {"NA": "L_X_1", "NB": "L_B_1", "VR": net, "SIG": sketch.start_net}
+    coil = {"from": name, "signal": sketch.start, "volts": volts}
+    sketch.add("inrush_relay", "relay", ports, **coil)
 
 
 def outputs(sketch: Sketch, source: str, net: str) -> None:

@@ -99,48 +99,73 @@ def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:
     """What may have failed along with a fault, and with it in turn.
 
     Keys are the faults with the cause first, values relative chances. There is the cause by itself;
-    all that more likely than not went along; and this set with, or without, each single part that
-    may have gone along or not: so what is read at a part is explained by some chain.
+    what usually goes along; this set with, or without, each single part that may have gone along or
+    not; and each part with all that it then usually takes: so what is read at a part is explained
+    by some chain.
     """
-    likely, causes = _consequences(first, effects)
+    likely, links = _consequences(first, effects)
     if not likely:
         return {(first,): 1.0}
-    mode = frozenset(ref for ref, (_, chance) in likely.items() if chance >= 0.5)
-    most_open = sorted(likely, key=lambda ref: abs(likely[ref][1] - 0.5))[:2]
-    sets = [mode, mode ^ set(most_open), *(mode ^ {ref} for ref in likely)]
-    reached = {_reached(one, first.ref, causes) for one in sets}
-    chances = {one: _chance_of(one, likely) for one in reached if one}
+    usual = _grown(frozenset(), first.ref, links)
+    by_itself = {ref: _chance(ref, usual, first.ref, links) for ref in likely}
+    most_open = sorted(likely, key=lambda ref: abs(by_itself[ref] - 0.5))[:2]
+    sets = [usual, usual ^ set(most_open), *(usual ^ {ref} for ref in likely)]
+    sets += [_grown(_way(ref, first.ref, links), first.ref, links) for ref in likely]
+    reached = {_reached(one, first.ref, links) for one in sets}
+    chances = {one: _chance_of(one, first.ref, links) for one in reached if one}
     place = {ref: k for k, ref in enumerate(likely)}  # never by name: a part may be renamed
     order = sorted(chances, key=lambda one: (-chances[one], sorted(place[ref] for ref in one)))
-    largest = order[: MOST_CHAINS - 1]
-    alone = max(_chance_of(frozenset(), likely), LEAST_ALONE * sum(chances.values()))
+    largest = [one for one in order[: MOST_CHAINS - 1] if chances[one] > 0.0]
+    alone = max(
+        _chance_of(frozenset(), first.ref, links), LEAST_ALONE * sum(chances[o] for o in largest)
+    )
     return {
         (first,): alone,
         **{
-            (first, *(likely[ref][0] for ref in likely if ref in one)): chances[one]
-            for one in largest
+            (first, *(likely[ref] for ref in likely if ref in one)): chances[one] for one in largest
         },
     }
 
 
-def _reached(refs: frozenset[str], first: str, causes: Mapping[str, set[str]]) -> frozenset[str]:
+_Links = Mapping[str, Mapping[str, float]]
+"""For every part that may go along: what takes it along, and how likely."""
+
+
+def _reached(refs: frozenset[str], first: str, links: _Links) -> frozenset[str]:
     """Those of some parts that have their cause among them: nothing goes along by itself."""
     reached = {first}
     grows = True
     while grows:
-        more = {ref for ref in refs if ref not in reached and causes[ref] & reached}
+        more = {ref for ref in refs if ref not in reached and links[ref].keys() & reached}
         reached |= more
         grows = bool(more)
     return frozenset(reached - {first})
 
 
+def _grown(refs: frozenset[str], first: str, links: _Links) -> frozenset[str]:
+    """Some parts with all that more likely than not went along with them, in turn."""
+    for ref in links:  # the nearest first
+        if ref not in refs and _chance(ref, refs, first, links) >= 0.5:
+            refs |= {ref}
+    return refs
+
+
+def _way(ref: str, first: str, links: _Links) -> frozenset[str]:
+    """A part and what leads to it from the first, by the likeliest link each."""
+    way: set[str] = set()
+    while ref != first and ref not in way:
+        way.add(ref)
+        ref = max(links[ref], key=lambda cause: links[ref][cause])
+    return frozenset(way)
+
+
 def _consequences(
     first: Fault, effects: _Effects
-) -> tuple[dict[str, tuple[Fault, float]], dict[str, set[str]]]:
-    """Every part that may go along, directly or in turn, with its fault and its chance (links are
-    taken for independent: noisy-or, textbook), the nearest first; and what each may go with."""
-    found: dict[str, tuple[Fault, float]] = {}
-    causes: dict[str, set[str]] = {}
+) -> tuple[dict[str, Fault], dict[str, dict[str, float]]]:
+    """Every part that may go along, directly or in turn, with its fault, the nearest first; and
+    what takes it along: only what is nearer, so that none takes itself along."""
+    found: dict[str, Fault] = {}
+    links: dict[str, dict[str, float]] = {}
     waiting = [(first, 1.0)]
     while waiting:
         here, reached = waiting.pop(0)
@@ -151,17 +176,29 @@ def _consequences(
                 continue
             known = found.get(effect.ref)
             if known is None:
-                found[effect.ref] = (effect, chance)
-                causes[effect.ref] = {here.ref}
+                found[effect.ref] = effect
+                links[effect.ref] = {here.ref: share}
                 waiting.append((effect, chance))
-            elif known[0].mode == effect.mode:
-                causes[effect.ref].add(here.ref)
-                found[effect.ref] = (effect, 1.0 - (1.0 - known[1]) * (1.0 - chance))
-    return found, causes
+            elif known.mode == effect.mode and here.ref not in links[effect.ref]:
+                order = [first.ref, *found]
+                if order.index(here.ref) < order.index(effect.ref):
+                    links[effect.ref][here.ref] = share
+    return found, links
 
 
-def _chance_of(refs: frozenset[str], likely: dict[str, tuple[Fault, float]]) -> float:
+def _chance(ref: str, along: frozenset[str], first: str, links: _Links) -> float:
+    """Of a part to go along where some others did (links are taken for independent: noisy-or,
+    textbook)."""
+    spared = 1.0
+    for cause, share in links[ref].items():
+        spared *= 1.0 - share if cause == first or cause in along else 1.0
+    return 1.0 - spared
+
+
+def _chance_of(refs: frozenset[str], first: str, links: _Links) -> float:
+    """Of exactly these parts to have gone along."""
     chance = 1.0
-    for ref, (_, share) in likely.items():
+    for ref in links:
+        share = _chance(ref, refs, first, links)
         chance *= share if ref in refs else 1.0 - share
     return chance

@@ -129,7 +129,7 @@ class HotSide:
     `red`.
     """
 
-    UNWATCHED = ("kelvin", "in_line_ohms", "in_line_watts", "_age")
+    UNWATCHED = ("kelvin", "in_line_ohms", "in_line_watts", "_age", "line_amps_squared")
     REST_SHARE = 1e-3
     """Behind a lamp the bulk creeps on towards its crest, from here by less than half a per cent of
     it [D: against runs to the end, tests/powered/test_record]."""
@@ -149,6 +149,8 @@ class HotSide:
         self.board_volts = plant.mains_volts
         self._age = 0.0
         self._dark = zeros(like)
+        self.bypassed = zeros(like)
+        self.line_amps_squared = zeros(like)
         self._warm = zeros(like)
         self._limits = any_of(plant.limiter_ohms > 0.0)
         self._prepare()
@@ -177,8 +179,19 @@ class HotSide:
     def _line_ohms(self) -> Value:
         if not self._limits:
             return self._cold_ohms + self.in_line_ohms
-        gone = (1.0 - HOT_LIMITER_SHARE) * self._warm * self.plant.limiter_ohms
-        return self._cold_ohms - gone + self.in_line_ohms
+        return self._cold_ohms - self._limiter_gone + self.in_line_ohms
+
+    @property
+    def _limiter_gone(self) -> Value:
+        """Of the inrush limiter's cold ohms, what warmth or its relay takes out."""
+        gone = maximum((1.0 - HOT_LIMITER_SHARE) * self._warm, self.bypassed)
+        return gone * self.plant.limiter_ohms
+
+    @property
+    def limiter_volts(self) -> Value:
+        """AC volts (RMS) across the inrush limiter, and the contact of its relay."""
+        left = self.plant.limiter_ohms - self._limiter_gone
+        return sqrt(self.line_amps_squared) * left
 
     @property
     def available_watts(self) -> Value:
@@ -232,6 +245,7 @@ class HotSide:
             self.in_line_watts = amps_squared * self.in_line_ohms
         if fixed.any_lamp:
             self._filament(dt, self.in_line_watts)
+        self.line_amps_squared = amps_squared
         self._fuse(dt, amps_squared)
         net = charge * fixed.alive + lift - load_watts / held - fixed.leak * self.bulk
         bulk = self.bulk + net / (plant.bulk_farads / dt + slope + fixed.leak)

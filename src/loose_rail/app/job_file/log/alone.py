@@ -16,6 +16,8 @@ from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED
 
 SHORT_ALONE_OHMS = 10.0
+CONTACT_OHMS = 1.0
+"""Of a relay's closed contact: a sound one has a tenth of it [P]."""
 CONDUCTS_OHMS = {"fuse": 5.0, "ntc": 60.0, "common_mode_choke": 20.0, "inductor": 20.0}
 """What carries current by itself reads at most this when it is whole [P]."""
 WOUND = ("transformer", "relay", "connector")
@@ -233,6 +235,8 @@ def alone_good(
         return kept_farads(seen, words)
     if seen.unit == "V":
         return _volts_good(kind, seen, words)
+    if kind == "relay" and re.search(r"\bcontacts?\b", words):
+        return seen.form is not Form.OPEN and seen.centre < CONTACT_OHMS
     if kind in CONDUCTS_OHMS:
         return seen.form is not Form.OPEN and seen.centre < CONDUCTS_OHMS[kind]
     if seen.form is Form.OPEN:

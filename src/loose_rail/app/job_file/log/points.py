@@ -21,6 +21,9 @@ _PIN_FIRST = re.compile(
     r"\bpin (\d{1,2}) (?:of|on|at) (?:the )?(?:plug )?([A-Z]{1,3}\d{1,4})\b", re.I
 )
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
+_CLOSED_CONTACT = re.compile(
+    r"contacts?\b.*\b(coil|energi[sz]ed|pulled in|driven|fed)\b|\bcoil\b.*\bcontacts?\b", re.I
+)
 _CHIP_INPUT = re.compile(r"\binput\b", re.IGNORECASE)
 """A converter's input is not its output."""
 _SWAPPED = re.compile(r"(leads|probes) (swapped|reversed|changed)|other (way|direction)", re.I)
@@ -108,6 +111,8 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
             return Place(_at_net(board, rail.plus, fitting, live=False))
     if not parts:
         return Place(None)
+    if _CLOSED_CONTACT.search(at):
+        return Place(None, parts, alone=True)  # no probe drives its coil
     if re.search(r"\bsecondar(y|ies)\b", at, re.IGNORECASE):
         return Place(None, parts, alone=alone)  # the probe of a transformer reads its primary
     backward = _REVERSE.search(f"{at} {note}") or _SWAPPED.search(note)
@@ -241,6 +246,11 @@ _STAGES = (
         "start",
         r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal))?$|"
         r"^(the )?(start|relay) (pin|line|signal)$",
+    ),
+    (
+        "relay",
+        r"\brelay\b|across (the )?[^,;]*\b(inrush|limiter|ntc|thermistor|soft[- ]?start|"
+        r"(white|cement) resistor)",
     ),
     (
         "lamps",

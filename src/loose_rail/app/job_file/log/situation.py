@@ -32,7 +32,8 @@ _ON = re.compile(
     r"in (operation|use)|playing|\bworking\b"
 )
 _ASKED = re.compile(
-    r"button (pressed|held)|power key|remote pressed|asked to|press(ed|ing) (the )?(power|on)|"
+    r"button (pressed|held)|power key|remote pressed|asked to|\bstarted( up)?\b|"
+    r"press(ed|ing) (the )?(power|on)|"
     r"tr(ies|ying) to (start|come)|(switch|turn|power)(ed|ing)?[- ]on\b|woken|wakes|"
     r"at switch[- ]on|while (it )?starting|power[- ]up in the set|in operation|"
     r"\b(running|playing)\b|picture there"
@@ -48,12 +49,14 @@ _FORCED = re.compile(
     r"(pulled|held) to ground through"
 )
 _ASLEEP = re.compile(
-    r"\bnot( yet)? (switched|turned|powered|woken)( it)?( on| up)?\b|\bbutton not( yet)? pressed|"
+    r"\bnot( yet)? (switched|turned|powered|woken|started)( it)?( on| up)?\b|"
+    r"\bbutton not( yet)? pressed|"
     r"\bleft (in|on) stand-?by|\b(back )?on (the )?mains( again)?\b|\bmains (back )?on again\b"
 )
 """On the mains, and not asked to come on."""
 _CHECKED = re.compile(
-    r"^(all |set |switched )?off\b.*\b(checked|measured|drained|discharged|empty|emptied)\b|"
+    r"^(all |set |switched )?off\b.*\b(checked|measured|drained|discharged|empty|emptied|"
+    r"(under|below) \d+(\.\d+)? ?v)\b|"
     r"\bpulled the (plug|cord|lead)\b"
 )
 _LAMP = re.compile(
