@@ -118,7 +118,7 @@ class Health:
         farads = part_farads(part)
         esr = part_esr_ohms(part) if is_a(part, Trait.ELECTROLYTIC) else 0.03
         for fault in self._faults.get(ref, []):
-            if fault.effect is Effect.OPEN:
+            if fault.effect in (Effect.OPEN, Effect.CONTACT):
                 return OPEN_FARADS, OPEN_ESR_OHMS
             farads, esr = farads * fault.value_scale, esr * fault.esr_scale
         return farads, esr

@@ -39,6 +39,7 @@ KIND = ComponentKind(
     words="bridge rectifier",
     body=_body,
     probes=(
+        ColdProbe("ac", MeterMode.OHMS, "ac1", "ac2", "ohms from AC to AC"),
         ColdProbe("d1", MeterMode.DIODE, "ac1", "plus", "diode 1 forward"),
         ColdProbe("d2", MeterMode.DIODE, "ac2", "plus", "diode 2 forward"),
         ColdProbe("d3", MeterMode.DIODE, "minus", "ac1", "diode 3 forward"),

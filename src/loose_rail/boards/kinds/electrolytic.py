@@ -43,6 +43,18 @@ KIND = ComponentKind(
                 Severity(weight=0.4, value=0.4, esr=40),
                 Severity(weight=0.25, value=0.12, esr=150),
             ),
+            high_volts=(
+                Severity(weight=0.35, value=0.75, esr=10),
+                Severity(weight=0.35, value=0.4, esr=40),
+                Severity(weight=0.2, value=0.12, esr=150),
+                Severity(weight=0.1, value=0.03, esr=500),
+            ),
+        ),
+        FaultMode(
+            mode="joint",
+            title="cracked joint",
+            rate=0.1,
+            effect=Effect.CONTACT,
         ),
         FaultMode(
             mode="open",

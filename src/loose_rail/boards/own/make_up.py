@@ -67,6 +67,7 @@ class MakeUp:
     led: tuple[float, ...] = ()
     strings: int = 1
     tubes: bool = False
+    tubes_elsewhere: bool = False
     sustain: float = 0.0
     address: float = 0.0
     relay: bool = False
@@ -144,6 +145,8 @@ def make_up(own: OwnBoard) -> MakeUp:
         led=lit,
         strings=max(1, sum(p.job is PinJob.LED_MINUS for p in pins) // max(len(lit), 1)),
         tubes=_tubes(text, jobs),
+        tubes_elsewhere=bool(re.search(r"ccfl|inverter|cold.?cathode|tubes", text))
+        and not _tubes(text, jobs),
         chip=bool(
             re.search(
                 r"(chip|integrated|built.?in)[^,;]*(switch|standby)|"

@@ -9,7 +9,6 @@ from loose_rail.boards.own.make_up import OwnConnector
 from loose_rail.boards.own.pin_label import ONLY_STANDBY, PinJob, PinMeaning
 from loose_rail.boards.own.sketch import (
     GOOD_SHARE,
-    LED_WATTS_PER_INCH,
     MAIN_LOAD_WATTS,
     NO_SIGNAL,
     SINGLE_LOAD_WATTS,
@@ -89,12 +88,23 @@ def connectors(sketch: Sketch) -> list[Legend]:
             part, load = "AB", "address drive boards"
         elif one is not main and jobs & {PinJob.PANEL}:
             part, load = "TC", "timing board"
-        elif one is not main and PinJob.LAMPS_ENABLE in jobs and not sketch.make.tubes:
+        elif one is not main and (
+            (PinJob.LAMPS_ENABLE in jobs and not sketch.make.tubes)
+            or (sketch.lamps_elsewhere and _feeds_lamps(sketch, one))
+        ):
             part, load = "LP", "lamps and their inverter board"
         found.append(legend(sketch, one, part, load))
     if not any(one.part == "MB" for one in found):  # a main board there is, printed or not
         found.insert(0, legend(sketch, NO_PLUG, "MB", "main board"))
     return found
+
+
+def _feeds_lamps(sketch: Sketch, one: OwnConnector) -> bool:
+    """Whether a connector carries the rail that lamps hang on, and no other rail."""
+    _, _, volts = sketch.lamp_feed()
+    pins = [sketch.pins[one.name, n] for n in range(1, len(one.pins) + 1)]
+    rails = {pin.volts for pin in pins if pin.job is PinJob.RAIL and pin.volts}
+    return rails == {volts}
 
 
 def main_plug(sketch: Sketch) -> OwnConnector:
@@ -154,18 +164,20 @@ def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:
         idle, on = SINGLE_LOAD_WATTS if make.single else MAIN_LOAD_WATTS
         sketch.load("MB", "main", make.main, idle / make.main, on / make.main, lit)
     parts = {legend.part for legend in legends}
+    lamps = sketch.lamp_feed()[0] if sketch.lamps_elsewhere else ""
     for use in sketch.blocks:
         volts = float(use.params.get("volts", 0) or 0)
         if use.block.startswith("winding") and use.id not in ("address", "standby"):
-            sketch.load("MB", use.id, volts, 0.1, 0.4, lit)
+            through = use.id == lamps and "LP" not in parts  # its lamps hang on the same plug
+            watts = sketch.lamp_watts if through else 0.0
+            sketch.load("MB", use.id, volts, 0.1, 0.4 + watts / volts, lit)
         elif use.block == "buck" and use.id != "standby":
             sketch.load("MB", use.id, volts, 0.1, 0.5, sketch.start or lit)
     if make.panel and make.main:
         sketch.load("TC" if "TC" in parts else "MB", "panel", make.main, 0.5, 0.5, "")
     if "LP" in parts:
         feed, _, volts = sketch.lamp_feed()
-        watts = LED_WATTS_PER_INCH * make.inches
-        sketch.load("LP", feed, volts, 0.02, watts / volts, lit)
+        sketch.load("LP", feed, volts, 0.02, sketch.lamp_watts / volts, lit)
     drives = [p for p in ("YB", "ZB", "XB", "WB") if p in parts]
     signal = "sustain" if "sustain" in ids else sketch.start
     for part in drives:

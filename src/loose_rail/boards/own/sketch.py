@@ -73,7 +73,16 @@ class Sketch:
         """What tubes and strips on this supply take."""
         make = self.make
         tubes = LARGE_TUBES_WATTS if make.inches > SMALL_TUBES_INCHES else SMALL_TUBES_WATTS
-        return tubes * make.tubes + LED_WATTS_PER_INCH * make.inches * bool(make.led)
+        lit = tubes * make.tubes + LED_WATTS_PER_INCH * make.inches * bool(make.led)
+        if lit or make.sustain:
+            return lit
+        return tubes if make.tubes_elsewhere else LED_WATTS_PER_INCH * make.inches
+
+    @property
+    def lamps_elsewhere(self) -> bool:
+        """Whether what lights the panel is a board of its own, fed from a rail of this one."""
+        make = self.make
+        return not (make.led or make.tubes or make.sustain or make.source == "adapter")
 
     def feeds(self) -> str:
         return "boost" if self.make.source == "boost" else "rectifier"

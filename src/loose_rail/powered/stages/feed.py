@@ -1,18 +1,32 @@
 """How a controller without a supply of its own is fed: from another's, while a signal is given.
 
-A protection that trips makes it wait; losing the feed ends the wait. A short at its supply pin is
-seen by the other supply through the transistor that switches it, which gives only so much.
+A protection that trips makes it wait; losing the feed ends the wait. Where its own capacitor has
+dried the supply gives way at each pulse: it stops, recovers and tries again. A short at its supply
+pin is seen by the other supply through the transistor that switches it, which gives only so much.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from loose_rail.powered.maths import Flag, Value, any_of, maximum, where, zeros
+from loose_rail.powered.maths import (
+    Flag,
+    Value,
+    any_of,
+    logical_not,
+    maximum,
+    minimum,
+    where,
+    zeros,
+)
 from loose_rail.powered.plant import ConverterParameters
 
 PASS_DROP_VOLTS = 0.3
 OFF_VOLTS = 8.5
+LEAST_HUNT_VOLTS = 6.0
+"""How far its supply falls while a controller stops: there it draws next to nothing [P]."""
+HUNT_SECONDS = 1.5
+"""From one try to the next of a controller whose supply gives way as it starts [E]."""
 SWITCH_OHMS = 100.0
 """A small transistor with the base current that it gets carries a tenth of an ampere or two [E]."""
 
@@ -36,6 +50,8 @@ class Feed:
         self.volts = zeros(parameters.path)
         self.drawn_siemens = zeros(parameters.path)
         self._wait = zeros(parameters.path)
+        self._tries = zeros(parameters.path)
+        self._gives_way = any_of(parameters.vcc_drop_volts > 0.0)
         self._fixed = self._prepared(parameters)
 
     @staticmethod
@@ -57,6 +73,7 @@ class Feed:
         """Advance by `dt`; returns where the converter may switch."""
         if self._fixed.parameters is not p:
             self._fixed = self._prepared(p)
+            self._gives_way = any_of(p.vcc_drop_volts > 0.0)
             self.drawn_siemens = zeros(p.path)  # a short that is gone draws no more
         fixed = self._fixed
         fed = given | fixed.stuck if fixed.any_stuck else given
@@ -66,7 +83,18 @@ class Feed:
             self.volts = self.volts * fixed.share
         self._wait = maximum(self._wait - dt, 0.0) * fed
         enough = self.volts - p.vcc_drop_volts > OFF_VOLTS
+        if self._gives_way:
+            self._hunt(dt, p, fixed.whole & logical_not(enough) & (self.volts > OFF_VOLTS))
         return enough & fixed.whole & (self._wait <= 0.0)
+
+    def _hunt(self, dt: float, p: ConverterParameters, hunts: Flag) -> None:
+        """The supply pin of a controller that starts and stops: low for half of each try."""
+        later = self._tries + dt
+        later = where(later >= HUNT_SECONDS, later - HUNT_SECONDS, later)
+        self._tries = where(hunts, later, 0.0)
+        low = hunts & (self._tries < 0.5 * HUNT_SECONDS)
+        lowest = maximum(self.volts - p.vcc_drop_volts, LEAST_HUNT_VOLTS)
+        self.volts = where(low, minimum(self.volts, lowest), self.volts)
 
     def trip(self, trips: Flag) -> None:
         """Hold the drive for the restart time."""

@@ -16,6 +16,7 @@ from loose_rail.powered.maths import (
     all_false,
     all_true,
     any_of,
+    logical_not,
     maximum,
     minimum,
     where,
@@ -31,6 +32,9 @@ WORKS_AFTER_SECONDS = 0.6
 """How long a rail stands before the board on it is at work and takes its full current [E]."""
 DEAD_SHARE = 0.2
 """Of its voltage: below it a board does nothing more [E]."""
+DIP_SECONDS = 5e-3
+"""A dip of the standby this short, as all loads step up, is bridged by the capacitors of the main
+board [E]."""
 DONE_SECONDS = 0.01
 """A clock that has run past its mark stops here: a state at rest must not change."""
 
@@ -57,6 +61,7 @@ class SignalLine:
         self.parameters = parameters
         self.given = all_true(like) if parameters.sense == "none" else all_false(like)
         self._good = zeros(like)
+        self._low = zeros(like) + DIP_SECONDS
         self._rail = zeros(like)
         self._asks = all_false(like)
         self._active = all_false(like)
@@ -71,7 +76,9 @@ class SignalLine:
             self._fixed = _Coefficients.of(p)
         fixed = self._fixed
         fine = (rail > p.good_volts) & needed
-        self._good = minimum(self._good + dt, p.after_seconds + DONE_SECONDS) * fine
+        self._low = minimum(self._low + dt, DIP_SECONDS) * logical_not(fine)
+        holds = fine | (self._low < DIP_SECONDS)
+        self._good = minimum(self._good + dt, p.after_seconds + DONE_SECONDS) * holds
         self._rail = rail
         self._asks = self._active = (self._good > p.after_seconds) & fixed.asks
         if fixed.any_forced:

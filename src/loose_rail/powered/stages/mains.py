@@ -344,6 +344,8 @@ class AdapterSide:
         self.board_volts = zeros(like)
         self.lamp_glow = zeros(like)
         self.in_line_watts = zeros(like)
+        self.bypassed = zeros(like)
+        self.limiter_volts = zeros(like)
         self.available_watts = plant.adapter_volts * plant.adapter_amps
         self._strain = zeros(like)
         self._rest = zeros(like)

@@ -94,7 +94,7 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         return Place(probe, (), pin[1])
     if live:
         return Place(_live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
-    if mode in RESISTANCES and _ACROSS_MAINS.search(at):
+    if mode in RESISTANCES and _ACROSS_MAINS.search(at) and "bridge" not in at.lower():
         across = board.roles.get(BoardRole.INPUT_ACROSS, [])
         own = [p for p in fitting if p.part in across and not p.lifted]
         return Place(
@@ -163,6 +163,10 @@ def _arm(at: str) -> str:
 
 
 def _end(probes: Sequence[Probe], at: str) -> Probe | None:
+    across = re.search(r"\bbridge\b", at, re.I) and _ACROSS_MAINS.search(at)
+    for probe in probes:
+        if across and probe.id.removesuffix(".out").endswith(".ac"):
+            return probe
     arm = _arm(at)
     for probe in probes:
         if arm and probe.id.removesuffix(".out").endswith(f".{arm}"):

@@ -130,6 +130,8 @@ def _read_at(
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
     teller.read(place.probe.id, state, seen, entry.number)
+    if _TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
+        teller.read(place.probe.id, state, seen, entry.number)  # no slip of a lead, then
     if place.probe.live:
         _beside_it(teller, entry, candidate, state, seen)
 
@@ -151,6 +153,12 @@ def _beside_it(
         teller.aside(runs_clue(teller.table, entry.note, True), entry.number)
 
 
+_TWICE = re.compile(
+    r"\b(both|either|all) (ways?|directions?)\b|\bwhichever way\b|"
+    r"\b(checked|measured|read|tried|looked) (it )?(again|twice)\b|\bsecond (meter|look|try)\b",
+    re.IGNORECASE,
+)
+"""The leads were set anew, with the same result."""
 _STEADY = re.compile(
     r"\bsteady\b|\bstable\b|\bthe whole time\b|\bthroughout\b|\brock solid\b|"
     r"\b(does|do) ?n['o]t (move|budge|dip)|\bnever (dips|moves|drops)|\bdoes not (move|budge|dip)",
