@@ -132,7 +132,9 @@ _ONLY = (
 """Where several words name kinds, the one that counts, alone or beside another."""
 _ORDINALS = (("first", 0), ("1st", 0), ("second", 1), ("2nd", 1), ("other", 1), ("third", 2))
 _LIGHT = re.compile(r"\bback ?lights?\b")
-_WHERE = re.compile(r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that)\b")
+_WHERE = re.compile(
+    r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that|by(?= the))\b"
+)
 _PLURAL = re.compile(r"\b(diodes|rectifiers|switches|mosfets|fets|transistors)\b")
 _OF_THE_MAIN_BOARD = re.compile(
     r"\b(sound|audio)\b|amplifier|\btuner\b|eeprom|\bmemory\b|\bflash chip|processor|\bcpu\b|"

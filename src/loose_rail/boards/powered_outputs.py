@@ -27,7 +27,7 @@ from loose_rail.powered.plant import (
     StatusParameters,
     WindingParameters,
 )
-from loose_rail.vocabulary.roles import Job, role
+from loose_rail.vocabulary.roles import BoardRole, Job, role
 
 STEP_DOWN_REFERENCE_VOLTS = 0.8
 """Where a step-down's lower divider is open, its output is its feedback pin [P]."""
@@ -157,6 +157,7 @@ def led_parameters(health: Health, stage: Stage) -> LedParameters:
     dead = health.bridged_siemens(role(name, Job.CONTROLLER)) > 0 or drive == 0.0
     dead = dead or health.failed(role(name, Job.SWITCH), "gate")
     broken = any(health.is_open(role(name, job)) for job in chain)
+    broken = broken or health.failed(BoardRole.MAIN_LOAD, "no_dim")
     shorted = health.failed(role(name, Job.SWITCH), "short")
     passes = not (health.is_open(role(name, Job.COIL)) or health.is_open(role(name, Job.DIODE)))
     farads, esr = health.capacitor(role(name, Job.OUTPUT))

@@ -82,6 +82,13 @@ KIND = ComponentKind(
             )
             for signal, words in (("lamps", "lamp"), ("panel", "panel"), ("sustain", "sustain"))
         ),
+        FaultMode(
+            mode="no_dim",
+            title="gives no brightness signal",
+            rate=0.5,
+            effect=Effect.MUTE,
+            param="gives_dim",
+        ),
     ),
     traits=frozenset({Trait.BOARD, Trait.BODILESS}),
     test=ComponentTest(

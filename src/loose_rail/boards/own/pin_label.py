@@ -56,7 +56,11 @@ _JOBS: tuple[tuple[PinJob, str], ...] = (
     (PinJob.GROUND, r"^(s?gnd\d*|ground|agnd|pgnd|dgnd|com|0v|rtn|return|vss)$"),
     (PinJob.LED_PLUS, r"^(v?led|bl|wled|str(ip|ing))\d*[-_ ]?(\+|p|plus|a|out)\d*$|^vled$|^led$"),
     (PinJob.LED_MINUS, r"^(v?led|bl|str(ip|ing))\d*[-_ ]?(-|n|k|minus|fb|ch)[-_ ]?\d*$|^fb\d$"),
-    (PinJob.DIM, r"^[api]?[-_ ]?(dim|dimming|dimmer)\d*$|^bri(ght)?(ness)?$|^[abp]?[-_ ]?pwm\d?$"),
+    (
+        PinJob.DIM,
+        r"^[apiv]?[-_ ]?(dim|dimming|dimmer)\d*$|^v?br(i|t)?(ght)?(ness)?$|"
+        r"^[abp]?[-_ ]?pwm\d?$|^(dim|bl|br|v)?[-_ ]?adj\d?$",
+    ),
     (PinJob.NOTHING, r"^n\.?/?c\.?$|^nc\d+$|^open$"),
     (PinJob.TUBE, r"^(lamp|ccfl|tube|hv)[-_ ]?\d*$"),
     (
@@ -82,7 +86,11 @@ _JOBS: tuple[tuple[PinJob, str], ...] = (
     ),
     (PinJob.SUSTAIN, r"^\+?vs\d*$|^vsus\d*$"),
     (PinJob.ADDRESS, r"^\+?va\d*$|^vaddr\d*$"),
-    (PinJob.PANEL, r"^(p?vdd|vpnl|vlcd|pnl|panel|tcon|lcd)$"),
+    (
+        PinJob.PANEL,
+        r"^(p?vdd|vpnl|vlcd|pnl|panel|tcon|lcd|pvcc|vcc[-_ ]?(pnl|panel|lcd|tcon)|"
+        r"(pnl|panel|lcd|tcon|lvds)[-_ ]?v(cc|dd)?)$",
+    ),
 )
 
 

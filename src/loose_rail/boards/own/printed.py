@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from loose_rail.boards.compose import Json, Legend
@@ -93,6 +94,8 @@ def connectors(sketch: Sketch) -> list[Legend]:
             or (sketch.lamps_elsewhere and _feeds_lamps(sketch, one))
         ):
             part, load = "LP", "lamps and their inverter board"
+        elif one is not main and _only_feeds(sketch, one):
+            part, load = _fed_by(sketch, one)
         found.append(legend(sketch, one, part, load))
     if not any(one.part == "MB" for one in found):  # a main board there is, printed or not
         found.insert(0, legend(sketch, NO_PLUG, "MB", "main board"))
@@ -105,6 +108,26 @@ def _feeds_lamps(sketch: Sketch, one: OwnConnector) -> bool:
     pins = [sketch.pins[one.name, n] for n in range(1, len(one.pins) + 1)]
     rails = {pin.volts for pin in pins if pin.job is PinJob.RAIL and pin.volts}
     return rails == {volts}
+
+
+def _only_feeds(sketch: Sketch, one: OwnConnector) -> bool:
+    """Whether a connector brings rails to a board, and nothing else."""
+    jobs = {sketch.pins[one.name, n].job for n in range(1, len(one.pins) + 1)}
+    return jobs - {PinJob.GROUND, PinJob.NOTHING} == {PinJob.RAIL}
+
+
+def _fed_by(sketch: Sketch, one: OwnConnector) -> tuple[str, str]:
+    """The board behind a connector that only feeds it: the sound amplifier where one is named."""
+    sound = re.search(r"\b(sound|audio|amp(lifier)?)\b", f"{sketch.own.words} {one.name}", re.I)
+    return ("AMP", "sound amplifier") if sound else (f"B{one.name}", f"board at {one.name}")
+
+
+def _rails_of(sketch: Sketch, legend: Legend) -> set[float]:
+    return {
+        pin.volts
+        for n in range(1, len(legend.pins) + 1)
+        if (pin := sketch.pins.get((legend.ref, n))) and pin.job is PinJob.RAIL and pin.volts
+    }
 
 
 def main_plug(sketch: Sketch) -> OwnConnector:
@@ -125,6 +148,37 @@ def legend(sketch: Sketch, one: OwnConnector, part: str, load: str) -> Legend:
     return Legend(one.name, f"to the {load}", part, load, pins, one.rows, one.around)
 
 
+def _enables(sketch: Sketch, first: Json, needs: str) -> None:
+    """What the main board gives beside the start: enables, each at its printed pin where there is
+    one, and the brightness of lamps that this board drives."""
+    make = sketch.make
+    dims = PinJob.DIM in sketch.jobs and bool(make.led or make.tubes)
+    more = {"needs": needs} if needs else {}
+    for name, job, own_net, after in (
+        ("panel", PinJob.PANEL_ENABLE, "PNLON", 0.6),
+        ("lamps", PinJob.LAMPS_ENABLE, "BLON", 1.1),
+        ("sustain", PinJob.SUSTAIN_ENABLE, "VSON", 0.8),
+    ):
+        used = any(use.params.get("signal", "") == name for use in sketch.blocks)
+        used |= name == "lamps" and bool(make.led or make.tubes)
+        if job in sketch.jobs or used:
+            printed = own_net if job in sketch.jobs else ""
+            sketch.signals.append(
+                {
+                    "id": name,
+                    **first,
+                    "after_seconds": after,
+                    "sense": "high",
+                    "net": printed,
+                    **more,
+                }
+            )
+    if dims:  # at any volts: it is judged by itself
+        sketch.signals.append(
+            {"id": "dim", **first, "after_seconds": 1.1, "sense": "high", "net": "", **more}
+        )
+
+
 def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:
     """Signals of the main board, and what hangs on each rail."""
     make, own = sketch.make, sketch.own
@@ -137,26 +191,7 @@ def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:
         {"id": "start", **first, "after_seconds": 0.3, "sense": asked, "net": net}
     )
     needs = f"main={make.main:g}" if make.main and not make.single else ""
-    for name, job, own_net, after in (
-        ("panel", PinJob.PANEL_ENABLE, "PNLON", 0.6),
-        ("lamps", PinJob.LAMPS_ENABLE, "BLON", 1.1),
-        ("sustain", PinJob.SUSTAIN_ENABLE, "VSON", 0.8),
-    ):
-        used = any(use.params.get("signal", "") == name for use in sketch.blocks)
-        used |= name == "lamps" and bool(make.led or make.tubes)
-        if job in sketch.jobs or used:
-            printed = own_net if job in sketch.jobs else ""
-            more = {"needs": needs} if needs else {}
-            sketch.signals.append(
-                {
-                    "id": name,
-                    **first,
-                    "after_seconds": after,
-                    "sense": "high",
-                    "net": printed,
-                    **more,
-                }
-            )
+    _enables(sketch, first, needs)
     ids = {signal["id"] for signal in sketch.signals}
     lit = "lamps" if "lamps" in ids else sketch.start
     sketch.load("MB", "standby", make.standby, 0.15, 0.5, sketch.start or lit)
@@ -165,12 +200,18 @@ def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:
         sketch.load("MB", "main", make.main, idle / make.main, on / make.main, lit)
     parts = {legend.part for legend in legends}
     lamps = sketch.lamp_feed()[0] if sketch.lamps_elsewhere else ""
+    plug = next((_rails_of(sketch, legend) for legend in legends if legend.part == "MB"), set())
+    only = [one for one in legends if one.part == "AMP" or one.load.startswith("board at ")]
+    feeds = {volts: one.part for one in only for volts in _rails_of(sketch, one) - plug}
+    for one in only:
+        for volts in _rails_of(sketch, one) & {make.main}:
+            sketch.load(one.part, "main", volts, 0.02, 0.3, lit)
     for use in sketch.blocks:
         volts = float(use.params.get("volts", 0) or 0)
         if use.block.startswith("winding") and use.id not in ("address", "standby"):
             through = use.id == lamps and "LP" not in parts  # its lamps hang on the same plug
             watts = sketch.lamp_watts if through else 0.0
-            sketch.load("MB", use.id, volts, 0.1, 0.4 + watts / volts, lit)
+            sketch.load(feeds.get(volts, "MB"), use.id, volts, 0.1, 0.4 + watts / volts, lit)
         elif use.block == "buck" and use.id != "standby":
             sketch.load("MB", use.id, volts, 0.1, 0.5, sketch.start or lit)
     if make.panel and make.main:

@@ -7,7 +7,7 @@ family is capped at 20 (electrical reference section 14); what is not, says UNCA
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 import msgspec
@@ -34,11 +34,24 @@ Floats = NDArray[np.float64]
 
 MOST_RATIO_OF_FAMILY = 20.0
 SEEN_ON_OUTSIDE = 0.1
-HELPED_BAD, HELPED_PARTLY, HELPED_BESIDE, HELPED_OTHER = 0.9, 0.3, 0.1, 0.05
+HELPED_BAD, HELPED_PARTLY, HELPED_BESIDE = 0.9, 0.3, 0.1
+HELPED_OTHER, HELPED_LOOSE = 0.015, 0.06
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
-"""Chance that replacing a part cures a set, or does nothing, whose fault is or is not there [E]."""
-UNCAPPED = ("located:", "removed:", "learned", "without:", "unplugged:", "works", "in-fault:")
+"""Chance that replacing a part cures a set, or does nothing, whose fault is or is not there; what
+is loose or comes and goes may be well again from the handling, what is steady is not [E]."""
+UNCAPPED = (
+    "located:",
+    "removed:",
+    "replaced:",
+    "learned",
+    "without:",
+    "unplugged:",
+    "works",
+    "in-fault:",
+)
 """Families that count in full: a part measured by itself, and the shop's own counts."""
+FOUND = "found"
+"""What a clue says by which a listed part is known to be bad."""
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
 """Chance that a part out of the board measures as it is, and as it is not [E]."""
 MEASURED_BAD_OUTSIDE = 0.02
@@ -202,13 +215,20 @@ def replaced_clue(
         if helped and not whole and refs & new:  # a cause that stays blows the new one again
             return HELPED_PARTLY if row.faults[0].ref in new else HELPED_BESIDE
         if helped:
-            return HELPED_BAD if whole else HELPED_OTHER
+            other = HELPED_LOOSE if not refs or _is_loose(row) else HELPED_OTHER
+            return HELPED_BAD if whole else other
         return DID_NOTHING_ALONE if whole else DID_NOTHING_OTHER
 
     words = f"{part} replaced: {'cured it' if helped else 'changed nothing'}"
     reason = "a new part takes the fault with it, or does not"
-    outside = HELPED_OTHER if helped else 0.5
-    return _by_row(table, f"replaced:{part}", words, reason, chance, outside)
+    outside = HELPED_LOOSE if helped else 0.5
+    clue = _by_row(table, f"replaced:{part}", words, reason, chance, outside)
+    return replace(clue, says=FOUND) if helped else clue
+
+
+def _is_loose(row: Hypothesis) -> bool:
+    """Whether a fault may be gone for a while by the handling alone."""
+    return row.share < 1.0 or any(fault.effect is Effect.CONTACT for fault in row.faults)
 
 
 def board_swapped_clue(table: PredictionTable, helped: bool) -> Clue:
@@ -218,7 +238,7 @@ def board_swapped_clue(table: PredictionTable, helped: bool) -> Clue:
     def chance(row: Hypothesis) -> float:
         own = level[row]
         if helped:
-            return HELPED_BAD if own else HELPED_OTHER
+            return HELPED_BAD if own else HELPED_LOOSE
         return DID_NOTHING_ALONE if own else DID_NOTHING_OTHER
 
     words = f"the whole supply exchanged: {'cured it' if helped else 'changed nothing'}"
@@ -236,7 +256,8 @@ def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
     words = f"{part} measured {'good' if good else 'bad'} out of the board"
     reason = "nothing beside it can hide or fake anything"
     outside = MEASURED_RIGHT if good else MEASURED_BAD_OUTSIDE
-    return _by_row(table, f"removed:{part}", words, reason, chance, outside)
+    clue = _by_row(table, f"removed:{part}", words, reason, chance, outside)
+    return clue if good else replace(clue, says=FOUND)
 
 
 def disconnected_clue(
@@ -320,6 +341,39 @@ def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
     return _by_row(
         table, f"forced:{signal}", words, "what is enabled works; nobody asked for it", chance
     )
+
+
+BRIGHTNESS_LEAST_VOLTS = 0.15
+"""A brightness line that stands lower asks for no light: dimmed far, it means a few tenths [P]."""
+BRIGHTNESS_ABSENT = {True: (0.9, 0.06), False: (0.03, 0.94)}
+"""Chance to read a brightness line as absent or as given, where the main board keeps it back and
+where it does not: a scene may be dark [E]."""
+
+
+def brightness_clue(table: PredictionTable, part: str, volts: float, words: str) -> Clue:
+    """What stood on the brightness line of the main board `part` while the set was on."""
+    kept_chance, others = BRIGHTNESS_ABSENT[volts < BRIGHTNESS_LEAST_VOLTS]
+
+    def chance(row: Hypothesis) -> float:
+        kept = any(f.ref == part and f.mode == "no_dim" for f in row.faults)
+        return kept_chance if kept else others
+
+    reason = "the main board says how bright it is to be"
+    return _by_row(table, "brightness", words, reason, chance)
+
+
+ELSEWHERE_FOUND = 0.5, 0.05
+"""Chance that a cause is found outside the set, where the set is sound and where it is not [E]."""
+
+
+def elsewhere_found_clue(table: PredictionTable, words: str) -> Clue:
+    """What explains the complaint was found outside the set: a remote whose batteries leaked."""
+    sound, faulty = ELSEWHERE_FOUND
+
+    def chance(row: Hypothesis) -> float:
+        return faulty if row.faults else sound
+
+    return _by_row(table, "elsewhere", words, "the set may be sound", chance)
 
 
 WORKS, WORKS_SOAKED = (0.95, 0.3, 0.05), (0.95, 0.1, 0.01)

@@ -300,7 +300,23 @@ class Column(Predicted):
         runs up before a load brings it down is not known."""
         highest = self._peaks
         peak = np.nan_to_num(self.peak)
-        return np.asarray(np.where(peak > COMES_UP_SHARE * highest, highest, peak))
+        comes_up = (peak > COMES_UP_SHARE * highest) | self._dragged_elsewhere
+        return np.asarray(np.where(comes_up, highest, peak))
+
+    @cached_property
+    def _dragged_elsewhere(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` of one load that drags another rail than this one: this one may stand
+        until the supply gives up."""
+        stage = stage_of(self.probe.observable)
+        rails = {load.part: load.rail for load in reversed(self.board.loads)}
+        return np.array(
+            [
+                len(row.faults) == 1
+                and row.faults[0].loads_a_rail
+                and rails.get(row.part, stage) != stage
+                for row in self.table.rows
+            ]
+        )
 
     def _value(self, number: float, make: Make) -> Floats:
         magnitude = abs(number) if self.probe.unit == "V" else number

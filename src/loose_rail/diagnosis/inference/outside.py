@@ -17,21 +17,29 @@ UNEXPLAINED_READINGS = 3
 """So many points that nothing on the list explains make it the word [E]."""
 MOST_BEFORE = (0.05, 0.08, 0.12)
 """What it may hold until then, by how many points have none [E]."""
+MOST_BESIDE_A_FIND = (0.02, 0.03, 0.05)
+"""The same once a listed part measured bad by itself, or a new one cured the set [E]."""
 EXPLAINS_TIMES = 3.0
 """A reading is explained where the suspects foresee it so many times better than chance would."""
 
 
 def outside_last(
-    table: PredictionTable, chances: Floats, evidence: Sequence[Evidence], logs: Floats
+    table: PredictionTable,
+    chances: Floats,
+    evidence: Sequence[Evidence],
+    logs: Floats,
+    found: bool = False,
 ) -> Floats:
     """The chances `(n_rows,)`, with what is outside the model held back until enough points have no
-    explanation. `logs` `(n_evidence, n_rows)` are the log-likelihoods of the readings."""
+    explanation. `logs` `(n_evidence, n_rows)` are the log-likelihoods of the readings; `found`
+    whether a listed part is known to be bad."""
     outside = np.isnan(table.low[:, 0])
     held = float(chances[outside].sum())
-    if held <= MOST_BEFORE[0] or held >= 1.0:
+    limits = MOST_BESIDE_A_FIND if found else MOST_BEFORE
+    if held <= limits[0] or held >= 1.0:
         return chances
     odd = len(unexplained(table, chances, evidence, logs))
-    most = 1.0 if odd >= UNEXPLAINED_READINGS else MOST_BEFORE[odd]
+    most = 1.0 if odd >= UNEXPLAINED_READINGS else limits[odd]
     if held <= most:
         return chances
     kept = (1.0 - most) / (1.0 - held)

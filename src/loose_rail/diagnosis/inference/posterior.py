@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
+from loose_rail.diagnosis.evidence.soft_evidence import FOUND, Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
@@ -84,7 +84,8 @@ def posterior(
     make, logs = _by_make(table, evidence, log_prior(table) + joint_log(told, len(table.rows)))
     log = make - make.max()
     weights = np.exp(log)
-    chances = outside_last(table, np.asarray(weights / weights.sum()), evidence, logs)
+    found = any(clue.says == FOUND for clue in clues)
+    chances = outside_last(table, np.asarray(weights / weights.sum()), evidence, logs, found)
     return with_doubt(table, chances, evidence, logs, told)
 
 

@@ -17,6 +17,7 @@ from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import brought, loads_named
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unplugging import unplug
+from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.diagnosis.evidence.soft_evidence import (
     Clue,
     board_swapped_clue,
@@ -222,6 +223,29 @@ def _reset(teller: Teller, deed: Did) -> None:
 _ENABLE = re.compile(r"\bbl\b|bl[-_ ]?on|pnl[-_ ]?on|vs[-_ ]?on|back ?light|inverter|led[-_ ]?on")
 
 
+_SIGNAL_OF = {
+    PinJob.DIM: "dim",
+    PinJob.LAMPS_ENABLE: "lamps",
+    PinJob.PANEL_ENABLE: "panel",
+    PinJob.SUSTAIN_ENABLE: "sustain",
+}
+
+
+def _signal_forced(teller: Teller, text: str) -> str:
+    """The signal that was tied, by the printed label of its pin or by its name; empty for none but
+    the start."""
+    words = {word.strip(",;.") for word in text.split()}
+    for connector in teller.board.connectors:
+        for pin in connector.pins:
+            signal = _SIGNAL_OF.get(pin_meaning(pin.label).job)
+            if signal and pin.label.lower() in words:
+                return signal
+    enable = _ENABLE.search(text)
+    if enable is None:
+        return ""
+    return "panel" if "pnl" in enable[0] else "sustain" if "vs" in enable[0] else "lamps"
+
+
 def _forced(teller: Teller, deed: Did) -> None:
     """A signal tied from outside: the board is forced from here on."""
     text = f"forced {deed.what}".lower()
@@ -233,11 +257,10 @@ def _forced(teller: Teller, deed: Did) -> None:
         teller.situation = found or teller.situation
     if start and not set_on:
         teller.bring(brought(teller.board, teller.situation, f"forced, cable off, {deed.what}"))
-    enable = _ENABLE.search(text)
+    signal = _signal_forced(teller, text)
     helped = outcome(deed.result) or bool(re.search(r"light comes on|picture|\d+ v\b", deed.result))
-    if enable and not start and helped:
+    if signal and not start and helped:
         main = teller.board.roles[BoardRole.MAIN_LOAD][0]
-        signal = "panel" if "pnl" in enable[0] else "sustain" if "vs" in enable[0] else "lamps"
         teller.aside(forced_clue(teller.table, main, signal), deed.number)
     if start:
         read_in_result(teller, deed.result, deed.number)

@@ -29,7 +29,7 @@ _OTHER = re.compile(
     r"(of|on|at) the (left |right |upper |lower )?(?P<board>\w[\w ]* ?board|t-?con)|"
     r"board'?s socket|"
     r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?)[- ]board|"
-    r"^(?P<t>t-?con)\b|(?P<b>buffer) boards?",
+    r"amplifier's end|at the (sound )?amplifier|^(?P<t>t-?con)\b|(?P<b>buffer) boards?",
     re.IGNORECASE,
 )
 _KEYS = re.compile(

@@ -241,6 +241,12 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     return _volts(number, note) if unit == "V" else _resting(number, lowered, note, unit)
 
 
+_BRIEFLY = re.compile(
+    rf"^(?:up to |about )?({_NUMBER})\s?({_UNIT})? for (?:about |some )?"
+    r"(?:a|one|two|three|half a|\d+) (?:short )?(?:seconds?|moment|instant|blink)$",
+    re.IGNORECASE,
+)
+"""So long a rail stands, and no longer."""
 _TIMES = re.compile(
     r"\s?\b(?:in|within|after|over|for) (?:about |some )?\d+(?:[.,]\d+)? ?"
     r"(?:ms|s|sec|seconds?|min|minutes?|h|hours?)\b",
@@ -251,6 +257,9 @@ _TIMES = re.compile(
 
 def _moving(text: str, note: str) -> Observation | None:
     """Nothing at all, kicks, or a course; None where the words say none of them."""
+    brief = _BRIEFLY.search(text)
+    if brief and _number(brief[1], brief[2]) > 1.0 and not _RANGE.search(text):
+        return Observation(Form.FALLING, 0.0, _number(brief[1], brief[2]), "V")
     text = _TIMES.sub("", text)
     if _ZERO.search(text.lower()):
         return value(0.0, "V")

@@ -243,7 +243,8 @@ _STAGES = (
     (
         "mains",
         r"inlet of the board|mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
-        r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?((adapter|dc|power) )?jack$",
+        r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
+        r"(((adapter|dc|power) )?jack|(adapter|dc|power) (socket|inlet))(,? on the board)?$",
     ),
     ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
     (
@@ -284,7 +285,11 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
 
 def _elsewhere_words(at: str) -> bool:
     return bool(
-        re.search(r"board end|timing board|t-con|of the .* board|main board|socket", at.lower())
+        re.search(
+            r"board end|timing board|t-con|of the .* board|main board|"
+            r"(?<!dc )(?<!adapter )(?<!power )socket",
+            at.lower(),
+        )
     )
 
 

@@ -12,6 +12,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
+    elsewhere_found_clue,
     finding_clue,
     finding_key,
     works_clue,
@@ -124,10 +125,17 @@ _BROKEN = re.compile(
 _REMOTE = re.compile(r"\b(remote( control)?|handset)\b", re.IGNORECASE)
 
 
+_SPENT = re.compile(
+    r"\b(leak\w*|corroded|empty|flat|dead|weak|green|run down|exhausted|broken|stuck)\b", re.I
+)
+
+
 def _remote(teller: Teller, entry: Seen) -> bool:
-    """What is seen at the remote control says nothing of the set."""
+    """What is seen at the remote control says nothing of the set, but that it may not be the set."""
     if not _REMOTE.search(entry.at) or re.search(r"receiver|sensor|board", entry.at, re.I):
         return False
+    if _SPENT.search(entry.text):
+        teller.aside(elsewhere_found_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
     teller.understand(f"“{entry.text}” at {entry.at} → the remote, not the set")
     return True
 

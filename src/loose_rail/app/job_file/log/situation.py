@@ -196,8 +196,8 @@ def _without_cables(words: str) -> str:
     """The phrase without what it says of cables and loads: their “on” is no power."""
     rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", words))
     rest = re.sub(
-        r"[^,;]*\b(cn\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|flat|lamps?|"
-        r"tubes|t-?con)\b"
+        r"[^,;]*\b(cn\d+|p\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|flat|"
+        r"lamps?|tubes|t-?con|inverter|amplifier|amp|speakers?|lead|loads?|panel)\b"
         r"[^,;]* (off|out|unplugged|disconnected|pulled|removed)\b",
         " ",
         rest,
@@ -283,6 +283,8 @@ def _is_named(duty: str, words: str) -> bool:
         words,
     ):
         return True
+    if "amplifier" in duty:
+        return re.search(r"\bamp(lifier)?\b|\bsound\b|\baudio\b", words) is not None
     if "address" in duty:
         return re.search(r"address|buffer", words) is not None
     if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):

@@ -231,9 +231,14 @@ class Teller:
 
     def _of_topic(self, found: list[str]) -> list[str]:
         """Of parts of several stages that words don't tell apart, those of the stage that was last
-        read."""
-        own = [ref for ref in found if self.topic and self.topic in self._stages.get(ref, ())]
-        return own or found
+        read, or of what makes its rail."""
+        stage = self.board.stage(self.topic) if self.topic else None
+        while stage is not None:
+            own = [ref for ref in found if stage.id in self._stages.get(ref, ())]
+            if own:
+                return own
+            stage = self.board.stage(stage.source)  # a winding is regulated by its converter
+        return found
 
     @staticmethod
     def marked(code: str) -> float | None:

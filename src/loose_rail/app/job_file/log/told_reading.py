@@ -21,10 +21,12 @@ from loose_rail.app.job_file.log.human_value import HumanValue
 from loose_rail.app.job_file.log.points import Place, place_of
 from loose_rail.app.job_file.log.situation import FAILING, brought
 from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
+from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
+    brightness_clue,
     without_parts_clue,
 )
 from loose_rail.diagnosis.inference.in_fault import in_fault_clue
@@ -36,6 +38,7 @@ from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
+from loose_rail.vocabulary.roles import BoardRole
 
 STANDBY = BoardState(Power.STANDBY, True, 0)
 _PIN_OF = re.compile(
@@ -129,11 +132,17 @@ def _read_at(
         ripple = f"{place.probe.id}.ripple@{state.key}"
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
-    teller.read(place.probe.id, state, seen, entry.number)
+    _in_the_ledger(teller, entry, place.probe, state, seen)
+
+
+def _in_the_ledger(
+    teller: Teller, entry: Read, probe: Probe, state: BoardState, seen: Observation
+) -> None:
+    teller.read(probe.id, state, seen, entry.number)
     if _TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
-        teller.read(place.probe.id, state, seen, entry.number)  # no slip of a lead, then
-    if place.probe.live:
-        _beside_it(teller, entry, candidate, state, seen)
+        teller.read(probe.id, state, seen, entry.number)  # no slip of a lead, then
+    if probe.live:
+        _beside_it(teller, entry, f"{probe.id}@{state.key}", state, seen)
 
 
 def _beside_it(
@@ -145,7 +154,8 @@ def _beside_it(
         teller.symptoms.add("starts_slowly")
         teller.record(ev.SymptomNoted("starts_slowly", entry.text))
     loops = "restarts" in teller.symptoms and _STEADY.search(f"{entry.text} {entry.note}")
-    if teller.situation.failing or FAILING.search(entry.note) or loops:
+    touched = _WHEN_TOUCHED.search(entry.note) and re.search(r"\d ?v\b", entry.note, re.IGNORECASE)
+    if teller.situation.failing or FAILING.search(entry.note) or loops or touched:
         words = f"{entry.at}: {seen.text()}, while the fault was there"
         clue = in_fault_clue(teller.table, candidate, seen, f"{entry.number}", words)
         teller.aside(clue, entry.number)
@@ -153,6 +163,12 @@ def _beside_it(
         teller.aside(runs_clue(teller.table, entry.note, True), entry.number)
 
 
+_WHEN_TOUCHED = re.compile(
+    r"\b(when|while|if|as) (it is |it.s |the \w+ is )?"
+    r"(pushed|pressed|tapped|rocked|moved|bent|knocked|squeezed|wiggled|touched|warmed|cooled)\b",
+    re.IGNORECASE,
+)
+"""What stands there then is another reading: the first was taken while the fault was there."""
 _TWICE = re.compile(
     r"\b(both|either|all) (ways?|directions?)\b|\bwhichever way\b|"
     r"\b(checked|measured|read|tried|looked) (it )?(again|twice)\b|\bsecond (meter|look|try)\b",
@@ -289,6 +305,8 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
             said = "keeps what is printed on it" if keeps else "has lost what is printed on it"
             teller.understand(f"{entry.text} at {entry.at}: {teller.name(place.parts[0])} {said}")
             return
+    if _brightness(teller, entry, found, place):
+        return
     if place.parts or place.pin is not None:
         where = ", ".join(teller.name(ref) for ref in place.parts[:3]) or entry.at
         teller.understand(
@@ -299,6 +317,21 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
         f"{entry.text} at {entry.at}",
         "no such point is known on this board: say a printed pin, or what the part does",
     )
+
+
+def _brightness(teller: Teller, entry: Read, found: HumanValue, place: Place) -> bool:
+    """A brightness line that was read while the set is on. Whether it was one."""
+    state = teller.situation.known
+    value = found.observation
+    if place.pin is None or pin_meaning(place.pin.label).job is not PinJob.DIM:
+        return False
+    if state is None or state.power is not Power.ON or value.unit != "V":
+        return False
+    words = f"{entry.at}: {value.text()} with the set on"
+    for part in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
+        teller.aside(brightness_clue(teller.table, part, value.centre, words), entry.number)
+    teller.understand(f"{words}: the brightness that the main board asks for")
+    return True
 
 
 def _repeat(teller: Teller, entry: Read, probe: str, state: BoardState, seen: Observation) -> None:

@@ -31,7 +31,9 @@ _PUT_BACK = re.compile(
 """“Z board at CN6, Y plugged again”: what is back is not unplugged."""
 _CORD = re.compile(r"cord|mains lead")
 _BESIDE = re.compile(r"cord|mains lead|aerial|usb|hdmi")
-_DARK_ON_TESTER = re.compile(r"\b(dark|out|not light|no light|does ?n.t light)\b", re.IGNORECASE)
+_DARK_ON_TESTER = re.compile(
+    r"\b(dark|out|not light|no light|does ?n.t light|dead|nothing)\b", re.IGNORECASE
+)
 
 
 def unplug(teller: Teller, deed: Did) -> None:
@@ -39,6 +41,8 @@ def unplug(teller: Teller, deed: Did) -> None:
     words = deed.what.lower()
     main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
     named = loads_named(teller.board, _PUT_BACK.sub(" ", deed.what))
+    if lamps_substituted(teller, deed):
+        return
     if _MAIN_CABLE.search(words) or (_ITS_PLUG.search(words) and set(named) & main):
         _main_cable_off(teller, deed)
         return
@@ -56,6 +60,27 @@ def unplug(teller: Teller, deed: Did) -> None:
         teller.understand(f"{teller.name(far)} unplugged: {CAME[helped]}")
     else:
         _load_off(teller, deed, loads or [far], helped)
+
+
+_GOOD_ONE = re.compile(
+    r"\b(known[- ]good|good|another|other|spare|test|new) (\w+ )?"
+    r"(tube|lamp|strip|bar|string|backlight)s?\b[^,;]*"
+    r"\b(in (its|their) (place|stead)|instead|held|connected|plugged|hung|put|on)\b",
+    re.IGNORECASE,
+)
+
+
+def lamps_substituted(teller: Teller, deed: Did) -> bool:
+    """Good lamps held in the place of the set's own: what comes of it is as of new ones. Whether
+    that was told."""
+    lamps = [p.ref for p in teller.board.components if p.kind in ("led_strip", "tubes")]
+    helped = outcome(deed.result)
+    if _GOOD_ONE.search(deed.what) is None or not lamps or helped is None:
+        return False
+    teller.aside(replaced_clue(teller.table, lamps[0], helped), deed.number)
+    came = "cured it" if helped else "changed nothing"
+    teller.understand(f"good lamps in the place of {teller.name(lamps[0])}: {came}")
+    return True
 
 
 def _beside(teller: Teller, deed: Did, helped: bool | None) -> None:
@@ -94,10 +119,37 @@ def _adapter_alone(teller: Teller, deed: Did) -> bool:
     return True
 
 
+_STRING = re.compile(r"\b(?:string|strip|bar|row|channel)s? ?(\d)\b([^,;]*)", re.IGNORECASE)
+_LIGHTS = re.compile(r"\b(lights?( up)?|lit|ok(ay)?|fine|good|even|bright)\b", re.IGNORECASE)
+
+
+def _strings_on_a_tester(teller: Teller, deed: Did) -> bool:
+    """Strings that were tried one by one: each that stays dark is bad, each that lights is not.
+    Whether that was told."""
+    strips = [p.ref for p in teller.board.components if p.kind == "led_strip"]
+    told: dict[str, bool] = {}
+    for number, words in _STRING.findall(deed.result):
+        dark, lights = _DARK_ON_TESTER.search(words), _LIGHTS.search(words)
+        if not dark and not lights:
+            continue
+        own = strips[int(number) - 1 : int(number)] if len(strips) > 1 else strips
+        for part in own:
+            told[part] = told.get(part, True) and not dark
+    for part, good in told.items():
+        teller.aside(cleared_clue(teller.table, part, good=good), deed.number)
+        teller.understand(
+            f"{teller.name(part)} on a tester: {'lights' if good else 'not all lights'}"
+        )
+    return bool(told)
+
+
 def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | None) -> None:
     far, said = loads[0], deed.result.lower()
     lamps = teller.board.component(far).kind in ("led_strip", "tubes")
-    if lamps and "tester" in said and _DARK_ON_TESTER.search(said):
+    tried = "tester" in f"{deed.what} {said}".lower()
+    if lamps and tried and _strings_on_a_tester(teller, deed):
+        return
+    if lamps and tried and _DARK_ON_TESTER.search(said):
         teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
         teller.understand(f"{teller.name(far)} on a tester: not all of it lights")
         return
