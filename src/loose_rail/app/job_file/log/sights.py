@@ -131,7 +131,7 @@ _SPENT = re.compile(
 
 
 def _remote(teller: Teller, entry: Seen) -> bool:
-    """What is seen at the remote control says nothing of the set, but that it may not be the set."""
+    """What is seen at the remote control says nothing of the set; spent, it may be the cause."""
     if not _REMOTE.search(entry.at) or re.search(r"receiver|sensor|board", entry.at, re.I):
         return False
     if _SPENT.search(entry.text):
