@@ -49,7 +49,7 @@ class DummyGuide:
                 for number, one in enumerate(steps, start=1)
             ),
             hint="Number, volts, and AC volts where they were read: 3 11.96 30m",
-            stretched=3,
+            stretched=6,
         )
 
     def _read(self, step: LoadStep, read: list[UnderLoad]) -> str:

@@ -76,7 +76,8 @@ class GuideView(FrontPage):
         if state.picture is not None:
             self.picture.show_state(state.picture)
         self._show_rows(state)
-        self.suspects.show_state("Suspects now", self._host.desks.suspects())
+        desks = self._host.desks
+        self.suspects.show_state(desks.suspects_title(), desks.suspects())
 
     def _show_rows(self, state: GuideState) -> None:
         self.table.setColumnCount(len(state.columns))

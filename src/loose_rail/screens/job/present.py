@@ -158,6 +158,12 @@ class JobPresenter:
         """The leading suspects, and all others as one row."""
         return suspect_rows(self.session.review)
 
+    def suspects_title(self) -> str:
+        """What the list of suspects is: once a part is fitted, and has not failed, it is past."""
+        review = self.session.review
+        past = review is not None and review.proving
+        return "Suspected before the repair" if past else "Suspects now"
+
     def verdict(self) -> VerdictState:
         """The verdict screen."""
         return verdict_state(self.session)
