@@ -89,7 +89,8 @@ def _general(board: Board) -> Iterator[CoFailure]:
 
 
 def _batch(board: Board) -> Iterator[CoFailure]:
-    """Reservoirs of one age: each takes its neighbours with it."""
+    """Reservoirs of one age: each takes its neighbours with it, those that work harder more often:
+    what both have together is as likely from either side (Bayes)."""
     entry = _table().batch
     refs = [
         ref
@@ -99,13 +100,15 @@ def _batch(board: Board) -> Iterator[CoFailure]:
         if board.component(ref).kind == entry.kind
     ]
     refs = list(dict.fromkeys(refs))
+    stress = {ref: board.component(ref).stress for ref in refs}
     for cause in refs:
         for effect in refs:
+            share = min(1.0, stress[effect] / stress[cause])
             yield CoFailure(
                 cause=cause,
                 cause_mode=entry.mode,
                 effect=effect,
                 effect_mode=entry.mode,
-                probability=entry.probability,
+                probability=entry.probability * share,
                 reason=entry.reason,
             )

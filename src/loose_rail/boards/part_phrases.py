@@ -18,6 +18,12 @@ PHRASES = tuple(
             r"(controller|chip|ic|pwm)\b",
             r"\3controller supply capacitor",
         ),
+        (
+            r"\b\d{1,2} ?[µu]f?\b(?: ?/? ?\d+ ?v\b)?(?: (?:electrolytic|capacitor|cap|can|elko))? "
+            r"(?:beside|next to|near|at|by|of)(?: the)? (standby |main |boost |pfc |supply )?"
+            r"(controller|chip|ic|pwm)\b",
+            r"\1controller supply capacitor",
+        ),
         (r"diodes? of the bridge", "bridge"),
         (
             r"from (?:the )?bulk\b[^,;]* to (?:the )?[^,;]*"

@@ -33,6 +33,14 @@ KIND = ComponentKind(
             effect=Effect.DEAD,
         ),
         FaultMode(
+            mode="warm",
+            title="stops when it is warm",
+            rate=0.15,
+            effect=Effect.INTERMITTENT,
+            of="dead",
+            share=0.5,
+        ),
+        FaultMode(
             mode="no_drive",
             title="runs, but holds the drive back (brown-in, over-voltage or feedback pin)",
             rate=0.4,

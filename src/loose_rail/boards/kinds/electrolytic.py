@@ -53,7 +53,7 @@ KIND = ComponentKind(
         FaultMode(
             mode="joint",
             title="cracked joint",
-            rate=0.1,
+            rate=0.05,
             effect=Effect.CONTACT,
         ),
         FaultMode(

@@ -347,6 +347,7 @@ def _volts_by_block(text: str) -> dict[str, list[float]]:
     """The volts that words name, by the block they are named with; the rest are the main's."""
     found: dict[str, list[float]] = {name: [] for name, _ in _BLOCKS}
     found["main"] = []
+    text = re.sub(r"[^,;]*\bon the (main|logic|signal) board\b", " ", text)
     for phrase in re.split(r"[,;]|\band\b|\bwith\b", text):
         volts = [float(v.replace(",", ".")) for v in _VOLTS.findall(phrase)]
         fed = re.search(r"from (\d+) ?v", phrase)  # what feeds a block is another's

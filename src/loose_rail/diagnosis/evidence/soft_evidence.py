@@ -14,8 +14,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.kinds.kind import Effect, Trait
-from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.evidence.history import history_facts, history_times, history_words
 from loose_rail.diagnosis.evidence.soak import clean_share
 from loose_rail.diagnosis.evidence.symptoms import (
@@ -215,18 +214,18 @@ def replaced_clue(
         if helped and not whole and refs & new:  # a cause that stays blows the new one again
             return HELPED_PARTLY if row.faults[0].ref in new else HELPED_BESIDE
         if helped:
-            other = HELPED_LOOSE if not refs or _is_loose(row) else HELPED_OTHER
+            other = HELPED_LOOSE if not refs or is_loose(row) else HELPED_OTHER
             return HELPED_BAD if whole else other
         return DID_NOTHING_ALONE if whole else DID_NOTHING_OTHER
 
     words = f"{part} replaced: {'cured it' if helped else 'changed nothing'}"
     reason = "a new part takes the fault with it, or does not"
     outside = HELPED_LOOSE if helped else 0.5
-    clue = _by_row(table, f"replaced:{part}", words, reason, chance, outside)
+    clue = by_row(table, f"replaced:{part}", words, reason, chance, outside)
     return replace(clue, says=FOUND) if helped else clue
 
 
-def _is_loose(row: Hypothesis) -> bool:
+def is_loose(row: Hypothesis) -> bool:
     """Whether a fault may be gone for a while by the handling alone."""
     return row.share < 1.0 or any(fault.effect is Effect.CONTACT for fault in row.faults)
 
@@ -243,7 +242,7 @@ def board_swapped_clue(table: PredictionTable, helped: bool) -> Clue:
 
     words = f"the whole supply exchanged: {'cured it' if helped else 'changed nothing'}"
     reason = "a good supply takes its own faults with it, and leaves all others"
-    return _by_row(table, "replaced:supply", words, reason, chance)
+    return by_row(table, "replaced:supply", words, reason, chance)
 
 
 def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
@@ -256,7 +255,7 @@ def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
     words = f"{part} measured {'good' if good else 'bad'} out of the board"
     reason = "nothing beside it can hide or fake anything"
     outside = MEASURED_RIGHT if good else MEASURED_BAD_OUTSIDE
-    clue = _by_row(table, f"removed:{part}", words, reason, chance, outside)
+    clue = by_row(table, f"removed:{part}", words, reason, chance, outside)
     return clue if good else replace(clue, says=FOUND)
 
 
@@ -276,41 +275,7 @@ def disconnected_clue(
 
     words = f"{part} unplugged: {'the rail came back' if helped else 'no change'}"
     reason = "a rail that recovers was pulled down by its load, if the demand did not go with it"
-    return _by_row(table, f"unplugged:{part}", words, reason, chance)
-
-
-THERMAL, THERMAL_OTHER = 0.85, 0.05
-"""Chance that a fault of its kind answers to warmth or cold at its part as it should, and that
-another does, a few parts away [E]."""
-
-
-def thermal_clue(
-    table: PredictionTable, parts: Sequence[str], heated: bool, helped: bool | None
-) -> Clue:
-    """Warmth or cold at a part cured the set, brought the fault, or changed nothing (None).
-
-    What has dried works better warm; what leaks, a cracked joint and a coupler that has aged work
-    better cold. A whole board may like either.
-    """
-    better_warm = ("dried",)
-    better_cold = ("leaky", "warm", "intermittent", "joint", "open", "weak", "early")
-    boards = {one.ref for one in table.board.components if is_a(one, Trait.BOARD)}
-
-    def chance(row: Hypothesis) -> float:
-        own = [fault for fault in row.faults if fault.ref in parts]
-        if helped is None:
-            return 0.3 if own and any(f.mode in ("warm", "intermittent") for f in own) else 0.9
-        wanted = better_warm if heated == helped else better_cold
-        if any(fault.mode in wanted or fault.ref in boards for fault in own):
-            return THERMAL
-        return 0.3 if own else THERMAL_OTHER
-
-    how = "warmed" if heated else "cooled"
-    came = "no change" if helped is None else "cured it" if helped else "brought the fault"
-    names = ", ".join(parts) or "the board"
-    reason = "what has dried is better warm, what leaks or is cracked is better cold"
-    key = f"thermal:{'+'.join(parts)}:{how}"
-    return _by_row(table, key, f"{names} {how}: {came}", reason, chance)
+    return by_row(table, f"unplugged:{part}", words, reason, chance)
 
 
 LOCATED, LOCATED_WRONG = 0.85, 0.05
@@ -327,53 +292,7 @@ def located_clue(table: PredictionTable, part: str, words: str) -> Clue:
         return LOCATED if part in conducts else LOCATED_WRONG
 
     reason = "the current of the bench supply flows where the short is"
-    return _by_row(table, f"located:{part}", words, reason, chance, outside=LOCATED_WRONG)
-
-
-def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
-    """An enable was tied from outside, and what it enables came up: its board kept it back."""
-
-    def chance(row: Hypothesis) -> float:
-        kept = any(f.ref == part and f.mode == f"no_{signal}" for f in row.faults)
-        return 0.9 if kept else 0.03
-
-    words = f"{signal} enable forced: it came up"
-    return _by_row(
-        table, f"forced:{signal}", words, "what is enabled works; nobody asked for it", chance
-    )
-
-
-BRIGHTNESS_LEAST_VOLTS = 0.15
-"""A brightness line that stands lower asks for no light: dimmed far, it means a few tenths [P]."""
-BRIGHTNESS_ABSENT = {True: (0.9, 0.06), False: (0.03, 0.94)}
-"""Chance to read a brightness line as absent or as given, where the main board keeps it back and
-where it does not: a scene may be dark [E]."""
-
-
-def brightness_clue(table: PredictionTable, part: str, volts: float, words: str) -> Clue:
-    """What stood on the brightness line of the main board `part` while the set was on."""
-    kept_chance, others = BRIGHTNESS_ABSENT[volts < BRIGHTNESS_LEAST_VOLTS]
-
-    def chance(row: Hypothesis) -> float:
-        kept = any(f.ref == part and f.mode == "no_dim" for f in row.faults)
-        return kept_chance if kept else others
-
-    reason = "the main board says how bright it is to be"
-    return _by_row(table, "brightness", words, reason, chance)
-
-
-ELSEWHERE_FOUND = 0.5, 0.05
-"""Chance that a cause is found outside the set, where the set is sound and where it is not [E]."""
-
-
-def elsewhere_found_clue(table: PredictionTable, words: str) -> Clue:
-    """What explains the complaint was found outside the set: a remote whose batteries leaked."""
-    sound, faulty = ELSEWHERE_FOUND
-
-    def chance(row: Hypothesis) -> float:
-        return faulty if row.faults else sound
-
-    return _by_row(table, "elsewhere", words, "the set may be sound", chance)
+    return by_row(table, f"located:{part}", words, reason, chance, outside=LOCATED_WRONG)
 
 
 WORKS, WORKS_SOAKED = (0.95, 0.3, 0.05), (0.95, 0.1, 0.01)
@@ -394,7 +313,7 @@ def works_clue(
             return sound
         return sometimes if row.share < 1.0 else never
 
-    return _by_row(
+    return by_row(
         table, "works", words, "a set that runs has no fault that is always there", chance
     )
 
@@ -415,7 +334,7 @@ def without_parts_clue(
     return Clue(f"without:{key}", f"without:{key}", words, reason, np.log(likely + 1e-300))
 
 
-def _by_row(
+def by_row(
     table: PredictionTable,
     key: str,
     words: str,

@@ -11,29 +11,24 @@ from loose_rail.app.job_file.log.alone import how_it_measured
 from loose_rail.app.job_file.log.came_of_it import read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
-from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.loading import put_on
 from loose_rail.app.job_file.log.outcomes import outcome
-from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import brought, loads_named
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unplugging import unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
+from loose_rail.diagnosis.evidence.deed_clues import forced_clue, thermal_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     Clue,
     board_swapped_clue,
     cleared_clue,
-    forced_clue,
     lamp_clue,
-    located_clue,
     replaced_clue,
-    thermal_clue,
     works_clue,
 )
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.negation import plain_match
-from loose_rail.kernel.observation import ticking
 from loose_rail.vocabulary.board_state import BoardState, Power
-from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
 LAMP_SAID = (
@@ -58,8 +53,8 @@ def tell_deed(teller: Teller, deed: Did) -> None:
         "forced": _forced,
         "soaked": _soaked,
         "limiter": _limiter,
-        "loaded": _loaded,
-        "injected": _loaded,
+        "loaded": put_on,
+        "injected": put_on,
     }[deed.deed](teller, deed)
 
 
@@ -181,16 +176,26 @@ def _removed(teller: Teller, deed: Did) -> None:
     teller.understand(f"{', '.join(teller.name(p) for p in parts[:2])} {deed.deed}: {told}")
 
 
+_AROUND = re.compile(r"\b(around|area|region|corner|surroundings|neighbourhood|part of)\b")
+_OTHERS_SHIELDED = re.compile(r"\b(all |the )?(others?|rest)\b[^,;]*\b(shielded|covered|masked)\b")
+
+
 def _thermal(teller: Teller, deed: Did) -> None:
     heated = deed.deed == "heated"
     words = deed.what.lower()
     parts = []
-    for piece in re.split(r"\band\b|,", words):
+    for piece in re.split(r"\band\b|,", _OTHERS_SHIELDED.sub(" ", words)):
         parts += teller.parts(piece)
+    if parts and _AROUND.search(words):
+        sections = {teller.board.component(ref).section for ref in parts}
+        parts += [p.ref for p in teller.board.components if p.section in sections]
+        parts = list(dict.fromkeys(parts))
     far = other_part(teller.board, words)
     helped = outcome(deed.result)
     came_on = re.search(
-        r"starts to (pump|tick|pulse|sag)|goes out|fails|drops|dies|trips", deed.result
+        r"starts to (pump|tick|pulse|sag)|goes out|fails|drops|dies|trips|\boff again\b|"
+        r"goes off|comes and goes?|come and go",
+        deed.result,
     )
     if came_on and not re.search(r"starts at once", deed.result):
         helped = False
@@ -318,93 +323,3 @@ def _limiter(teller: Teller, deed: Did) -> None:
     key = "standby/bare/lamp60" if "standby/bare/lamp60" in lamps else lamps[0]
     teller.aside(lamp_clue(teller.table, key, pattern), deed.number)
     teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
-
-
-LOCATES = re.compile(r"\b(warm\w*|hot\w*|heats?|smok\w*|lowest|dries|melts)\b")
-
-
-NOTHING_FOUND = re.compile(r"\b(no|not|nothing|none|never|neither|nowhere|cold)\b|n't\b")
-
-
-_INTO_A_BOARD = re.compile(
-    r"board'?s (?!plug|connector|cable|socket)|"
-    r"\b(into|of|on) the \w+ ?board\b(?!'?s? (plug|connector|cable|socket))",
-    re.IGNORECASE,
-)
-
-
-def _located(teller: Teller, deed: Did) -> bool:
-    """Current fed into a short, and the part that got warm or where the millivolts are lowest.
-    Whether that was told."""
-    clauses = re.split(r"[,;.]|\bbut\b|\bwhile\b", deed.result)
-    found = [one for one in clauses if LOCATES.search(one.lower())]
-    if not found:
-        return False
-    plain = [one for one in found if not NOTHING_FOUND.search(one.lower())]
-    into = _INTO_A_BOARD.search(deed.what)
-    far = next(iter(loads_named(teller.board, deed.what)), "") if into else ""
-    parts = teller.parts(plain[0]) if plain and not far else []
-    if plain and far:  # what gets hot is on that board, whatever it is called
-        teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
-        teller.understand(f"{teller.name(far)}: the current goes there, {plain[0].strip()}")
-        return True
-    if not plain:  # what does not get warm clears no part for sure
-        teller.understand(f"injected {deed.what}: {deed.result}")
-        return True
-    if not parts:
-        teller.leave(f"injected {deed.what}: {deed.result}", "which part got warm, or is lowest?")
-        return True
-    words = f"current fed in at {deed.what}: {deed.result}"
-    teller.aside(located_clue(teller.table, parts[0], words), deed.number)
-    teller.understand(f"{teller.name(parts[0])} is where the current goes")
-    return True
-
-
-_DROPS = re.compile(
-    r"((?:\d+(?:[.,]\d+)? ?v(?:sb)?|[A-Z][\w+-]*)\b) (?:rail )?(?:drops?|goes|cuts|falls|dips)\b",
-    re.I,
-)
-
-
-def _dropped(teller: Teller, deed: Did) -> None:
-    """A rail that drops out with each tap: it comes and goes."""
-    found, state = _DROPS.search(deed.result), teller.situation.known
-    if found is None or state is None or state.power is Power.UNPLUGGED:
-        return
-    place = place_of(teller.board, teller.parts, found[1], "", MeterMode.DC_VOLTS)
-    rail = None if place.probe is None else teller.board.rail_of(place.probe.rail)
-    state = teller.nearest(state)
-    if place.probe is None or rail is None or f"{place.probe.id}@{state.key}" not in teller.keys:
-        return
-    teller.read(place.probe.id, state, ticking(0.0, rail.volts, "V", None), deed.number)
-
-
-_LOAD = re.compile(r"\b(with|by|through|over)\b.*", re.IGNORECASE)
-
-
-def _loaded(teller: Teller, deed: Did) -> None:
-    """A dummy load, a tap, an injected supply: told, and what the rail did then."""
-    if re.search(r"plugged|cable (on|off)|standby", deed.what.lower()):
-        teller.bring(brought(teller.board, teller.situation, deed.what))
-    tapped = re.search(r"tap|knock|flex|wiggl|bend", deed.what.lower())
-    if (tapped and outcome(deed.result) is not None) or (tapped and "drop" in deed.result.lower()):
-        _dropped(teller, deed)
-        if "tapping_helps" not in teller.symptoms:
-            teller.symptoms.add("tapping_helps")
-            teller.record(ev.SymptomNoted("tapping_helps", deed.result))
-        teller.understand(f"“{deed.what}”: {deed.result}")
-        return
-    if deed.deed == "injected" and _located(teller, deed):
-        return
-    volts = re.search(r"(\d+(?:\.\d+)?) ?v\b", deed.result, re.IGNORECASE)
-    place = place_of(teller.board, teller.parts, _LOAD.sub("", deed.what), "", MeterMode.DC_VOLTS)
-    asleep = teller.situation.state is not None and teller.situation.state.power is Power.STANDBY
-    rail = None if place.probe is None else teller.board.rail_of(place.probe.rail)
-    if deed.deed == "loaded" and volts and asleep and rail is not None and rail.id != "standby":
-        teller.bring(brought(teller.board, teller.situation, "forced, cable off"))
-    if volts and place.probe is not None and teller.situation.known is not None:
-        state = teller.nearest(teller.situation.known)
-        value = human_value(f"{volts[1]} V", "dc volts", deed.result)
-        if value is not None and f"{place.probe.id}@{state.key}" in teller.keys:
-            teller.read(place.probe.id, state, value.observation, deed.number)
-    teller.understand(f"{deed.deed} {deed.what}: {deed.result}")

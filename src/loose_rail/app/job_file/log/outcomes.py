@@ -72,6 +72,8 @@ _YES = re.compile(
             r"ran (all|for)|at once|rails? (is|are) there|v again|holds\b|\bfine\b|no fault|normal",
             r"\bplays\b|\blives\b|alive|fires up|did the trick|repaired\b|\bsuccess\b|survives",
             r"(problem|fault|trouble|noise) (is )?(gone|solved|away)|stable|\bok\b|stands?\b",
+            r"nothing (makes|made|brings|gets) it (\w+ )?"
+            r"(drop|fail|go|flicker|tick|dark|stop|off)\w*",
             r"passes|up to \d|\bperfect\b|like a rock|as (good as )?new\b",
             rf"\b{_SIGN}(s|es)? no more|no (longer|more) {_SIGN}(s|es|ing|ping)?\b",
             rf"stop(s|ped) {_SIGN}(ing|ping)\b|nothing found",

@@ -10,9 +10,9 @@ from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
+from loose_rail.diagnosis.evidence.deed_clues import elsewhere_found_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
-    elsewhere_found_clue,
     finding_clue,
     finding_key,
     works_clue,
@@ -43,6 +43,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         clue = teller.spread([finding_clue(teller.table, part, key) for part in parts], entry.at)
         if len(parts) == 1:
             teller.record(ev.FindingNoted(parts[0], key))
+            teller.sighted = parts[0]
         else:
             teller.aside(clue, entry.number)
         teller.understand(f"“{entry.text}” → {clue.words}")

@@ -16,20 +16,20 @@ from loose_rail.vocabulary.roles import BoardRole
 LAMP_WATTS = 60
 _DEAD = re.compile(
     r"\bunplugged\b|pulled (from|out of) the (wall|socket|outlet)|"
-    r"drained|discharged|\bdead board\b|\b(no|without) (mains|power)\b|"
+    r"drained|discharged|\bdead board\b|^not connected\b|\b(no|without) (mains|power)\b|"
     r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
     r"off the mains"
 )
 _STANDBY = re.compile(
     r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|mains (on|connected)|"
     r"connected to the mains|red (lamp|led|light)|lamp .*\blit\b|\blive\b|powered|by remote off|"
-    r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b"
+    r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b|\badapter in\b"
 )
 _SHOWS = re.compile(r"\blogo\b|\bpicture\b|\bmenu\b|\bhang(s|ing)\b|\bsound\b|backlight (on|lit)")
 """What is seen on its screen: it is on."""
 _ON = re.compile(
     r"\bon\b(?! the (bench|strip|tester))|switched on|running|button (pressed|held|on)|power key|"
-    r"in (operation|use)|playing|\bworking\b"
+    r"in (operation|use)|playing|\bworking\b|connected to (a|the|its) (computer|pc|laptop|player)"
 )
 _ASKED = re.compile(
     r"button (pressed|held)|power key|remote pressed|asked to|\bstarted( up)?\b|"
@@ -121,7 +121,7 @@ FAILING = re.compile(
     r"\b(while|when) (it |the fault |the set )?(is |was )?(dead|failing|fails|off|gone|there|"
     r"dark)\b|"
     r"\bwhile (the |that )?[\w. ]{1,16} is (gone|away|dead|down|out)\b|\bduring the fault\b|"
-    r"\bin the failed state\b",
+    r"\bin the failed state\b|^(dead|off|dark|failed|gone|black) (now|again)?,",
     re.IGNORECASE,
 )
 """The fault is there at this moment."""
@@ -162,6 +162,8 @@ def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situat
         # with its enables tied too the supply gives what it does in the set, without those boards
         state = BoardState(Power.ON, True, 0)
         return Situation(state, off, True, before.out, warm, cabled=True)
+    if power is Power.STANDBY and last.power is Power.ON and FAILING.search(words):
+        power = Power.ON  # nobody has switched it off: it failed
     attached = cable if cable is not None else not forced
     if power is Power.ON and not attached:
         power = Power.STANDBY  # without the main board nobody asks
@@ -278,7 +280,8 @@ def _is_named(duty: str, words: str) -> bool:
     ):
         return True
     if "timing" in duty and re.search(
-        r"t-?con|timing|\blvds\b|(panel|flat|glass)( \w+){0,2} (ribbon|flat|cable|foil)|"
+        r"t-?con|timing|\blvds\b|\bfoils?\b|\bbonded\b|"
+        r"(panel|flat|glass)( \w+){0,2} (ribbon|flat|cable|foil)|"
         r"(ribbon|flat|foil|cable)s?( cable)?s? (to|of|from) the (panel|glass|screen|display)",
         words,
     ):

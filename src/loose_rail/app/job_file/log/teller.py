@@ -44,6 +44,13 @@ _ORDINALS = {
 _ONE_OF_SEVERAL = re.compile(
     rf"(?:the )?({'|'.join(_ORDINALS)})\b.*?\b(?:chain|them|row|pair|one|string)\b", re.IGNORECASE
 )
+_PART = r"(can|cap|capacitor|elko|electrolytic|part|resistor|diode|disc|switch|transistor|chip|one)"
+_AS_SEEN = re.compile(
+    rf"(the |that )?(domed|bulg(ed|ing)|swollen|burnt|burned|split|cracked|leak(ing|ed|y)|blown|"
+    rf"black(ened)?|brown(ed)?|discolou?red|suspect|same) {_PART}$",
+    re.IGNORECASE,
+)
+_ITS_OTHER = re.compile(rf"(the |its )?(other|second|good|healthy|flat) {_PART}$", re.IGNORECASE)
 NOUNS = {"R": "resistor", "C": "capacitor", "D": "rectifier", "Q": "switch", "L": "choke"}
 """What a designator's letter stands for where there is no doubt."""
 INSTRUMENT = "job file"
@@ -79,6 +86,8 @@ class Teller:
         self.designators = {ref for ref in refs if known and DESIGNATOR.fullmatch(ref)}
         self._names = Names(table.board)
         self.topic = ""
+        self.sighted = ""
+        """The part at which something was seen last: “the domed can”."""
         self._stages: dict[str, set[str]] = {}
         for role, holders in table.board.roles.items():
             for ref in holders:
@@ -183,6 +192,10 @@ class Teller:
         beside = _BESIDE.search(text)
         if beside and beside.start() and parts_named(self.board, text[: beside.start()]):
             text = text[: beside.start()]
+        if self.sighted and _AS_SEEN.match(text.strip()):
+            return [self.sighted]
+        if self.sighted and _ITS_OTHER.match(text.strip()):
+            return self._beside_the_sighted()
         designators = DESIGNATOR.findall(text)
         for name in designators:
             if name in self.bound:
@@ -207,6 +220,11 @@ class Teller:
             if letters and letters[0] in kind_of(part).letters
         ]
         return alike if len(alike) == 1 else []
+
+    def _beside_the_sighted(self) -> list[str]:
+        """The others with the job of the part that was seen; none where the board has only it."""
+        own = [refs for refs in self.board.roles.values() if self.sighted in refs and len(refs) > 1]
+        return [ref for refs in own for ref in refs if ref != self.sighted]
 
     def _one_of_several(self, text: str) -> list[str]:
         """“Second of the chain”: one of those that were last told together."""

@@ -24,9 +24,10 @@ from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.boards.probes import Probe
+from loose_rail.diagnosis.evidence.deed_clues import brightness_clue
 from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
-    brightness_clue,
+    finding_key,
     without_parts_clue,
 )
 from loose_rail.diagnosis.inference.in_fault import in_fault_clue
@@ -63,6 +64,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
+    _seen_there(teller, entry, place)
     value = told_ohms(entry.note)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
@@ -83,6 +85,23 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
         )
         return
     _read_at(teller, entry, found, place, state)
+
+
+def _seen_there(teller: Teller, entry: Read, place: Place) -> None:
+    """What a note tells that is seen at the part: “body split”."""
+    key = finding_key(entry.note) if _LOOKS.search(entry.note) else ""
+    parts = place.parts or ((place.probe.part,) if place.probe and not place.probe.live else ())
+    if key and key != "nothing_seen" and len(parts) == 1:
+        teller.record(ev.FindingNoted(parts[0], key))
+        teller.sighted = parts[0]
+        teller.understand(f"“{entry.note}” → {teller.name(parts[0])}: {key.replace('_', ' ')}")
+
+
+_LOOKS = re.compile(
+    r"\b(split|cracked|burnt|burned|charred|domed|bulg\w+|swollen|leaked|blackened|blown|crater|"
+    r"brown(ed)?|discolou?red|body|top)\b",
+    re.IGNORECASE,
+)
 
 
 def _read_at(
