@@ -132,14 +132,13 @@ RIPPLE_MINUTES = 0.8
 """At two points that are reached, with the meter on AC volts and its range chosen [E]."""
 
 
-NO_RIPPLE = ("led", "ccfl", "switch", "status")
-"""Stages whose output is judged otherwise: by light and volts, behind a rail that is read, by its
-level."""
+NO_RIPPLE = ("ccfl", "switch", "status")
+"""Stages whose output is judged otherwise: by light, behind a rail that is read, by its level."""
 
 
 def _ripple_probes(board: Board, live: list[Probe]) -> Iterator[Probe]:
     """AC volts on the bulk and on each DC output, at the point where it is read, the last of
-    several. Not on strings or tubes: their drivers are judged by light and volts."""
+    several. Not on tubes: their inverter is judged by light."""
     at: dict[str, Probe] = {}
     kinds = {stage.id: stage.kind for stage in board.stages}
     for probe in live:

@@ -18,7 +18,9 @@ UNEXPLAINED_READINGS = 3
 MOST_BEFORE = (0.05, 0.08, 0.12)
 """What it may hold until then, by how many points have none [E]."""
 MOST_BESIDE_A_FIND = (0.02, 0.03, 0.05)
-"""The same once a listed part measured bad by itself, or a new one cured the set [E]."""
+MOST_AFTER_A_FIND = 0.1
+"""The same once a listed part measured bad by itself, or a new one cured the set; and what it may
+hold then at all [E]."""
 EXPLAINS_TIMES = 3.0
 """A reading is explained where the suspects foresee it so many times better than chance would."""
 
@@ -39,7 +41,10 @@ def outside_last(
     if held <= limits[0] or held >= 1.0:
         return chances
     odd = len(unexplained(table, chances, evidence, logs))
-    most = 1.0 if odd >= UNEXPLAINED_READINGS else limits[odd]
+    if odd < UNEXPLAINED_READINGS:
+        most = limits[odd]
+    else:
+        most = MOST_AFTER_A_FIND if found else 1.0
     if held <= most:
         return chances
     kept = (1.0 - most) / (1.0 - held)

@@ -37,6 +37,8 @@ REPEAT_SHARE = 0.3
 """A second reading at the same point shares the first one's slips: less than half of it is new."""
 
 
+ALIKE_SHARE, ALIKE_LEAST = 0.05, 0.2
+"""What differs by less in two states, as a share and in volts, reads alike there [E]."""
 SMALL_PART = 0.9
 """What a reading at a small part is worth beside the same at a pin, a fuse or a can's leads: it has
 to be found, and its ends are close together [E]."""
@@ -95,6 +97,7 @@ class Planner:
         )
         self._part_of: NDArray[np.intp] | None = None
         self._section_rows, self._section_of = _sections(table)
+        self._same_points = _same_points(table)
         self._of_probe: dict[str, list[int]] = {}
         for number, candidate in enumerate(table.candidates):
             self._of_probe.setdefault(candidate.probe.id, []).append(number)
@@ -234,6 +237,7 @@ class Planner:
         worth = self.information(probabilities).copy()
         for key, count in taken.items():
             worth[self.table.index(key)] *= REPEAT_SHARE**count
+        worth *= self._told_elsewhere(probabilities, taken)
         allowed = self._allowed(facts, taken, skipped)
         columns = np.flatnonzero(allowed & (worth > LEAST_INFORMATION_NATS))
         if not len(columns):
@@ -243,6 +247,23 @@ class Planner:
         felt = worth * self._preferred(probabilities)[columns]
         rate = float((felt / minutes).max())
         return columns, worth, minutes, felt - 0.5 * rate * minutes
+
+    def _told_elsewhere(self, probabilities: Floats, taken: Mapping[str, int]) -> Floats:
+        """What is new at each candidate `(n_candidates,)`, as a share, where its two points were
+        read in another state: as far as the suspects read alike in both, it is a reading again."""
+        new = np.ones(len(self.table.candidates))
+        low, high = self.table.low, self.table.high
+        for key in taken:
+            read = self.table.index(key)
+            for column in self._same_points.get(read, ()):
+                if self._keys[column] in taken:
+                    continue
+                near = ALIKE_SHARE * np.maximum(np.abs(high[:, read]), ALIKE_LEAST)
+                alike = np.abs(low[:, read] - low[:, column]) <= near
+                alike &= np.abs(high[:, read] - high[:, column]) <= near
+                share = float(probabilities @ np.nan_to_num(alike))
+                new[column] = min(new[column], 1.0 - (1.0 - REPEAT_SHARE) * share)
+        return new
 
     def _preferred(self, probabilities: Floats) -> Floats:
         """How a hand weighs what the points tell `(n_candidates,)`: what is easily reached and sure
@@ -293,6 +314,22 @@ class Planner:
         for probe in skipped:
             allowed[self._of_probe.get(probe, [])] = False
         return np.asarray(allowed)
+
+
+def _same_points(table: PredictionTable) -> dict[int, list[int]]:
+    """For each candidate of a powered board the others with its two points and setting, in another
+    state."""
+    groups: dict[tuple[str, str, str], list[int]] = {}
+    for number, candidate in enumerate(table.candidates):
+        probe = candidate.probe
+        if probe.live:
+            groups.setdefault((probe.plus, probe.minus, probe.mode.value), []).append(number)
+    states = [candidate.state for candidate in table.candidates]
+    return {
+        one: [other for other in group if states[other] != states[one]]
+        for group in groups.values()
+        for one in group
+    }
 
 
 def _sections(table: PredictionTable) -> tuple[Floats, NDArray[np.intp]]:

@@ -174,8 +174,18 @@ class HumanValue:
     slip: bool = False
 
 
+_DENIED = re.compile(
+    r"\b(?:no|not|never|nor|without(?: any)?|does ?n.t|is ?n.t) (?:more |a )?(?:\w+ )?"
+    r"(?:tick|puls|pump|hiccup|twitch|jump|jitter|wander|drift|swing|flicker|kick|burst|cycl|move|"
+    r"moving)\w*",
+    re.IGNORECASE,
+)
+"""“Steady, no ticking”: what a rail does not do."""
+
+
 def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     """What a display showed; None where there is no reading in the words."""
+    text, note = _DENIED.sub(" ", text), _DENIED.sub(" ", note)
     setting = MODES.get(mode.lower().strip()) or _mode_of(text)
     unit = setting.unit
     whole = f"{text} {note}"

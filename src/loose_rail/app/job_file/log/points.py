@@ -81,6 +81,16 @@ def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
     return None
 
 
+_GROUND = re.compile(r"^(?P<label>\S+) (?:pin )?to (?:the )?(?:cold )?(?:gnd|ground|minus)\b", re.I)
+
+
+def _to_ground(board: Board, at: str) -> tuple[str, Pin] | None:
+    """“PSON to GND, supply side”: the pin whose printed label is named first."""
+    found = _GROUND.match(at.strip())
+    pin = _labelled(board, found["label"]) if found else None
+    return None if pin is None else ("", pin)
+
+
 def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) -> Place:
     """What a place means with a setting; `Place(None)` where it is none of this board. `named`
     finds the parts that words mean."""
@@ -88,7 +98,7 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     live = not mode.needs_dead_board
     fitting = [p for p in probes_of(board) if p.live == live and _fits(p, mode)]
     alone = bool(_LIFTED.search(f"{at} {note}"))
-    pin = pin_of(board, at)
+    pin = pin_of(board, at) or (None if live else _to_ground(board, at))
     if pin is not None:
         probe = _at_net(board, pin[1].net, fitting, live)
         return Place(probe, (), pin[1])

@@ -1,0 +1,44 @@
+"""Which of several parts that failed together is named: the one that is known to be bad.
+
+Rows with the same faults are one state of the board, told from several causes. Which reservoir of
+an aged board dried first is nobody's question; which one has been measured bad is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.model.table import PredictionTable
+
+Floats = NDArray[np.float64]
+PREPARED = -2
+"""Where a table keeps its groups of rows with the same faults."""
+
+
+def _twins(table: PredictionTable) -> list[list[int]]:
+    if PREPARED not in table.prepared:
+        groups: dict[frozenset[str], list[int]] = {}
+        for number, row in enumerate(table.rows):
+            if len(row.faults) > 1:
+                groups.setdefault(frozenset(f.key for f in row.faults), []).append(number)
+        table.prepared[PREPARED] = [group for group in groups.values() if len(group) > 1]
+    found: list[list[int]] = table.prepared[PREPARED]
+    return found
+
+
+def found_first(table: PredictionTable, chances: Floats, parts: Collection[str]) -> Floats:
+    """The chances `(n_rows,)`, with those of one state of the board gathered at the row that names
+    a part known to be bad; their sum is as before."""
+    if not parts:
+        return chances
+    moved = chances.copy()
+    for group in _twins(table):
+        named = [number for number in group if table.rows[number].part in parts]
+        if named:
+            total = float(chances[group].sum())
+            moved[group] = 0.0
+            moved[named] = total / len(named)
+    return moved
