@@ -59,6 +59,8 @@ PEAK_MARGIN = 1.6
 LEAST_STRIKING_SHARE = 0.6
 """Tubes ask twice their running voltage to strike: an inverter with less drive never lights them
 [E]."""
+SWITCH_AMPS = 1e3
+"""A MOSFET that is on limits nothing: a short behind it is the rail's own [P]."""
 START_SHARE = 0.3
 """A regulator works down to this share of its output voltage at its input [E]."""
 
@@ -138,7 +140,7 @@ def regulator_parameters(health: Health, stage: Stage) -> RegulatorParameters:
         set_volts=float(1e3 if passes_through else volts),
         start_volts=float(START_SHARE * stage.volts),
         drop_volts=float(0.05 if stage.kind == "switch" else 0.0 if passes_through else 0.4),
-        limit_amps=float(number(stage, "amps", "4")),
+        limit_amps=float(SWITCH_AMPS if passes_through else number(stage, "amps", "4")),
         seconds=float(0.002 + farads * 5.0),
         siemens=float(
             1.0 / 5e3 + health.bridged_siemens(role(name, Job.OUTPUT)) + rail_shorts(health, name)

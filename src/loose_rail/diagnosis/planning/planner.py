@@ -318,15 +318,14 @@ class Planner:
 
 def _same_points(table: PredictionTable) -> dict[int, list[int]]:
     """For each candidate of a powered board the others with its two points and setting, in another
-    state."""
+    state or under another name."""
     groups: dict[tuple[str, str, str], list[int]] = {}
     for number, candidate in enumerate(table.candidates):
         probe = candidate.probe
         if probe.live:
             groups.setdefault((probe.plus, probe.minus, probe.mode.value), []).append(number)
-    states = [candidate.state for candidate in table.candidates]
     return {
-        one: [other for other in group if states[other] != states[one]]
+        one: [other for other in group if other != one]
         for group in groups.values()
         for one in group
     }

@@ -121,7 +121,7 @@ FAILING = re.compile(
     r"\b(while|when) (it |the fault |the set )?(is |was )?(dead|failing|fails|off|gone|there|"
     r"dark)\b|"
     r"\bwhile (the |that )?[\w. ]{1,16} is (gone|away|dead|down|out)\b|\bduring the fault\b|"
-    r"\bin the failed state\b|^(dead|off|dark|failed|gone|black) (now|again)?,",
+    r"\bin the failed state\b|^(dead|off|dark|failed|gone|black)( now| again)?,",
     re.IGNORECASE,
 )
 """The fault is there at this moment."""
