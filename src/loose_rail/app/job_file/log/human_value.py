@@ -11,6 +11,48 @@ import math
 import re
 from dataclasses import dataclass
 
+from loose_rail.app.job_file.log.value_words import (
+    AFTERWARDS,
+    ALL_GOES,
+    AND_BACK,
+    BETWEEN,
+    CREEPS,
+    DIES,
+    DOWN,
+    EACH_ITS_OWN,
+    FALLS_TO,
+    FEW_MILLIVOLTS,
+    FORWARD,
+    GONE,
+    KICKS,
+    LATER,
+    MILLIVOLTS_FROM,
+    NOT_UP,
+    NUMBER,
+    ONCE,
+    OPEN,
+    PULSING,
+    RANGE,
+    RATE,
+    SAGS,
+    SETTLES,
+    SHUTS,
+    SILENT,
+    SILENT_OHMS,
+    SLIP,
+    SOME_MILLIVOLTS,
+    THEN,
+    TICKS,
+    TICKS_BELOW_SHARE,
+    TO_AND_FRO,
+    UNIT,
+    UP,
+    UP_AND_AWAY,
+    VALUE,
+    WANDERS,
+    WANDERS_SHARE,
+    ZERO,
+)
 from loose_rail.kernel.number_words import NUMBER_WORDS
 from loose_rail.kernel.observation import (
     Form,
@@ -32,137 +74,6 @@ MODES = {
     "esr": MeterMode.ESR,
     "capacitance": MeterMode.CAPACITANCE,
 }
-WANDERS_SHARE = 0.04
-"""A rail that is said to wander, with one number: some per cent either way [E]."""
-TICKS_BELOW_SHARE = 0.5
-"""A rail that comes down to less than this again and again restarts [P]."""
-_NUMBER = r"[-−+]?\d+(?:[.,]\d+)?(?:[RKkMmuµn]\d+)?"
-_UNIT = (
-    r"(?:mv|milli ?ohms?|v(?:dc|ac)?\b|volts?|meg ?(?:ohms?|Ω)?|"
-    r"[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
-)
-_VALUE = re.compile(rf"({_NUMBER})\s?({_UNIT})?", re.IGNORECASE)
-_RANGE = re.compile(
-    rf"({_NUMBER})\s?({_UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({_NUMBER})\s?({_UNIT})?", re.I
-)
-_THEN = re.compile(
-    rf"(?:up to )?({_NUMBER})\s?({_UNIT})?[,;]?\s*(?:and |but )?"
-    r"(?:then|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?|dips?|dipping|sink(?:s|ing)?)\b\D*?"
-    rf"({_NUMBER}|nothing|zero)\s?({_UNIT})?",
-    re.IGNORECASE,
-)
-_SETTLES = re.compile(
-    rf"\bthen (?:it )?(?:holds|stays|settles|stands|steady|remains)(?: at| on)? ({_NUMBER})"
-    rf"\s?({_UNIT})?",
-    re.IGNORECASE,
-)
-"""Where a course ends is what the point reads."""
-_SLIP = re.compile(
-    r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
-    r"was (a )?slip|neighbou?ring pin|\boops\b|"
-    r"(probe|tip|lead) (was|sat|stood|sits) on (?!the right)|"
-    r"(was|sat) on pin \d|one pin (too far|off)|scrap that|ignore (it|this)|not counted|"
-    r"forget (it|this)|lead (fell|came) off|zigzag|"
-    r"that.s the ground",
-    re.IGNORECASE,
-)
-_TICKS = re.compile(
-    r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
-    r"comes and goes|again and again|saw.?tooth|up \d+ s,? down|never gets up|"
-    r"(once|twice|times|every)\b.*\bseconds?",
-    re.IGNORECASE,
-)
-_WANDERS = re.compile(
-    r"wander|drift|restless|unsteady|swings?|not steady|noisy|trembl|quiver|breath|flutter|"
-    r"jitter|dances",
-    re.IGNORECASE,
-)
-_GONE = re.compile(
-    r"then (all |it )?(off|goes|gone|dead|drops?|out|0|nothing|relay|collapses|dies)|"
-    r"for (a|one|two|half a|about \w+) (second|moment)s?,? then|relay (drops|opens)|"
-    r"at the moment it goes|falls a moment",
-    re.IGNORECASE,
-)
-_SHUTS = re.compile(
-    r"then (everything |all |the set |it |the supply )?(shuts|switches|goes|cuts|turns|trips|drops)"
-    r"( itself)? (off|down|dead|out)\b(?!.*(again|every|over and over))",
-    re.IGNORECASE,
-)
-_ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the relay", re.IGNORECASE)
-_KICKS = re.compile(
-    r"\b(?:pulses|blips|jumps|kicks|twitches|bounces)(?: up)?(?: to)?(?: about)? "
-    rf"({_NUMBER})\s?({_UNIT})?"
-    r"(?! ?(?:to|-) ?\d)",
-    re.IGNORECASE,
-)
-_AND_BACK = re.compile(
-    r"and (straight |right )?(back|up again)|at (each|every)|(once|twice|times|every)\b[^.;]{0,12}"
-    r"\b(second|s)\b|again and again|over and over",
-    re.IGNORECASE,
-)
-"""What falls and is back again and again restarts."""
-_DIES = re.compile(
-    rf"({_NUMBER})\s?({_UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
-    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|collapses)",
-    re.IGNORECASE,
-)
-_TO_AND_FRO = re.compile(
-    rf"from ({_NUMBER})\s?({_UNIT})? (?:down |up )?to ({_NUMBER})\s?({_UNIT})?", re.I
-)
-_DOWN = re.compile(r"\b(drops?|falls?|sags?|sinks?|dips?|comes down|goes down)\b", re.IGNORECASE)
-_UP = re.compile(r"\b(creeps?|climbs?|rises?|comes up|goes up|builds up|grows)\b", re.IGNORECASE)
-_CREEPS = re.compile(
-    rf"\b(?:creeps?|climbs?|rises?|grows|drifts)(?: \w+)? (?:up )?to (?:about )?({_NUMBER})",
-    re.IGNORECASE,
-)
-_AFTERWARDS = re.compile(
-    rf"({_NUMBER})\s?({_UNIT})?,? (?:and )?({_NUMBER})\s?({_UNIT})? "
-    r"(?:after|once|when it is warm|later)",
-    re.IGNORECASE,
-)
-_PULSING = re.compile(
-    r"\b((short |little )?(kicks|bursts)|pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing)\b",
-    re.IGNORECASE,
-)
-_EACH_ITS_OWN = re.compile(
-    rf"{_NUMBER}\s?({_UNIT})?,? (when|while|lit|dark|with)\b.*\d.*\b(when|while|lit|dark|with)\b",
-    re.I,
-)
-"""Two readings in one entry, each in a state of its own."""
-_NOT_UP = re.compile(r"does ?n.t (go|come) up|does not (go|come) up|stays down", re.IGNORECASE)
-_FEW_MILLIVOLTS = re.compile(r"^(a )?(few|some) (mv|millivolts?)$", re.IGNORECASE)
-FEW_MILLIVOLTS = 3e-3
-"""Volts: nothing, as a display shows it [P]."""
-_ONCE = re.compile(
-    r"(?:for (?:a|one|half a|two) (?:split )?(?:seconds?|moment)|rises|jumps|(?:goes|comes) up) ?"
-    r"[^.;]{0,30}(?:then|and) (?:it )?(?:falls |goes |is |drops )?(?:back|down|off|gone|0)\b"
-    r"(?!.{0,24}(?:again|every|once|times))",
-    re.IGNORECASE,
-)
-_LATER = re.compile(rf"\bthen (?:up to )?({_NUMBER})\s?({_UNIT})?\s*$", re.IGNORECASE)
-_OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|over) ?range")
-_FORWARD = re.compile(r"\b0[.,]\d+\b")
-_ZERO = re.compile(r"^(nothing|zero|nil|none|dead)( at all| there)?( v(olts?)?)?$")
-_SILENT = re.compile(
-    r"\b(no|not|never|doesn.?t|does not|without)( a)? (beep|continuity)|\bsilent\b"
-)
-SILENT_OHMS = 50.0
-"""A buzzer that stays silent has at least that before it [P]."""
-MILLIVOLTS_FROM = 10.0
-"""A diode test's bare number from here is millivolts: no range of it shows ten volts [P]."""
-_UP_AND_AWAY = re.compile(
-    rf"up to ({_NUMBER})\s?({_UNIT})?,? (?:and |then )?(?:drops|falls|collapses|off|gone|0)[^;]*"
-    r"\b(?:again|over and over)\b",
-    re.IGNORECASE,
-)
-_FALLS_TO = re.compile(rf"(?:falls?|sags?|drops?|down) to (?:about )?({_NUMBER})", re.IGNORECASE)
-_SAGS = re.compile(r"\bthen (it )?(sags|falls|drops)|sags within", re.IGNORECASE)
-_BETWEEN = re.compile(rf"between ({_NUMBER}) and ({_NUMBER})|({_NUMBER}) to ({_NUMBER})", re.I)
-_RATE = re.compile(
-    r"(?:about |roughly |some )?(?:(once|twice|\d+(?:\.\d+)? times|two or three times)"
-    r"(?: (?:a|per|each|every))? ?(second|sec\b|s\b)|every (couple of|\w+)? ?seconds?)",
-    re.IGNORECASE,
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,7 +103,7 @@ def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     found = _observation(_with_unit(text.strip(), setting), note, unit)
     if found is None:
         return None
-    return HumanValue(found, setting, bool(_SLIP.search(whole)))
+    return HumanValue(found, setting, bool(SLIP.search(whole)))
 
 
 def _with_unit(text: str, mode: MeterMode) -> str:
@@ -222,17 +133,17 @@ def _mode_of(text: str) -> MeterMode:
 
 def _observation(text: str, note: str, unit: str) -> Observation | None:
     lowered = text.lower()
-    if unit == "V" and _EACH_ITS_OWN.search(text):
+    if unit == "V" and EACH_ITS_OWN.search(text):
         return None
-    if _OPEN.search(lowered):
-        forward = _FORWARD.search(lowered) if unit == "V" else None  # a diode told both ways
+    if OPEN.search(lowered):
+        forward = FORWARD.search(lowered) if unit == "V" else None  # a diode told both ways
         return value(float(forward[0].replace(",", ".")), unit) if forward else open_circuit(unit)
     if (
         re.fullmatch(r"(dead short|zero|nil|nothing)( ?(ohms?|Ω))?(, beeps)?", lowered)
         and unit == "Ω"
     ):
         return value(0.0, unit)
-    if _SILENT.search(lowered):
+    if SILENT.search(lowered):
         return Observation(Form.ABOVE, SILENT_OHMS, math.inf, unit)
     if re.search(r"beep|\bshort(ed)?\b", lowered) and not re.search(r"\d", lowered):
         return short_circuit(unit)
@@ -240,11 +151,11 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
         moving = _moving(text, note)
         if moving is not None:
             return moving
-    both = _RANGE.search(text)
+    both = RANGE.search(text)
     if both:
         ends = sorted((_number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])))
         return _ranged(ends[0], ends[1], f"{text} {note}", unit)
-    one = _VALUE.search(text)
+    one = VALUE.search(text)
     if one is None:
         return None
     number = _number(one[1], one[2])
@@ -252,7 +163,7 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
 
 
 _BRIEFLY = re.compile(
-    rf"^(?:up to |about )?({_NUMBER})\s?({_UNIT})? for (?:about |some )?"
+    rf"^(?:up to |about )?({NUMBER})\s?({UNIT})? for (?:about |some )?"
     r"(?:a|one|two|three|half a|\d+) (?:short )?(?:seconds?|moment|instant|blink)$",
     re.IGNORECASE,
 )
@@ -268,33 +179,33 @@ _TIMES = re.compile(
 def _moving(text: str, note: str) -> Observation | None:
     """Nothing at all, kicks, or a course; None where the words say none of them."""
     brief = _BRIEFLY.search(text)
-    if brief and _number(brief[1], brief[2]) > 1.0 and not _RANGE.search(text):
+    if brief and _number(brief[1], brief[2]) > 1.0 and not RANGE.search(text):
         return Observation(Form.FALLING, 0.0, _number(brief[1], brief[2]), "V")
     text = _TIMES.sub("", text)
-    if _ZERO.search(text.lower()):
+    if ZERO.search(text.lower()):
         return value(0.0, "V")
-    if _FEW_MILLIVOLTS.search(text):
+    if SOME_MILLIVOLTS.search(text):
         return value(FEW_MILLIVOLTS, "V")
-    again = _UP_AND_AWAY.search(text)
-    kick = _KICKS.search(text) or again
+    again = UP_AND_AWAY.search(text)
+    kick = KICKS.search(text) or again
     if kick:
         return ticking(0.0, _number(kick[1], kick[2]), "V", _hertz(f"{text} {note}"))
-    one = _VALUE.search(text)
-    if one and _PULSING.search(f"{text} {note}") and not _RANGE.search(text):
+    one = VALUE.search(text)
+    if one and PULSING.search(f"{text} {note}") and not RANGE.search(text):
         return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))
     return _fro(text) or _course(text, note)
 
 
 def _fro(text: str) -> Observation | None:
     """From one value to another, said in the reading itself."""
-    both = _TO_AND_FRO.search(text) or _AFTERWARDS.search(text)
-    if both is None or _WANDERS.search(text):
+    both = TO_AND_FRO.search(text) or AFTERWARDS.search(text)
+    if both is None or WANDERS.search(text):
         return None
     ends = _number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])
-    if _AND_BACK.search(text):
+    if AND_BACK.search(text):
         return ticking(min(ends), max(ends), "V", _hertz(text))
-    down = _DOWN.search(text) and ends[1] < ends[0]
-    up = ends[1] > ends[0] and (_UP.search(text) or both.re is _AFTERWARDS)
+    down = DOWN.search(text) and ends[1] < ends[0]
+    up = ends[1] > ends[0] and (UP.search(text) or both.re is AFTERWARDS)
     if not down and not up:
         return None
     return Observation(Form.FALLING if down else Form.RISING, min(ends), max(ends), "V")
@@ -309,11 +220,11 @@ def _resting(number: float, text: str, note: str, unit: str) -> Observation:
 
 
 def _volts(number: float, note: str) -> Observation:
-    between = _BETWEEN.search(note) if _WANDERS.search(note) else None
+    between = BETWEEN.search(note) if WANDERS.search(note) else None
     if between:
         low, high = (float(v.replace(",", ".")) for v in between.groups() if v)
         return Observation(Form.RANGE, min(low, high), max(low, high), "V")
-    if _WANDERS.search(note) and number:
+    if WANDERS.search(note) and number:
         share = WANDERS_SHARE * abs(number)
         return Observation(Form.RANGE, number - share, number + share, "V")
     return value(number, "V")
@@ -321,52 +232,54 @@ def _volts(number: float, note: str) -> Observation:
 
 def _course(text: str, note: str) -> Observation | None:
     """A rise or fall in time; None where the reading is none."""
-    settles = _SETTLES.search(text)
+    settles = SETTLES.search(text)
     if settles:
         return value(_number(settles[1], settles[2]), "V")
-    then = _THEN.search(text)
+    then = THEN.search(text)
     if then:
         first = _number(then[1], then[2] or then[4])
         last = 0.0 if then[3].lower() in ("nothing", "zero") else _number(then[3], then[4])
-        if last < first and _AND_BACK.search(text[then.start() :]):
+        if last < first and AND_BACK.search(text[then.start() :]):
             return ticking(last, first, "V", _hertz(f"{text} {note}"))
         form = Form.FALLING if last < first else Form.RISING
         return Observation(form, min(first, last), max(first, last), "V")
-    once = _ONCE.search(note) and _RANGE.search(text)
+    once = ONCE.search(note) and RANGE.search(text)
     if once:
         ends = sorted((_number(once[1], once[2]), _number(once[3], once[4])))
         return Observation(Form.FALLING, ends[0], ends[1], "V")
-    one = _VALUE.search(text)
-    if one is None or _RANGE.search(text):
+    one = VALUE.search(text)
+    if one is None or RANGE.search(text):
         return None
     first = _number(one[1], one[2])
-    if _NOT_UP.search(note):
+    if NOT_UP.search(note):
         return None
-    dies = _DIES.search(text)
-    if dies and first > 1.0 and not _ALL_GOES.search(text):
-        before = [_number(one[1], one[2]) for one in _VALUE.finditer(text[: dies.end()])]
+    dies = DIES.search(text)
+    if dies and first > 1.0 and not ALL_GOES.search(text):
+        before = [_number(one[1], one[2]) for one in VALUE.finditer(text[: dies.end()])]
+        if AND_BACK.search(text):
+            return ticking(0.0, max(before), "V", _hertz(f"{text} {note}"))
         return Observation(Form.FALLING, 0.0, max(before), "V")
     return _by_note(first, text, note)
 
 
 def _by_note(first: float, text: str, note: str) -> Observation | None:
     """What a note beside a single number says of what it did afterwards."""
-    creeps = _CREEPS.search(note)
+    creeps = CREEPS.search(note)
     if creeps and float(creeps[1].replace(",", ".")) > first:
         return Observation(Form.RISING, first, float(creeps[1].replace(",", ".")), "V")
-    later = _LATER.search(note)
+    later = LATER.search(note)
     if later and _number(later[1], later[2]) > max(first, 0.5):
         return Observation(Form.RISING, first, _number(later[1], later[2]), "V")
-    falls = _FALLS_TO.search(note)
-    if falls and not _WANDERS.search(note):
+    falls = FALLS_TO.search(note)
+    if falls and not WANDERS.search(note):
         last = float(falls[1].replace(",", "."))
         if last < first:
             return Observation(Form.FALLING, last, first, "V")
-    if _ALL_GOES.search(note) and not re.search(r"up to|falls|sags", f"{text} {note}", re.I):
+    if ALL_GOES.search(note) and not re.search(r"up to|falls|sags", f"{text} {note}", re.I):
         return None  # the rail was right; the set went off
-    if first > 1.0 and _GONE.search(note) and not re.search(r"stays|right until", note):
+    if first > 1.0 and GONE.search(note) and not re.search(r"stays|right until", note):
         return Observation(Form.FALLING, 0.0, first, "V")
-    if first > 1.0 and _SAGS.search(note):
+    if first > 1.0 and SAGS.search(note):
         return Observation(Form.FALLING, math.nan, math.nan, "V")
     return None
 
@@ -374,14 +287,14 @@ def _by_note(first: float, text: str, note: str) -> Observation | None:
 def _ranged(low: float, high: float, note: str, unit: str) -> Observation:
     if unit != "V":
         return value(0.5 * (low + high), unit)
-    if _SHUTS.search(note):
+    if SHUTS.search(note):
         return Observation(Form.FALLING, 0.0 if low < 0.1 * high else low, high, "V")
     hertz = _hertz(note)
-    if hertz is not None or _TICKS.search(note):
+    if hertz is not None or TICKS.search(note):
         return ticking(low, high, unit, hertz)
     if re.search(r"ris|climb|creep|builds up|slowly up", note.lower()):
         return Observation(Form.RISING, low, high, unit)
-    if low < TICKS_BELOW_SHARE * high and not _WANDERS.search(note):
+    if low < TICKS_BELOW_SHARE * high and not WANDERS.search(note):
         return ticking(low, high, unit, None)
     return Observation(Form.RANGE, low, high, unit)
 
@@ -390,7 +303,7 @@ def _hertz(note: str) -> float | None:
     swing = re.search(r"up (\d+) ?s,? (?:and )?down (\d+) ?s", note)
     if swing:
         return 1.0 / (float(swing[1]) + float(swing[2]))
-    found = _RATE.search(note)
+    found = RATE.search(note)
     if found is None:
         return None
     if found[1]:

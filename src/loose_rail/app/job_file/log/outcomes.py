@@ -26,7 +26,8 @@ _FAILS = re.compile(
             r"\bblows?\b|\bblew\b|fuse (goes|went)\b",
             r"\b(dark|dead|off|out|domed|bulged|smoked|smokes|hot|bang|black|bright) "
             r"(again|after)\b",
-            r"\bthen (black|never|nothing|silence)\b|never again\b",
+            r"\bthen (black|never|nothing|silence)\b|never again\b|"
+            r"\bthen (just |again )?as before|\bthen (0|zero|nothing) again",
             r"\bnew (one|part)s? (too|blew|died|smoked|got hot|gets hot|went)|took (out )?the new",
             rf"\b({_SIGN}s?|went|dies|failed) (as well|too)\b",
             rf"\b{_SIGN}s? (again|as before)\b|\b(dies|fails|drops|cuts out) (again|after)\b",
@@ -72,6 +73,9 @@ _YES = re.compile(
             r"ran (all|for)|at once|rails? (is|are) there|v again|holds\b|\bfine\b|no fault|normal",
             r"\bplays\b|\blives\b|alive|fires up|did the trick|repaired\b|\bsuccess\b|survives",
             r"(problem|fault|trouble|noise) (is )?(gone|solved|away)|stable|\bok\b|stands?\b",
+            r"(can ?not|can.t|could not|couldn.t) (be made|make it|get it) "
+            r"(to )?(fail|drop|go off|stop)|"
+            r"\d ?v as soon as",
             r"nothing (makes|made|brings|gets) it (\w+ )?"
             r"(drop|fail|go|flicker|tick|dark|stop|off)\w*",
             r"passes|up to \d|\bperfect\b|like a rock|as (good as )?new\b",

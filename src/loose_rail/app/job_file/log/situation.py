@@ -64,7 +64,7 @@ _LAMP = re.compile(
     r"limiter|(lamp|bulb) in (line|series)|bulb in|\d+ ?w (lamp|bulb)"
 )
 _PLUG_OUT = re.compile(
-    r"(^|[,;] ?)(the |its |mains |power |own )*(plug|cord|lead|adapter|brick) (is )?"
+    r"(^|[,;] ?)(the |its |mains |power |own |wall )*(plug|cord|lead|adapter|brick) (is )?"
     r"(out|pulled|off|unplugged|disconnected)\b"
 )
 _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")

@@ -1,0 +1,135 @@
+"""The words with which people write what a display showed: numbers, ranges, courses, ticking."""
+
+from __future__ import annotations
+
+import re
+
+WANDERS_SHARE = 0.04
+"""A rail that is said to wander, with one number: some per cent either way [E]."""
+TICKS_BELOW_SHARE = 0.5
+"""A rail that comes down to less than this again and again restarts [P]."""
+NUMBER = r"[-−+]?\d+(?:[.,]\d+)?(?:[RKkMmuµn]\d+)?"
+UNIT = (
+    r"(?:mv|milli ?ohms?|v(?:dc|ac)?\b|volts?|meg ?(?:ohms?|Ω)?|"
+    r"[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
+)
+VALUE = re.compile(rf"({NUMBER})\s?({UNIT})?", re.IGNORECASE)
+RANGE = re.compile(
+    rf"({NUMBER})\s?({UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({NUMBER})\s?({UNIT})?", re.I
+)
+THEN = re.compile(
+    rf"(?:up to )?({NUMBER})\s?({UNIT})?[,;]?\s*(?:and |but )?"
+    r"(?:then|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?|dips?|dipping|sink(?:s|ing)?)\b\D*?"
+    rf"({NUMBER}|nothing|zero)\s?({UNIT})?",
+    re.IGNORECASE,
+)
+SETTLES = re.compile(
+    rf"\bthen (?:it )?(?:holds|stays|settles|stands|steady|remains)(?: at| on)? ({NUMBER})"
+    rf"\s?({UNIT})?",
+    re.IGNORECASE,
+)
+"""Where a course ends is what the point reads."""
+SLIP = re.compile(
+    r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
+    r"was (a )?slip|neighbou?ring pin|\boops\b|"
+    r"(probe|tip|lead) (was|sat|stood|sits) on (?!the right)|"
+    r"(was|sat) on pin \d|one pin (too far|off)|scrap that|ignore (it|this)|not counted|"
+    r"forget (it|this)|lead (fell|came) off|zigzag|"
+    r"that.s the ground",
+    re.IGNORECASE,
+)
+TICKS = re.compile(
+    r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
+    r"comes and goes|again and again|saw.?tooth|up \d+ s,? down|never gets up|"
+    r"(once|twice|times|every)\b.*\bseconds?",
+    re.IGNORECASE,
+)
+WANDERS = re.compile(
+    r"wander|drift|restless|unsteady|swings?|not steady|noisy|trembl|quiver|breath|flutter|"
+    r"jitter|dances",
+    re.IGNORECASE,
+)
+GONE = re.compile(
+    r"then (all |it )?(off|goes|gone|dead|drops?|out|0|nothing|relay|collapses|dies)|"
+    r"for (a|one|two|half a|about \w+) (second|moment)s?,? then|relay (drops|opens)|"
+    r"at the moment it goes|falls a moment",
+    re.IGNORECASE,
+)
+SHUTS = re.compile(
+    r"then (everything |all |the set |it |the supply )?(shuts|switches|goes|cuts|turns|trips|drops)"
+    r"( itself)? (off|down|dead|out)\b(?!.*(again|every|over and over))",
+    re.IGNORECASE,
+)
+ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the relay", re.IGNORECASE)
+KICKS = re.compile(
+    r"\b(?:pulses|blips|jumps|kicks|twitches|bounces)(?: up)?(?: to)?(?: about)? "
+    rf"({NUMBER})\s?({UNIT})?"
+    r"(?! ?(?:to|-) ?\d)",
+    re.IGNORECASE,
+)
+AND_BACK = re.compile(
+    r"and (straight |right )?(back|up again)|at (each|every)|(once|twice|times|every)\b[^.;]{0,12}"
+    r"\b(second|s)\b|again and again|over and over|\b(rises|climbs|comes|starts) again\b",
+    re.IGNORECASE,
+)
+"""What falls and is back again and again restarts."""
+DIES = re.compile(
+    rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
+    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|collapses)",
+    re.IGNORECASE,
+)
+TO_AND_FRO = re.compile(
+    rf"from ({NUMBER})\s?({UNIT})? (?:down |up )?to ({NUMBER})\s?({UNIT})?", re.I
+)
+DOWN = re.compile(r"\b(drops?|falls?|sags?|sinks?|dips?|comes down|goes down)\b", re.IGNORECASE)
+UP = re.compile(r"\b(creeps?|climbs?|rises?|comes up|goes up|builds up|grows)\b", re.IGNORECASE)
+CREEPS = re.compile(
+    rf"\b(?:creeps?|climbs?|rises?|grows|drifts)(?: \w+)? (?:up )?to (?:about )?({NUMBER})",
+    re.IGNORECASE,
+)
+AFTERWARDS = re.compile(
+    rf"({NUMBER})\s?({UNIT})?,? (?:and )?({NUMBER})\s?({UNIT})? "
+    r"(?:after|once|when it is warm|later)",
+    re.IGNORECASE,
+)
+PULSING = re.compile(
+    r"\b((short |little )?(kicks|bursts)|pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing)\b",
+    re.IGNORECASE,
+)
+EACH_ITS_OWN = re.compile(
+    rf"{NUMBER}\s?({UNIT})?,? (when|while|lit|dark|with)\b.*\d.*\b(when|while|lit|dark|with)\b",
+    re.I,
+)
+"""Two readings in one entry, each in a state of its own."""
+NOT_UP = re.compile(r"does ?n.t (go|come) up|does not (go|come) up|stays down", re.IGNORECASE)
+SOME_MILLIVOLTS = re.compile(r"^(a )?(few|some) (mv|millivolts?)$", re.IGNORECASE)
+FEW_MILLIVOLTS = 3e-3
+"""Volts: nothing, as a display shows it [P]."""
+ONCE = re.compile(
+    r"(?:for (?:a|one|half a|two) (?:split )?(?:seconds?|moment)|rises|jumps|(?:goes|comes) up) ?"
+    r"[^.;]{0,30}(?:then|and) (?:it )?(?:falls |goes |is |drops )?(?:back|down|off|gone|0)\b"
+    r"(?!.{0,24}(?:again|every|once|times))",
+    re.IGNORECASE,
+)
+LATER = re.compile(rf"\bthen (?:up to )?({NUMBER})\s?({UNIT})?\s*$", re.IGNORECASE)
+OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|over) ?range")
+FORWARD = re.compile(r"\b0[.,]\d+\b")
+ZERO = re.compile(r"^(nothing|zero|nil|none|dead)( at all| there)?( v(olts?)?)?$")
+SILENT = re.compile(r"\b(no|not|never|doesn.?t|does not|without)( a)? (beep|continuity)|\bsilent\b")
+SILENT_OHMS = 50.0
+"""A buzzer that stays silent has at least that before it [P]."""
+MILLIVOLTS_FROM = 10.0
+"""A diode test's bare number from here is millivolts: no range of it shows ten volts [P]."""
+UP_AND_AWAY = re.compile(
+    rf"up to ({NUMBER})\s?({UNIT})?,? (?:and |then )?(?:drops|falls|collapses|off|gone|0)[^;]*"
+    r"\b(?:again|over and over)\b",
+    re.IGNORECASE,
+)
+FALLS_TO = re.compile(rf"(?:falls?|sags?|drops?|down) to (?:about )?({NUMBER})", re.IGNORECASE)
+SAGS = re.compile(r"\bthen (it )?(sags|falls|drops)|sags within", re.IGNORECASE)
+BETWEEN = re.compile(rf"between ({NUMBER}) and ({NUMBER})|({NUMBER}) to ({NUMBER})", re.I)
+RATE = re.compile(
+    r"(?:about |roughly |some )?(?:(once|twice|\d+(?:\.\d+)? times|two or three times)"
+    r"(?: (?:a|per|each|every))? ?(second|sec\b|s\b)|every (couple of|\w+)? ?seconds?)",
+    re.IGNORECASE,
+)
