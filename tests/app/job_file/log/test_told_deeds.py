@@ -1,0 +1,134 @@
+"""Deeds and notes that decide: good lamps in the place of the set's, strings on a tester, a signal
+given by hand, a dummy load that is held, what a note tells beside its reading."""
+
+import unittest
+
+from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.read import Case
+from tests.app.job_file.log.test_told_pairs import case_of, leader
+
+Log = dict[str, str]
+DIMMED = (
+    "standby 5 V, flyback 12 V, LED driver 72 V",
+    [("CN1", 2, "5VSB PS-ON 12V 12V GND GND BL-ON ADJ"), ("CN2", 1, "LED+ LED-")],
+    "high",
+)
+STRINGS = (
+    "standby 5 V, PFC, LLC 12 V, two LED strings 118 V",
+    [("CN6", 1, "LED1+ LED1- LED2+ LED2-"), ("CN1", 2, "5VSB PSON 12V 12V GND GND BLON PDIM")],
+    "high",
+)
+TUBES = (
+    "monitor flyback 14 V and 5 V, CCFL inverter with four lamp sockets on the same board",
+    [("CN301", 1, "5V 5V GND GND 14V ON BRT"), ("CN302", 1, "LAMP1 LAMP2")],
+    "none",
+)
+SOUND = (
+    "standby, PFC, LLC 12 V and 24 V (sound), LED driver",
+    [("CN1", 2, "5VSB PSON 12V 12V GND GND BLON DIM"), ("CN2", 1, "24V 24V GND GND")],
+    "high",
+)
+ON = {"state": "on, complete"}
+DRAINED = {"state": "unplugged, drained"}
+
+
+def boards(case: Case) -> dict[str, float]:
+    return {one["board"]: one["probability"] for one in answer(case, 1)["suspects"]["boards"]}
+
+
+def chance(case: Case, words: str) -> float:
+    parts = answer(case, 12)["suspects"]["parts"]
+    return sum(float(one["probability"]) for one in parts if words in one["title"])
+
+
+class Deeds(unittest.TestCase):
+    def test_a_signal_given_by_hand_is_one_that_the_main_board_keeps_back(self) -> None:
+        dark = [
+            ON,
+            {"read": "3.3 V", "at": "BL-ON"},
+            {"read": "0.0 V", "at": "ADJ"},
+            {"read": "12.0 V", "at": "CN1-3"},
+        ]
+        given = {"did": "forced", "what": "ADJ to 3.3 V through 1 k", "result": "light, even, 71 V"}
+        before, after = case_of(DIMMED, *dark), case_of(DIMMED, *dark, given)
+        self.assertGreater(boards(after).get("main board", 0.0), 0.7)
+        self.assertLess(boards(before).get("main board", 0.0), 0.7)
+        self.assertIn("brightness", leader(after))
+
+    def test_strings_are_told_apart_on_a_tester(self) -> None:
+        result = "string 2 lights at 117 V, string 1 stays dark"
+        deed = {"did": "unplugged", "what": "CN6, string tester on each pair", "result": result}
+        case = case_of(STRINGS, DRAINED, deed)
+        self.assertEqual(leader(case).split(" one ")[0], "LED strips 1")
+        turned = {**deed, "result": "string 1 lights at 117 V, string 2 stays dark"}
+        self.assertEqual(
+            leader(case_of(STRINGS, DRAINED, turned)).split(" one ")[0], "LED strips 2"
+        )
+
+    def test_a_good_tube_in_its_place_is_as_good_as_a_new_one(self) -> None:
+        what = "lamp 1, a known good tube held in its place"
+        cured = {"did": "unplugged", "what": what, "result": "light stays on"}
+        same = {"did": "unplugged", "what": what, "result": "goes dark just the same"}
+        self.assertIn("tubes", leader(case_of(TUBES, ON, cured)))
+        self.assertLess(chance(case_of(TUBES, ON, same), "tubes"), 0.05)
+
+    def test_a_supply_that_holds_a_dummy_load_is_hardly_bad(self) -> None:
+        sags = [ON, {"read": "12.1 V, then 3 V, again and again", "at": "CN1-3"}]
+        load = {"did": "loaded", "what": "12 V with 2.2 ohm, PSON to 5VSB by 1k, main board off"}
+        held = case_of(SOUND, *sags, {**load, "result": "12.0 V for a quarter of an hour"})
+        gave = case_of(SOUND, *sags, {**load, "result": "sags to 6 V"})
+        self.assertLess(boards(held).get("power board", 0.0), 0.5 * boards(gave)["power board"])
+
+    def test_the_board_behind_a_plug_of_its_own_is_none_of_the_main_board(self) -> None:
+        log = [
+            ON,
+            {"read": "24 V falling to 11 V", "at": "CN2-1"},
+            {"did": "unplugged", "what": "CN2", "result": "stays on, picture, no sound"},
+            {"read": "24.2 V", "at": "CN2-1"},
+            DRAINED,
+            {"read": "2.2 ohm", "at": "24 V at the amplifier's end of that lead", "mode": "ohms"},
+        ]
+        self.assertIn("sound amplifier", leader(case_of(SOUND, *log)))
+
+
+class Notes(unittest.TestCase):
+    def test_what_a_note_sees_and_which_can_is_meant_later(self) -> None:
+        seen = {"seen": "top pushed up", "at": "bulk capacitor"}
+        esr = {"read": "11 ohm", "at": "the domed can", "mode": "esr"}
+        case = case_of(STRINGS, seen, DRAINED, esr)
+        self.assertIn("bulk capacitor", leader(case))
+        split = {"read": "7 ohm", "at": "blue disc", "mode": "ohms", "note": "body split"}
+        plain = {**split, "note": ""}
+        log = [DRAINED, {"read": "OL", "at": "main fuse", "mode": "ohms"}]
+        told, untold = case_of(STRINGS, *log, split), case_of(STRINGS, *log, plain)
+        self.assertGreater(chance(told, "varistor"), chance(untold, "varistor"))
+
+    def test_leads_set_anew_rule_out_a_slip(self) -> None:
+        open_arm = {"read": "OL", "at": "bridge, AC 2 to plus", "mode": "diode"}
+        once = case_of(STRINGS, DRAINED, open_arm)
+        twice = case_of(STRINGS, DRAINED, {**open_arm, "note": "both directions"})
+        self.assertGreater(chance(twice, "bridge"), chance(once, "bridge"))
+
+    def test_of_parts_of_one_age_the_one_that_was_measured_is_named(self) -> None:
+        lost = {"read": "0.2 uF", "at": "LED output capacitor", "mode": "capacitance"}
+        case = case_of(DIMMED, DRAINED, {**lost, "note": "22 uF printed"})
+        self.assertIn("LED output capacitor", leader(case))
+
+    def test_a_spent_remote_may_be_all(self) -> None:
+        log = [
+            {"said": "Does not turn on any more."},
+            {"state": "plugged in, complete"},
+            {
+                "did": "reset",
+                "what": "the button on the set",
+                "result": "starts, picture and sound",
+            },
+        ]
+        remote = {"seen": "leaked", "at": "batteries of the remote"}
+        before, after = case_of(DIMMED, *log), case_of(DIMMED, *log, remote)
+        sound = "nothing wrong with the supply"
+        self.assertGreater(boards(after)[sound], boards(before)[sound])
+
+
+if __name__ == "__main__":
+    unittest.main()
