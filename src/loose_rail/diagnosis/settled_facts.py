@@ -19,7 +19,7 @@ from loose_rail.diagnosis.in_line import lamps_that_show
 from loose_rail.diagnosis.inference.shop_history import ClosedJob
 from loose_rail.diagnosis.inference.short_excluded import bright_unexplained, short_excluded
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.diagnosis.proof.standing import standing_over_voltage
+from loose_rail.diagnosis.proof.standing import standing_high_rail, standing_over_voltage
 from loose_rail.jobs.state import JobState, Measured
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import STORED_ENERGY, SafetyFacts, needs_acknowledgement
@@ -97,6 +97,7 @@ def with_predictions(
         facts,
         primary_short_excluded=short_excluded(table, chances_now, evidence_now, shown),
         over_volts=standing_over_voltage(table, job.readings_in(job.round)),
+        high_rail=standing_high_rail(table, job.readings_in(job.round)),
         bright_lamp=bright_unexplained(table, evidence_now, job.lamps),
     )
 

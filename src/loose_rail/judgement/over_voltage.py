@@ -14,6 +14,7 @@ from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board, Stage
 from loose_rail.boards.typical import part_volts
 from loose_rail.judgement.limits import limit
+from loose_rail.judgement.load_steps import LOOSE
 from loose_rail.kernel.observation import Observation
 from loose_rail.kernel.quantities import engineering
 from loose_rail.vocabulary.board_state import UNPLUGGED
@@ -57,6 +58,21 @@ def over_voltage(
     else:
         instead = "Unplug now. The mains itself is too high, or its selector is set wrongly."
     return OverVoltage(number, parts, sentence, instead)
+
+
+def too_high_for_loads(board: Board, probe: Probe, seen: Observation) -> str:
+    """Why no other board may hang on a rail that was read so; empty where it may."""
+    rail = board.rail_of(probe.rail)
+    if rail is None or not rail.volts or probe.mode is not MeterMode.DC_VOLTS or not probe.live:
+        return ""
+    fed = {load.rail for load in board.loads}
+    if stage_of(probe.observable) not in fed:
+        return ""
+    share = limit("high_loose_rail_share" if rail.kind in LOOSE else "high_rail_share")
+    volts = max((abs(v) for v in (seen.low, seen.high) if math.isfinite(v)), default=0.0)
+    if volts <= (1.0 + share) * rail.volts:
+        return ""
+    return f"{engineering(volts, 'V')} stood on {rail.title}: too much for the boards behind it."
 
 
 def most_volts(board: Board, probe: Probe) -> tuple[float, str]:

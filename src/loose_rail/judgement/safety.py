@@ -36,7 +36,7 @@ class SafetyFacts:
     bright, until the dead board has been read free of shorts; `barrier_ohms` the last reading
     between hot and cold ground, None where there is none; `pins_confirmed` is false where a jumper
     would go to pins that are known from typing alone; `has_lamp` whether this bench has one to put
-    in line.
+    in line; `high_rail` why no other board may hang on this one now, empty where it may.
     """
 
     state: BoardState
@@ -50,6 +50,7 @@ class SafetyFacts:
     barrier_ohms: float | None = None
     pins_confirmed: bool = True
     has_lamp: bool = True
+    high_rail: str = ""
 
 
 def jumper_pins(board: Board) -> str:
@@ -223,6 +224,15 @@ def state_refusals(board: Board, target: BoardState, facts: SafetyFacts) -> list
     if target.plugged and facts.over_volts is not None:
         stop = facts.over_volts
         refusals.append(Refusal("over_voltage", stop.sentence, stop.instead))
+    if target.plugged and target.main_cable and facts.high_rail:
+        refusals.append(
+            Refusal(
+                "high_rail",
+                facts.high_rail,
+                "Main cable off. Find what regulates it: divider, reference, optocoupler. A label "
+                "that is wrong is corrected first.",
+            )
+        )
     barrier = facts.barrier_ohms
     if target.plugged and barrier is not None and barrier < limit("barrier_least_ohms"):
         refusals.append(

@@ -23,6 +23,7 @@ from loose_rail.judgement.over_voltage import (
     divider_probes,
     key_of,
     over_voltage,
+    too_high_for_loads,
 )
 from loose_rail.judgement.proof import (
     IN_THE_SET,
@@ -150,6 +151,17 @@ def shows_life(table: PredictionTable, reading: Reading) -> bool:
 def _judged(table: PredictionTable, reading: Reading) -> tuple[Probe, Expectation, Judgement]:
     column = column_of(table, table.index(reading.candidate))
     return column.probe, column.expectation, column.judged(reading.observation)
+
+
+def standing_high_rail(table: PredictionTable, readings: Sequence[Reading]) -> str:
+    """Why no other board may hang on the supply, by the last reading of each rail; empty where it
+    may."""
+    found: dict[str, str] = {}
+    for reading in readings:
+        probe, _, _ = _judged(table, reading)
+        if probe.live and probe.rail:
+            found[probe.rail] = too_high_for_loads(table.board, probe, reading.observation)
+    return next((words for words in found.values() if words), "")
 
 
 def standing_over_voltage(
