@@ -51,6 +51,10 @@ PHRASES = tuple(
             "limiter",
         ),
         (r"(coil|contacts?) of (the )?(?=[\w ]*relay)", ""),
+        (
+            r"\b(mains|ac|power|iec) (socket|inlet|connector|input)( on the board)?\b|^inlet$",
+            "mains inlet connector",
+        ),
         (r"half[- ]bridge", "half"),
         (r"start[- ]up", "start"),
         (r"step[- ]down", "step-down"),

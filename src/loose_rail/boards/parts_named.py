@@ -133,7 +133,7 @@ _ONLY = (
 _ORDINALS = (("first", 0), ("1st", 0), ("second", 1), ("2nd", 1), ("other", 1), ("third", 2))
 _LIGHT = re.compile(r"\bback ?lights?\b")
 _WHERE = re.compile(
-    r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that|by(?= the))\b"
+    r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that|between|by(?= the))\b"
 )
 _PLURAL = re.compile(r"\b(diodes|rectifiers|switches|mosfets|fets|transistors)\b")
 _OF_THE_MAIN_BOARD = re.compile(
@@ -246,6 +246,13 @@ def parts_named(board: Board, text: str) -> list[str]:
     return found[which : which + 1] if len(found) > which else found
 
 
+def may_mean(board: Board, text: str, ref: str) -> bool:
+    """Whether words that name a kind of part fit a part, with all that they say of it."""
+    wanted = _Wanted.of(_with_rail_volts(board, text))
+    own = next(one for one in _known(id(board), board) if one[0].ref == ref)
+    return bool(wanted.heads) and wanted.fits(*own) and not wanted.asked - own[1]
+
+
 def _with_rail_volts(board: Board, text: str) -> str:
     """The text with the volts of a rail in place of its printed label: “VA rectifier”."""
     volts = {rail.net: rail.volts for rail in board.rails if rail.volts}
@@ -311,7 +318,8 @@ class _Wanted:
         if self.volts is not None:
             if volts and not any(_near(self.volts, own) for own in volts):
                 return False
-            if not volts and self.heads and part.kind in HEADS["reservoir"]:
+            unrailed = (*HEADS["reservoir"], "common_mode_choke")
+            if not volts and self.heads and part.kind in unrailed:
                 return False
         return not (self.asked - words) - SOFT
 

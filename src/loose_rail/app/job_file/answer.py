@@ -49,6 +49,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
     offer = found.next_step.offer if found.next_step else None
     advice = stop_advice(engine.planner, found.probabilities, offer, case.costs, found.finding)
     told = clues[len(now.job.symptoms) :]
+    new = frozenset[str]().union(*(c.found for c in told if c.family.startswith("replaced:")))
     soak = soak_plan(table, found.probabilities)
     named = Names(table.board, case.case_board.generic)
     return {
@@ -88,7 +89,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         if advice is None
         else {
             "part": named.part(advice.part),
-            "repair_now": advice.repair_now,
+            "repair_now": advice.repair_now and advice.part not in new,
             "loss_now": round(advice.now, 1),
             "loss_after_next": None if offer is None else round(advice.after_reading, 1),
         },

@@ -49,8 +49,6 @@ UNCAPPED = (
     "in-fault:",
 )
 """Families that count in full: a part measured by itself, and the shop's own counts."""
-FOUND = "found"
-"""What a clue says by which a listed part is known to be bad."""
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003
 """Chance that a part out of the board measures as it is, and as it is not [E]."""
 MEASURED_BAD_OUTSIDE = 0.02
@@ -73,7 +71,8 @@ LAMP_MISTAKEN = 0.06
 class Clue:
     """One clue: its words, why it tells anything, and its log-likelihood per row `(n_rows,)`.
 
-    `says` is what was seen, for a lamp its pattern.
+    `says` is what was seen, for a lamp its pattern; `found` are parts that are known to be bad, or
+    to have been, by it.
     """
 
     key: str
@@ -82,6 +81,7 @@ class Clue:
     reason: str
     log: Floats
     says: str = ""
+    found: frozenset[str] = frozenset()
 
 
 def joint_log(clues: Sequence[Clue], n_rows: int) -> Floats:
@@ -222,7 +222,7 @@ def replaced_clue(
     reason = "a new part takes the fault with it, or does not"
     outside = HELPED_LOOSE if helped else 0.5
     clue = by_row(table, f"replaced:{part}", words, reason, chance, outside)
-    return replace(clue, says=FOUND) if helped else clue
+    return replace(clue, found=frozenset(new)) if helped else clue
 
 
 def is_loose(row: Hypothesis) -> bool:
@@ -256,7 +256,7 @@ def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
     reason = "nothing beside it can hide or fake anything"
     outside = MEASURED_RIGHT if good else MEASURED_BAD_OUTSIDE
     clue = by_row(table, f"removed:{part}", words, reason, chance, outside)
-    return clue if good else replace(clue, says=FOUND)
+    return clue if good else replace(clue, found=frozenset({part}))
 
 
 def disconnected_clue(

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.diagnosis.evidence.soft_evidence import FOUND, Clue, joint_log, symptom_clue
+from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.found_first import found_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
@@ -85,7 +85,7 @@ def posterior(
     make, logs = _by_make(table, evidence, log_prior(table) + joint_log(told, len(table.rows)))
     log = make - make.max()
     weights = np.exp(log)
-    found = {clue.key.partition(":")[2] for clue in clues if clue.says == FOUND}
+    found = frozenset[str]().union(*(clue.found for clue in clues))
     chances = outside_last(table, np.asarray(weights / weights.sum()), evidence, logs, bool(found))
     return found_first(table, with_doubt(table, chances, evidence, logs, told), found)
 

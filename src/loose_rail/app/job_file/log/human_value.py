@@ -23,6 +23,7 @@ from loose_rail.app.job_file.log.value_words import (
     FALLS_TO,
     FEW_MILLIVOLTS,
     FORWARD,
+    GIVES_WAY,
     GONE,
     KICKS,
     LATER,
@@ -178,6 +179,11 @@ _TIMES = re.compile(
 
 def _moving(text: str, note: str) -> Observation | None:
     """Nothing at all, kicks, or a course; None where the words say none of them."""
+    later = GIVES_WAY.search(text)
+    if later:
+        ends = _number(later[1], later[2] or later[4]), _number(later[3], later[4] or later[2])
+        form = Form.FALLING if ends[1] < ends[0] else Form.RISING
+        return Observation(form, min(ends), max(ends), "V")
     brief = _BRIEFLY.search(text)
     if brief and _number(brief[1], brief[2]) > 1.0 and not RANGE.search(text):
         return Observation(Form.FALLING, 0.0, _number(brief[1], brief[2]), "V")

@@ -13,7 +13,7 @@ from loose_rail.app.job_file.log.situation import Situation
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told
 from loose_rail.boards.kinds.registry import kind_of
-from loose_rail.boards.parts_named import parts_named
+from loose_rail.boards.parts_named import may_mean, parts_named
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.explain.names import Names
@@ -53,6 +53,17 @@ _AS_SEEN = re.compile(
 _ITS_OTHER = re.compile(rf"(the |its )?(other|second|good|healthy|flat) {_PART}$", re.IGNORECASE)
 NOUNS = {"R": "resistor", "C": "capacitor", "D": "rectifier", "Q": "switch", "L": "choke"}
 """What a designator's letter stands for where there is no doubt."""
+HANDLED = (
+    "resistor",
+    "fusible_resistor",
+    "diode",
+    "zener",
+    "inductor",
+    "optocoupler",
+    "npn",
+    "pnp",
+)
+"""Kinds of which a board has several: words that name no more mean the one in hand."""
 INSTRUMENT = "job file"
 BENCH = "job file"
 
@@ -86,6 +97,8 @@ class Teller:
         self.designators = {ref for ref in refs if known and DESIGNATOR.fullmatch(ref)}
         self._names = Names(table.board)
         self.topic = ""
+        self.handled = ""
+        """The small part that was read or lifted last: “the resistor” is that again."""
         self.sighted = ""
         """The part at which something was seen last: “the domed can”."""
         self._stages: dict[str, set[str]] = {}
@@ -130,6 +143,8 @@ class Teller:
         self.record(reading_event(probe, state, seen, INSTRUMENT, ""))
         at = next(c.probe for c in self.table.candidates if c.probe.id == probe)
         title, rail = at.title, self.board.rail_of(at.rail)
+        if not at.live and self.board.component(at.part).kind in HANDLED:
+            self.handled = at.part
         stages = (stage_of(at.observable),) if rail else tuple(self._stages.get(at.part, ()))
         self.topic = stages[0] if len(stages) == 1 and stages[0] else self.topic
         self.told.append(Told(len(self.job.readings), f"{title}, {state.label}: {seen.text()}"))
@@ -202,6 +217,8 @@ class Teller:
                 return [self.bound[name]]
             if name in self.designators:
                 return [name]
+        if self.handled and not designators and may_mean(self.board, text, self.handled):
+            return [self.handled]
         found = self._of_topic(self._named(text, designators))
         if len(found) > 1 and len(designators) == 1:
             taken = set(self.bound.values())

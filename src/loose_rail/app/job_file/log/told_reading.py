@@ -30,6 +30,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     finding_key,
     without_parts_clue,
 )
+from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.diagnosis.inference.in_fault import in_fault_clue
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
@@ -173,6 +174,7 @@ def _beside_it(
         teller.symptoms.add("starts_slowly")
         teller.record(ev.SymptomNoted("starts_slowly", entry.text))
     loops = "restarts" in teller.symptoms and _STEADY.search(f"{entry.text} {entry.note}")
+    _answers_there(teller, entry)
     touched = _WHEN_TOUCHED.search(entry.note) and re.search(r"\d ?v\b", entry.note, re.IGNORECASE)
     if teller.situation.failing or FAILING.search(entry.note) or loops or touched:
         words = f"{entry.at}: {seen.text()}, while the fault was there"
@@ -194,6 +196,26 @@ _TWICE = re.compile(
     re.IGNORECASE,
 )
 """The leads were set anew, with the same result."""
+_WHEN_MOVED = re.compile(
+    r"\b(?:when|while|if|as) (?:the |its )?(?P<what>[\w -]{3,24}?) (?:is|was|gets) "
+    r"(?P<how>pushed|pressed|tapped|rocked|moved|bent|knocked|squeezed|wiggled|touched)\b",
+    re.IGNORECASE,
+)
+
+
+def _answers_there(teller: Teller, entry: Read) -> None:
+    """A reading that changes as a named part is moved: a contact there comes and goes."""
+    found = _WHEN_MOVED.search(entry.note)
+    if found is None:
+        return
+    parts = teller.parts(found["what"])
+    if not parts and re.search(r"\b(lead|cord|cable|plug)\b", found["what"], re.IGNORECASE):
+        parts = list(teller.board.roles.get(BoardRole.CORD, []))
+    if parts:
+        teller.aside(tapped_clue(teller.table, parts, entry.note), entry.number)
+        teller.understand(f"“{entry.note}” → it answers to a touch at {teller.name(parts[0])}")
+
+
 _STEADY = re.compile(
     r"\bsteady\b|\bstable\b|\bthe whole time\b|\bthroughout\b|\brock solid\b|"
     r"\b(does|do) ?n['o]t (move|budge|dip)|\bnever (dips|moves|drops)|\bdoes not (move|budge|dip)",

@@ -30,7 +30,9 @@ _PUT_BACK = re.compile(
 )
 """“Z board at CN6, Y plugged again”: what is back is not unplugged."""
 _CORD = re.compile(r"cord|mains lead")
-_BESIDE = re.compile(r"cord|mains lead|aerial|usb|hdmi")
+_BESIDE = re.compile(
+    r"cord|mains lead|aerial|usb|hdmi|memory stick|card|player|decoder|set.?top|console"
+)
 _DARK_ON_TESTER = re.compile(
     r"\b(dark|out|not light|no light|does ?n.t light|dead|nothing)\b", re.IGNORECASE
 )
@@ -94,6 +96,9 @@ def _beside(teller: Teller, deed: Did, helped: bool | None) -> None:
             for ref in teller.board.roles.get(BoardRole.CORD, [])[:1]:
                 teller.aside(replaced_clue(teller.table, ref, True), deed.number)
                 teller.record(ev.PartFitted(ref))
+        elif helped:
+            for ref in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
+                teller.aside(disconnected_clue(teller.table, ref, True), deed.number)
         teller.understand(f"“{deed.what}”: {deed.result}")
     elif re.search(r"wire|pin", words):
         teller.understand(f"“{deed.what}”: {deed.result}; noted")

@@ -87,6 +87,13 @@ CREEPS = re.compile(
     rf"\b(?:creeps?|climbs?|rises?|grows|drifts)(?: \w+)? (?:up )?to (?:about )?({NUMBER})",
     re.IGNORECASE,
 )
+GIVES_WAY = re.compile(
+    rf"^({NUMBER})\s?({UNIT})?,? (?:then )?(?:after|within) "
+    r"(?:about |some )?(?:\d+|a|one|two|three|five|six|seven|eight|nine|ten) ?"
+    rf"(?:s|sec|seconds?|min|minutes?)\b:?,? (?:it is |only |down to )?({NUMBER})\s?({UNIT})?",
+    re.IGNORECASE,
+)
+"""“5.0 V, after seven seconds 2.9”."""
 AFTERWARDS = re.compile(
     rf"({NUMBER})\s?({UNIT})?,? (?:and )?({NUMBER})\s?({UNIT})? "
     r"(?:after|once|when it is warm|later)",
