@@ -18,20 +18,17 @@ from loose_rail.app.job_file.log.alone import (
 )
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue
+from loose_rail.app.job_file.log.noted import TWICE, beside_it, seen_there
 from loose_rail.app.job_file.log.points import Place, place_of
-from loose_rail.app.job_file.log.situation import FAILING, brought
+from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.evidence.deed_clues import brightness_clue
-from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
-    finding_key,
     without_parts_clue,
 )
-from loose_rail.diagnosis.evidence.tapped import tapped_clue
-from loose_rail.diagnosis.inference.in_fault import in_fault_clue
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
 from loose_rail.jobs import events as ev
@@ -65,7 +62,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
-    _seen_there(teller, entry, place)
+    seen_there(teller, entry, place)
     value = told_ohms(entry.note)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
@@ -86,23 +83,6 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
         )
         return
     _read_at(teller, entry, found, place, state)
-
-
-def _seen_there(teller: Teller, entry: Read, place: Place) -> None:
-    """What a note tells that is seen at the part: “body split”."""
-    key = finding_key(entry.note) if _LOOKS.search(entry.note) else ""
-    parts = place.parts or ((place.probe.part,) if place.probe and not place.probe.live else ())
-    if key and key != "nothing_seen" and len(parts) == 1:
-        teller.record(ev.FindingNoted(parts[0], key))
-        teller.sighted = parts[0]
-        teller.understand(f"“{entry.note}” → {teller.name(parts[0])}: {key.replace('_', ' ')}")
-
-
-_LOOKS = re.compile(
-    r"\b(split|cracked|burnt|burned|charred|domed|bulg\w+|swollen|leaked|blackened|blown|crater|"
-    r"brown(ed)?|discolou?red|body|top)\b",
-    re.IGNORECASE,
-)
 
 
 def _read_at(
@@ -159,92 +139,10 @@ def _in_the_ledger(
     teller: Teller, entry: Read, probe: Probe, state: BoardState, seen: Observation
 ) -> None:
     teller.read(probe.id, state, seen, entry.number)
-    if _TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
+    if TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
         teller.read(probe.id, state, seen, entry.number)  # no slip of a lead, then
     if probe.live:
-        _beside_it(teller, entry, f"{probe.id}@{state.key}", state, seen)
-
-
-def _beside_it(
-    teller: Teller, entry: Read, candidate: str, state: BoardState, seen: Observation
-) -> None:
-    """What a live reading tells beside its volts: that it took long to come up, that the fault was
-    there meanwhile, that the set was lit."""
-    if _slow(entry) and "starts_slowly" not in teller.symptoms:
-        teller.symptoms.add("starts_slowly")
-        teller.record(ev.SymptomNoted("starts_slowly", entry.text))
-    loops = "restarts" in teller.symptoms and _STEADY.search(f"{entry.text} {entry.note}")
-    _answers_there(teller, entry)
-    touched = _WHEN_TOUCHED.search(entry.note) and re.search(r"\d ?v\b", entry.note, re.IGNORECASE)
-    if teller.situation.failing or FAILING.search(entry.note) or loops or touched:
-        words = f"{entry.at}: {seen.text()}, while the fault was there"
-        clue = in_fault_clue(teller.table, candidate, seen, f"{entry.number}", words)
-        teller.aside(clue, entry.number)
-    if state.power is Power.ON and _LIT.search(entry.note):
-        teller.aside(runs_clue(teller.table, entry.note, True), entry.number)
-
-
-_WHEN_TOUCHED = re.compile(
-    r"\b(when|while|if|as) (it is |it.s |the \w+ is )?"
-    r"(pushed|pressed|tapped|rocked|moved|bent|knocked|squeezed|wiggled|touched|warmed|cooled)\b",
-    re.IGNORECASE,
-)
-"""What stands there then is another reading: the first was taken while the fault was there."""
-_TWICE = re.compile(
-    r"\b(both|either|all) (ways?|directions?)\b|\bwhichever way\b|"
-    r"\b(checked|measured|read|tried|looked) (it )?(again|twice)\b|\bsecond (meter|look|try)\b",
-    re.IGNORECASE,
-)
-"""The leads were set anew, with the same result."""
-_WHEN_MOVED = re.compile(
-    r"\b(?:when|while|if|as) (?:the |its )?(?P<what>[\w -]{3,24}?) (?:is|was|gets) "
-    r"(?P<how>pushed|pressed|tapped|rocked|moved|bent|knocked|squeezed|wiggled|touched)\b",
-    re.IGNORECASE,
-)
-
-
-def _answers_there(teller: Teller, entry: Read) -> None:
-    """A reading that changes as a named part is moved: a contact there comes and goes."""
-    found = _WHEN_MOVED.search(entry.note)
-    if found is None:
-        return
-    parts = teller.parts(found["what"])
-    if not parts and re.search(r"\b(lead|cord|cable|plug)\b", found["what"], re.IGNORECASE):
-        parts = list(teller.board.roles.get(BoardRole.CORD, []))
-    if parts:
-        teller.aside(tapped_clue(teller.table, parts, entry.note), entry.number)
-        teller.understand(f"“{entry.note}” → it answers to a touch at {teller.name(parts[0])}")
-
-
-_STEADY = re.compile(
-    r"\bsteady\b|\bstable\b|\bthe whole time\b|\bthroughout\b|\brock solid\b|"
-    r"\b(does|do) ?n['o]t (move|budge|dip)|\bnever (dips|moves|drops)|\bdoes not (move|budge|dip)",
-    re.IGNORECASE,
-)
-"""So a rail stands that was watched over more than one round of a loop."""
-_LIT = re.compile(
-    r"\b(light|picture|backlight)\b (is )?(even|on|lit|bright|there|good|fine)\b|"
-    r"\blit\b",
-    re.IGNORECASE,
-)
-
-
-_RISE = re.compile(
-    r"\b(?:climb|ris|creep|comes up|builds up)\w*\b[^,;]*?\b(?:in|over|within|for|takes) "
-    r"(?:about |some )?(\d+(?:[.,]\d+)?) ?(s|sec|seconds?|min|minutes?)\b",
-    re.IGNORECASE,
-)
-SLOW_SECONDS = 5.0
-"""A supply that takes longer to come up starts slowly [P]."""
-
-
-def _slow(entry: Read) -> bool:
-    """Whether a reading tells that the point took long to come up."""
-    found = _RISE.search(entry.text) or _RISE.search(entry.note)
-    if found is None:
-        return False
-    seconds = float(found[1].replace(",", ".")) * (60.0 if found[2].startswith("m") else 1.0)
-    return seconds > SLOW_SECONDS
+        beside_it(teller, entry, f"{probe.id}@{state.key}", state, seen)
 
 
 def _under_load(
