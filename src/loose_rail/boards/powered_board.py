@@ -24,7 +24,11 @@ from loose_rail.boards.powered_outputs import (
     status_parameters,
     winding_parameters,
 )
-from loose_rail.boards.powered_stages import boost_parameters, converter_parameters
+from loose_rail.boards.powered_stages import (
+    boost_parameters,
+    converter_parameters,
+    half_shorted,
+)
 from loose_rail.boards.profile import Board, LoadSpec, SignalSpec, Stage
 from loose_rail.boards.rail_shorts import rail_shorts
 from loose_rail.boards.start_pin import forced_volts
@@ -211,7 +215,7 @@ def _bulk_short(health: Health) -> float:
     for stage in health.board.stages:
         if stage.kind not in ("boost", *CONVERTERS) or stage.source not in ("bulk", ""):
             continue
-        if health.failed(role(stage.id, Job.SWITCH), "short"):
+        if health.failed(role(stage.id, Job.SWITCH), "short") and not half_shorted(health, stage):
             path = health.series_ohms(role(stage.id, Job.SENSE)) + 0.05
             path += component_value(stage.params.get("winding_ohms", "0.3"))
             blocked = health.is_open(role(stage.id, Job.TRANSFORMER))

@@ -107,7 +107,25 @@ def converter_parameters(health: Health, stage: Stage) -> ConverterParameters:
         stuck=float(stuck),
         vcc_siemens=0.0 if own else float(_vcc_siemens(health, stage)),
         vcc_drop_volts=0.0 if own else float(_vcc_drop_volts(health, name)),
+        shoot_siemens=float(_shoot_siemens(health, stage)),
     )
+
+
+SHOOT_OHMS = 0.35
+"""Of both switches, tracks and the bulk's leads, beside the sense resistor [E]."""
+
+
+def half_shorted(health: Health, stage: Stage) -> bool:
+    """Whether one switch of a half bridge is shorted and the other is not: then nothing flows until
+    the other is driven."""
+    refs = health.refs(role(stage.id, Job.SWITCH))
+    shorted = [r for r in refs if any(f.mode == "short" for f in health.faults_at(r))]
+    return stage.kind == "resonant" and 0 < len(shorted) < len(refs)
+
+
+def _shoot_siemens(health: Health, stage: Stage) -> float:
+    path = SHOOT_OHMS + health.series_ohms(role(stage.id, Job.SENSE))
+    return 1.0 / path if half_shorted(health, stage) and math.isfinite(path) else 0.0
 
 
 def _idle_siemens(health: Health, stage: Stage) -> float:

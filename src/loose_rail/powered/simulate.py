@@ -43,6 +43,7 @@ class Simulation:
         self.boost = Boost(plant.boost) if plant.boost else None
         self.supplies = {c.id: ControllerSupply(c.supply) for c in plant.converters if c.supply}
         self.converters = {c.id: Converter(c) for c in plant.converters}
+        self._shooting = [c for c in self.converters.values() if c.shoots]
         self.windings = {w.id: Winding(w) for w in plant.windings}
         self.regulators = {r.id: Regulator(r) for r in plant.regulators}
         self.leds = {d.id: LedDriver(d) for d in plant.leds}
@@ -83,6 +84,7 @@ class Simulation:
             self.converters[converter.id].parameters = converter
             if converter.supply:
                 self.supplies[converter.id].parameters = converter.supply
+        self._shooting = [c for c in self.converters.values() if c.shoots]
         for winding in plant.windings:
             self.windings[winding.id].parameters = winding
         for regulator in plant.regulators:
@@ -99,6 +101,8 @@ class Simulation:
     def step(self, dt: float) -> None:
         """Advance everything by `dt` seconds."""
         drawn = sum((c.drawn_watts for c in self.converters.values()), self._nothing)
+        for converter in self._shooting:
+            drawn = drawn + converter.shot_watts(self.hot.bulk)
         for stage in self._fed_by.get(BULK, ()):
             drawn = drawn + stage.drawn_siemens * self.hot.bulk**2
         boost = 0.0 if self.boost is None else self._boost(drawn)

@@ -48,7 +48,10 @@ KIND = ComponentKind(
             title="shorted",
             rate=1.0,
             effect=Effect.BRIDGE,
-            severities=(Severity(ohms=0.05),),
+            severities=(
+                Severity(weight=0.8, ohms=0.05),
+                Severity(weight=0.2, ohms=2.5),
+            ),
         ),
         FaultMode(
             mode="leaky",

@@ -134,6 +134,7 @@ def has_primary_short(plant: Plant) -> bool:
         plant.input.input_short_siemens > 0
         or plant.input.bridge_short_share > 0
         or plant.input.bulk_short_siemens > SHORT_SIEMENS
+        or any(converter.shoot_siemens > 0 for converter in plant.converters)
     )
 
 

@@ -212,6 +212,15 @@ class Converter:
         return where(self._fixed.lost, 0.0, volts) if self._fixed.any_lost else volts
 
     @property
+    def shoots(self) -> bool:
+        """Whether one switch of its half bridge is shorted in any column."""
+        return any_of(self.parameters.shoot_siemens > 0)
+
+    def shot_watts(self, bulk: Value) -> Value:
+        """What goes straight through a half bridge with one shorted switch while it is driven."""
+        return self.parameters.shoot_siemens * self.running * bulk * bulk
+
+    @property
     def drawn_watts(self) -> Value:
         """Power drawn from the bulk."""
         return self.amps * (self.volts + self.parameters.diode_volts) / EFFICIENCY
