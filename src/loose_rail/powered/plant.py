@@ -83,8 +83,9 @@ class ConverterParameters:
     `signal` is given. `standby_share` below 1 is a two-level output: the share of its voltage that
     it holds while the signal is absent. `restart_seconds` infinite means a latch. `vcc_siemens` is
     a short at the supply pin of a fed controller, `vcc_drop_volts` how far that supply gives way at
-    each pulse; `shoot_siemens` is what goes from bulk to ground through the shorted switch of a half
-    bridge and the other one while that is driven. `pulsed` is 1 for a flyback, 0 for a resonant converter's sines.
+    each pulse; `shoot_siemens` is what the bulk is shorted by through the shorted switch of a half
+    bridge and the other one while that is driven. `pulsed` is 1 for a flyback, 0 for a resonant
+    converter's sines.
     """
 
     id: str
