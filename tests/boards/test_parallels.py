@@ -3,6 +3,8 @@
 import math
 import unittest
 
+import numpy as np
+
 from loose_rail.boards.cold_network import cold_network, variant_of
 from loose_rail.boards.faults import find_faults
 from loose_rail.boards.load import shipped_board, shipped_ids
@@ -81,6 +83,16 @@ class Proof(unittest.TestCase):
         """Nothing beside a part makes its ESR or its ohms read higher than they are."""
         self.assertTrue(self.confirmed("C21.esr", "1.7", "C21"))
         self.assertTrue(self.confirmed("R12.ohms", "OL", "R12"))
+
+    def test_what_contradicts_the_fault_is_no_proof_of_it(self) -> None:
+        """A can that reads far above a good one is not shorted, whatever else speaks for it."""
+        shorted = np.array([float(row.key.startswith("C27:short")) for row in table().rows])
+        key = "C27.ohms@unplugged"
+        for text, proved in (("0.15", True), ("90k", False)):
+            lifted = key.replace(".ohms", ".ohms.out")
+            seen = Evidence(1, lifted, read_entry(text, "Ω").observation)
+            found = direct_confirmations(table(), "C27", [seen], shorted / shorted.sum())
+            self.assertEqual(bool(found), proved, text)
 
     def test_what_can_not_be_lifted_is_proved_in_place(self) -> None:
         self.assertNotIn("BD1", table().liftable)

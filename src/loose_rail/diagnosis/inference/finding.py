@@ -83,7 +83,7 @@ def finding_of(
     parts = bad_probabilities(table, probabilities)
     part = max(causes, key=lambda ref: (causes[ref], ref))
     sure = parts[part] >= sure_from(table, part)
-    direct = direct_confirmations(table, part, evidence)
+    direct = direct_confirmations(table, part, evidence, probabilities)
     others = sorted(((ref, p) for ref, p in parts.items() if ref != part), key=_likeliest)
     companions = tuple((ref, p) for ref, p in others if p >= COMPANION_PROBABILITY)
     standing = Standing.UNDECIDED
@@ -169,15 +169,25 @@ def _twins(
     return tuple(sorted(parts)), float(probabilities[alike | own].sum())
 
 
+CONFIRMS_TIMES = 2.0
+"""A reading confirms what foresees it so many times better than a good board does [E]."""
+
+
 def direct_confirmations(
-    table: PredictionTable, part: str, evidence: Sequence[Evidence]
+    table: PredictionTable,
+    part: str,
+    evidence: Sequence[Evidence],
+    probabilities: Floats | None = None,
 ) -> tuple[int, ...]:
-    """Numbers of the cold readings at the part itself that disagree with a good board.
+    """Numbers of the cold readings at the part itself that disagree with a good board, and agree
+    with what is thought to be wrong with it (`probabilities` `(n_rows,)`, where they are known).
 
     A low reading in place proves nothing where a part beside it would read the same; lifted does.
     For a board behind a connector the pair of readings with its cable on and off takes that place.
     """
     found: list[int] = []
+    bad = np.array([any(f.ref == part for f in row.faults) for row in table.rows])
+    weights = bad * (1.0 if probabilities is None else probabilities)
     for item in evidence:
         number = table.index(item.candidate)
         column = column_of(table, number)
@@ -185,6 +195,11 @@ def direct_confirmations(
             continue
         sound = expected_reading(table.board, column.probe, float(column.low[0]))
         if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:
+            continue
+        likely = column.likelihood(item.observation)
+        if probabilities is not None and (
+            float(weights @ likely) < CONFIRMS_TIMES * float(weights.sum() * likely[0])
+        ):
             continue
         lower = item.observation.centre < float(column.low[0])
         if not (lower and not column.probe.lifted and _hidden(table, number, evidence)):
