@@ -16,7 +16,7 @@ from loose_rail.powered.maths import (
     all_false,
     all_true,
     any_of,
-    logical_not,
+    clip,
     maximum,
     minimum,
     where,
@@ -35,6 +35,8 @@ DEAD_SHARE = 0.2
 DIP_SECONDS = 5e-3
 """A dip of the standby this short, as all loads step up, is bridged by the capacitors of the main
 board [E]."""
+RECOVERS_SHARE = 0.2
+"""They charge slower than they are emptied: dips that come one after the other add up [E]."""
 DONE_SECONDS = 0.01
 """A clock that has run past its mark stops here: a state at rest must not change."""
 
@@ -76,7 +78,8 @@ class SignalLine:
             self._fixed = _Coefficients.of(p)
         fixed = self._fixed
         fine = (rail > p.good_volts) & needed
-        self._low = minimum(self._low + dt, DIP_SECONDS) * logical_not(fine)
+        counted = where(fine, -RECOVERS_SHARE * dt, dt)
+        self._low = clip(self._low + counted, 0.0, DIP_SECONDS)
         holds = fine | (self._low < DIP_SECONDS)
         self._good = minimum(self._good + dt, p.after_seconds + DONE_SECONDS) * holds
         self._rail = rail
