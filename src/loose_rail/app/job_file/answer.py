@@ -72,7 +72,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         "finding": _finding(case, found, named),
         "supply_good": _supply(case, found, named),
         "differ": differ(now, named),
-        "next": steps_of(now, steps, named),
+        "next": steps_of(now, steps, named, ran=bool(new)),
         "plan": plan_lines(now, named),
         "contradictions": [
             {

@@ -22,31 +22,38 @@ from loose_rail.diagnosis.inference.posterior import Suspect, leading
 from loose_rail.diagnosis.planning.engine import counts_of_readings
 from loose_rail.diagnosis.planning.look_ahead import Moment, look_ahead
 from loose_rail.diagnosis.planning.planner import Offer
+from loose_rail.diagnosis.proof.plan import SWITCHED_ON, proof_plan
 from loose_rail.diagnosis.review import Review
 from loose_rail.diagnosis.settled_facts import for_planning
 from loose_rail.diagnosis.step import LEAST_LEADER, MOST_LEADERS
 from loose_rail.judgement.safety import to_measure
 from loose_rail.judgement.transitions import instructions
+from loose_rail.vocabulary.keys import stage_of
 
 DEPTH = 2
 """Readings that the plan looks ahead."""
 AS_WELL = "tells much as well"
+AFTER_A_CURE = "It runs: its rails with their load, then hours."
 
 
-def steps_of(review: Review, number: int, named: Names) -> list[dict[str, Any]]:
-    """The offered probe first, then the best others, each point once."""
+def steps_of(review: Review, number: int, named: Names, ran: bool = False) -> list[dict[str, Any]]:
+    """The offered probe first, then the best others, each point once. `ran`: the set is told to
+    have run since the repair, so its rails with their load come first."""
     step = review.assessment.next_step
     if step is None or review.task is None:
         return []
     offer = step.offer
     if review.proving:
-        column = review.table.index(review.task.candidate.key)
+        loaded = _in_the_running_set(review) if ran else None
+        column = loaded if loaded is not None else review.table.index(review.task.candidate.key)
         taken = counts_of_readings(review.dossier.evidence)
         chances = review.assessment.probabilities
         offer = review.engine.planner.offer(
             column, chances, for_planning(review.facts, review.job), taken
         )
     reason = f"{why(review.task, named)} {locate_words(review, named)}".rstrip()
+    if review.proving and offer.candidate.key != review.task.candidate.key:
+        reason = AFTER_A_CURE
     shown = [_step(review, offer, reason, named)]
     done = {offer.candidate.probe.id}
     for offer in review.assessment.others:
@@ -56,6 +63,21 @@ def steps_of(review: Review, number: int, named: Names) -> list[dict[str, Any]]:
             done.add(offer.candidate.probe.id)
             shown.append(_step(review, offer, AS_WELL, named))
     return shown[:number]
+
+
+def _in_the_running_set(review: Review) -> int | None:
+    """A rail of the set that runs, that of the renewed part first; None where all were read."""
+    table, job = review.table, review.job
+    taken = {reading.candidate for reading in job.proof_readings}
+    fitted = {one.part for one in job.fits}
+    stages = {stage_of(role) for role, refs in table.board.roles.items() if fitted & set(refs)}
+    left = [
+        point.candidate
+        for point in proof_plan(table, job)
+        if point.candidate.state == SWITCHED_ON and point.candidate.key not in taken
+    ]
+    left.sort(key=lambda one: stage_of(one.probe.observable) not in stages)
+    return table.index(left[0].key) if left else None
 
 
 def _step(review: Review, offer: Offer, reason: str, named: Names) -> dict[str, Any]:

@@ -18,6 +18,7 @@ from loose_rail.jobs.state import JobState, Reading
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.roles import BoardRole
 
 IN_THE_SET = BoardState(Power.STANDBY, True, 0)
 SWITCHED_ON = BoardState(Power.ON, True, 0)
@@ -93,6 +94,7 @@ def _insulation(table: PredictionTable, job: JobState) -> list[ProofPoint]:
     board = table.board
     refs = {part.ref for part in board.components}
     fitted = refs & renewed(board, (one.part for one in job.fits if one.round == job.round))
+    fitted -= set(board.roles.get(BoardRole.CORD, ()))  # exchanged from outside
     if not any(on_the_hot_side(board, part) for part in fitted):
         return []
     points = [c for c in table.candidates if reads_insulation(board, c.probe)][:1]
