@@ -4,7 +4,10 @@ given by hand, a dummy load that is held, what a note tells beside its reading."
 import unittest
 
 from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case
+from loose_rail.boards.barrier import reads_insulation
+from loose_rail.diagnosis.proof.plan import proof_plan
 from tests.app.job_file.log.test_told_pairs import case_of, leader
 
 Log = dict[str, str]
@@ -89,6 +92,29 @@ class Deeds(unittest.TestCase):
             {"read": "2.2 ohm", "at": "24 V at the amplifier's end of that lead", "mode": "ohms"},
         ]
         self.assertIn("sound amplifier", leader(case_of(SOUND, *log)))
+
+
+class AfterACure(unittest.TestCase):
+    def test_the_set_that_runs_is_read_with_its_load_and_no_part_is_advised_again(self) -> None:
+        log = [
+            ON,
+            {"read": "0 to 4 V, pulsing", "at": "CN1-3"},
+            DRAINED,
+            {"read": "3 ohm", "at": "12 V reservoir", "mode": "esr"},
+        ]
+        new = {"did": "replaced", "what": "12 V reservoir", "result": "cured, ran all evening"}
+        found = answer(case_of(DIMMED, *log, new), 3)
+        self.assertEqual(found["next"][0]["state"], "on/cable/direct")
+        self.assertIn("12V", found["next"][0]["title"])
+        self.assertFalse((found["stop"] or {}).get("repair_now"))
+
+    def test_a_cord_from_outside_asks_for_no_insulation(self) -> None:
+        for what, asked in (("mains cord", False), ("bridge rectifier", True)):
+            case = case_of(DIMMED, {"did": "replaced", "what": what, "result": "works again"})
+            board = case.engine.table.board
+            plan = proof_plan(case.engine.table, review_of(case).job)
+            reads = [reads_insulation(board, point.candidate.probe) for point in plan]
+            self.assertEqual(any(reads), asked, what)
 
 
 class Notes(unittest.TestCase):
