@@ -87,7 +87,7 @@ class HumanValue:
 
 
 _DENIED = re.compile(
-    r"\b(?:no|not|never|nor|without(?: any)?|does ?n.t|is ?n.t) (?:more |a )?(?:\w+ )?"
+    r"\b(?:no|not even|not|never|nor|without(?: any)?|does ?n.t|is ?n.t) (?:more |a )?(?:\w+ )?"
     r"(?:tick|puls|pump|hiccup|twitch|jump|jitter|wander|drift|swing|flicker|kick|burst|cycl|move|"
     r"moving)\w*",
     re.IGNORECASE,
@@ -279,6 +279,8 @@ def _by_note(first: float, text: str, note: str) -> Observation | None:
     falls = FALLS_TO.search(note)
     if falls and not WANDERS.search(note):
         last = float(falls[1].replace(",", "."))
+        if last < first and AND_BACK.search(note):
+            return ticking(last, first, "V", _hertz(note))
         if last < first:
             return Observation(Form.FALLING, last, first, "V")
     if ALL_GOES.search(note) and not re.search(r"up to|falls|sags", f"{text} {note}", re.I):

@@ -56,6 +56,9 @@ _NO = re.compile(
             r"(did|does|do)(n't| not) (help|work|start|come|change|fix|cure|do|play|run|hold)",
             r"not (fixed|better|cured|any better|repaired)|fails again|goes again",
             rf"keeps (on )?{_SIGN}(ing)?\b|keeps (on )?\w+ing\b",
+            rf"\b{_SIGN}(s|ing)? (stays|remains|persists|is (still )?there)\b|no sign of life",
+            r"\bback to (the|its) (old|same|first) (fault|trouble|problem|state)|"
+            r"\bshuts? down after\b",
             r"(?<!lamp )(?<!bulb )(?<!series )(?<!line )(stays|remains) (dead|dark|off|black)",
         )
     ),
@@ -97,6 +100,10 @@ _TROUBLE = (
 )
 _SINCE = re.compile(
     rf"\b(no|not a single|not one) {_TROUBLE} (since|in (an?|the|\w+) \w+|all (day|night|evening))|"
+    r"\bno (shut|switch|cut|drop)[- ]?(down|off|out)s? (in|for|since|all)\b|"
+    r"\bno longer (dies|fails|drops out|cuts out|trips|stops|shuts down|goes (off|dark|out))|"
+    r"\b(dies|fails|drops out|cuts out|trips|stops|shuts down|goes (off|dark|out)) "
+    r"no (longer|more)\b|"
     r"\b(has |have )?not failed\b|\bnever (went off|failed|stopped|tripped|restarted)|"
     r"\b(knock|tap|bang|shak)\w* (do|does) nothing any ?more",
     re.IGNORECASE,
@@ -109,6 +116,14 @@ _QUIET = re.compile(
     re.IGNORECASE,
 )
 """Where the set no longer minds a knock, it is cured."""
+_FOR_A_WHILE = re.compile(
+    r"\b(cure[sd]?|help(s|ed)?|fixe[sd]) (it )?for (an?|one|two|some|a few) "
+    r"(moment|minutes?|hours?|days?|weeks?)\b|"
+    r"\b(one|once|two|twice) (time |times )?(in|out of) "
+    r"(two|three|four|five|six|ten)\b(?! (hour|minute|day|week|evening|month))",
+    re.IGNORECASE,
+)
+"""Neither cured nor not."""
 _BUT = re.compile(r"\bbut\b|\bthough\b|\bhowever\b", re.IGNORECASE)
 _THEN = re.compile(r", (dark|no |then )", re.IGNORECASE)
 
@@ -116,7 +131,9 @@ _THEN = re.compile(r", (dark|no |then )", re.IGNORECASE)
 _LIMITER_QUIET = re.compile(
     r"\b((series|test|limiter|in-?line) (lamp|bulb)|(lamp|bulb) in (series|line)|bulb)\b "
     r"(only )?((flashes|blinks|lights|glows)( up)?( once| briefly)?( at first)?,? ?"
-    r"(and |then |and then )?)?(goes|is|stays|went) (out|dark|off)\b(?! after)",
+    r"(and |then |and then )?)?(goes|is|stays|went) (out|dark|off)\b(?! after)|"
+    r"\b(lamp|bulb) (in (line|series) )?(is |goes |went )?(dark|out|off) after "
+    r"(a|the|its|one) (short |brief )?(flash|blink)",
     re.IGNORECASE,
 )
 """The lamp in line with the mains, not one of the set: it flashes and goes out where no short is
@@ -135,7 +152,7 @@ def outcome(text: str) -> bool | None:
 def _by_phrase(text: str) -> tuple[bool | None, bool]:
     """What the known turns of phrase say, and whether they say anything."""
     words = text.strip().lower().replace("’", "'")
-    if not words or _BUT.search(words):
+    if not words or _BUT.search(words) or _FOR_A_WHILE.search(words):
         return None, True
     if _QUIET.search(words) or _SINCE.search(words):
         return True, True
