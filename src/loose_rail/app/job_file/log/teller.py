@@ -47,7 +47,7 @@ _ONE_OF_SEVERAL = re.compile(
 _PART = r"(can|cap|capacitor|elko|electrolytic|part|resistor|diode|disc|switch|transistor|chip|one)"
 _AS_SEEN = re.compile(
     rf"(the |that )?(domed|bulg(ed|ing)|swollen|burnt|burned|split|cracked|leak(ing|ed|y)|blown|"
-    rf"black(ened)?|brown(ed)?|discolou?red|suspect|same) {_PART}$",
+    rf"black(ened)?|brown(ed)?|discolou?red|suspect|same) {_PART}$|(the |that )?disc$",
     re.IGNORECASE,
 )
 _ITS_OTHER = re.compile(rf"(the |its )?(other|second|good|healthy|flat) {_PART}$", re.IGNORECASE)
