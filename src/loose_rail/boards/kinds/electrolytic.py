@@ -45,15 +45,15 @@ KIND = ComponentKind(
             ),
             high_volts=(
                 Severity(weight=0.35, value=0.75, esr=10),
-                Severity(weight=0.35, value=0.4, esr=40),
-                Severity(weight=0.2, value=0.12, esr=150),
-                Severity(weight=0.1, value=0.03, esr=500),
+                Severity(weight=0.38, value=0.4, esr=40),
+                Severity(weight=0.22, value=0.12, esr=150),
+                Severity(weight=0.05, value=0.03, esr=500),
             ),
         ),
         FaultMode(
             mode="joint",
             title="cracked joint",
-            rate=0.05,
+            rate=0.02,
             effect=Effect.CONTACT,
         ),
         FaultMode(

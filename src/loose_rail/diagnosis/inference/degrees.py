@@ -11,10 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.barrier import on_the_hot_side
+from loose_rail.boards.powered_board import STATUS
 from loose_rail.boards.profile import Side
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.observation import Observation
-from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
@@ -49,7 +50,11 @@ class LiveDegrees:
         self.sound = float(np.nan_to_num(self._low[0]))
         probe = table.candidates[number].probe
         self._of_bulk = probe.observable == str(BoardRole.BULK)
-        self._applies = probe.live and probe.unit == "V" and not is_ripple(probe.observable)
+        stage = table.board.stage(stage_of(probe.observable))
+        level = stage is not None and stage.kind == STATUS  # a line that reports has two
+        self._applies = (
+            probe.live and probe.unit == "V" and not is_ripple(probe.observable) and not level
+        )
         self._cold = table.board.net(probe.minus).side is Side.COLD
 
     @cached_property

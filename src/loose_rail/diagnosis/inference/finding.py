@@ -91,7 +91,7 @@ def finding_of(
         standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
     every = suspects_of(table, probabilities) if ranked is None else ranked
     suspects = tuple(s for s in every if s.part == part)
-    if not direct:
+    if not (direct and sure):
         twins, together = _twins(table, part, probabilities)
         if twins and together >= limit("verdict_probability"):
             found = Finding(

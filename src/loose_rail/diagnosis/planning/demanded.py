@@ -31,8 +31,8 @@ UNSETTLED = 0.03
 """From this chance on, of either side, it is worth a plug to know which side it is [E]."""
 ALIVE_SHARE = 0.05
 """Of what a sound board shows: below it a rail is dead, and its own parts are read first [E]."""
-LEADS = 0.5
-"""From this chance on another board leads, and a dead rail may be its doing [E]."""
+LEADS = 0.25
+"""From this chance on a dead rail may be another board's doing: one plug pulled tells [E]."""
 LIKELY = 0.7
 """From this chance on a part is measured itself before other readings narrow it further [E]."""
 RUNS_SHARE = 0.6
@@ -96,13 +96,15 @@ def other_half(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
         return None
     least = 0.0 if elsewhere > LEADS else ALIVE_SHARE
     wrong: dict[str, float] = {}
+    halves: set[str] = set()
     for item in evidence:
         number = table.index(item.candidate)
         probe, state = table.candidates[number].probe, table.candidates[number].state
         if not probe.live or not probe.rail or not in_use(table, number):
             continue
         if not state.main_cable or state.without:
-            return None
+            halves.add(probe.id)
+            continue
         column = column_of(table, number)
         sound = float(column.high[0])
         right = column.judged(item.observation).verdict is Verdict.AGREES
@@ -110,6 +112,7 @@ def other_half(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
             wrong[probe.id] = sound
         else:
             wrong.pop(probe.id, None)
+    wrong = {name: volts for name, volts in wrong.items() if name not in halves}
     fed = {(load.rail, load.part) for load in table.board.loads}
     offers = [
         moment.offer(planner, number)
