@@ -43,7 +43,7 @@ def unplug(teller: Teller, deed: Did) -> None:
     words = deed.what.lower()
     main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
     named = loads_named(teller.board, _PUT_BACK.sub(" ", deed.what))
-    if lamps_substituted(teller, deed):
+    if _lamps_substituted(teller, deed):
         return
     if _MAIN_CABLE.search(words) or (_ITS_PLUG.search(words) and set(named) & main):
         _main_cable_off(teller, deed)
@@ -72,7 +72,7 @@ _GOOD_ONE = re.compile(
 )
 
 
-def lamps_substituted(teller: Teller, deed: Did) -> bool:
+def _lamps_substituted(teller: Teller, deed: Did) -> bool:
     """Good lamps held in the place of the set's own: what comes of it is as of new ones. Whether
     that was told."""
     lamps = [p.ref for p in teller.board.components if p.kind in ("led_strip", "tubes")]
