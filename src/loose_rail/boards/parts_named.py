@@ -29,7 +29,9 @@ SAME = {
     **dict.fromkeys(("varistor", "mov", "vdr"), "suppressor"),
     **dict.fromkeys(("inductor", "coil"), "choke"),
     **dict.fromkeys(("source", "current", "shunt-resistor"), "sense"),
-    **dict.fromkeys(("startup", "start-up", "ps-on", "power-on", "wake"), "start"),
+    **dict.fromkeys(
+        ("startup", "start-up", "starting", "starter", "ps-on", "power-on", "wake"), "start"
+    ),
     **dict.fromkeys(("bar", "string"), "strip"),
     **dict.fromkeys(("lamp", "ccfl"), "tube"),
     **dict.fromkeys(("halfbridge", "half-bridge", "llc", "resonant"), "half"),
@@ -114,7 +116,8 @@ _ENDS = re.compile(
     r"(gate|source|drain) of the|\bdrain[ /,-]+source\b|\bd[/-]s\b|"
     r"\bto (the )?(source|drain|gate|emitter)\b|"
     r"\bled (side )?of the (?=[\w ]*(coupler|opto))|(?<=coupler), led\b|(?<=optocoupler), led\b|"
-    r", led side\b",
+    r", led side\b|,? (the )?(pins|ends|legs) of its (led|transistor|diode)\b|"
+    r",? its (led|transistor|diode)( side)?\b",
     re.IGNORECASE,
 )
 _ONLY = (

@@ -13,6 +13,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 from loose_rail.boards.own.pin_label import (
+    ONLY_ENABLES,
     ONLY_STANDBY,
     PinJob,
     PinMeaning,
@@ -99,13 +100,20 @@ def meanings(connectors: Iterable[OwnConnector]) -> dict[tuple[str, int], PinMea
 
     “STBY” alone is a start pin; where several pins of a connector say it, it is the supply.
     """
-    found = {}
-    for one in connectors:
+    found: dict[tuple[str, int], PinMeaning] = {}
+    given = list(connectors)
+    for one in given:
         doubled = sum(bool(ONLY_STANDBY.match(label.strip())) for label in one.pins) > 1
         for number, label in enumerate(one.pins, start=1):
             supply = doubled and ONLY_STANDBY.match(label.strip())
             meaning = PinMeaning(PinJob.STANDBY) if supply else pin_meaning(label)
             found[one.name, number] = meaning
+    starts = [pin for pin, meaning in found.items() if meaning.job is PinJob.START]
+    if len(starts) > 1:  # “P_EN” beside a plain start pin enables the panel
+        labels = {(one.name, n): label for one in given for n, label in enumerate(one.pins, 1)}
+        enables = [pin for pin in starts if ONLY_ENABLES.match(labels[pin].strip())]
+        for pin in enables if len(enables) < len(starts) else []:
+            found[pin] = PinMeaning(PinJob.PANEL_ENABLE)
     return found
 
 

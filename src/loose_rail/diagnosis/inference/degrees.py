@@ -15,8 +15,8 @@ from loose_rail.boards.powered_board import STATUS
 from loose_rail.boards.profile import Side
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.observation import Observation
-from loose_rail.vocabulary.keys import is_ripple, stage_of
-from loose_rail.vocabulary.roles import BoardRole
+from loose_rail.vocabulary.keys import is_ripple, job_of, stage_of
+from loose_rail.vocabulary.roles import BoardRole, Job
 
 Floats = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -36,6 +36,15 @@ BARE_BULK_SHARE = 0.64
 further than the furthest degree that is worked out."""
 STOPPING = ("short", "leaky", "dried")
 """Modes that feed a supply or its controller, or do not."""
+AS_SOUND = 0.4
+"""Share of the milder degrees of a fault that leave a point as on a sound board, while another
+point already gives way [E]."""
+BARE_RIPPLE_SHARE = 0.31
+"""Of the peak, the AC volts of rectified mains with no capacitor left (textbook), and about what a
+switched rail without one shows."""
+RIPPLE_TIMES = 1.5
+"""A fault that makes a rail's ripple so many times a sound one's makes it any more than that."""
+RESERVOIRS = (Job.RESERVOIR, Job.OUTPUT, str(BoardRole.BULK))
 LEAST_SHARE = 0.06
 """Of the sound value: less of a range than this is none."""
 
@@ -44,7 +53,7 @@ class LiveDegrees:
     """How far the rails of rows `(n_rows,)` may go where only the degree of a fault is open."""
 
     def __init__(self, table: PredictionTable, number: int) -> None:
-        self._table = table
+        self._table, self._number = table, number
         self._low, self._high = table.low[:, number], table.high[:, number]
         self._ticks = table.hertz[:, number] > 0
         self.sound = float(np.nan_to_num(self._low[0]))
@@ -52,9 +61,8 @@ class LiveDegrees:
         self._of_bulk = probe.observable == str(BoardRole.BULK)
         stage = table.board.stage(stage_of(probe.observable))
         level = stage is not None and stage.kind == STATUS  # a line that reports has two
-        self._applies = (
-            probe.live and probe.unit == "V" and not is_ripple(probe.observable) and not level
-        )
+        self._ripple = is_ripple(probe.observable)
+        self._applies = probe.live and probe.unit == "V" and not level
         self._cold = table.board.net(probe.minus).side is Side.COLD
 
     @cached_property
@@ -63,6 +71,8 @@ class LiveDegrees:
         low, high = np.full_like(self._low, self.sound), np.full_like(self._low, self.sound)
         if not self._applies:
             return low, high
+        if self._ripple:
+            return self._between_ripples
         of_row, alone = self._table.suspects.of_row, self._table.single
         for number in self._table.of_degree:
             rows = (of_row == number) & alone
@@ -76,6 +86,44 @@ class LiveDegrees:
             lifts = most > 1.03 * self.sound
             high[rows] = max(most, MOST_TIMES * self.sound) if lifts else self.sound
         return low, high
+
+    @cached_property
+    def _between_ripples(self) -> tuple[Floats, Floats]:
+        """The same for AC volts: from a sound rail's to those of a rail with no capacitor."""
+        low, high = np.full_like(self._low, self.sound), np.full_like(self._low, self.sound)
+        most = BARE_RIPPLE_SHARE * self._rail_volts
+        of_row, alone = self._table.suspects.of_row, self._table.single
+        for number in self._table.of_degree:
+            rows = (of_row == number) & alone
+            lifts = float(np.nanmax(self._high[rows])) > RIPPLE_TIMES * self.sound
+            if lifts or self._dries_a_reservoir_here(rows):
+                high[rows] = max(most, self.sound)
+        return low, high
+
+    def _dries_a_reservoir_here(self, rows: Mask) -> bool:
+        """Whether a fault dries what smooths this very rail: its supply may give up before the
+        ripple shows in the model, on other boards it goes on."""
+        row = self._table.rows[int(np.argmax(rows))]
+        stage = stage_of(self._table.candidates[self._number].probe.observable)
+        own = {
+            ref
+            for name, refs in self._table.board.roles.items()
+            if stage_of(name) == stage and job_of(name) in RESERVOIRS
+            for ref in refs
+        }
+        return row.faults[0].mode == "dried" and row.part in own
+
+    @cached_property
+    def _rail_volts(self) -> float:
+        """What a sound board's rail stands at beside this ripple; 0 where nobody reads it."""
+        here = self._table.candidates[self._number]
+        stage = stage_of(here.probe.observable)
+        for number, one in enumerate(self._table.candidates):
+            point = one.probe.observable
+            plain = one.probe.live and one.state == here.state and not is_ripple(point)
+            if plain and one.probe.unit == "V" and stage_of(point) == stage:
+                return float(np.nan_to_num(self._table.low[0, number]))
+        return 0.0
 
     def _stops_or_not(self, rows: Mask) -> bool:
         """Whether a fault behind the barrier leaves a regulated rail right or stops its supply: a
@@ -97,12 +145,13 @@ class LiveDegrees:
     def open(self) -> Mask:
         """Rows `(n_rows,)` whose value here is open between two ends."""
         low, high = self.between
-        return high - low > LEAST_SHARE * max(abs(self.sound), 1.0)
+        about = self._rail_volts if self._ripple else abs(self.sound)
+        return high - low > LEAST_SHARE * max(about, 1.0)
 
     @cached_property
     def share(self) -> Floats:
         """How often the degree lies between those that are worked out `(n_rows,)`."""
-        lifted = self.open & (self.between[1] > self.sound)
+        lifted = self.open & (self.between[1] > self.sound) & (not self._ripple)
         share = np.where(lifted, SHARE_LIFTED, np.where(self._loads, SHARE_OF_LOADS, SHARE))
         return np.asarray(np.where(self.open, share, 0.0))
 
@@ -111,6 +160,19 @@ class LiveDegrees:
         """Rows `(n_rows,)` of one fault of a load that takes too much."""
         rows = self._table.rows
         return np.array([len(row.faults) == 1 and row.faults[0].loads_a_rail for row in rows])
+
+    def mixed(self, volts: float, plain: Floats) -> Floats:
+        """Density of a value `(n_rows,)`: `plain` where the degree is one that is worked out,
+        anywhere between where it is not."""
+        return np.asarray((1.0 - self.share) * plain + self.share * self.elsewhere(volts, plain))
+
+    def elsewhere(self, volts: float, plain: Floats) -> Floats:
+        """Density of a value `(n_rows,)` under a degree that is none of those: anywhere between, or
+        still as on a sound board; `plain` where no degree is open here."""
+        low, high = self.between
+        inside = self.open & (volts > low) & (volts < high)
+        spread = np.where(inside, 1.0 / np.where(self.open, high - low, 1.0), 0.0)
+        return np.where(self.open, (1.0 - AS_SOUND) * spread + AS_SOUND * plain[0], plain)
 
     def steady(self, volts: float) -> Floats:
         """Density of a steady value where only the degree of a fault is open."""

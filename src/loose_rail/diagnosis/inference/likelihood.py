@@ -8,6 +8,7 @@ something. The row outside the model is flat everywhere.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -15,7 +16,8 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.inference.by_print import by_print
-from loose_rail.diagnosis.inference.course import Courses, course_likelihood
+from loose_rail.diagnosis.inference.course import course_likelihood
+from loose_rail.diagnosis.inference.doubt import share_of_doubt
 from loose_rail.diagnosis.inference.predicted import (
     FLAT_SHARE_OF_DOUBT,
     MOST_KNOWN,
@@ -26,6 +28,7 @@ from loose_rail.diagnosis.inference.predicted import (
     Predicted,
 )
 from loose_rail.diagnosis.inference.pulses import next_to_nothing, pulsing, wandering
+from loose_rail.diagnosis.inference.rows_in_time import RowsInTime
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.limits import limit
@@ -35,20 +38,27 @@ from loose_rail.judgement.spread import (
     scaled,
     student4,
     student4_below,
-    unknown_volts_share,
 )
 from loose_rail.kernel.observation import Form, Observation
-from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
-from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 DegreeLogs = tuple[Floats, Floats, NDArray[np.bool_]]
 """Logarithms of a reading's likelihood under every degree `(n, DEGREES)` and in the mean `(n,)`,
 both 0 where it does not matter, and where it does `(n,)`."""
 
-WEAKENING = frozenset({"dried", "joint", "weak", "weak_drive"})
-"""Modes of a part in the way of the power that leave less of it."""
+
+@dataclass(frozen=True, slots=True)
+class LiveDegreeLogs:
+    """Logarithms of a live reading's likelihood `(n_rows,)` where a fault has gone as far as its
+    row says, and where it has gone any other way; `share` how often the second is so, 0 where that
+    is no question."""
+
+    worked_out: Floats
+    between: Floats
+    share: Floats
+
+
 FLAT_PROBABILITY = 0.3
 UNCLEAR = 0.5
 """Chance of a reading that says nothing, under every row."""
@@ -75,16 +85,6 @@ RUNS_HIGH = (1.1, 1.7)
 STANDS_HIGH = 0.3
 """Where a rail without regulation comes to stand between its own volts and what its winding gives,
 and how often it does so on boards whose protection is not known [E]."""
-COMES_UP_SHARE = 0.3
-"""A rail that gets this far towards its highest in any state comes up in this one [E]."""
-AS_SOUND = 0.4
-"""Share of the milder degrees of a fault that leave a point as on a sound board, while another
-point already gives way [E]."""
-HUNGRY_SHARE = 0.9
-"""A bulk below this share of its own volts is low [P]."""
-TOO_HIGH_SHARE, NOT_ABOVE_SHARE = 1.15, 1.05
-"""A rail this far above a sound one's volts has lost its regulation; a fault that brings it no
-higher than this in any state has not [P]."""
 TWICE_SLIPPED = 0.1
 """Share of slips that a second reading repeats: the same wrong pin, the same range [E]."""
 
@@ -109,7 +109,7 @@ class Column(Predicted):
         """Density or chance of the observation as a gross error."""
         form = observation.form
         if form in (Form.RISING, Form.FALLING) and self.probe.live:
-            return course_likelihood(self._courses, observation)[1]
+            return course_likelihood(self._rows_in_time.courses, observation)[1]
         if form is Form.VALUE or (form is Form.TICKING and next_to_nothing(self, observation)):
             return 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
@@ -176,33 +176,41 @@ class Column(Predicted):
             told = by_print(self.table, self.probe.part, observation)
             if told is not None:
                 return self.table.blend_intermittent(told)
-        inside, flat = self._inside(observation, make), self.flat(observation)
-        slip = limit("gross_error")
-        wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross
-        doubt = (self.gross - slip) * flat * (self._share_of_doubt(observation) - 1.0)
-        mixed = self.table.blend_intermittent((1.0 - wrong) * inside + wrong * flat + doubt)
+        flat, slip = self.flat(observation), limit("gross_error")
+        inside = self._inside(observation, make)
+        mixed = self.table.blend_intermittent(self._with_slips(observation, inside, again))
         if observation.form in (Form.TICKING, Form.RANGE):
             moves = (1.0 - slip) * wandering(self, observation) + slip * flat
             mixed = np.where(self.table.shares < 1.0, moves, mixed)
         unknown = UNTOUCHED * mixed[0] + (1.0 - UNTOUCHED) * flat * self._outside_share(observation)
         return np.where(self.outside, unknown, mixed)
 
-    def _share_of_doubt(self, observation: Observation) -> Floats:
-        """How much of the flat density of a doubted consequence lies at this reading, `(n_rows,)`:
-        a rail that stands above its own volts has lost its regulation, and nothing that takes a
-        supply away or pulls at it does that: for such rows there is none above."""
-        rail = self.probe.live and bool(self.probe.rail) and self.probe.unit == "V"
-        most = TOO_HIGH_SHARE * float(self.low[0]) if self.steady[0] else 0.0
-        if not rail or observation.form is not Form.VALUE or not 0.0 < most < self.range:
-            return np.ones(len(self.low))
-        never_above = np.nan_to_num(self._peaks) < NOT_ABOVE_SHARE * self.low[0]
-        return np.where(never_above & (abs(observation.low) >= most), 0.0, 1.0)
+    def _with_slips(self, observation: Observation, inside: Floats, again: bool = False) -> Floats:
+        """Likelihoods `(n_rows,)` with the share of wrong readings and of the doubt about what a
+        fault does beside."""
+        flat, slip = self.flat(observation), limit("gross_error")
+        wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross
+        doubt = (
+            (self.gross - slip)
+            * flat
+            * (share_of_doubt(self, self._rows_in_time, observation) - 1.0)
+        )
+        return np.asarray((1.0 - wrong) * inside + wrong * flat + doubt)
 
-    @cached_property
-    def _peaks(self) -> Floats:
-        """The most that each row's rail reaches in any state, `(n_rows,)` volts."""
-        own = [k for k, c in enumerate(self.table.candidates) if c.probe.id == self.probe.id]
-        return np.asarray(np.nan_to_num(self.table.peak[:, own]).max(axis=1))
+    def live_degree_logs(self, observation: Observation) -> LiveDegreeLogs | None:
+        """What a live value says of the rows whose degree is open here: under a degree that is
+        worked out, and under any other. None where it is no matter of degree."""
+        if not self.probe.live or observation.form is not Form.VALUE:
+            return None
+        here = self.live_degrees.open & (self.table.shares >= 1.0) & ~self.outside
+        if not here.any():
+            return None
+        magnitude = self._magnitude(observation.low)
+        plain, tripped = self.as_worked_out(observation.low), self._not_tripped(magnitude)
+        other = self.live_degrees.elsewhere(magnitude, plain)
+        worked = np.log(self._with_slips(observation, plain + tripped))
+        between = np.log(self._with_slips(observation, other + tripped))
+        return LiveDegreeLogs(worked, between, np.where(here, self.live_degrees.share, 0.0))
 
     def _outside_share(self, observation: Observation) -> float:
         """What is left of the flat density of a fault outside the model: it shorts few points."""
@@ -214,7 +222,7 @@ class Column(Predicted):
     def _inside(self, observation: Observation, make: Make) -> Floats:
         form = observation.form
         if form in (Form.RISING, Form.FALLING) and self.probe.live:
-            return course_likelihood(self._courses, observation)[0]
+            return course_likelihood(self._rows_in_time.courses, observation)[0]
         if form is Form.VALUE:
             return self._value(observation.low, make)
         if form is Form.TICKING and next_to_nothing(self, observation):
@@ -231,95 +239,25 @@ class Column(Predicted):
         return self._above(limit_value if np.isfinite(limit_value) else observation.low)
 
     @cached_property
-    def _courses(self) -> Courses:
-        """Where each row's rail comes from and goes to; one that comes and goes, from the sound
-        value to the faulty one."""
-        goes = self.table.shares < 1.0
-        there = self.table.index_when_present
-        bottom = np.where(goes, np.minimum(self.low, self.low[there]), self.low)
-        top = np.where(goes, np.maximum(self.peak, self.peak[there]), self.peak)
-        composed = self.board.known_by == "own"
-        own = unknown_volts_share(self.board, self.probe) if composed else 0.0
-        if composed:
-            top = np.maximum(top, self._runs_up_to)
-        return Courses(
-            bottom=bottom,
-            top=top,
-            high=self.high,
-            range=self.range,
-            withdrawn=self.table.elsewhere_main & self.asked,
-            stops=(self.unlike | self._hungry | self._watched) & ~self.outside & composed,
-            weak=self._weak,
-            unknown_share=own,
-        )
-
-    @cached_property
-    def _hungry(self) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` whose bulk is too low in this state: from which volts on a converter
-        gives up is known of few boards."""
-        state = self.table.candidates[self.number].state
-        key = f"live.{BoardRole.BULK}@{state.key}"
-        asked = self.asked and self.probe.rail
-        if not asked or all(candidate.key != key for candidate in self.table.candidates):
-            return np.zeros(len(self.low), dtype=bool)
-        bulk = self.table.low[:, self.table.index(key)]
-        return np.asarray(np.nan_to_num(bulk) < HUNGRY_SHARE * float(bulk[0]))
-
-    @cached_property
-    def _watched(self) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` of a plasma set in which a rail of the display fails in this state: the
-        main board then takes its request back, and every rail goes."""
-        found = np.zeros(len(self.low), dtype=bool)
-        if self.board.stage("sustain") is None or not (self.asked and self.probe.rail):
-            return found
-        for name in ("sustain", "address_pin"):
-            key = f"live.{name}@{self.table.candidates[self.number].state.key}"
-            if all(candidate.key != key for candidate in self.table.candidates):
-                continue
-            volts = np.nan_to_num(self.table.low[:, self.table.index(key)])
-            found |= volts < HUNGRY_SHARE * float(volts[0])
-        return found
-
-    @cached_property
-    def _weak(self) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` whose cause makes this rail's own source weak: it holds a meter's load
-        and gives way to more."""
-        stage = stage_of(self.probe.observable)
-        own = {r for job, refs in self.board.roles.items() if stage_of(job) == stage for r in refs}
-        return np.array(
-            [
-                bool(row.faults) and row.faults[0].ref in own and row.faults[0].mode in WEAKENING
-                for row in self.table.rows
-            ]
-        )
-
-    @cached_property
-    def _runs_up_to(self) -> Floats:
-        """How far each row's rail may get here, `(n_rows,)` volts, on a composed board: as in
-        any state, where it comes up in this one at all. How far a rail that lost its regulation
-        runs up before a load brings it down is not known."""
-        highest = self._peaks
-        peak = np.nan_to_num(self.peak)
-        comes_up = (peak > COMES_UP_SHARE * highest) | self._dragged_elsewhere
-        return np.asarray(np.where(comes_up, highest, peak))
-
-    @cached_property
-    def _dragged_elsewhere(self) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` of one load that drags another rail than this one: this one may stand
-        until the supply gives up."""
-        stage = stage_of(self.probe.observable)
-        rails = {load.part: load.rail for load in reversed(self.board.loads)}
-        return np.array(
-            [
-                len(row.faults) == 1
-                and row.faults[0].loads_a_rail
-                and rails.get(row.part, stage) != stage
-                for row in self.table.rows
-            ]
-        )
+    def _rows_in_time(self) -> RowsInTime:
+        return RowsInTime(self)
 
     def _value(self, number: float, make: Make) -> Floats:
-        magnitude = abs(number) if self.probe.unit == "V" else number
+        plain = self.as_worked_out(number, make)
+        if not self.probe.live:
+            return self._over_degrees(
+                plain, float(scaled(self._magnitude(number), self.probe.mode)), make
+            )
+        magnitude = self._magnitude(number)
+        found = self.live_degrees.mixed(magnitude, plain)
+        return np.asarray(found + self._not_tripped(magnitude))
+
+    def _magnitude(self, number: float) -> float:
+        return abs(number) if self.probe.unit == "V" else number
+
+    def as_worked_out(self, number: float, make: Make = Make.LISTED) -> Floats:
+        """Density of a value `(n_rows,)` where every fault has gone as far as its row says."""
+        magnitude = self._magnitude(number)
         y = float(scaled(magnitude, self.probe.mode))
         density = student4((y - self.y) / self.sigma) / self.sigma
         if self.probe.live:
@@ -336,12 +274,7 @@ class Column(Predicted):
             share = np.where(self.fixed, 0.0, OTHER_VALUE_SHARE[make])
             density = density + share * (self._of_other(y) - density)
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
-        if not self.probe.live:
-            return self._over_degrees(plain, y, make)
-        known = 1.0 - self.live_degrees.share
-        mild = AS_SOUND * self.live_degrees.share * plain[0]
-        steady = (1.0 - AS_SOUND) * self.live_degrees.steady(magnitude)
-        return np.asarray(known * plain + steady + mild + self._not_tripped(magnitude))
+        return plain
 
     def _not_tripped(self, magnitude: float) -> Floats:
         """On a composed board nobody knows at which voltage a protection stops a rail that lost its
@@ -352,7 +285,7 @@ class Column(Predicted):
         low, high = (share * rail.volts for share in RUNS_HIGH)
         if not low < magnitude < high:
             return np.zeros_like(self.low)
-        trips = self.ticks & (self._runs_up_to > low)
+        trips = self.ticks & (self._rows_in_time.runs_up_to > low)
         return np.where(trips, STANDS_HIGH / (high - low), 0.0)
 
     def _over_degrees(self, plain: Floats, y: float, make: Make) -> Floats:

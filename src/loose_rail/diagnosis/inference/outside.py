@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -51,6 +52,21 @@ def outside_last(
     return np.where(outside, chances * (most / held), chances * kept)
 
 
+OF_DEGREE_FROM = 0.5
+"""A reading somewhere between is explained where suspects that go as far as they like hold so much:
+a load that drags leaves any volts of a rail, which foresees each of them little [E]."""
+
+
+def _of_degree(table: PredictionTable, item: Evidence, known: Floats) -> bool:
+    column = column_of(table, table.index(item.candidate))
+    if not column.probe.live or not math.isfinite(item.observation.centre):
+        return False
+    low, high = column.live_degrees.between
+    volts = abs(item.observation.centre)
+    reach = column.live_degrees.open & (volts > low) & (volts < high)
+    return float(known[reach].sum()) > OF_DEGREE_FROM * float(known.sum())
+
+
 def unexplained(
     table: PredictionTable, chances: Floats, evidence: Sequence[Evidence], logs: Floats
 ) -> tuple[str, ...]:
@@ -62,5 +78,6 @@ def unexplained(
             continue
         flat = column_of(table, table.index(item.candidate)).flat(item.observation)
         likely = float(known @ np.exp(log)) / float(known.sum())
-        found[item.candidate] = likely < EXPLAINS_TIMES * flat
+        odd = likely < EXPLAINS_TIMES * flat
+        found[item.candidate] = odd and not _of_degree(table, item, known)
     return tuple(key for key, odd in found.items() if odd)

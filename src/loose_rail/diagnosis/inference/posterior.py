@@ -111,7 +111,33 @@ def _agreement(table: PredictionTable, evidence: Sequence[Evidence], make: Make)
     """What readings say together beyond what each says, `(n_rows,)` nats."""
     said = [item for item, n in zip(evidence, repeats(evidence), strict=True) if n]
     degrees = agreement_of_degrees(table, said, make)
-    return degrees + agreement_of_places(table, said, make)
+    return degrees + agreement_of_live_degrees(table, said) + agreement_of_places(table, said, make)
+
+
+def agreement_of_live_degrees(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
+    """The same of live readings, `(n_rows,)`: a degree that is none of those worked out is so for
+    every rail at once, and is paid for once."""
+    told = [
+        logs
+        for item in evidence
+        if (
+            logs := column_of(table, table.index(item.candidate)).live_degree_logs(item.observation)
+        )
+    ]
+    found = np.zeros(len(table.rows))
+    if len(told) < 2:
+        return found
+    shares = np.array([one.share for one in told])
+    open_here = shares > 0.0
+    share = np.clip(shares.max(axis=0), 1e-9, 1.0 - 1e-9)
+    worked = np.where(open_here, [one.worked_out for one in told], 0.0)
+    between = np.where(open_here, [one.between for one in told], 0.0)
+    own = np.clip(shares, 1e-9, 1.0 - 1e-9)
+    single = np.logaddexp(np.log1p(-own) + worked, np.log(own) + between) * open_here
+    joint = np.logaddexp(np.log1p(-share) + worked.sum(axis=0), np.log(share) + between.sum(axis=0))
+    twice = open_here.sum(axis=0) > 1
+    found[twice] = (joint - single.sum(axis=0))[twice]
+    return found
 
 
 def agreement_of_degrees(

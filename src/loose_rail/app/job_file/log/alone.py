@@ -36,7 +36,9 @@ _SAYS = (
 )
 _PRINTED = re.compile(
     rf"{_SAYS}:? (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|^(\d+(?:[.,]\d+)?) ?([µunp])f?(?: |,|/|$)|"
-    r"[µun]f (?:left )?(?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b",
+    r"[µun]f (?:left )?(?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|"
+    r"(\d+(?:[.,]\d+)?) ?([µun])f\b[^,;.]{0,14}\b(?:printed|marked|stamped|nominal|on (?:it|the "
+    r"(?:can|sleeve|label)))\b",
     re.IGNORECASE,
 )
 _TOLD_OHMS = re.compile(
@@ -301,9 +303,9 @@ def kept_farads(seen: Observation, words: str) -> bool | None:
     printed = _PRINTED.search(words)
     if printed is None or seen.form is not Form.VALUE:
         return None
-    letter = (printed[2] or printed[4] or printed[6] or "").lower()
+    letter = (printed[2] or printed[4] or printed[6] or printed[8] or "").lower()
     scale = {"n": 1e-9, "p": 1e-12}.get(letter, 1e-6)
-    number = (printed[1] or printed[3] or printed[5]).replace(",", ".")
+    number = (printed[1] or printed[3] or printed[5] or printed[7]).replace(",", ".")
     share = seen.centre / (float(number) * scale)
     if share < LOST_SHARE:
         return False

@@ -8,12 +8,14 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import how_it_measured
+from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.loading import put_on
 from loose_rail.app.job_file.log.outcomes import outcome
-from loose_rail.app.job_file.log.situation import brought, loads_named
+from loose_rail.app.job_file.log.sections import in_section
+from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unplugging import unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
@@ -190,6 +192,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
         sections = {teller.board.component(ref).section for ref in parts}
         parts += [p.ref for p in teller.board.components if p.section in sections]
         parts = list(dict.fromkeys(parts))
+    parts = parts or in_section(teller.board, words)
     far = other_part(teller.board, words)
     helped = outcome(deed.result)
     came_on = re.search(

@@ -8,7 +8,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 
-from loose_rail.app.job_file.log.situation import loads_named, place_alone
+from loose_rail.app.job_file.log.boards_behind import loads_named
+from loose_rail.app.job_file.log.situation import place_alone
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.parts_named import volts_named
@@ -20,7 +21,11 @@ from loose_rail.vocabulary.roles import BoardRole
 SHORTED_BELOW_OHMS = 30.0
 """A supply pin of another board by itself: below this it loads its rail, above a good board does
 not [P]."""
-_WALL = re.compile(r"wall|outlet|socket in the wall|mains socket", re.IGNORECASE)
+_WALL = re.compile(
+    r"wall|outlet|socket in the wall|mains socket|"
+    r"\b(socket|extension|multi-?way) ?(strip|bar|lead)\b|\bpower (strip|bar)\b|\bextension\b",
+    re.IGNORECASE,
+)
 _INLET = re.compile(r"inlet of the set|end of the cord|cord\b|mains lead", re.IGNORECASE)
 _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.IGNORECASE)
 _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
@@ -29,6 +34,8 @@ _OTHER = re.compile(
     r"(of|on|at) the (left |right |upper |lower )?(?P<board>\w[\w ]* ?board|t-?con)|"
     r"board'?s socket|"
     r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?)[- ]board|"
+    r"(cable|ribbon|flat|lead|harness)'?s? (far|other|free) end|"
+    r"(far|other|free) end of (the|its) [\w ]*(cable|ribbon|flat|lead|harness)|"
     r"amplifier's end|at the (sound )?amplifier|^(?P<t>t-?con)\b|(?P<b>buffer) boards?",
     re.IGNORECASE,
 )

@@ -197,7 +197,7 @@ def _moving(text: str, note: str) -> Observation | None:
     if kick:
         return ticking(0.0, _number(kick[1], kick[2]), "V", _hertz(f"{text} {note}"))
     one = VALUE.search(text)
-    if one and PULSING.search(f"{text} {note}") and not RANGE.search(text):
+    if one and (PULSING.search(text) or PULSING.search(note.strip())) and not RANGE.search(text):
         return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))
     return _fro(text) or _course(text, note)
 

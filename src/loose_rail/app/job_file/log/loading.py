@@ -5,11 +5,12 @@ from __future__ import annotations
 
 import re
 
+from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.points import place_of
-from loose_rail.app.job_file.log.situation import brought, loads_named
+from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.profile import Rail
 from loose_rail.diagnosis.evidence.deed_clues import held_clue
@@ -78,6 +79,14 @@ def _dropped(teller: Teller, deed: Did) -> None:
     teller.read(place.probe.id, state, ticking(0.0, rail.volts, "V", None), deed.number)
 
 
+_WHAT_LOADS = re.compile(
+    r"^(a |an |the )?(\d+(?:[.,]\d+)? ?(?:ohms?|Ω|r|k|w|a)\b|dummy|resistor|lamp|bulb|electronic)"
+    r"[^,;]*?\b(?:from|between|across|on|at|onto|over|to)\b (?:the )?",
+    re.IGNORECASE,
+)
+_TO_GROUND = re.compile(
+    r" (?:to|and|against) (?:the )?(?:cold )?(?:gnd|ground|minus|chassis|return)\b.*", re.IGNORECASE
+)
 _LOAD = re.compile(r"\b(with|by|through|over)\b.*", re.IGNORECASE)
 
 
@@ -99,7 +108,7 @@ def put_on(teller: Teller, deed: Did) -> None:
     if deed.deed == "injected" and _located(teller, deed):
         return
     volts = re.search(r"(\d+(?:\.\d+)?) ?v\b", deed.result, re.IGNORECASE)
-    at = _LOAD.sub("", deed.what).split(",")[0].strip()
+    at = _TO_GROUND.sub("", _LOAD.sub("", _WHAT_LOADS.sub("", deed.what)).split(",")[0]).strip()
     place = place_of(teller.board, teller.parts, at, "", MeterMode.DC_VOLTS)
     asleep = teller.situation.state is not None and teller.situation.state.power is Power.STANDBY
     rail = None if place.probe is None else teller.board.rail_of(place.probe.rail)

@@ -23,6 +23,7 @@ def seen_there(teller: Teller, entry: Read, place: Place) -> None:
     """What a note tells that is seen at the part: “body split”."""
     key = finding_key(entry.note) if _LOOKS.search(entry.note) else ""
     parts = place.parts or ((place.probe.part,) if place.probe and not place.probe.live else ())
+    teller.referents.mention(parts, f"{entry.at}; {entry.text}; {entry.note}")
     if key and key != "nothing_seen" and len(parts) == 1:
         teller.record(ev.FindingNoted(parts[0], key))
         teller.sighted = parts[0]
@@ -51,7 +52,7 @@ def beside_it(
         words = f"{entry.at}: {seen.text()}, while the fault was there"
         clue = in_fault_clue(teller.table, candidate, seen, f"{entry.number}", words)
         teller.aside(clue, entry.number)
-    if state.power is Power.ON and _LIT.search(entry.note):
+    if state.power is Power.ON and not teller.situation.without and _LIT.search(entry.note):
         teller.aside(runs_clue(teller.table, entry.note, True), entry.number)
 
 

@@ -8,10 +8,10 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 
+from loose_rail.app.job_file.log.connections import connections
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.negation import plain_match
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
-from loose_rail.vocabulary.roles import BoardRole
 
 LAMP_WATTS = 60
 _DEAD = re.compile(
@@ -68,26 +68,16 @@ _PLUG_OUT = re.compile(
     r"(out|pulled|off|unplugged|disconnected)\b"
 )
 _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
-_GONE = r"(off|out|pulled|unplugged|disconnected|removed|gone)"
 _ALL_OFF = re.compile(
     r"board alone|alone on the bench|nothing (else )?(connected|plugged|attached)|"
     r"nothing on (its|the) outputs?|"
     r"(by|on|to) itself( on the bench)?|on the bench (by itself|alone)|uncabled|out of the set|"
-    rf"main ?(board)?('s)? (cable|lead|plug|harness)s? (is |are |still )?{_GONE}|"
-    rf"(?<!board )cables? (is |are |still )?{_GONE}|"
-    rf"\bmain( ?board)? (is |still )?({_GONE}|off the cable)|"
-    r"(without|no) (its |the |any )?(main ?board|(main )?(cable|board|load)s?)\b|bare board"
+    r"\bmain( ?board)? off the cable|(without|no) (its |the |any )?(cables|boards?|loads?)\b|"
+    r"bare board"
 )
 _ALL_ON = re.compile(
-    r"(main )?cables? (is |are )?(still )?(on|in|connected|back)|"
-    r"all (boards )?(on|plugged|connected)|"
-    r"everything (is )?(plugged|connected|on)|back in the set|assembled|in the set|"
-    r"complete\b|\bcabled|"
-    r"main( ?board)? (is )?(still )?(back on|back in|on\b|connected|plugged)"
-)
-_PART_OFF = re.compile(
-    r"(?P<what>[\w+/ -]+?) (?:is |are |still |left )?(?:off|out|unplugged|pulled|disconnected)\b|"
-    r"without (?:the )?(?P<without>[\w+/ -]+)"
+    r"all (boards )?(on|plugged|connected)|everything (is )?(plugged|connected|on)|"
+    r"back in the set|assembled|in the set|complete\b|\bcabled"
 )
 
 
@@ -138,10 +128,10 @@ def brought(
 
 def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situation | None:
     words = text.lower().replace("’", "'")
-    power = _power(words)
-    gone = _named_off(board, words)
-    main = frozenset(board.roles.get(BoardRole.MAIN_LOAD, []))
-    cable, off = False if gone & main else _cable(words), gone - main
+    said = connections(board, words)
+    power = _power(words, said.rest)
+    off = said.off
+    cable = said.main if said.main is not None else _cable(said.rest)
     lamp = LAMP_WATTS if plain_match(_LAMP.pattern, words) and not board.adapter_fed else 0
     warm = bool(re.search(r"\bhot\b|\bwarm\b", words)) and not re.search(r"\bcold\b", words)
     silent = power is None and cable is None and not off and not lamp
@@ -174,11 +164,12 @@ def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situat
     return Situation(state, off, forced, before.out, warm, forced and attached)
 
 
-def _power(words: str) -> Power | None:
+def _power(words: str, rest: str) -> Power | None:
+    """What a phrase says of power; `rest` is the phrase without what it says of cables."""
     if _FORCED.search(words):
         return Power.FORCED
-    words = _ASLEEP.sub(" standby ", words)
-    rest = re.sub(r"set off|lamp [\w ]*\blit\b", " standby ", _without_cables(words))
+    rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", _ASLEEP.sub(" standby ", rest)))
+    rest = re.sub(r"set off|lamp [\w ]*\blit\b", " standby ", rest)
     if _PLUG_OUT.search(words) or _CHECKED.search(words):
         return Power.UNPLUGGED
     if _DEAD.search(rest) and not re.search(r"\bunplugged\b.*\bplugged in\b", rest):
@@ -194,35 +185,11 @@ def _power(words: str) -> Power | None:
     return None
 
 
-def _without_cables(words: str) -> str:
-    """The phrase without what it says of cables and loads: their “on” is no power."""
-    rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", words))
-    rest = re.sub(
-        r"[^,;]*\b(cn\d+|p\d+|cables?|strips?|boards?|plug|connector|buffers?|lvds|ribbon|flat|"
-        r"lamps?|tubes|t-?con|inverter|amplifier|amp|speakers?|lead|loads?|panel)\b"
-        r"[^,;]* (off|out|unplugged|disconnected|pulled|removed)\b",
-        " ",
-        rest,
-    )
-    return re.sub(r"\b(strips?|cn\d+) unplugged", " ", rest)
-
-
 def _cable(words: str) -> bool | None:
     """Whether the main cable is on: None where it is not said."""
     if _ALL_OFF.search(words):
         return False
     return True if _ALL_ON.search(words) else None
-
-
-def _named_off(board: Board, words: str) -> frozenset[str]:
-    """The loads that a phrase says are unplugged, by their own connectors or by what they are."""
-    found: set[str] = set()
-    for phrase in re.split(r"[,;]", words):
-        match = re.search(r"\b(off|out|unplugged|pulled|disconnected)\b|without", phrase)
-        if not match or re.search(r"^\s*(set|unplugged|plug) ?(off|out)?\s*$", phrase):
-            continue
-        found |= set(loads_named(board, phrase))
-    return frozenset(found)
 
 
 _HOW_IT_STANDS = re.compile(
@@ -238,58 +205,3 @@ _HOW_IT_STANDS = re.compile(
 def place_alone(at: str) -> str:
     """A place without what is told beside it of how the board stands."""
     return _HOW_IT_STANDS.sub(" ", at).strip() or at
-
-
-def loads_named(board: Board, text: str) -> list[str]:
-    """The boards behind connectors that words name: by a connector, or by what they are."""
-    words = text.lower()
-    found = []
-    for connector in board.connectors:
-        if re.search(rf"\b{re.escape(connector.ref.lower())}\b", words):
-            load = next((p for p in board.loads if _behind(board, connector.ref, p.part)), None)
-            if load is not None:
-                found.append(load.part)
-    for part in board.components:
-        if part.kind == "load" and part.ref not in found and _is_named(part.duty.lower(), words):
-            found.append(part.ref)
-    if not found and re.search(r"\b[xyzw](-| )?(board|sus|drive|main|plug)\b", words):
-        found = [p.ref for p in board.components if "drive" in p.duty.lower() and p.kind == "load"]
-        sustain = [ref for ref in found if ref != "YB"]
-        if sustain and re.search(r"\b[xzw](-| )?(board|sus|drive|main|plug)\b", words):
-            found = sustain  # Y scans; the other sustain board is called X, Z or W
-    return list(dict.fromkeys(found))
-
-
-def _behind(board: Board, connector: str, load: str) -> bool:
-    refs = board.roles.get(f"{load}.connector", [])
-    return connector in refs
-
-
-def _is_named(duty: str, words: str) -> bool:
-    if duty and duty in words:
-        return True
-    letter = duty[:1] if re.match(r"^[a-z] drive", duty) else ""
-    if letter and re.search(
-        rf"\b{letter}(-| )?(board|sus|drive|main|plug)|\b{letter} off\b", words
-    ):
-        return True
-    if "keys" in duty and re.search(
-        r"key ?board|keypad|key panel|\bkeys\b|button board|control panel|receiver|sensor board|"
-        r"front (board|panel)",
-        words,
-    ):
-        return True
-    if "timing" in duty and re.search(
-        r"t-?con|timing|\blvds\b|\bfoils?\b|\bbonded\b|"
-        r"(panel|flat|glass)( \w+){0,2} (ribbon|flat|cable|foil)|"
-        r"(ribbon|flat|foil|cable)s?( cable)?s? (to|of|from) the (panel|glass|screen|display)",
-        words,
-    ):
-        return True
-    if "amplifier" in duty:
-        return re.search(r"\bamp(lifier)?\b|\bsound\b|\baudio\b", words) is not None
-    if "address" in duty:
-        return re.search(r"address|buffer", words) is not None
-    if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
-        return True
-    return "main board" in duty and bool(re.search(r"main ?board|logic board", words))

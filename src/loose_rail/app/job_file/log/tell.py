@@ -15,6 +15,7 @@ from loose_rail.app.job_file.log.deeds import tell_deed
 from loose_rail.app.job_file.log.elsewhere import other_reading
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
 from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.sights import tell_sight
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
@@ -88,8 +89,13 @@ def _state(teller: Teller, entry: Brought) -> None:
     if state is not None:
         teller.record(ev.StateConfirmed(teller.nearest(state).key))
         teller.notes.understood.append(f"“{entry.text}” → {state.label}")
-    runs = state is not None and state.power is Power.ON and _RUNS.search(entry.text)
-    if runs and not _NO_PICTURE.search(entry.text.replace("dark picture", "picture")):
+    # without a board it may run that fails with it
+    on = state is not None and state.power is Power.ON and not teller.situation.without
+    if (
+        on
+        and _RUNS.search(entry.text)
+        and not _NO_PICTURE.search(entry.text.replace("dark picture", "picture"))
+    ):
         lit = "picture" in entry.text.lower()
         teller.aside(runs_clue(teller.table, entry.text, lit), entry.number)
     bulk = re.search(r"(?:bulk|cap|can|measured)[^,;\d]*(\d+(?:\.\d+)?) ?v\b", entry.text.lower())
@@ -144,6 +150,8 @@ _ON_A_BOARD = re.compile(
 def _read(teller: Teller, entry: Read) -> None:
     if _wound(teller, entry):
         return
+    if tried_on_a_tester(teller, entry.at, f"{entry.text}, {entry.note}", entry.number):
+        return
     found = human_value(entry.text, entry.mode, entry.note)
     place = entry.at.strip().lower()
     if found is None and _AS_BEFORE.search(entry.text):
@@ -197,7 +205,7 @@ loses at full load [P]."""
 def _far_end(teller: Teller, entry: Read, seen: Observation) -> bool:
     """A rail at the other end of its cable against what it read at this board: what lies between is
     the contact. False where it was not read here before, or moves."""
-    volts = volts_named(re.sub(r"[^,;]*\bend\b.*", "", entry.at))
+    volts = volts_named(re.sub(r"[^,;]*\bend\b.*", "", entry.at)) or volts_named(entry.at)
     near = [
         reading.observation.low
         for reading in teller.job.live_readings

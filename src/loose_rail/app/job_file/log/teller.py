@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 
 from loose_rail.app.job_file.log.human_value import HumanValue
+from loose_rail.app.job_file.log.referents import Referents
 from loose_rail.app.job_file.log.situation import Situation
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told
@@ -96,6 +97,7 @@ class Teller:
         known = table.board.known_by in ("profile", "own")
         self.designators = {ref for ref in refs if known and DESIGNATOR.fullmatch(ref)}
         self._names = Names(table.board)
+        self.referents = Referents(table.board)
         self.topic = ""
         self.handled = ""
         """The small part that was read or lifted last: “the resistor” is that again."""
@@ -204,6 +206,14 @@ class Teller:
     def parts(self, text: str) -> list[str]:
         """The parts that words mean. A designator that was told with a part's job is that part's
         from then on; one that was not is the only part of its letter, or none."""
+        pointed = self.referents.meant(text)
+        if pointed:
+            return pointed
+        found = self._parts(text)
+        self.referents.mention(found, text)
+        return found
+
+    def _parts(self, text: str) -> list[str]:
         beside = _BESIDE.search(text)
         if beside and beside.start() and parts_named(self.board, text[: beside.start()]):
             text = text[: beside.start()]

@@ -35,7 +35,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.judgement.spread import reads_a_resistor
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
-from loose_rail.vocabulary.keys import is_ripple
+from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
@@ -76,6 +76,12 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
             "in which state? Say standby or on, and which cables are on",
         )
         return
+    if _of_unplugged_lamps(teller, place.probe):
+        teller.understand(
+            f"{entry.text} at {entry.at}: without the lamps, noted; a driver that has none runs up "
+            "to its limit and stops"
+        )
+        return
     if teller.situation.cabled and place.probe.observable in {s.id for s in teller.board.signals}:
         teller.understand(
             f"{entry.text} at {entry.at}: given by the main board while the start is forced; it "
@@ -83,6 +89,15 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
         )
         return
     _read_at(teller, entry, found, place, state)
+
+
+def _of_unplugged_lamps(teller: Teller, probe: Probe) -> bool:
+    """Whether a probe reads what feeds the lamps while they are unplugged: the model knows it with
+    them only."""
+    lamps = {p.ref for p in teller.board.components if p.kind in ("led_strip", "tubes")}
+    stage = teller.board.stage(stage_of(probe.observable))
+    feeds = stage is not None and stage.kind in ("led", "ccfl")
+    return probe.live and feeds and bool(lamps & teller.situation.without)
 
 
 def _read_at(

@@ -7,11 +7,13 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import of_the_rail
+from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import read_in_result
 from loose_rail.app.job_file.log.elsewhere import GIVES_SHARE, other_part
 from loose_rail.app.job_file.log.entries import Did
+from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
-from loose_rail.app.job_file.log.situation import brought, loads_named
+from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
@@ -32,9 +34,6 @@ _PUT_BACK = re.compile(
 _CORD = re.compile(r"cord|mains lead")
 _BESIDE = re.compile(
     r"cord|mains lead|aerial|usb|hdmi|memory stick|card|player|decoder|set.?top|console"
-)
-_DARK_ON_TESTER = re.compile(
-    r"\b(dark|out|not light|no light|does ?n.t light|dead|nothing)\b", re.IGNORECASE
 )
 
 
@@ -124,39 +123,10 @@ def _adapter_alone(teller: Teller, deed: Did) -> bool:
     return True
 
 
-_STRING = re.compile(r"\b(?:string|strip|bar|row|channel)s? ?(\d)\b([^,;]*)", re.IGNORECASE)
-_LIGHTS = re.compile(r"\b(lights?( up)?|lit|ok(ay)?|fine|good|even|bright)\b", re.IGNORECASE)
-
-
-def _strings_on_a_tester(teller: Teller, deed: Did) -> bool:
-    """Strings that were tried one by one: each that stays dark is bad, each that lights is not.
-    Whether that was told."""
-    strips = [p.ref for p in teller.board.components if p.kind == "led_strip"]
-    told: dict[str, bool] = {}
-    for number, words in _STRING.findall(deed.result):
-        dark, lights = _DARK_ON_TESTER.search(words), _LIGHTS.search(words)
-        if not dark and not lights:
-            continue
-        own = strips[int(number) - 1 : int(number)] if len(strips) > 1 else strips
-        for part in own:
-            told[part] = told.get(part, True) and not dark
-    for part, good in told.items():
-        teller.aside(cleared_clue(teller.table, part, good=good), deed.number)
-        teller.understand(
-            f"{teller.name(part)} on a tester: {'lights' if good else 'not all lights'}"
-        )
-    return bool(told)
-
-
 def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | None) -> None:
     far, said = loads[0], deed.result.lower()
     lamps = teller.board.component(far).kind in ("led_strip", "tubes")
-    tried = "tester" in f"{deed.what} {said}".lower()
-    if lamps and tried and _strings_on_a_tester(teller, deed):
-        return
-    if lamps and tried and _DARK_ON_TESTER.search(said):
-        teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
-        teller.understand(f"{teller.name(far)} on a tester: not all of it lights")
+    if lamps and tried_on_a_tester(teller, deed.what, deed.result, deed.number):
         return
     if lamps and helped and re.search(r"light|lit", said):
         teller.aside(cleared_clue(teller.table, far, good=True), deed.number)

@@ -40,7 +40,7 @@ SLIP = re.compile(
 )
 TICKS = re.compile(
     r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
-    r"comes and goes|again and again|saw.?tooth|up \d+ s,? down|never gets up|"
+    r"comes and goes|again and again|saw.?tooth|\bsaw(s|ing)\b|up \d+ s,? down|never gets up|"
     r"(once|twice|times|every)\b.*\bseconds?",
     re.IGNORECASE,
 )
@@ -100,7 +100,8 @@ AFTERWARDS = re.compile(
     re.IGNORECASE,
 )
 PULSING = re.compile(
-    r"\b((short |little )?(kicks|bursts)|pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing)\b",
+    r"\b((short |little )?(kicks|bursts)|pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing|"
+    r"pumping)\b|^(it )?(pumps|pulses|ticks|hiccups)\b",
     re.IGNORECASE,
 )
 EACH_ITS_OWN = re.compile(

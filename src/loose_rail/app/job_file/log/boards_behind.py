@@ -1,0 +1,74 @@
+"""The boards behind connectors, as words name them: by the connector, or by what they are."""
+
+from __future__ import annotations
+
+import re
+
+from loose_rail.boards.profile import Board
+
+
+def loads_named(board: Board, text: str) -> list[str]:
+    """The boards behind connectors that words name: by a connector, or by what they are."""
+    words = text.lower()
+    found = []
+    for connector in board.connectors:
+        if re.search(rf"\b{re.escape(connector.ref.lower())}\b", words):
+            load = next((p for p in board.loads if _behind(board, connector.ref, p.part)), None)
+            if load is not None:
+                found.append(load.part)
+    for part in board.components:
+        if part.kind == "load" and part.ref not in found and _is_named(part.duty.lower(), words):
+            found.append(part.ref)
+    if not found and re.search(r"\b[xyzw](-| )?(board|sus|drive|main|plug)\b", words):
+        found = [p.ref for p in board.components if "drive" in p.duty.lower() and p.kind == "load"]
+        sustain = [ref for ref in found if ref != "YB"]
+        if sustain and re.search(r"\b[xzw](-| )?(board|sus|drive|main|plug)\b", words):
+            found = sustain  # Y scans; the other sustain board is called X, Z or W
+    return list(dict.fromkeys(found))
+
+
+def _behind(board: Board, connector: str, load: str) -> bool:
+    refs = board.roles.get(f"{load}.connector", [])
+    return connector in refs
+
+
+def _is_named(duty: str, words: str) -> bool:
+    if duty and duty in words:
+        return True
+    letter = duty[:1] if re.match(r"^[a-z] drive", duty) else ""
+    if letter and re.search(
+        rf"\b{letter}(-| )?(board|sus|drive|main|plug)|\b{letter} off\b", words
+    ):
+        return True
+    if "keys" in duty and re.search(
+        r"key ?board|keypad|key panel|\bkeys\b|button board|control panel|receiver|sensor board|"
+        r"front (board|panel)",
+        words,
+    ):
+        return True
+    if "timing" in duty and re.search(
+        r"t-?con|timing|\blvds\b|\bfoils?\b|\bbonded\b|"
+        r"(panel|flat|glass)( \w+){0,2} (ribbon|flat|cable|foil)|"
+        r"(ribbon|flat|foil|cable)s?( cable)?s? (to|of|from) the (panel|glass|screen|display)",
+        words,
+    ):
+        return True
+    if "amplifier" in duty:
+        return re.search(r"\bamp(lifier)?\b|\bsound\b|\baudio\b", words) is not None
+    if "address" in duty:
+        return re.search(r"address|buffer", words) is not None
+    if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
+        return True
+    return "main board" in duty and bool(re.search(r"main ?board|logic board", words))
+
+
+_LAMPS_LINE = re.compile(
+    r"\b(strips?|tubes?|leds?|back ?lights?|light bars?)\b(?! (driver|board|converter|boost))"
+)
+
+
+def lamps_named(board: Board, text: str) -> list[str]:
+    """The strips or tubes that words name by themselves or by their plug: “LED plug”, “strips”."""
+    if not _LAMPS_LINE.search(text):
+        return []
+    return [part.ref for part in board.components if part.kind in ("led_strip", "tubes")]

@@ -1,0 +1,91 @@
+"""What “it”, “that one”, “that 22 uF” and “the shorted part” mean: a part that was named before.
+
+Every part that an entry names is remembered with the words beside it, the last first. A
+demonstrative
+with a noun or a value means the last part that fits it; one without means the last part of all.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+from loose_rail.boards.parts_named import may_mean, names_a_kind
+from loose_rail.boards.profile import Board
+
+MOST_REMEMBERED = 12
+_POINTS = re.compile(
+    r"^(?:the )?(?P<which>it|them|both|this|that|these|those|(?:the )?same|"
+    r"(?:bad|faulty|suspect|shorted|short|open|dried|dry|leaky|weak|tired|worn|failed|broken|dead) "
+    r"(?=one|part|can|cap|piece|\d))\b ?(?P<rest>.*)$",
+    re.IGNORECASE,
+)
+_BLANK = re.compile(r"^(?:ones?|parts?|two|pair|piece|thing|component|place)?$", re.IGNORECASE)
+_VALUE = re.compile(
+    r"(?<![\w.])(\d+(?:[.,]\d+)?) ?(µ|u|n|p|k|m|meg|r)?(f|ohms?|Ω|v)?(?![\w])|"
+    r"(?<![\w.])(\d+[rkm]\d+)\b",
+    re.IGNORECASE,
+)
+_THE_VALUE = re.compile(
+    r"^the (?=\d)(?P<rest>[\d.,]+ ?[\w µΩ]*)$",
+    re.IGNORECASE,
+)
+"""“The 22 uF”: by its value alone."""
+
+
+class Referents:
+    """The parts that a job spoke of, the last first."""
+
+    def __init__(self, board: Board) -> None:
+        self._board = board
+        self._mentions: list[tuple[tuple[str, ...], str]] = []
+
+    def mention(self, parts: Sequence[str], words: str) -> None:
+        """Parts that were named just now, with what was said of them."""
+        if parts and len(parts) <= 2:
+            self._mentions.insert(0, (tuple(parts), words))
+            del self._mentions[MOST_REMEMBERED:]
+
+    def meant(self, text: str) -> list[str]:
+        """The parts that words point back to; none where they point to none."""
+        words = text.strip().rstrip(".")
+        points = _POINTS.match(words)
+        if points is None:
+            value = _THE_VALUE.match(words)
+            return [] if value is None else self._with_value(value["rest"])
+        rest = points["rest"].strip()
+        if _BLANK.match(rest):
+            return list(self._mentions[0][0]) if self._mentions else []
+        if _VALUE.match(rest):
+            return self._with_value(rest)
+        if names_a_kind(rest):
+            return self._of_kind(rest)
+        return []
+
+    def _with_value(self, rest: str) -> list[str]:
+        wanted = _values(rest)
+        for parts, words in self._mentions:
+            if wanted and wanted <= _values(words):
+                return list(parts)
+        return []
+
+    def _of_kind(self, rest: str) -> list[str]:
+        for parts, _ in self._mentions:
+            if all(may_mean(self._board, rest, ref) for ref in parts):
+                return list(parts)
+        return []
+
+
+def _values(words: str) -> frozenset[str]:
+    """Values in one spelling: “22 uF”, “22u” and “22 µF” alike."""
+    found = set()
+    for match in _VALUE.finditer(words):
+        if match[4]:
+            found.add(match[4].lower())
+            continue
+        scale, unit = (match[2] or "").lower(), (match[3] or "").lower()
+        if scale or unit:
+            found.add(f"{match[1].replace(',', '.')}{'u' if scale == 'µ' else scale}{unit[:1]}")
+    return frozenset(
+        one.removesuffix("f") if one.endswith(("uf", "nf", "pf")) else one for one in found
+    )

@@ -1,0 +1,128 @@
+"""What each row's rail does in time at one candidate: where it comes from, how far it gets."""
+
+from __future__ import annotations
+
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from loose_rail.diagnosis.inference.course import Courses
+from loose_rail.diagnosis.inference.predicted import Predicted
+from loose_rail.judgement.spread import unknown_volts_share
+from loose_rail.vocabulary.keys import stage_of
+from loose_rail.vocabulary.roles import BoardRole
+
+Floats = NDArray[np.float64]
+
+WEAKENING = frozenset({"dried", "joint", "weak", "weak_drive"})
+"""Modes of a part in the way of the power that leave less of it."""
+COMES_UP_SHARE = 0.3
+"""A rail that gets this far towards its highest in any state comes up in this one [E]."""
+HUNGRY_SHARE = 0.9
+"""A bulk below this share of its own volts is low [P]."""
+
+
+class RowsInTime:
+    """The rows `(n_rows,)` of a candidate in time."""
+
+    def __init__(self, at: Predicted) -> None:
+        self._at = at
+
+    @cached_property
+    def peaks(self) -> Floats:
+        """The most that each row's rail reaches in any state, `(n_rows,)` volts."""
+        own = [
+            k for k, c in enumerate(self._at.table.candidates) if c.probe.id == self._at.probe.id
+        ]
+        return np.asarray(np.nan_to_num(self._at.table.peak[:, own]).max(axis=1))
+
+    @cached_property
+    def courses(self) -> Courses:
+        """Where each row's rail comes from and goes to; one that comes and goes, from the sound
+        value to the faulty one."""
+        goes = self._at.table.shares < 1.0
+        there = self._at.table.index_when_present
+        bottom = np.where(goes, np.minimum(self._at.low, self._at.low[there]), self._at.low)
+        top = np.where(goes, np.maximum(self._at.peak, self._at.peak[there]), self._at.peak)
+        composed = self._at.board.known_by == "own"
+        own = unknown_volts_share(self._at.board, self._at.probe) if composed else 0.0
+        if composed:
+            top = np.maximum(top, self.runs_up_to)
+        return Courses(
+            bottom=bottom,
+            top=top,
+            high=self._at.high,
+            range=self._at.range,
+            withdrawn=self._at.table.elsewhere_main & self._at.asked,
+            stops=(self._at.unlike | self._hungry | self._watched) & ~self._at.outside & composed,
+            weak=self._weak,
+            unknown_share=own,
+        )
+
+    @cached_property
+    def _hungry(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose bulk is too low in this state: from which volts on a converter
+        gives up is known of few boards."""
+        state = self._at.table.candidates[self._at.number].state
+        key = f"live.{BoardRole.BULK}@{state.key}"
+        asked = self._at.asked and self._at.probe.rail
+        if not asked or all(candidate.key != key for candidate in self._at.table.candidates):
+            return np.zeros(len(self._at.low), dtype=bool)
+        bulk = self._at.table.low[:, self._at.table.index(key)]
+        return np.asarray(np.nan_to_num(bulk) < HUNGRY_SHARE * float(bulk[0]))
+
+    @cached_property
+    def _watched(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` of a plasma set in which a rail of the display fails in this state: the
+        main board then takes its request back, and every rail goes."""
+        found = np.zeros(len(self._at.low), dtype=bool)
+        if self._at.board.stage("sustain") is None or not (self._at.asked and self._at.probe.rail):
+            return found
+        for name in ("sustain", "address_pin"):
+            key = f"live.{name}@{self._at.table.candidates[self._at.number].state.key}"
+            if all(candidate.key != key for candidate in self._at.table.candidates):
+                continue
+            volts = np.nan_to_num(self._at.table.low[:, self._at.table.index(key)])
+            found |= volts < HUNGRY_SHARE * float(volts[0])
+        return found
+
+    @cached_property
+    def _weak(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose cause makes this rail's own source weak: it holds a meter's load
+        and gives way to more."""
+        stage = stage_of(self._at.probe.observable)
+        own = {
+            r for job, refs in self._at.board.roles.items() if stage_of(job) == stage for r in refs
+        }
+        return np.array(
+            [
+                bool(row.faults) and row.faults[0].ref in own and row.faults[0].mode in WEAKENING
+                for row in self._at.table.rows
+            ]
+        )
+
+    @cached_property
+    def runs_up_to(self) -> Floats:
+        """How far each row's rail may get here, `(n_rows,)` volts, on a composed board: as in
+        any state, where it comes up in this one at all. How far a rail that lost its regulation
+        runs up before a load brings it down is not known."""
+        highest = self.peaks
+        peak = np.nan_to_num(self._at.peak)
+        comes_up = (peak > COMES_UP_SHARE * highest) | self._dragged_elsewhere
+        return np.asarray(np.where(comes_up, highest, peak))
+
+    @cached_property
+    def _dragged_elsewhere(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` of one load that drags another rail than this one: this one may stand
+        until the supply gives up."""
+        stage = stage_of(self._at.probe.observable)
+        rails = {load.part: load.rail for load in reversed(self._at.board.loads)}
+        return np.array(
+            [
+                len(row.faults) == 1
+                and row.faults[0].loads_a_rail
+                and rails.get(row.part, stage) != stage
+                for row in self._at.table.rows
+            ]
+        )
