@@ -7,6 +7,7 @@ are drawn once for a batch: its boards come from one reel.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
@@ -16,6 +17,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.faults import Fault, while_present
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.powered_board import plants_of
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import ESR_SCALE, FARADS_SCALE
@@ -27,6 +29,7 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.quantities import component_value
 from loose_rail.powered.plant import stack
 from loose_rail.powered.record import run
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 Degree = Callable[[Board, Fault, np.random.Generator], Fault]
@@ -222,7 +225,7 @@ def _read_cold(
     variants = _variants(nominal, [cold_network(own) for own in drawn], drawn, faults)
     solver = ColdSolver.of(nominal, variants)
     shape = (len(drawn), 2, -1)
-    modes = {c.probe.mode for c in candidates if not c.probe.live}
+    modes = {c.probe.mode for c in candidates if not c.probe.live} - {MeterMode.STRIP}
     for mode in modes:
         columns = [
             k
@@ -234,6 +237,31 @@ def _read_cold(
             for table in tables:
                 table[:, :, columns] = solver.read(pairs, mode)[1:].reshape(shape)
     _read_lifted(board, drawn, faults, candidates, tables, rng)
+    _read_lamps(drawn, faults, candidates, tables, rng)
+
+
+def _read_lamps(
+    drawn: Sequence[Board],
+    faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
+    candidates: Sequence[Candidate],
+    tables: tuple[Floats, Floats],
+    rng: np.random.Generator,
+) -> None:
+    """Strips on a tester: each set's own share of its working volts; OL where one stays dark."""
+    for column, candidate in enumerate(candidates):
+        if candidate.probe.mode is not MeterMode.STRIP:
+            continue
+        lamps = candidate.probe.part
+        for number, board in enumerate(drawn):
+            own_stages = {r.split(".")[0] for r, refs in board.roles.items() if lamps in refs}
+            volts = next(s.volts for s in board.stages if s.kind == "led" and s.id in own_stages)
+            volts *= rng.uniform(0.86, 0.98)
+            for which, rows in enumerate(faults):
+                own = [f for f in rows[number] if f.ref == lamps]
+                dark = any(f.effect in (Effect.OPEN, Effect.WEAK) for f in own)
+                left = math.prod(f.value_scale for f in own if f.effect is Effect.SCALE)
+                for table in tables:
+                    table[number, which, column] = math.inf if dark else volts * left
 
 
 def _read_lifted(

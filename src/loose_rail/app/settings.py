@@ -35,9 +35,15 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     lacks: tuple[str, ...] = ()
     mains: str = ""
     lamp: bool = True
+    strip_tester: bool = True
     prices: Prices = Prices()
     limiters: tuple[str, ...] = ("60W", "100W", "100R 50W")
     schema: str = SETTINGS_SCHEMA
+
+    @property
+    def not_read(self) -> tuple[str, ...]:
+        """The settings that nothing on this bench has."""
+        return self.lacks if self.strip_tester else (*self.lacks, MeterMode.STRIP)
 
     def with_value(self, setting: str, value: object) -> Settings:
         """The settings with one of them at another value."""
@@ -80,7 +86,7 @@ READS: tuple[tuple[object, str], ...] = (
     (("esr",), "capacitance"),
     (("capacitance",), "ESR"),
     (("esr", "capacitance"), "neither ESR nor capacitance"),
-    (tuple(MeterMode), "nothing: no meter"),
+    (tuple(mode for mode in MeterMode if mode.of_a_meter), "nothing: no meter"),
 )
 """What a bench lacks of the settings that not every one has; volts, ohms and diode test are on
 every multimeter. Without any, what is seen, heard and done still counts."""
@@ -115,6 +121,14 @@ CHOICES = (
         words="Limiter in line: {}",
         note="With none, no mains before the primary was read free of shorts: a short then meets "
         "the fuse alone.",
+    ),
+    Choice(
+        setting="strip_tester",
+        key="Ctrl+E",
+        title="Strip tester of this bench",
+        values=((True, "there"), (False, "none")),
+        words="Strip tester: {}",
+        note="With none, strips are judged by what their driver does.",
     ),
     Choice(
         setting="mains",

@@ -46,7 +46,8 @@ class BlockUse(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class Legend(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
-    """A connector, the part behind it and its pins."""
+    """A connector, the part behind it and its pins; `only_fed` where that part is a board that the
+    connector brings rails to, and nothing else."""
 
     ref: str
     title: str
@@ -55,6 +56,7 @@ class Legend(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     pins: list[Pin]
     rows: int = 0
     around: bool = False
+    only_fed: bool = False
 
 
 class Recipe(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -106,6 +106,7 @@ _MINUTES = {
     MeterMode.DIODE: 0.6,
     MeterMode.ESR: 0.8,
     MeterMode.CAPACITANCE: 1.0,
+    MeterMode.STRIP: 3.0,  # the plug off, each string by itself
 }
 """At the probe, by setting [E]."""
 

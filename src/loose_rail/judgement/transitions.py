@@ -5,12 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.judgement.limiter import Limiter
 from loose_rail.judgement.safety import jumper_pins, reservoir_name
 from loose_rail.kernel.quantities import nominal
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import Job, role
 
 
@@ -37,6 +39,19 @@ def drain_instruction(reservoir: Reservoir, name: str, first: bool = True) -> In
         "One hand, rated probes, insulated tool. It can hold a charge for minutes.",
         measure=reservoir.part,
     )
+
+
+_CAUTIONS = {
+    MeterMode.STRIP: "The tester gives up to 300 V: the lamps' plug off the board, its clips on, "
+    "then switch it on. Never into the board.",
+}
+
+
+def caution_at(probe: Probe) -> str:
+    """The usual caution of a reading on the dead board, by what it is read with; empty for none."""
+    if probe.lifted:
+        return "Hot iron. Lift the leg clear of its pad, and note which one it was."
+    return _CAUTIONS.get(probe.mode, "")
 
 
 def instructions(

@@ -16,6 +16,9 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.faults import Fault
+from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.on_the_tester import on_the_tester
 from loose_rail.boards.powered_board import simulation_of
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import bulk_of
@@ -120,11 +123,21 @@ class SimulatedBench:
             return math.inf
         if observable.startswith("lifted:"):
             return self._lifted(observable.removeprefix("lifted:"), mode)
+        if mode is MeterMode.STRIP:
+            return self._lamps(plus)
         if self._solver is None:
             variants = [Variant("healthy"), variant_of(self.board, self._network, self.faults)]
             self._solver = ColdSolver.of(self._network, variants)
         shown = float(self._solver.read([(plus, minus)], mode)[1, 0])
         return shown * self._scatter(plus + minus) if math.isfinite(shown) else shown
+
+    def _lamps(self, plus: str) -> float:
+        """What the tester shows of the lamps whose plug has this net; +inf where nothing lights."""
+        lamps = [p.ref for p in self.board.components if is_a(p, Trait.BACKLIGHT)]
+        own = [ref for ref in lamps if plus in self.board.component(ref).pins.values()]
+        if not own:
+            return math.inf
+        return float(on_the_tester(self.board, own[0], [self.faults])[0])
 
     def _lifted(self, ref: str, mode: MeterMode) -> float:
         """A part by itself, with its own faults."""

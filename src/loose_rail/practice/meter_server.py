@@ -43,6 +43,7 @@ _MODES = {
     "CONT": MeterMode.CONTINUITY,
     "CAP": MeterMode.CAPACITANCE,
     "ESR": MeterMode.ESR,
+    "LEDS": MeterMode.STRIP,
 }
 
 

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 
 class MeterMode(StrEnum):
-    """The settings of a bench meter that a step can ask for."""
+    """The settings of a bench meter that a step can ask for, and the tester of LED strips."""
 
     OHMS = "ohms"
     DIODE = "diode"
@@ -17,6 +17,13 @@ class MeterMode(StrEnum):
     LCR = "lcr"
     DC_VOLTS = "dc_volts"
     AC_VOLTS = "ac_volts"
+    STRIP = "strip"
+    """A strip tester: some milliamps at up to 300 V through lamps that are unplugged."""
+
+    @property
+    def of_a_meter(self) -> bool:
+        """Whether a bench meter has the setting; a strip tester is a device of its own."""
+        return self is not MeterMode.STRIP
 
     @property
     def unit(self) -> str:
@@ -48,4 +55,5 @@ class MeterMode(StrEnum):
             "lcr": "LCR at 1 kHz",
             "dc_volts": "DC volts",
             "ac_volts": "AC volts",
+            "strip": "strip tester",
         }[self]

@@ -27,7 +27,7 @@ from loose_rail.diagnosis.review import Review
 from loose_rail.diagnosis.settled_facts import for_planning
 from loose_rail.diagnosis.step import LEAST_LEADER, MOST_LEADERS
 from loose_rail.judgement.safety import to_measure
-from loose_rail.judgement.transitions import instructions
+from loose_rail.judgement.transitions import caution_at, instructions
 from loose_rail.vocabulary.keys import stage_of
 
 DEPTH = 2
@@ -104,7 +104,10 @@ def _step(review: Review, offer: Offer, reason: str, named: Names) -> dict[str, 
         "information_nats": round(offer.information, 3),
         "minutes": round(offer.minutes, 1),
         "before": [named.text(one.text) for one in todo],
-        "cautions": [named.text(one.caution) for one in todo if one.caution],
+        "cautions": [
+            *(named.text(one.caution) for one in todo if one.caution),
+            *filter(None, [caution_at(probe)]),
+        ],
     }
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from loose_rail.boards.kinds.bodies import nothing
 from loose_rail.boards.kinds.kind import (
+    ColdProbe,
     ComponentKind,
     ComponentTest,
     Effect,
@@ -15,12 +16,16 @@ from loose_rail.boards.kinds.kind import (
     Severity,
     Trait,
 )
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+PROBE = "on the strip tester"
 
 KIND = ComponentKind(
     name="led_strip",
     words="LED strips",
     body=nothing,
-    probes=(),
+    probes=(ColdProbe("lit", MeterMode.STRIP, "1", "2", PROBE, good="all of it lights, evenly"),),
+    pins={"1": "plus at their plug, off the board", "2": "minus at their plug"},
     faults=(
         FaultMode(
             mode="open",

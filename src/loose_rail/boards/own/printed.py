@@ -81,7 +81,7 @@ def connectors(sketch: Sketch) -> list[Legend]:
         jobs = {sketch.pins[one.name, n].job for n in range(1, len(one.pins) + 1)}
         if one is not main and jobs & {PinJob.LED_PLUS, PinJob.TUBE} and not jobs & {PinJob.RAIL}:
             continue  # the lamps' own, part of their block
-        part, load = "MB", "main board"
+        part, load, only_fed = "MB", "main board", False
         if PinJob.SUSTAIN in jobs:
             letter = next(boards)
             part, load = f"{letter}B", f"{letter} drive board"
@@ -96,7 +96,8 @@ def connectors(sketch: Sketch) -> list[Legend]:
             part, load = "LP", "lamps and their inverter board"
         elif one is not main and _only_feeds(sketch, one):
             part, load = _fed_by(sketch, one)
-        found.append(legend(sketch, one, part, load))
+            only_fed = True
+        found.append(legend(sketch, one, part, load, only_fed=only_fed))
     if not any(one.part == "MB" for one in found):  # a main board there is, printed or not
         found.insert(0, legend(sketch, NO_PLUG, "MB", "main board"))
     return found
@@ -140,12 +141,14 @@ def main_plug(sketch: Sketch) -> OwnConnector:
     return max(sketch.own.connectors, key=weight)
 
 
-def legend(sketch: Sketch, one: OwnConnector, part: str, load: str) -> Legend:
+def legend(
+    sketch: Sketch, one: OwnConnector, part: str, load: str, *, only_fed: bool = False
+) -> Legend:
     pins = [
         Pin(number, label, net_of(sketch, one.name, number, sketch.pins[one.name, number]))
         for number, label in enumerate(one.pins, start=1)
     ]
-    return Legend(one.name, f"to the {load}", part, load, pins, one.rows, one.around)
+    return Legend(one.name, f"to the {load}", part, load, pins, one.rows, one.around, only_fed)
 
 
 def _enables(sketch: Sketch, first: Json, needs: str) -> None:
@@ -201,7 +204,7 @@ def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:
     parts = {legend.part for legend in legends}
     lamps = sketch.lamp_feed()[0] if sketch.lamps_elsewhere else ""
     plug = next((_rails_of(sketch, legend) for legend in legends if legend.part == "MB"), set())
-    only = [one for one in legends if one.part == "AMP" or one.load.startswith("board at ")]
+    only = [one for one in legends if one.only_fed]
     feeds = {volts: one.part for one in only for volts in _rails_of(sketch, one) - plug}
     for one in only:
         for volts in _rails_of(sketch, one) & {make.main}:

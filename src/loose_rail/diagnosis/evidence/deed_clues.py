@@ -112,6 +112,23 @@ ELSEWHERE_FOUND = 0.5, 0.05
 """Chance that a cause is found outside the set, where the set is sound and where it is not [E]."""
 
 
+BESIDE_FOUND = 0.5, 0.3, 0.03
+"""Chance that a thing plugged into the set is found to bring the fault: where the set is sound,
+where its main board is bad, and where anything else is [E]."""
+
+
+def beside_found_clue(table: PredictionTable, main: str, words: str) -> Clue:
+    """The set is well without something that was plugged into it: a stick, a player, an aerial."""
+    sound, feeding, other = BESIDE_FOUND
+
+    def chance(row: Hypothesis) -> float:
+        if not row.faults:
+            return sound
+        return feeding if row.part == main else other
+
+    return by_row(table, "elsewhere", words, "what was plugged in may be at fault", chance)
+
+
 def elsewhere_found_clue(table: PredictionTable, words: str) -> Clue:
     """What explains the complaint was found outside the set: a remote whose batteries leaked."""
     sound, faulty = ELSEWHERE_FOUND

@@ -14,18 +14,17 @@ from numpy.typing import NDArray
 from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
-PREPARED = -2
-"""Where a table keeps its groups of rows with the same faults."""
 
 
 def _twins(table: PredictionTable) -> list[list[int]]:
-    if PREPARED not in table.prepared:
+    """Groups of rows with the same faults, gathered once for a table."""
+    if "twins" not in table.by_rows:
         groups: dict[frozenset[str], list[int]] = {}
         for number, row in enumerate(table.rows):
             if len(row.faults) > 1:
                 groups.setdefault(frozenset(f.key for f in row.faults), []).append(number)
-        table.prepared[PREPARED] = [group for group in groups.values() if len(group) > 1]
-    found: list[list[int]] = table.prepared[PREPARED]
+        table.by_rows["twins"] = [group for group in groups.values() if len(group) > 1]
+    found: list[list[int]] = table.by_rows["twins"]
     return found
 
 

@@ -174,8 +174,8 @@ class Predicted:
         return self._judged[observation]
 
     def _scale_range(self) -> float:
-        if self.probe.mode is MeterMode.DIODE:
-            return FULL_SCALE[MeterMode.DIODE]
+        if self.probe.mode in (MeterMode.DIODE, MeterMode.STRIP):
+            return FULL_SCALE[self.probe.mode]
         if self.probe.unit != "V":
             return LOG_OHMS_RANGE
         return 1.3 * float(np.nanmax(self.high)) + 1.0

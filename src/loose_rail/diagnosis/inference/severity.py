@@ -94,10 +94,9 @@ class Severities:
 
 def severities_of(table: PredictionTable) -> Severities:
     """The degrees of a table's rows, prepared once."""
-    key = -1
-    if key not in table.prepared:
-        table.prepared[key] = _prepared(table)
-    found: Severities = table.prepared[key]
+    if "severities" not in table.by_rows:
+        table.by_rows["severities"] = _prepared(table)
+    found: Severities = table.by_rows["severities"]
     return found
 
 

@@ -26,6 +26,7 @@ from loose_rail.boards.cold_network import (
     variant_of,
 )
 from loose_rail.boards.faults import Fault
+from loose_rail.boards.on_the_tester import on_the_tester
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
@@ -115,6 +116,10 @@ def _in_circuit(board: Board) -> Floats:
     solver = ColdSolver.of(network, variants)
     for mode in MeterMode:
         columns = [k for k, p in enumerate(probes) if p.mode is mode and not p.lifted]
+        if mode is MeterMode.STRIP:
+            for k in columns:
+                found[:, k] = on_the_tester(board, probes[k].part, [row.faults for row in rows])
+            continue
         if columns:
             pairs = [(probes[k].plus, probes[k].minus) for k in columns]
             found[:, columns] = solver.read(pairs, mode)[place]

@@ -74,6 +74,7 @@ def features_of(table: PredictionTable) -> Features:
     stands = (low >= STANDS_SHARE * sound) & (table.hertz[:, standby] == 0)
     outputs, lamps_out, lamps_weak, lamps_pulse = _outputs(table)
     never_lit = _never_lit(table)
+    panel_off = _panel_off(table)  # sound and light are there
     masks = {
         "any": np.ones(n_rows, dtype=bool),
         "dark": ~lit & ~ticking,
@@ -82,7 +83,7 @@ def features_of(table: PredictionTable) -> Features:
         "ticking_fast": rates >= TOO_FAST_TO_HEAR_APART_HERTZ,
         "trips_slow": (rates > 0) & (rates < 0.3),
         "weak": lit & ~stands,
-        "outputs_missing": stands & outputs,
+        "outputs_missing": stands & outputs & ~panel_off,
         "lamps_out": stands & ~outputs & lamps_out,
         "lamps_never": stands & ~outputs & lamps_out & never_lit,
         "lamps_weak": stands & ~outputs & lamps_weak,
@@ -97,7 +98,7 @@ def features_of(table: PredictionTable) -> Features:
         "lamps_itself": _has(table, lambda row: _of_far_lamps(table, row)),
         "sound": _has(table, lambda row: not row.faults and row.suspect == NOTHING),
         "timing": _has(table, lambda row: _of_timing(table, row)),
-        "panel_off": stands & _panel_off(table),
+        "panel_off": stands & panel_off,
         "high": _high(table),
         "warms": _has(table, lambda row: any(f.mode in WARMS for f in row.faults)),
         "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),

@@ -211,6 +211,11 @@ class PredictionTable:
         return {}
 
     @cached_property
+    def by_rows(self) -> dict[str, Any]:
+        """What was worked out of the rows alone, whatever was read, by a name."""
+        return {}
+
+    @cached_property
     def kept(self) -> dict[object, Floats]:
         """What was worked out for several readings together, by these."""
         return {}

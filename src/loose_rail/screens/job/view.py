@@ -134,7 +134,7 @@ class JobView(QWidget):
     def use_settings(self, settings: Settings) -> None:
         """What the person chose on the meters page."""
         self.presenter.session.use_bench(
-            settings.lacks, settings.lamp, settings.prices, settings.limiters
+            settings.not_read, settings.lamp, settings.prices, settings.limiters
         )
         self._foot_shortcut.setKey(QKeySequence(settings.foot_key))
         self.live.sounds.tones, self.live.sounds.speech = settings.tones, settings.speech

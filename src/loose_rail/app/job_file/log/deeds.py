@@ -19,7 +19,11 @@ from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unplugging import unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
-from loose_rail.diagnosis.evidence.deed_clues import forced_clue, thermal_clue
+from loose_rail.diagnosis.evidence.deed_clues import (
+    elsewhere_found_clue,
+    forced_clue,
+    thermal_clue,
+)
 from loose_rail.diagnosis.evidence.soft_evidence import (
     Clue,
     board_swapped_clue,
@@ -216,6 +220,15 @@ def _thermal(teller: Teller, deed: Did) -> None:
     teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")
 
 
+_SETTING = re.compile(
+    r"\b((key|child|hotel|button) ?lock|menu|settings?|channels?|search|aerial|(sleep|off) timer|"
+    r"batter\w+|mute|volume|brightness|(eco|shop|store|hotel|demo) mode|pairing|"
+    r"(wrong|right|other) input|input (source|selection))\b",
+    re.IGNORECASE,
+)
+"""What was set otherwise, and is no fault."""
+
+
 def _reset(teller: Teller, deed: Did) -> None:
     helped = outcome(deed.result)
     if helped is None:
@@ -223,8 +236,11 @@ def _reset(teller: Teller, deed: Did) -> None:
         return
     teller.record(ev.HistoryNoted("reset_helped" if helped else "reset_tried", deed.result))
     if helped:
+        said = f"{deed.what}: {deed.result}"
         teller.begin_anew()
-        teller.aside(works_clue(teller.table, f"{deed.what}: {deed.result}"), deed.number)
+        teller.aside(works_clue(teller.table, said), deed.number)
+        if _SETTING.search(said):
+            teller.aside(elsewhere_found_clue(teller.table, said), deed.number)
     teller.understand(f"reset: {'it came back' if helped else 'no change'}")
 
 

@@ -7,6 +7,8 @@ import re
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.soft_evidence import cleared_clue
 from loose_rail.kernel.negation import negated
+from loose_rail.kernel.observation import open_circuit
+from loose_rail.vocabulary.board_state import UNPLUGGED
 
 _TESTER = re.compile(r"\b(strip |led |back ?light )?tester\b", re.IGNORECASE)
 _LAMPS = re.compile(r"\b(strips?|strings?|bars?|leds?|back ?lights?|rows?)\b", re.IGNORECASE)
@@ -41,10 +43,18 @@ def tried_on_a_tester(teller: Teller, what: str, result: str, number: int) -> bo
     some = len(strips) == 1 and bool(_STRING.search(what)) and all(told.values())
     for part, good in told.items():
         if not (good and some):  # one string of several that lights says nothing of the others
-            teller.aside(cleared_clue(teller.table, part, good=good), number)
+            _tell(teller, part, number, good=good)
         shows = "lights" if good else "not all of it lights"
         teller.understand(f"{teller.name(part)} on a tester: {shows}")
     return bool(told)
+
+
+def _tell(teller: Teller, part: str, number: int, *, good: bool) -> None:
+    """Dark is what the tester reads; how many volts one that lights takes is rarely told."""
+    if not good and f"{part}.lit@{UNPLUGGED.key}" in teller.keys:
+        teller.read(f"{part}.lit", UNPLUGGED, open_circuit("V"), number)
+    else:
+        teller.aside(cleared_clue(teller.table, part, good=good), number)
 
 
 def _pieces(strips: list[str], what: str, result: str) -> list[tuple[str, str]]:

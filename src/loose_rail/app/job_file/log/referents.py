@@ -1,8 +1,8 @@
 """What “it”, “that one”, “that 22 uF” and “the shorted part” mean: a part that was named before.
 
 Every part that an entry names is remembered with the words beside it, the last first. A
-demonstrative
-with a noun or a value means the last part that fits it; one without means the last part of all.
+demonstrative with a noun or a value means the last part that fits it; one without means the last
+part of all.
 """
 
 from __future__ import annotations

@@ -15,6 +15,7 @@ from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.deed_clues import beside_found_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
     disconnected_clue,
@@ -95,9 +96,10 @@ def _beside(teller: Teller, deed: Did, helped: bool | None) -> None:
             for ref in teller.board.roles.get(BoardRole.CORD, [])[:1]:
                 teller.aside(replaced_clue(teller.table, ref, True), deed.number)
                 teller.record(ev.PartFitted(ref))
-        elif helped:
+        elif helped:  # what hung there, or what feeds it on the main board
+            words = f"{deed.what}: {deed.result}"
             for ref in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
-                teller.aside(disconnected_clue(teller.table, ref, True), deed.number)
+                teller.aside(beside_found_clue(teller.table, ref, words), deed.number)
         teller.understand(f"“{deed.what}”: {deed.result}")
     elif re.search(r"wire|pin", words):
         teller.understand(f"“{deed.what}”: {deed.result}; noted")

@@ -28,7 +28,7 @@ from loose_rail.judgement.judge import esr_limits, expected_text
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import BRIGHT_INSTEAD, BRIGHT_LAMP
 from loose_rail.judgement.spread import asks_for_print
-from loose_rail.judgement.transitions import UNPLUG
+from loose_rail.judgement.transitions import UNPLUG, caution_at
 from loose_rail.kernel.quantities import engineering, percent
 from loose_rail.screens.shared.card.state import CardState
 from loose_rail.vocabulary.light import Light
@@ -92,8 +92,7 @@ def _task_card(review: Review, task: Task) -> CardState:
     if waits and state_to_confirm(review.job, task.candidate.state) != task.candidate.state:
         todo = (UNPLUG,)
     caution = _stop_words(review) or next((step.caution for step in todo if step.caution), "")
-    if probe.lifted:
-        caution = caution or "Hot iron. Lift the leg clear of its pad, and note which one it was."
+    caution = caution or caution_at(probe)
     expect, replace = _expectation(review, task)
     locate = locate_words(review, names)
     texts = [step.text for step in todo if not (step.measure and waits)]
@@ -251,7 +250,7 @@ def _finished_card(review: Review) -> CardState:
             why=supply_words(review.table.board, supply),
             action="Go to the verdict",
         )
-    if review.bench.lacks >= set(MeterMode):
+    if review.bench.lacks >= {mode for mode in MeterMode if mode.of_a_meter}:
         return CardState(
             phase=Phase.NOTHING,
             header="This bench has no meter",
