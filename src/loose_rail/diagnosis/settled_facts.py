@@ -93,11 +93,13 @@ def with_predictions(
     """The facts with what the predictions say of the board as it is now: `chances_now` `(n_rows,)`
     and `evidence_now` are of the present repair round."""
     shown = lamps_that_show(job)
+    high, parts = standing_high_rail(table, job.readings_in(job.round))
     return replace(
         facts,
         primary_short_excluded=short_excluded(table, chances_now, evidence_now, shown),
         over_volts=standing_over_voltage(table, job.readings_in(job.round)),
-        high_rail=standing_high_rail(table, job.readings_in(job.round)),
+        high_rail=high,
+        high_rail_parts=parts,
         bright_lamp=bright_unexplained(table, evidence_now, job.lamps),
     )
 

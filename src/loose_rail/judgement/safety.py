@@ -36,7 +36,8 @@ class SafetyFacts:
     bright, until the dead board has been read free of shorts; `barrier_ohms` the last reading
     between hot and cold ground, None where there is none; `pins_confirmed` is false where a jumper
     would go to pins that are known from typing alone; `has_lamp` whether this bench has one to put
-    in line; `high_rail` why no other board may hang on this one now, empty where it may.
+    in line; `high_rail` why no other board may hang on this one now, empty where it may, and
+    `high_rail_parts` what sets the volts of that rail.
     """
 
     state: BoardState
@@ -51,6 +52,7 @@ class SafetyFacts:
     pins_confirmed: bool = True
     has_lamp: bool = True
     high_rail: str = ""
+    high_rail_parts: tuple[str, ...] = ()
 
 
 def jumper_pins(board: Board) -> str:

@@ -276,6 +276,16 @@ class Column(Predicted):
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
         return plain
 
+    def may_reach(self, volts: float) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose fault may bring this point to some volts without a prediction of
+        them: it goes as far as it likes, or a rail of a composed board has lost its regulation."""
+        low, high = self.live_degrees.between
+        reach = self.live_degrees.open & (volts > low) & (volts < high)
+        above = RUNS_HIGH[0] * float(np.nan_to_num(self.low[0]))
+        if self.board.known_by == "own" and volts > above > 0.0:
+            reach = reach | (self._rows_in_time.peaks > above)
+        return np.asarray(reach)
+
     def _not_tripped(self, magnitude: float) -> Floats:
         """On a composed board nobody knows at which voltage a protection stops a rail that lost its
         regulation, or whether there is one: what is predicted to trip on its way up may stand."""

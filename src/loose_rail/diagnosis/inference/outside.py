@@ -61,9 +61,7 @@ def _of_degree(table: PredictionTable, item: Evidence, known: Floats) -> bool:
     column = column_of(table, table.index(item.candidate))
     if not column.probe.live or not math.isfinite(item.observation.centre):
         return False
-    low, high = column.live_degrees.between
-    volts = abs(item.observation.centre)
-    reach = column.live_degrees.open & (volts > low) & (volts < high)
+    reach = column.may_reach(abs(item.observation.centre))
     return float(known[reach].sum()) > OF_DEGREE_FROM * float(known.sum())
 
 

@@ -62,6 +62,9 @@ OTHER_VALUE_FROM_OHMS = 2.0
 PULSES_UNKNOWN_SHARE = 0.06
 """How well the ends of pulses are known on a composed board, of the sound volts: they hang on the
 timers of its chip, the windings and how the meter catches them [E]."""
+UNKNOWN_IN_LINE_LOG = 0.8
+"""How well the ohms of a winding are known on a composed board through which a short is read,
+natural logarithm: those of a small flyback are some tenths or some ohms [E]."""
 COLLAPSED_SHARE = 0.15
 """A rail of a composed board that is predicted below this share of its sound volts has collapsed;
 what little stands there hangs on leads, windings and how hard the short is [E]."""
@@ -203,11 +206,13 @@ class Predicted:
         degree shows in no number."""
         if self.probe.live or self.probe.mode not in (MeterMode.OHMS, MeterMode.ESR):
             return None
-        read, matters = severities_of(self.table).readings(self.low, self.probe.mode)
+        read, matters, in_line = severities_of(self.table).readings(self.low, self.probe.mode)
         if not matters.any():
             return None
         middle = scaled(read, self.probe.mode)
         width = sigma(self.board, self.probe, read)
+        if self.board.known_by == "own":
+            width = np.hypot(width, UNKNOWN_IN_LINE_LOG * in_line)
         return middle, np.hypot(width, STEP_SHARE * np.gradient(middle, axis=1)), matters
 
     def of_degrees(self, y: float, make: Make) -> tuple[Floats, NDArray[np.bool_]]:

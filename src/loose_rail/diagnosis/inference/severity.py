@@ -53,14 +53,16 @@ class Severities:
     short: NDArray[np.bool_]
     leak: NDArray[np.bool_]
     own_ohms: Floats
+    least_ohms: Floats
     place_ohms: Floats
     ohms: Floats
     change: Floats
     weights: Floats
 
-    def readings(self, low: Floats, mode: MeterMode) -> tuple[Floats, NDArray[np.bool_]]:
-        """What each degree reads at a probe, `(n, DEGREES)` in ohms, and at which rows `(n,)` it
-        matters there. `low` `(n_rows,)` are the table's predictions at the probe, ohms."""
+    def readings(self, low: Floats, mode: MeterMode) -> tuple[Floats, NDArray[np.bool_], Floats]:
+        """What each degree reads at a probe, `(n, DEGREES)` in ohms, at which rows `(n,)` it
+        matters there, and what share of a short's reading `(n, DEGREES)` is not the short but what
+        lies in line with it. `low` `(n_rows,)` are the table's predictions at the probe, ohms."""
         most = FULL_SCALE[mode]
         sound = float(min(low[0], most)) if np.isfinite(low[0]) else most
         row = np.minimum(np.where(np.isfinite(low[self.rows]), low[self.rows], most), most)
@@ -68,8 +70,10 @@ class Severities:
         shift = scaled(row, mode) - scaled(sound, mode)
         shows = np.abs(shift) > LEAST_SHIFT_LOG
         falls = shows & (shift < 0.0)
-        in_line = np.maximum(row - self.own_ohms, 0.0)[:, None]
-        beside = np.maximum(1.0 / row - 1.0 / self.own_ohms, 0.0)[:, None]
+        # of two shorts in a row the one that conducts well is read where the other would read more
+        own = np.where(self.own_ohms > row, np.minimum(self.least_ohms, row), self.own_ohms)
+        in_line = np.maximum(row - own, 0.0)[:, None]
+        beside = np.maximum(1.0 / row - 1.0 / own, 0.0)[:, None]
         short = np.minimum(in_line + 1.0 / (1.0 / self.ohms + beside), sound)
         plain = row < np.maximum(PLAIN_OHMS, PLAIN_TIMES * self.own_ohms)
         falls, shows = falls & plain, shows & (plain | ~self.leak)
@@ -82,7 +86,9 @@ class Severities:
         scale = np.maximum(np.exp(moved) - np.exp(origin), 0.0)
         found = np.where((shows & steps)[:, None], np.minimum(scale, most), found)
         matters = (falls & self.short) | (shows & ~self.short)
-        return np.clip(found, LEAST_READ_OHMS, most), matters
+        found = np.clip(found, LEAST_READ_OHMS, most)
+        share = np.where((falls & self.short)[:, None], in_line / found, 0.0)
+        return found, matters, np.minimum(share, 1.0)
 
     def _leak(self, row: Floats, sound: float, mode: MeterMode) -> Floats:
         """(sound·R + none·D) / (R + D), with D what the place reads by itself."""
@@ -101,7 +107,7 @@ def severities_of(table: PredictionTable) -> Severities:
 
 
 def _prepared(table: PredictionTable) -> Severities:
-    rows, short, leak, own, place = [], [], [], [], []
+    rows, short, leak, own, least, place = [], [], [], [], [], []
     for number, row in enumerate(table.rows):
         conducts = [f for f in row.faults if f.effect is Effect.BRIDGE]
         shorts = [f for f in conducts if f.ohms < LEAST_LEAK_OHMS]
@@ -114,8 +120,10 @@ def _prepared(table: PredictionTable) -> Severities:
         short.append(bool(shorts))
         leak.append(leaks)
         own.append((shorts or conducts or [row.faults[0]])[0].ohms or 1.0)
+        least.append(min(f.ohms or 1.0 for f in shorts or conducts or [row.faults[0]]))
         place.append(_place_ohms(table, row.faults[0]) if leaks else 1.0)
-    return _with_grids(rows, np.array(short), np.array(leak), np.array(own), np.array(place))
+    ohms = np.array(own), np.array(least), np.array(place)
+    return _with_grids(rows, np.array(short), np.array(leak), *ohms)
 
 
 def _with_grids(
@@ -123,6 +131,7 @@ def _with_grids(
     short: NDArray[np.bool_],
     leak: NDArray[np.bool_],
     own: Floats,
+    least: Floats,
     place: Floats,
 ) -> Severities:
     n = len(rows)
@@ -138,6 +147,7 @@ def _with_grids(
         short=short,
         leak=leak,
         own_ohms=own.reshape(n).astype(float),
+        least_ohms=least.reshape(n).astype(float),
         place_ohms=place.reshape(n).astype(float),
         ohms=ohms,
         change=change,

@@ -19,6 +19,9 @@ from loose_rail.vocabulary.board_state import BoardState, Power
 
 Floats = NDArray[np.float64]
 
+RISK_MINUTES_HIGH_RAIL = 6.0
+"""What another powering of a supply that has lost its regulation weighs, as minutes: it may take
+parts along, and its loop is read dead [E]."""
 RISK_MINUTES_FIRST_POWER = 0.25
 RISK_MINUTES_HOT_LIVE = 1.5
 RISK_MINUTES_NO_LIMITER = 1.5
@@ -76,6 +79,8 @@ class Costs:
         found: Floats = self._own + np.array(ways)[of_kind]
         if not self._powered & taken.keys():
             found[self._plugged] += RISK_MINUTES_FIRST_POWER
+        if facts.high_rail:
+            found[self._plugged] += RISK_MINUTES_HIGH_RAIL
         for key in taken:
             if key in self._lifted:
                 found[self._lifted[key]] -= LIFT_MINUTES

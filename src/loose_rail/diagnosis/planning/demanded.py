@@ -198,3 +198,35 @@ def sets_the_voltage(planner: Planner, moment: Moment) -> Offer | None:
     best = max(free, key=lambda column: float(rate[column]), default=left[0])
     chosen = best if rate[best] > IN_PLACE_TIMES * rate[left[0]] else left[0]
     return planner.offer(chosen, moment.probabilities, moment.facts, moment.taken)
+
+
+LEAST_TOLD_NATS = 0.01
+LOOP_SHARE = 0.5
+"""While the parts of the loop hold less of the suspicion, a high reading may be something else."""
+
+
+def loop_of_a_high_rail(planner: Planner, moment: Moment) -> Offer | None:
+    """The dead reading that tells most by the minute of the loop that let a rail run high: it is
+    not powered once more to see more of it. None where no rail did, or the loop was read."""
+    parts = moment.facts.high_rail_parts
+    if not moment.facts.high_rail or not parts:
+        return None
+    table = planner.table
+    own = np.array([row.part in parts for row in table.rows])
+    if float(moment.probabilities[own].sum()) < LOOP_SHARE:
+        return None
+    told = planner.information(moment.probabilities)
+    rate = told / planner.costs.minutes(moment.facts, moment.taken)
+    free = [
+        column
+        for column, candidate in enumerate(table.candidates)
+        if candidate.probe.part in parts
+        and not candidate.probe.live
+        and candidate.key not in moment.taken
+        and candidate.probe.id not in moment.skipped
+        and told[column] > LEAST_TOLD_NATS
+    ]
+    best = max(free, key=lambda column: float(rate[column]), default=None)
+    if best is None:
+        return None
+    return planner.offer(best, moment.probabilities, moment.facts, moment.taken)

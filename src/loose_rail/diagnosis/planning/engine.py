@@ -43,6 +43,7 @@ from loose_rail.diagnosis.planning.demanded import (
     Moment,
     at_the_likely,
     before_good,
+    loop_of_a_high_rail,
     odd_again,
     other_half,
     read_again,
@@ -227,7 +228,9 @@ class Engine:
                 offer = self.planner.offer(column, probabilities, facts, taken)
                 return self._step(offer, Purpose.CHOSEN, probabilities)
         moment = Moment(probabilities, facts, taken, skipped)
-        too_high = sets_the_voltage(self.planner, moment)
+        too_high = sets_the_voltage(self.planner, moment) or loop_of_a_high_rail(
+            self.planner, moment
+        )
         if too_high is not None:
             return self._step(too_high, Purpose.OVER_VOLTAGE, probabilities)
         for purpose, demanded in (

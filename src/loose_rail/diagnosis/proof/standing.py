@@ -23,6 +23,7 @@ from loose_rail.judgement.over_voltage import (
     divider_probes,
     key_of,
     over_voltage,
+    sense_parts,
     too_high_for_loads,
 )
 from loose_rail.judgement.proof import (
@@ -153,15 +154,18 @@ def _judged(table: PredictionTable, reading: Reading) -> tuple[Probe, Expectatio
     return column.probe, column.expectation, column.judged(reading.observation)
 
 
-def standing_high_rail(table: PredictionTable, readings: Sequence[Reading]) -> str:
-    """Why no other board may hang on the supply, by the last reading of each rail; empty where it
-    may."""
-    found: dict[str, str] = {}
+def standing_high_rail(
+    table: PredictionTable, readings: Sequence[Reading]
+) -> tuple[str, tuple[str, ...]]:
+    """Why no other board may hang on the supply, by the last reading of each rail, and the parts
+    that set the volts of that rail; empty where it may."""
+    found: dict[str, tuple[str, tuple[str, ...]]] = {}
     for reading in readings:
         probe, _, _ = _judged(table, reading)
         if probe.live and probe.rail:
-            found[probe.rail] = too_high_for_loads(table.board, probe, reading.observation)
-    return next((words for words in found.values() if words), "")
+            words = too_high_for_loads(table.board, probe, reading.observation)
+            found[probe.rail] = words, sense_parts(table.board, probe)
+    return next((one for one in found.values() if one[0]), ("", ()))
 
 
 def standing_over_voltage(

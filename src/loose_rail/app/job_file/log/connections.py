@@ -52,7 +52,7 @@ _NOT_A_CABLE = re.compile(
 _CLAUSE = re.compile(rf"^(?P<subject>.+?){_IS} (?P<way>(?P<away>{_AWAY})|(?P<there>{_THERE}))")
 _BEFORE_IT = re.compile(
     r"^(?:(?P<away>unplugged|disconnected|pulled|removed|without|no|after (?:pulling|unplugging)|"
-    r"with no|minus)|(?P<there>plugged|connected|with)):? (?P<subject>.+)$"
+    r"with no|minus)|(?P<there>plugged|connected)):? (?P<subject>.+)$"
 )
 _PIECES = re.compile(r"\s*[,;()]\s*|\s+(?:while|with)\s+")
 _TWO = re.compile(rf"^(?P<first>.+?{_IS} (?:{_AWAY}|{_THERE})),? (?:and|but) (?P<second>.+)$")
@@ -118,7 +118,9 @@ def _told(board: Board, piece: str) -> list[tuple[str, bool]]:
     if most is not None:
         there = most["away"] is None
         return [(most["what"], not there), ("main board", there)]
-    for pattern in (_BEFORE_IT, _CLAUSE):
+    piece = re.sub(r"^with (?!no\b)", "", piece)
+    denied = re.match(r"(?:without|no|with no|minus)\b", piece)
+    for pattern in (_BEFORE_IT, _CLAUSE) if denied else (_CLAUSE, _BEFORE_IT):
         found = pattern.match(piece)
         if found is None:
             continue
@@ -138,7 +140,11 @@ def _names_a_line(board: Board, subject: str) -> bool:
     """Whether a subject is a cable or a board behind one: a “plug” or a “board” alone is none."""
     if loads_named(board, subject) or lamps_named(board, subject):
         return True
-    return bool(re.search(rf"\b(?:{_LINE_WORDS}|main ?board|mainboard)\b|\bmain$", subject))
+    return bool(
+        re.search(
+            rf"\b(?:{_LINE_WORDS}|main ?board|mainboard|main (?:lead|plug))\b|\bmain$", subject
+        )
+    )
 
 
 def _is_main_cable(subject: str) -> bool:

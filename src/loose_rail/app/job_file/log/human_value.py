@@ -15,6 +15,7 @@ from loose_rail.app.job_file.log.value_words import (
     AFTERWARDS,
     ALL_GOES,
     AND_BACK,
+    AWAY_AND_BACK,
     BETWEEN,
     CREEPS,
     DIES,
@@ -197,6 +198,8 @@ def _moving(text: str, note: str) -> Observation | None:
     if kick:
         return ticking(0.0, _number(kick[1], kick[2]), "V", _hertz(f"{text} {note}"))
     one = VALUE.search(text)
+    if one and AWAY_AND_BACK.search(note):
+        return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))
     if one and (PULSING.search(text) or PULSING.search(note.strip())) and not RANGE.search(text):
         return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))
     return _fro(text) or _course(text, note)

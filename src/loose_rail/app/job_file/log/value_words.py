@@ -73,6 +73,12 @@ AND_BACK = re.compile(
     re.IGNORECASE,
 )
 """What falls and is back again and again restarts."""
+AWAY_AND_BACK = re.compile(
+    r"\b(goes|drops|falls|dips|down) (down )?(to )?(0|zero|nothing|away)( v)?\b[^.;]{0,10}"
+    r"\b(and|then) (is |comes |up )?(back|up|again)\b",
+    re.IGNORECASE,
+)
+"""The note of a rail or a request that comes and goes."""
 DIES = re.compile(
     rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
     r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|collapses)",
