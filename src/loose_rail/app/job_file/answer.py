@@ -139,7 +139,7 @@ def _parts(case: Case, now: Review, named: Names) -> list[dict[str, Any]]:
             {
                 "suspect": suspect.key if not case.case_board.generic else None,
                 "part": named.part(suspect.part) if suspect.part else "",
-                "title": named.text(suspect.title),
+                "title": named.suspect(suspect.part, suspect.title),
                 "board": board_level_of(table.board, row),
                 "probability": _p(suspect.probability),
                 "part_bad": _p(bad.get(suspect.part, 0.0)),

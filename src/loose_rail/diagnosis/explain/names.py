@@ -56,6 +56,12 @@ class Names:
         )
         return _TWICE.sub(r"\1", text)
 
+    def suspect(self, part: str, title: str) -> str:
+        """A suspect's title; a connector that is called by its number is called a connector."""
+        if part and not self.by_duty and is_a(self.board.component(part), Trait.CONNECTOR):
+            title = title.replace(part, f"connector {part}", 1)
+        return self.text(title)
+
     def title(self, text: str) -> str:
         """The same as the title of something."""
         found = self.text(text)

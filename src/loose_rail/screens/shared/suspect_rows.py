@@ -26,7 +26,7 @@ def suspect_rows(review: Review | None) -> tuple[SuspectRow, ...]:
     rows = [
         SuspectRow(
             percent=percent(one.probability).removesuffix(" %"),
-            title=names.title(one.title),
+            title=names.title(names.suspect(one.part, one.title)),
             why=_why(review, one, weights),
             share=one.probability,
         )
