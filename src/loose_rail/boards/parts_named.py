@@ -96,6 +96,8 @@ STAGE_WORDS = {
 """What a stage of a kind is called."""
 SOFT = frozenset({"feedback", "main", "supply", "output", "driver"})
 """Words that a part may do without: “main fuse”, “feedback coupler”."""
+IN_A_FEED = frozenset({"feed", "input"})
+"""A fuse sits in what it feeds: “the fuse in the inverter feed”."""
 FREE = frozenset({"pfc", "main", "output", "standby", "boost", "half", "light", "film"})
 """Words of a part that it costs nothing not to say."""
 _WORD = re.compile(r"[^\W_]+(?:-[^\W_]+)*")
@@ -241,12 +243,20 @@ def parts_named(board: Board, text: str) -> list[str]:
     if _OF_THE_MAIN_BOARD.search(text):
         return []
     wanted = _Wanted.of(_with_rail_volts(board, text))
-    found = _best(board, wanted)
+    found = _by_name(board, _best(board, wanted), text)
     which = next((k for word, k in _ORDINALS if word in wanted.words), None)
     if which is None or (found and "other" in wanted.asked):
         return found
     found = found or _best(board, replace(wanted, asked=wanted.asked - {"other"}))
     return found[which : which + 1] if len(found) > which else found
+
+
+def _by_name(board: Board, found: list[str], text: str) -> list[str]:
+    """Of several that words may mean the only one that they call by its name: “base resistor”."""
+    words = text.lower()
+    names = {ref: (board.component(ref).duty or ref).lower() for ref in found}
+    called = [ref for ref, name in names.items() if name in words]
+    return called if len(called) == 1 else found
 
 
 def may_mean(board: Board, text: str, ref: str) -> bool:
@@ -324,7 +334,8 @@ class _Wanted:
             unrailed = (*HEADS["reservoir"], "common_mode_choke")
             if not volts and self.heads and part.kind in unrailed:
                 return False
-        return not (self.asked - words) - SOFT
+        soft = SOFT | IN_A_FEED if HEADS["fuse"] in self.heads else SOFT
+        return not (self.asked - words) - soft
 
     def score(self, part: Component, words: frozenset[str], volts: tuple[float, ...]) -> float:
         """How well a part fits."""

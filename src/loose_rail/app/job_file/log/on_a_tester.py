@@ -7,7 +7,7 @@ import re
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.soft_evidence import cleared_clue
 from loose_rail.kernel.negation import negated
-from loose_rail.kernel.observation import open_circuit
+from loose_rail.kernel.observation import open_circuit, value
 from loose_rail.vocabulary.board_state import UNPLUGGED
 
 _TESTER = re.compile(r"\b(strip |led |back ?light )?tester\b", re.IGNORECASE)
@@ -35,6 +35,8 @@ def tried_on_a_tester(teller: Teller, what: str, result: str, number: int) -> bo
         or not _LAMPS.search(f"{what} {result}")
     ):
         return False
+    if _some_dark(teller, strips, result, number):
+        return True
     told: dict[str, bool] = {}
     for part, words in _pieces(strips, what, result):
         lights = _shows(words)
@@ -47,6 +49,26 @@ def tried_on_a_tester(teller: Teller, what: str, result: str, number: int) -> bo
         shows = "lights" if good else "not all of it lights"
         teller.understand(f"{teller.name(part)} on a tester: {shows}")
     return bool(told)
+
+
+_SOME = re.compile(
+    r"(\d+(?:[.,]\d+)?) ?V\b.*\b(?:\d+|one|two|three|four|five|six|some|several|a few|few)"
+    r"(?: (?:leds?|diodes?|of them|lenses|dots|spots))? (?:are |is |stays? |remains? )*"
+    r"(?:dark|out|dead|off|black|missing)",
+    re.IGNORECASE,
+)
+
+
+def _some_dark(teller: Teller, strips: list[str], result: str, number: int) -> bool:
+    """Tell a string that lights but for some of its LEDs, at the volts that the others take."""
+    found = _SOME.search(result)
+    if found is None or f"{strips[0]}.lit@{UNPLUGGED.key}" not in teller.keys:
+        return False
+    volts = float(found[1].replace(",", "."))
+    teller.read(f"{strips[0]}.lit", UNPLUGGED, value(volts, "V"), number)
+    teller.aside(cleared_clue(teller.table, strips[0], good=False), number)
+    teller.understand(f"{teller.name(strips[0])} on a tester: lights at {found[1]} V, some dark")
+    return True
 
 
 def _tell(teller: Teller, part: str, number: int, *, good: bool) -> None:

@@ -286,7 +286,8 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     if re.search(
         r"inverter (feed|supply)|(feed|supply) of the inverter|"
         r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter|"
-        r"(behind|after) (the )?inverter fuse",
+        r"(behind|after) (the )?inverter fuse|"
+        r"inverter side of (its|the) (own )?fuse|inverter fuse,? (inverter|far|output) side",
         at.lower(),
     ):
         return next((p for p in fitting if p.observable.endswith(".feed")), None)

@@ -26,6 +26,10 @@ _VALUE = re.compile(
     r"(?<![\w.])(\d+[rkm]\d+)\b",
     re.IGNORECASE,
 )
+_ITS_END = re.compile(
+    r"\b(?:in|at|on|to|of|from) its (source|gate|base|emitter)\b(?: (?:lead|leg|pin|resistor))?",
+    re.IGNORECASE,
+)
 _THE_VALUE = re.compile(
     r"^the (?=\d)(?P<rest>[\d.,]+ ?[\w µΩ]*)$",
     re.IGNORECASE,
@@ -61,6 +65,14 @@ class Referents:
         if names_a_kind(rest):
             return self._of_kind(rest)
         return []
+
+    def with_its_owner(self, text: str) -> str:
+        """“0.47R in its source” with the part that was spoken of last in place of “its”."""
+        if not self._mentions or len(self._mentions[0][0]) != 1:
+            return text
+        owner = self._mentions[0][0][0]
+        name = self._board.component(owner).duty or owner
+        return _ITS_END.sub(lambda found: f"{found[1]} resistor of the {name}", text)
 
     def _with_value(self, rest: str) -> list[str]:
         wanted = _values(rest)

@@ -209,6 +209,7 @@ class Teller:
         pointed = self.referents.meant(text)
         if pointed:
             return pointed
+        text = self.referents.with_its_owner(text)
         found = self._parts(text)
         self.referents.mention(found, text)
         return found
@@ -266,7 +267,7 @@ class Teller:
         plain = DESIGNATOR.sub(" ", text) if designators else text
         found = parts_named(self.board, plain)
         letter = designators[0][0] if designators else ""
-        if letter not in NOUNS or all(self._may_be(ref, letter) for ref in found):
+        if letter not in NOUNS or (found and all(self._may_be(ref, letter) for ref in found)):
             return found
         again = parts_named(self.board, f"{NOUNS[letter]} {plain}")
         return [ref for ref in again if self._may_be(ref, letter)] or found
