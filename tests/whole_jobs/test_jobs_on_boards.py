@@ -26,6 +26,7 @@ from loose_rail.kernel.observation import Observation, open_circuit, ticking, va
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.screens.job.present import JobPresenter
+from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
 from tests.shared import lamp_pattern, the
@@ -177,13 +178,42 @@ class Jobs(unittest.TestCase):
             self.assertTrue(told or set(proofs) <= set(before), f"{board_id}: {seen}")
             self.assertTrue(told or "unlock" in purposes)
 
+    def test_a_dark_strip_is_confirmed_on_the_tester(self) -> None:
+        """Where the output runs to its limit the strips are tried themselves, drained and unplugged,
+        with what the tester gives said beside it; they are not condemned by the driver alone."""
+        dark = ev.SymptomNoted("picture_by_torch", "picture only under a torch")
+        for board_id, key in (("PB-2408-1", "LS501:open:0"), ("PB-3920-4", "LS701:open:0")):
+            presenter = presenter_for(board_id, dark)
+            read = self.work(presenter, key)
+            part = key.split(":")[0]
+            finding = the(presenter.session.reviewed.finding)
+            self.assertEqual((finding.part, str(finding.standing)), (part, "confirmed"), read)
+            self.assertIn(f"{part}.lit@unplugged", read)
+            self.assertLess(len(read), 9, read)
+        presenter = presenter_for("PB-2408-1", dark)
+        session = presenter.session
+        tester = next(
+            c for c in the(session.engine).table.candidates if c.key == "LS501.lit@unplugged"
+        )
+        session.confirm_state(tester.state)
+        session.choose(tester)
+        card = presenter.bench().card
+        for _ in range(4):
+            if card.phase == "bulk":
+                presenter.submit("0.3")
+                card = presenter.bench().card
+        self.assertIn("300 V", card.caution)
+        self.assertIn("strip tester", card.setting)
+
     def test_what_no_reading_tells_apart_is_named_as_a_group(self) -> None:
+        """Strips on a bench that has no tester, and tubes."""
         dark = ev.SymptomNoted("picture_by_torch", "picture only under a torch")
         for board_id, key, said in (
             ("PB-2408-1", "LS501:open:0", ()),
             ("PB-1905-2", "LP401:open:0", (dark,)),
         ):
             presenter = presenter_for(board_id, *said)
+            presenter.session.use_bench((MeterMode.STRIP,))
             read = self.work(presenter, key)
             finding = presenter.session.reviewed.finding
             self.assertEqual(str(the(finding).standing), "best_match", f"{board_id} {read}")

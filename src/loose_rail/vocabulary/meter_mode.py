@@ -21,6 +21,11 @@ class MeterMode(StrEnum):
     """A strip tester: some milliamps at up to 300 V through lamps that are unplugged."""
 
     @property
+    def spoken(self) -> str:
+        """The setting in the middle of a sentence."""
+        return self.label if self.of_a_meter else f"the {self.label}"
+
+    @property
     def of_a_meter(self) -> bool:
         """Whether a bench meter has the setting; a strip tester is a device of its own."""
         return self is not MeterMode.STRIP

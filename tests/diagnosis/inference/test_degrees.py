@@ -5,6 +5,7 @@ import unittest
 
 import numpy as np
 
+from loose_rail.app.job_file.as_job import review_of
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
@@ -12,6 +13,7 @@ from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.in_fault import in_fault_clue
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import LOOKED_AT_AGAIN, with_odd_parts
+from loose_rail.diagnosis.inference.posterior import agreement_of_live_degrees
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.observation import value
 from tests.app.job_file.log.test_told_evidence import case_of
@@ -50,6 +52,35 @@ class Degrees(unittest.TestCase):
         found = the(with_odd_parts(here, condemned, weights, read, False))
         self.assertEqual(found.part, "5 V reservoir")
         self.assertEqual(dict(found.companions)["MB"], LOOKED_AT_AGAIN)
+
+
+    def test_one_degree_for_all_rails_and_ripple_goes_with_it(self) -> None:
+        """A 12 V that sags and ripples is its reservoir's doing, dried to any degree: both readings
+        are paid for once, and in either order."""
+        case = case_of(
+            {"state": "on, all connected"},
+            {"read": "9.1 V", "at": "12V"},
+            {"read": "1.2 V", "at": "12V", "mode": "ac volts"},
+        )
+        here, read = case.engine.table, list(review_of(case).dossier.evidence)
+        number = {row.key: k for k, row in enumerate(here.rows)}
+        own = number["12 V reservoir:dried:1"]
+        together = agreement_of_live_degrees(here, read)
+        self.assertGreater(together[own], 0.2)
+        self.assertEqual(together[own], agreement_of_live_degrees(here, read[::-1])[own])
+        self.assertFalse(agreement_of_live_degrees(here, read[:1]).any())
+        self.assertFalse(together[number["varistor (MOV):short:0"]])
+        ripple = column_of(here, here.index("live.main_pin.ripple@on/cable/direct"))
+        likely = ripple.likelihood(value(1.2, "V"))
+        self.assertGreater(likely[own], 3 * likely[number["5 V reservoir:dried:1"]])
+
+    def test_what_leaves_the_bulk_alone_makes_no_hum_on_it(self) -> None:
+        here = table()
+        number = {row.key: k for k, row in enumerate(here.rows)}
+        bulk, cold = number["bulk capacitor:dried:2"], number["12 V reservoir:dried:1"]
+        column = column_of(here, here.index("live.bulk.ripple@on/cable/direct"))
+        hum = column.likelihood(value(46.0, "V"))
+        self.assertGreater(hum[bulk], 10 * hum[cold])
 
 
 class Moments(unittest.TestCase):

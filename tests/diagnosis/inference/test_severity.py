@@ -52,7 +52,7 @@ class AnyDegree(unittest.TestCase):
             probe = candidate.probe
             if probe.live or probe.lifted or probe.mode is not MeterMode.OHMS:
                 continue
-            ohms, matters = known.readings(table().low[:, number], probe.mode)
+            ohms, matters, _ = known.readings(table().low[:, number], probe.mode)
             if matters[place]:
                 shown.append((number, float(ohms[place, degree])))
         assume(shown)  # a bridge arm shows through junctions alone
@@ -66,6 +66,34 @@ class AnyDegree(unittest.TestCase):
             scatter = float(sigma(board(), probe, exact))  # where junctions lie in the way, wide
             within = 0.05 if number in own else max(0.25, scatter)
             self.assertLess(abs(np.log((told + 0.1) / (exact + 0.1))), within, (fault.key, number))
+
+    def test_of_two_shorts_the_one_that_is_read_there_counts(self) -> None:
+        """A rectifier shorted at some ohms took its switch along: what the bulk reads goes with the
+        ohms of the switch, as the solver says, and not with those of the rectifier."""
+        known, here = severities_of(table()), table()
+        checked = 0
+        for place, row in enumerate(known.rows):
+            if not known.least_ohms[place] < known.own_ohms[place]:
+                continue
+            faults = here.rows[row].faults
+            least = float(known.least_ohms[place])
+            for degree in (4, 12):
+                ohms = float(known.ohms[place, degree])
+                drawn = tuple(replace(f, ohms=ohms) if f.ohms == least else f for f in faults)
+                network = cold_network(board())
+                solver = ColdSolver.of(network, [variant_of(board(), network, drawn)])
+                for number, candidate in enumerate(here.candidates):
+                    probe = candidate.probe
+                    if probe.part not in ("Q1", "Q2") or not probe.id.endswith(".ds"):
+                        continue
+                    low = here.low[:, number]
+                    if not low[row] < known.own_ohms[place]:
+                        continue
+                    told = float(known.readings(low, probe.mode)[0][place, degree])
+                    true = float(solver.read([(probe.plus, probe.minus)], probe.mode)[0, 0])
+                    self.assertLess(abs(np.log((told + 0.1) / (true + 0.1))), 0.25, (row, ohms))
+                    checked += 1
+        self.assertGreater(checked, 4)
 
     def test_two_readings_of_one_leak_must_agree(self) -> None:
         """C9 leaks by 60 Ω: its own place and its controller's pin read the same. Where they read

@@ -25,7 +25,7 @@ KIND = ComponentKind(
     words="LED strips",
     body=nothing,
     probes=(ColdProbe("lit", MeterMode.STRIP, "1", "2", PROBE, good="all of it lights, evenly"),),
-    pins={"1": "plus at their plug, off the board", "2": "minus at their plug"},
+    pins={"1": "plus at its plug, off the board", "2": "minus at its plug"},
     faults=(
         FaultMode(
             mode="open",

@@ -148,7 +148,16 @@ def legend(
         Pin(number, label, net_of(sketch, one.name, number, sketch.pins[one.name, number]))
         for number, label in enumerate(one.pins, start=1)
     ]
-    return Legend(one.name, f"to the {load}", part, load, pins, one.rows, one.around, only_fed)
+    return Legend(
+        ref=one.name,
+        title=f"to the {load}",
+        part=part,
+        load=load,
+        pins=pins,
+        rows=one.rows,
+        around=one.around,
+        only_fed=only_fed,
+    )
 
 
 def _enables(sketch: Sketch, first: Json, needs: str) -> None:

@@ -91,7 +91,7 @@ class LiveDegrees:
     def _between_ripples(self) -> tuple[Floats, Floats]:
         """The same for AC volts: from a sound rail's to those of a rail with no capacitor."""
         low, high = np.full_like(self._low, self.sound), np.full_like(self._low, self.sound)
-        most = BARE_RIPPLE_SHARE * self._rail_volts
+        most = BARE_RIPPLE_SHARE * self.rail_volts
         of_row, alone = self._table.suspects.of_row, self._table.single
         for number in self._table.of_degree:
             rows = (of_row == number) & alone
@@ -114,7 +114,7 @@ class LiveDegrees:
         return row.faults[0].mode == "dried" and row.part in own
 
     @cached_property
-    def _rail_volts(self) -> float:
+    def rail_volts(self) -> float:
         """What a sound board's rail stands at beside this ripple; 0 where nobody reads it."""
         here = self._table.candidates[self._number]
         stage = stage_of(here.probe.observable)
@@ -145,7 +145,7 @@ class LiveDegrees:
     def open(self) -> Mask:
         """Rows `(n_rows,)` whose value here is open between two ends."""
         low, high = self.between
-        about = self._rail_volts if self._ripple else abs(self.sound)
+        about = self.rail_volts if self._ripple else abs(self.sound)
         return high - low > LEAST_SHARE * max(about, 1.0)
 
     @cached_property

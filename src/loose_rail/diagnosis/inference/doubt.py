@@ -24,8 +24,8 @@ TOO_HIGH_SHARE, NOT_ABOVE_SHARE = 1.15, 1.05
 """A rail this far above a sound one's volts has lost its regulation; a fault that brings it no
 higher than this in any state has not [P]."""
 SAGGING_SHARE, HUMS_SHARE = 0.88, 0.05
-"""Of the peak of the mains: a bulk that stands lower, or has more AC volts on it, lacks farads, an
-arm of its bridge or mains; a whole set's load takes a sound one some hundredths down [P]."""
+"""Of the peak of the mains: a bulk that stands lower lacks farads, an arm of its bridge or mains;
+a whole set's load takes a sound one some hundredths down. Of a rail's volts: more AC on it [P]."""
 AS_A_SOUND_BULK, AS_A_SOUND_HUM = 0.95, 1.5
 """A row that is predicted to leave so much of a sound bulk, or no more than so many times its AC
 volts, does nothing of that kind."""
@@ -36,6 +36,8 @@ def share_of_doubt(at: Predicted, in_time: RowsInTime, observation: Observation)
     found = np.ones(len(at.low))
     if observation.form is not Form.VALUE or not at.probe.live or at.probe.unit != "V":
         return found
+    if is_ripple(at.probe.observable):
+        return _ripple(at, abs(observation.low), found)
     if stage_of(at.probe.observable) == str(BoardRole.BULK):
         return _at_the_bulk(at, abs(observation.low), found)
     most = TOO_HIGH_SHARE * float(at.low[0]) if at.steady[0] else 0.0
@@ -45,12 +47,15 @@ def share_of_doubt(at: Predicted, in_time: RowsInTime, observation: Observation)
     return np.where(never_above & (abs(observation.low) >= most), 0.0, 1.0)
 
 
+def _ripple(at: Predicted, volts: float, found: Floats) -> Floats:
+    """AC volts on a rail that a row leaves as still as a sound one's."""
+    quiet = np.nan_to_num(at.high) < AS_A_SOUND_HUM * float(at.low[0])
+    hums = volts > HUMS_SHARE * at.live_degrees.rail_volts
+    return np.where(quiet & ~at.outside & hums, 0.0, found)
+
+
 def _at_the_bulk(at: Predicted, volts: float, found: Floats) -> Floats:
     peak, sound = math.sqrt(2.0) * at.board.mains.volts, float(at.low[0])
-    low, high = np.nan_to_num(at.low), np.nan_to_num(at.high)
-    if is_ripple(at.probe.observable):
-        impossible = (high < AS_A_SOUND_HUM * sound) & (volts > HUMS_SHARE * peak)
-    else:
-        sags = HUMS_SHARE * peak < volts < SAGGING_SHARE * peak
-        impossible = (low > AS_A_SOUND_BULK * sound) & sags
+    sags = HUMS_SHARE * peak < volts < SAGGING_SHARE * peak
+    impossible = (np.nan_to_num(at.low) > AS_A_SOUND_BULK * sound) & sags
     return np.where(impossible & ~at.outside, 0.0, found)

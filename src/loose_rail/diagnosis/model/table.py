@@ -41,6 +41,7 @@ MODES_OF_DEGREE = (
     "warm",
     "drifted",
     "weak",
+    "early",
     "short",
     "loose",
 )

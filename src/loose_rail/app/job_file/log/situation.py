@@ -15,7 +15,8 @@ from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 
 LAMP_WATTS = 60
 _DEAD = re.compile(
-    r"\bunplugged\b|\bnot plugged( in)?\b|\bno(t a)? plug in\b|pulled (from|out of) the (wall|socket|outlet)|"
+    r"\bunplugged\b|\bnot plugged( in)?\b|\bno(t a)? plug in\b|"
+    r"pulled (from|out of) the (wall|socket|outlet)|"
     r"drained|discharged|\bdead board\b|^not connected\b|\b(no|without) (mains|power)\b|"
     r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
     r"off the mains"

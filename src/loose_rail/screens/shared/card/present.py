@@ -37,6 +37,7 @@ from loose_rail.vocabulary.phase import Phase
 
 TELL_WHERE = "Tell it with D: injected."
 BANDS = "A good one reads no more than its bands say; what lies beside it only lowers it."
+DARK = "Type OL where a string stays dark, else the volts that the tester shows."
 CONFIRM_FIRST = "Do what the card says, then press B."
 
 
@@ -104,7 +105,7 @@ def _task_card(review: Review, task: Task) -> CardState:
         title=probe.title,
         red=f"red on {probe.plus_words}",
         black=f"black on {probe.minus_words}",
-        setting=f"{probe.mode.label}, {probe.side} side",
+        setting=f"{_device(probe.mode)}, {probe.side} side",
         todo=_in_one_sentence(texts),
         caution=caution,
         unit=probe.unit,
@@ -116,6 +117,7 @@ def _task_card(review: Review, task: Task) -> CardState:
                 (
                     why(task, names),
                     BANDS if asks_for_print(board, probe) else "",
+                    DARK if probe.mode is MeterMode.STRIP else "",
                     locate,
                     locate and TELL_WHERE,
                 ),
@@ -124,6 +126,11 @@ def _task_card(review: Review, task: Task) -> CardState:
         action="Done, it is so" if waits else "Take reading",
         branch=tuple(way_lines(review.ways, names)),
     )
+
+
+def _device(mode: MeterMode) -> str:
+    """What is held to the part, and how it is set."""
+    return f"meter on {mode.label}" if mode.of_a_meter else f"with {mode.spoken}"
 
 
 def _only_confirm(review: Review) -> str:
@@ -287,7 +294,7 @@ def _reservoir_card(review: Review, task: Task, reservoir: Reservoir) -> CardSta
         title=f"{reservoir_title(board, reservoir)}: volts across it",
         red=f"red on {part.ref} +",
         black=f"black on {part.ref} − (striped side)",
-        setting=MeterMode.DC_VOLTS.label,
+        setting=_device(MeterMode.DC_VOLTS),
         todo=(
             "Wait for the drain timer, or drain it through 2.2 kΩ, 10 W, 500 V, insulated clips",
             "then measure",
@@ -295,7 +302,7 @@ def _reservoir_card(review: Review, task: Task, reservoir: Reservoir) -> CardSta
         caution=caution,
         unit="V",
         expect=f"below {limit('drained_volts'):.0f} V to go on",
-        why=f"Before {task.candidate.probe.mode.label} it is measured at its own leads, never "
+        why=f"Before {task.candidate.probe.mode.spoken} it is measured at its own leads, never "
         f"assumed empty. {drain_wait(board, reservoir)[1]}",
         action="Enter volts",
     )

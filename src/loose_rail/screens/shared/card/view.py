@@ -115,7 +115,7 @@ class Leads(QWidget):
         self.setVisible(bool(red))
         for shown, words in zip(self._words, (red, black), strict=True):
             shown.setText(words)
-        self._setting.setText(f"meter on {setting}")
+        self._setting.setText(setting)
         used = theme.current()
         if self._theme != used.name:
             self._theme = used.name
