@@ -179,8 +179,8 @@ class Jobs(unittest.TestCase):
             self.assertTrue(told or "unlock" in purposes)
 
     def test_a_dark_strip_is_confirmed_on_the_tester(self) -> None:
-        """Where the output runs to its limit the strips are tried themselves, drained and unplugged,
-        with what the tester gives said beside it; they are not condemned by the driver alone."""
+        """Where the output runs to its limit the strips are tried themselves, drained and
+        unplugged; they are not condemned by the driver alone."""
         dark = ev.SymptomNoted("picture_by_torch", "picture only under a torch")
         for board_id, key in (("PB-2408-1", "LS501:open:0"), ("PB-3920-4", "LS701:open:0")):
             presenter = presenter_for(board_id, dark)

@@ -53,7 +53,6 @@ class Degrees(unittest.TestCase):
         self.assertEqual(found.part, "5 V reservoir")
         self.assertEqual(dict(found.companions)["MB"], LOOKED_AT_AGAIN)
 
-
     def test_one_degree_for_all_rails_and_ripple_goes_with_it(self) -> None:
         """A 12 V that sags and ripples is its reservoir's doing, dried to any degree: both readings
         are paid for once, and in either order."""

@@ -45,7 +45,9 @@ def tried_on_a_tester(teller: Teller, what: str, result: str, number: int) -> bo
     some = len(strips) == 1 and bool(_STRING.search(what)) and all(told.values())
     for part, good in told.items():
         if not (good and some):  # one string of several that lights says nothing of the others
-            _tell(teller, part, number, good=good)
+            if not good and f"{part}.lit@{UNPLUGGED.key}" in teller.keys:
+                teller.read(f"{part}.lit", UNPLUGGED, open_circuit("V"), number)
+            teller.aside(cleared_clue(teller.table, part, good=good), number)
         shows = "lights" if good else "not all of it lights"
         teller.understand(f"{teller.name(part)} on a tester: {shows}")
     return bool(told)
@@ -62,21 +64,17 @@ _SOME = re.compile(
 def _some_dark(teller: Teller, strips: list[str], result: str, number: int) -> bool:
     """Tell a string that lights but for some of its LEDs, at the volts that the others take."""
     found = _SOME.search(result)
-    if found is None or f"{strips[0]}.lit@{UNPLUGGED.key}" not in teller.keys:
+    if (
+        found is None
+        or _STRING.search(result)
+        or f"{strips[0]}.lit@{UNPLUGGED.key}" not in teller.keys
+    ):
         return False
     volts = float(found[1].replace(",", "."))
     teller.read(f"{strips[0]}.lit", UNPLUGGED, value(volts, "V"), number)
     teller.aside(cleared_clue(teller.table, strips[0], good=False), number)
     teller.understand(f"{teller.name(strips[0])} on a tester: lights at {found[1]} V, some dark")
     return True
-
-
-def _tell(teller: Teller, part: str, number: int, *, good: bool) -> None:
-    """Dark is what the tester reads; how many volts one that lights takes is rarely told."""
-    if not good and f"{part}.lit@{UNPLUGGED.key}" in teller.keys:
-        teller.read(f"{part}.lit", UNPLUGGED, open_circuit("V"), number)
-    else:
-        teller.aside(cleared_clue(teller.table, part, good=good), number)
 
 
 def _pieces(strips: list[str], what: str, result: str) -> list[tuple[str, str]]:

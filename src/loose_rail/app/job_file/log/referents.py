@@ -31,10 +31,10 @@ _ITS_END = re.compile(
     re.IGNORECASE,
 )
 _THE_VALUE = re.compile(
-    r"^the (?=\d)(?P<rest>[\d.,]+ ?[\w µΩ]*)$",
+    r"^(?:the )?(?=\d)(?P<rest>[\d.,]+ ?[µunpkKMrR]?(?:[fF]|ohms?|Ω)?(?: ?\d+ ?[vV])?)$",
     re.IGNORECASE,
 )
-"""“The 22 uF”: by its value alone."""
+"""“The 22 uF”, “47 uF 50 V”: by its value alone."""
 
 
 class Referents:
