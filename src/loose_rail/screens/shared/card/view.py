@@ -264,7 +264,8 @@ class NextProbeCard(QFrame):
         self._action.setVisible(bool(state.action))
         self._meter.setVisible(asks and has_meter and state.phase not in SEEN)
         self._skip.setVisible(state.phase in (Phase.READING, Phase.STATE))
-        self._other.setVisible(state.phase in (Phase.READING, Phase.STATE, Phase.NOTHING))
+        offers = state.phase in (Phase.READING, Phase.STATE, Phase.NOTHING)
+        self._other.setVisible(offers and not state.alarm)
 
     def show_echo(self, echo: Echo) -> None:
         """What was understood so far."""
