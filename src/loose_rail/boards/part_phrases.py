@@ -25,6 +25,8 @@ PHRASES = tuple(
             r"\1controller supply capacitor",
         ),
         (r"diodes? of the bridge", "bridge"),
+        (r"\b(small|smaller|little) (?=transformer)", "standby "),
+        (r"\b(big|bigger|large|larger) (?=transformer)", "main "),
         (
             r"from (?:the )?bulk\b[^,;]* to (?:the )?[^,;]*"
             r"(?:reference|ref|sense|feedback|fb|comp)\w*( pin| input)?\b",

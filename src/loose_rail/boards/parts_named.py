@@ -113,7 +113,7 @@ LEAST_RESERVOIR_MICROFARADS = 220
 """From here an electrolytic smooths an output; what feeds a chip has a tenth of it [P]."""
 _VOLTS = re.compile(r"(?<![\d.])(\d{1,3})(?:[.,](\d{1,2}))?\s?v(?:(\d)(?!\d))?(?![a-z])", re.I)
 _ENDS = re.compile(
-    r"\b(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k) to (the )?"
+    r"\b(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k) (to|and) (the )?"
     r"(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k)\b|"
     r"(gate|source|drain) of the|\bdrain[ /,-]+source\b|\bd[/-]s\b|"
     r"\bto (the )?(source|drain|gate|emitter)\b|"

@@ -14,6 +14,7 @@ from dataclasses import dataclass, field, replace
 
 from loose_rail.boards.own.pin_label import (
     ONLY_ENABLES,
+    ONLY_POWER,
     ONLY_STANDBY,
     PinJob,
     PinMeaning,
@@ -114,6 +115,9 @@ def meanings(connectors: Iterable[OwnConnector]) -> dict[tuple[str, int], PinMea
         enables = [pin for pin in starts if ONLY_ENABLES.match(labels[pin].strip())]
         for pin in enables if len(enables) < len(starts) else []:
             found[pin] = PinMeaning(PinJob.PANEL_ENABLE)
+        vague = [pin for pin in starts if ONLY_POWER.match(labels[pin].strip())]
+        for pin in vague if len(vague) < len(starts) else []:
+            found[pin] = PinMeaning(PinJob.UNKNOWN)
     return found
 
 

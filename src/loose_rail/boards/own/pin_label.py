@@ -48,7 +48,8 @@ class PinMeaning:
 ONLY_STANDBY = re.compile(r"^st(an)?d?b?y?$", re.IGNORECASE)
 """A label that says no more than standby: a start pin, the supply itself, or a report."""
 ONLY_ENABLES = re.compile(r"^p[-_ ]?en(a|able)?$", re.IGNORECASE)
-"""A label that enables power, or the panel: a plain start pin beside it says which."""
+ONLY_POWER = re.compile(r"^(pwr|power)$", re.IGNORECASE)
+"""Labels that enable power, or the panel, or are power: a start pin beside them says which."""
 _VOLTS = re.compile(r"\+?(\d{1,3})(?:\.(\d{1,2}))?\s?v\s?(\d(?!\d))?", re.IGNORECASE)
 _BARE_STANDBY = re.compile(
     r"^(?:st?b|stby|standby|vsb|evs?b?)[-_ ]?(\d{1,2})(?:[v.](\d))?v?$", re.I
@@ -86,6 +87,7 @@ _JOBS: tuple[tuple[PinJob, str], ...] = (
         r"([-_ /]?(off|ctl))?$|"
         r"^st(an)?d?b?y?[-_ ]?(on|en)?$|^(relay|rly|ry)([-_ ]?on)?\d?$|^wake$|^p[-_ ]?en(a|able)?$",
     ),
+    (PinJob.START, r"^(pwr|power)$"),
     (PinJob.SUSTAIN, r"^\+?vs\d*$|^vsus\d*$"),
     (PinJob.ADDRESS, r"^\+?va\d*$|^vaddr\d*$"),
     (

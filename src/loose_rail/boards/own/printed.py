@@ -94,6 +94,8 @@ def connectors(sketch: Sketch) -> list[Legend]:
             or (sketch.lamps_elsewhere and _feeds_lamps(sketch, one))
         ):
             part, load = "LP", "lamps and their inverter board"
+        elif one is not main and _brings_the_adapter(sketch, one):
+            continue
         elif one is not main and _only_feeds(sketch, one):
             part, load = _fed_by(sketch, one)
             only_fed = True
@@ -115,6 +117,15 @@ def _only_feeds(sketch: Sketch, one: OwnConnector) -> bool:
     """Whether a connector brings rails to a board, and nothing else."""
     jobs = {sketch.pins[one.name, n].job for n in range(1, len(one.pins) + 1)}
     return jobs - {PinJob.GROUND, PinJob.NOTHING} == {PinJob.RAIL}
+
+
+def _brings_the_adapter(sketch: Sketch, one: OwnConnector) -> bool:
+    """Whether a connector is the jack of the adapter, printed along with the others: it carries
+    the adapter's volts and nothing else."""
+    volts = {sketch.pins[one.name, n].volts for n in range(1, len(one.pins) + 1)} - {None}
+    return (
+        sketch.make.source == "adapter" and _only_feeds(sketch, one) and volts == {sketch.make.main}
+    )
 
 
 def _fed_by(sketch: Sketch, one: OwnConnector) -> tuple[str, str]:

@@ -79,7 +79,7 @@ def brightness_clue(table: PredictionTable, part: str, volts: float, words: str)
     return by_row(table, "brightness", words, reason, chance)
 
 
-HELD, HELD_ANYWAY, HELD_SOMETIMES = 0.95, 0.12, 0.5
+HELD, HELD_ANYWAY, HELD_SOMETIMES = 0.95, 0.06, 0.5
 """Chance that a rail holds a dummy load: where the fault is on another board, on this one, and on
 this one where it comes and goes [E]."""
 

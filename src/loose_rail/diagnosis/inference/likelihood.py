@@ -40,6 +40,7 @@ from loose_rail.judgement.spread import (
     student4_below,
 )
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -79,6 +80,9 @@ SHORT_BUT_SILENT = 0.05
 """Chance that a meter does not beep across one, or the hand does not call it a short [E]."""
 OPEN_READS_OPEN = 0.6
 """Chance that a part which is open reads open in place, though some path is predicted [E]."""
+SLIPS_UP_TO, SLIPS_ABOVE = 1.08, 0.15
+"""Leads that slip, a wrong pin or a set that is off mostly read nothing or a lower rail: so few
+wrong readings of a rail lie above so many times its volts [E]."""
 TICKING_OF_UNKNOWN = 0.15
 """Chance that a point of which nothing is known is noted as ticking."""
 RUNS_HIGH = (1.1, 1.7)
@@ -110,7 +114,9 @@ class Column(Predicted):
         form = observation.form
         if form in (Form.RISING, Form.FALLING) and self.probe.live:
             return course_likelihood(self._rows_in_time.courses, observation)[1]
-        if form is Form.VALUE or (form is Form.TICKING and next_to_nothing(self, observation)):
+        if form is Form.VALUE:
+            return self._flat_value(self._magnitude(observation.low))
+        if form is Form.TICKING and next_to_nothing(self, observation):
             return 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
             unknown = WANDERING_OF_UNKNOWN if form is Form.RANGE else TICKING_OF_UNKNOWN
@@ -118,6 +124,15 @@ class Column(Predicted):
         if form not in (Form.OPEN, Form.SHORT) and np.isnan(observation.low):
             return UNCLEAR
         return FLAT_PROBABILITY
+
+    def _flat_value(self, magnitude: float) -> float:
+        """Density of a wrong value: of a rail it lies below its volts more often than above."""
+        most = SLIPS_UP_TO * float(np.nan_to_num(self.low[0]))
+        rail = self.probe.live and self.probe.rail and not is_ripple(self.probe.observable)
+        if not rail or not self.steady[0] or not 0.0 < most < self.range:
+            return 1.0 / self.range
+        above = SLIPS_ABOVE / (self.range - most)
+        return above if magnitude > most else (1.0 - SLIPS_ABOVE) / most
 
     def degree_logs(self, observation: Observation, make: Make) -> DegreeLogs | None:
         """What a value here says of every degree of the rows of `severities_of`; None where that is

@@ -40,7 +40,7 @@ Floats = NDArray[np.float64]
 
 LEAST_BESIDE = 0.01
 """A part in parallel is lifted for a verdict from this chance on that it is the bad one [E]."""
-OFTEN_ALONG = 0.2
+OFTEN_ALONG = 0.15
 """From this chance on a part of one batch is read along [E]."""
 MOST_USUAL = 3
 """Electrolytics that are read before a best match stands [E]."""
@@ -189,17 +189,17 @@ class Closing:
         return best[1] if best else self._of_its_batch(finding)
 
     def _of_its_batch(self, finding: Finding) -> int | None:
-        """The ESR of a part that often dries along with the proven one, of the same age and heat:
-        each is read, whatever the readings so far make of it."""
+        """The ESR of a part that often dries along with the proven one, of the same age and heat,
+        whichever of them was the first: each is read, whatever the readings so far make of it."""
         table = self.planner.table
         leader = finding.suspects[0].key if finding.suspects else ""
-        batch = {
-            link.effect
-            for link in co_failures_of(table.board)
-            if f"{link.cause}:{link.cause_mode}" == leader
-            and link.effect_mode == link.cause_mode
-            and link.probability >= OFTEN_ALONG
-        }
+        batch = set()
+        for link in co_failures_of(table.board):
+            if link.effect_mode != link.cause_mode or link.probability < OFTEN_ALONG:
+                continue
+            ends = (f"{link.cause}:{link.cause_mode}", f"{link.effect}:{link.effect_mode}")
+            batch |= {link.cause, link.effect} if leader in ends else set()
+        batch.discard(finding.part)
         read = {table.candidates[table.index(key)].probe.id for key in self.taken}
         free = [
             number

@@ -201,7 +201,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
     helped = outcome(deed.result)
     came_on = re.search(
         r"starts to (pump|tick|pulse|sag)|goes out|fails|drops|dies|trips|\boff again\b|"
-        r"goes off|comes and goes?|come and go",
+        r"goes (off|dark|black)|stays dark|comes and goes?|come and go",
         deed.result,
     )
     if came_on and not re.search(r"starts at once", deed.result):

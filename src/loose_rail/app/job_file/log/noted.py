@@ -70,7 +70,9 @@ TWICE = re.compile(
 """The leads were set anew, with the same result."""
 _WHEN_MOVED = re.compile(
     r"\b(?:when|while|if|as) (?:the |its )?(?P<what>[\w -]{3,24}?) (?:is|was|gets) "
-    r"(?P<how>pushed|pressed|tapped|rocked|moved|bent|knocked|squeezed|wiggled|touched)\b",
+    r"(?P<how>pushed|pressed|tapped|rocked|moved|bent|knocked|squeezed|wiggled|touched|flexed|"
+    r"twisted|prodded|shaken)\b(?: (?:near|at|by|round|around|beside|over) (?:the )?"
+    r"(?P<at>[\w -]{3,24}))?",
     re.IGNORECASE,
 )
 
@@ -80,7 +82,7 @@ def _answers_there(teller: Teller, entry: Read) -> None:
     found = _WHEN_MOVED.search(entry.note)
     if found is None:
         return
-    parts = teller.parts(found["what"])
+    parts = (found["at"] and teller.parts(found["at"])) or teller.parts(found["what"])
     if not parts and re.search(r"\b(lead|cord|cable|plug)\b", found["what"], re.IGNORECASE):
         parts = list(teller.board.roles.get(BoardRole.CORD, []))
     if parts:

@@ -104,12 +104,8 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         return Place(probe, (), pin[1])
     if live:
         return Place(_live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
-    if mode in RESISTANCES and _ACROSS_MAINS.search(at) and "bridge" not in at.lower():
-        across = board.roles.get(BoardRole.INPUT_ACROSS, [])
-        own = [p for p in fitting if p.part in across and not p.lifted]
-        return Place(
-            next((p for p in own if board.component(p.part).kind == "film"), _end(own, at))
-        )
+    if mode in RESISTANCES and (way_in := _of_the_way_in(board, at, fitting)) is not None:
+        return way_in
     parts = tuple(named(at))
     if not parts and _VCC.search(at):
         probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
@@ -131,6 +127,38 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     own = [p for p in fitting if p.part in parts and p.lifted == alone]
     own = own or [p for p in fitting if p.part in parts and not p.lifted]
     return Place(_end(own, at), parts, alone=alone)
+
+
+_BEHIND_THE_BRIDGE = re.compile(
+    r"\b(behind|after) the bridge\b(?! (fuse|choke|film|capacitor|diode))|"
+    r"\bbridge output\b|\bplus (to|and) minus of the bridge\b",
+    re.IGNORECASE,
+)
+
+
+def _of_the_way_in(board: Board, at: str, fitting: Sequence[Probe]) -> Place | None:
+    """Ohms across the mains, or behind the bridge; None where words mean neither."""
+    if _ACROSS_MAINS.search(at) and "bridge" not in at.lower():
+        across = board.roles.get(BoardRole.INPUT_ACROSS, [])
+        own = [p for p in fitting if p.part in across and not p.lifted]
+        return Place(
+            next((p for p in own if board.component(p.part).kind == "film"), _end(own, at))
+        )
+    if _BEHIND_THE_BRIDGE.search(at):
+        return Place(_across_rectified(board, fitting))
+    return None
+
+
+def _across_rectified(board: Board, fitting: Sequence[Probe]) -> Probe | None:
+    """The ohms from plus to minus behind the bridge: at its film capacitor, or at the bulk."""
+    bulk = board.roles.get(BoardRole.BULK, [])
+    own = [p for p in fitting if not p.lifted and p.part]
+    film = [p for p in own if "behind the bridge" in _called(board, p.part)]
+    return next(iter([*film, *(p for p in own if p.part in bulk)]), None)
+
+
+def _called(board: Board, part: str) -> str:
+    return f"{part} {board.component(part).duty}".lower()
 
 
 def _labelled(board: Board, at: str) -> Pin | None:

@@ -16,7 +16,9 @@ from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 LAMP_WATTS = 60
 _DEAD = re.compile(
     r"\bunplugged\b|\bnot plugged( in)?\b|\bno(t a)? plug in\b|"
-    r"pulled (from|out of) the (wall|socket|outlet)|"
+    r"(pulled |taken )?(from|out of) the (wall|socket|outlet)\b|"
+    r"\b(bulk|big can|main can|caps?)\b[^,;]{0,14}\b(under|below|less than) "
+    r"(a|one|two|1|2) volts?\b|"
     r"drained|discharged|\bdead board\b|^not connected\b|\b(no|without) (mains|power)\b|"
     r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
     r"off the mains"
