@@ -49,6 +49,7 @@ class Simulation:
         self.leds = {d.id: LedDriver(d) for d in plant.leds}
         self.inverters = {i.id: Inverter(i) for i in plant.inverters}
         self.signals = {s.id: SignalLine(s) for s in plant.signals}
+        self._needs = {s.needs: _needed_volts(s.needs) for s in plant.signals}
         self.relays = [InrushRelay(r) for r in plant.relays]
         for relay in self.relays:  # a welded one is closed as the mains comes
             self.hot.bypassed = relay.closed
@@ -185,9 +186,8 @@ class Simulation:
     def _needed(self, needs: str) -> Flag:
         """Where every rail that must be there first is there."""
         there = self._always
-        for name in needs.split():
-            rail, nominal = name.split("=")
-            there = there & (self.volts(rail) > NEEDED_SHARE * float(nominal))
+        for rail, least in self._needs[needs]:
+            there = there & (self.volts(rail) > least)
         return there
 
     def observe(self) -> dict[str, Value]:
@@ -237,6 +237,12 @@ class Simulation:
         for name, inverter in self.inverters.items():
             seen[ripple_of(f"{name}.feed")] = share * inverter.feed_ripple_volts
         return seen
+
+
+def _needed_volts(needs: str) -> tuple[tuple[str, float], ...]:
+    """Rails and the volts that each must have, from “main=12 standby=5”."""
+    pairs = (one.split("=") for one in needs.split())
+    return tuple((rail, NEEDED_SHARE * float(nominal)) for rail, nominal in pairs)
 
 
 def _by_rail(loads: Sequence[LoadParameters]) -> dict[str, RailLoads]:

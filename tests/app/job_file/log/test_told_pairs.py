@@ -71,6 +71,26 @@ class Pairs(unittest.TestCase):
         together = case.besides[-1].clue.log
         self.assertLess(float(together.min()), float(apart.min()))
 
+    def test_what_is_pointed_back_to_is_the_part_that_was_named(self) -> None:
+        can = {
+            "read": "14 ohm",
+            "at": "small electrolytic at the VCC pin of the standby chip",
+            "mode": "esr",
+            "note": "22 uF 50 V",
+        }
+        for words in ("that 22 uF", "the 22 uF 50 V", "22uF", "it", "the dried one", "that can"):
+            new = {"did": "replaced", "what": words, "result": "starts at once"}
+            case = case_of(BOARDS["L"], {"state": "unplugged, drained"}, can, new)
+            fitted = [r.event.part for r in case.records if isinstance(r.event, ev.PartFitted)]
+            self.assertEqual(fitted, ["standby controller supply capacitor"], words)
+        switch = {"read": "0.3 ohm", "at": "Q803 of the 5 V standby, D-S", "mode": "ohms"}
+        sense = {"read": "OL", "at": "R811, 0.47R in its source", "mode": "ohms"}
+        read = case_of(BOARDS["L"], {"state": "not plugged in, caps empty"}, switch, sense).told
+        self.assertEqual(
+            [one.words.partition(":")[0] for one in read],
+            ["standby switch", "source sense resistor"],
+        )
+
     def test_parts_replaced_together_and_the_limiter_that_goes_out(self) -> None:
         log = [
             {"state": "unplugged, drained"},

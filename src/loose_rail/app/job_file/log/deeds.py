@@ -223,7 +223,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
 _SETTING = re.compile(
     r"\b((key|child|hotel|button) ?lock|menu|settings?|channels?|search|aerial|(sleep|off) timer|"
     r"batter\w+|mute|volume|brightness|(eco|shop|store|hotel|demo) mode|pairing|"
-    r"(wrong|right|other) input|input (source|selection))\b",
+    r"(wrong|right|other) input|input (source|selection|changed|switched|set|was))\b",
     re.IGNORECASE,
 )
 """What was set otherwise, and is no fault."""

@@ -111,7 +111,7 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
         if probe is not None:
             return Place(_at_net(board, probe.plus, fitting, live=False))
-    if not parts and not _CHIP_INPUT.search(at) and not names_a_kind(at):
+    if not parts and not _CHIP_INPUT.search(at) and not _names_a_part(board, at):
         rail = _live_place(board, at, [p for p in probes_of(board) if p.live])
         if rail is not None:
             return Place(_at_net(board, rail.plus, fitting, live=False))
@@ -134,6 +134,19 @@ _BEHIND_THE_BRIDGE = re.compile(
     r"\bbridge output\b|\bplus (to|and) minus of the bridge\b",
     re.IGNORECASE,
 )
+
+
+_A_PART = re.compile(r"^(?:the )?([A-Z]{1,3}\d{2,4})\b|\bd ?[-/] ?s\b|\bdrain\b", re.IGNORECASE)
+
+
+def _names_a_part(board: Board, at: str) -> bool:
+    """Whether a place is a part, though none that is known: “Q803 of the 5 V standby” is not that
+    rail."""
+    found = _A_PART.search(at.strip())
+    plug = found is not None and any(
+        c.ref.lower() == (found[1] or "").lower() for c in board.connectors
+    )
+    return names_a_kind(at) or (found is not None and not plug)
 
 
 def _of_the_way_in(board: Board, at: str, fitting: Sequence[Probe]) -> Place | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from loose_rail.boards.parts_named import volts_named
 from loose_rail.boards.profile import Board, Section, Side
 
 _SIDES = (
@@ -18,8 +19,10 @@ _STAGES = (
     (("ccfl", "inverter"), r"\binverter\b"),
     (("rectifier", "inlet"), r"mains input|input (filter|section)|inlet"),
 )
+NEAR_SHARE = 0.06
 _A_PLACE = re.compile(
-    r"\b(side|stage|section|supply|converter|area|part|half|end|corner|region|driver)\b", re.I
+    r"\b(side|stage|section|supply|converter|area|part|half|end|corner|region|driver|outputs?)\b",
+    re.I,
 )
 
 
@@ -29,7 +32,9 @@ def in_section(board: Board, words: str) -> list[str]:
     if not _A_PLACE.search(words):
         return []
     side = next((one for one, pattern in _SIDES if pattern.search(words)), None)
-    stages = [
+    volts = volts_named(words)
+    fed = [one.id for one in board.stages if volts and abs(one.volts / volts - 1.0) < NEAR_SHARE]
+    stages = fed or [
         name for names, pattern in _STAGES for name in names if re.search(pattern, words, re.I)
     ]
     if side is None and not stages:
