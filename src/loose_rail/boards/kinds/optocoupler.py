@@ -40,14 +40,14 @@ KIND = ComponentKind(
         FaultMode(
             mode="led_open",
             title="LED dead or too weak",
-            rate=0.5,
+            rate=0.6,
             effect=Effect.OPEN,
             element="led",
         ),
         FaultMode(
             mode="weak",
             title="aged, passes too little on",
-            rate=0.7,
+            rate=0.5,
             effect=Effect.WEAK,
             severities=(
                 Severity(weight=0.5, value=0.4),

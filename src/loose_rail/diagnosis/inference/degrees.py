@@ -23,7 +23,7 @@ Mask = NDArray[np.bool_]
 
 SHARE = 0.3
 """How often the degree of a fault lies between those that are worked out [E]."""
-SHARE_LIFTED = 0.7
+SHARE_LIFTED = 0.9
 """The same where the fault lifts its rail: a drift or an aged coupler goes as far as it likes, and
 the degrees that are worked out are no likelier than any other [E]."""
 SHARE_OF_LOADS = 0.6

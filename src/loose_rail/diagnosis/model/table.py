@@ -41,7 +41,6 @@ MODES_OF_DEGREE = (
     "warm",
     "drifted",
     "weak",
-    "early",
     "short",
     "loose",
 )

@@ -59,7 +59,7 @@ def power_up_state(
     unfitted = "The part is not fitted yet: finish the rework first."
     soak = soak_view(session, proved)
     found = PowerUpState(
-        title="Soak" if soak else f"First power {limiter}, main cable {cable}",
+        title="Soak" if soak else _title(session, f"First power {limiter}, main cable {cable}"),
         sentence="Predicting the first power-up" if state.verdict else "No verdict yet",
         card=_card(session, proved),
         proof=_proof_words(proved),
@@ -78,6 +78,16 @@ def power_up_state(
     said = limiter_words(session, in_line) if in_line is not None else ()
     drawn = _with_forecast(found, predicted, first, in_line, said)
     return drawn if trace is None else _with_measured(drawn, predicted, trace)
+
+
+def _title(session: JobSession, first: str) -> str:
+    """What is being done: the first power, until the board stands on the mains itself."""
+    state = session.state
+    now = state.board_state
+    direct = state.state_known and now.plugged and not now.lamp_watts
+    if not direct or session.board.adapter_fed or not state.fitted:
+        return first
+    return f"On full mains, main cable {'on' if now.main_cable else 'off'}"
 
 
 def _with_measured(found: PowerUpState, predicted: Forecast, trace: Trace) -> PowerUpState:
