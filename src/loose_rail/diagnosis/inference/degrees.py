@@ -44,6 +44,8 @@ BARE_RIPPLE_SHARE = 0.31
 switched rail without one shows."""
 RIPPLE_TIMES = 1.5
 """A fault that makes a rail's ripple so many times a sound one's makes it any more than that."""
+STANDS_VOLTS = 1.0
+"""A rail that a sound board leaves below it is off in this state."""
 RESERVOIRS = (Job.RESERVOIR, Job.OUTPUT, str(BoardRole.BULK))
 LEAST_SHARE = 0.06
 """Of the sound value: less of a range than this is none."""
@@ -151,7 +153,8 @@ class LiveDegrees:
     @cached_property
     def share(self) -> Floats:
         """How often the degree lies between those that are worked out `(n_rows,)`."""
-        lifted = self.open & (self.between[1] > self.sound) & (not self._ripple)
+        stands = self.sound > STANDS_VOLTS  # what stands unasked is on, to no degree
+        lifted = self.open & (self.between[1] > self.sound) & (stands and not self._ripple)
         share = np.where(lifted, SHARE_LIFTED, np.where(self._loads, SHARE_OF_LOADS, SHARE))
         return np.asarray(np.where(self.open, share, 0.0))
 

@@ -40,11 +40,29 @@ def share_of_doubt(at: Predicted, in_time: RowsInTime, observation: Observation)
         return _ripple(at, abs(observation.low), found)
     if stage_of(at.probe.observable) == str(BoardRole.BULK):
         return _at_the_bulk(at, abs(observation.low), found)
+    unasked = _nobody_asks(at, abs(observation.low))
+    if unasked is not None:
+        return np.where(unasked, 0.0, found)
     most = TOO_HIGH_SHARE * float(at.low[0]) if at.steady[0] else 0.0
     if not at.probe.rail or not 0.0 < most < at.range:
         return found
     never_above = np.nan_to_num(in_time.peaks) < NOT_ABOVE_SHARE * at.low[0]
     return np.where(never_above & (abs(observation.low) >= most), 0.0, 1.0)
+
+
+GONE_SHARE, STANDS_SHARE = 0.1, 0.5
+"""Of a rail's volts: below the first it is off, from the second on it stands."""
+
+
+def _nobody_asks(at: Predicted, volts: float) -> NDArray[np.bool_] | None:
+    """Rows `(n_rows,)` that can't let a rail stand which nobody asks for; None where it is asked
+    for, or does not stand."""
+    rail = at.board.rail_of(at.probe.rail)
+    if rail is None or not rail.volts or not at.steady[0]:
+        return None
+    if float(at.low[0]) > GONE_SHARE * rail.volts or volts < STANDS_SHARE * rail.volts:
+        return None
+    return (np.nan_to_num(at.high) < GONE_SHARE * rail.volts) & ~at.outside
 
 
 def _ripple(at: Predicted, volts: float, found: Floats) -> Floats:

@@ -14,6 +14,7 @@ from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.found_first import found_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.load_pairs import agreement_of_load_pairs
 from loose_rail.diagnosis.inference.outside import outside_last
 from loose_rail.diagnosis.inference.places import agreement_of_places
 from loose_rail.diagnosis.inference.predicted import Make
@@ -110,8 +111,8 @@ def _by_make(
 def _agreement(table: PredictionTable, evidence: Sequence[Evidence], make: Make) -> Floats:
     """What readings say together beyond what each says, `(n_rows,)` nats."""
     said = [item for item, n in zip(evidence, repeats(evidence), strict=True) if n]
-    degrees = agreement_of_degrees(table, said, make)
-    return degrees + agreement_of_live_degrees(table, said) + agreement_of_places(table, said, make)
+    dead = agreement_of_degrees(table, said, make) + agreement_of_places(table, said, make)
+    return dead + agreement_of_live_degrees(table, said) + agreement_of_load_pairs(table, said)
 
 
 def agreement_of_live_degrees(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:

@@ -24,9 +24,9 @@ from loose_rail.diagnosis.model.table import PredictionTable, moved
 from loose_rail.powered.idle_stages import behaviour_of
 from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
-from loose_rail.vocabulary.board_state import BoardState
-from loose_rail.vocabulary.keys import job_of, stage_of
-from loose_rail.vocabulary.roles import MAIN_SIGNAL, Job
+from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.keys import job_of, ripple_of, stage_of
+from loose_rail.vocabulary.roles import MAIN_SIGNAL, BoardRole, Job
 
 Floats = NDArray[np.float64]
 Progress = Callable[[float, str], None]
@@ -103,7 +103,7 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
             found |= moved(table, number, NOTICED_SIGMAS)
-    found |= elsewhere(table) | starts_late(table)
+    found |= elsewhere(table) | starts_late(table) | hums(table)
     return found[table.index_when_present] | found
 
 
@@ -112,6 +112,22 @@ def elsewhere(table: PredictionTable) -> NDArray[np.bool_]:
     return np.array(
         [any(fault.effect is Effect.ELSEWHERE for fault in row.faults) for row in table.rows]
     )
+
+
+HUMS_TIMES, HUMS_VOLTS = 1.7, 8.0
+"""A bulk with so many times a sound one's AC volts, and no less, leaves nothing for bright scenes
+and hums [E]."""
+
+
+def hums(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` whose bulk carries far more ripple in use than a good board's: an arm of the
+    bridge or most of the capacitor is missing, though every rail may still stand."""
+    key = f"live.{ripple_of(str(BoardRole.BULK))}@{BoardState(Power.ON, True, 0).key}"
+    column = table.column_or_none(key)
+    if column is None:
+        return np.zeros(len(table.rows), dtype=bool)
+    ripple = np.nan_to_num(table.high[:, column])
+    return np.asarray(ripple > max(HUMS_TIMES * float(ripple[0]), HUMS_VOLTS))
 
 
 def starts_late(table: PredictionTable) -> NDArray[np.bool_]:

@@ -33,7 +33,8 @@ _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b",
 _OTHER = re.compile(
     r"(of|on|at) the (left |right |upper |lower )?(?P<board>\w[\w ]* ?board|t-?con)|"
     r"board'?s socket|"
-    r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?)[- ]board|"
+    r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?|"
+    r"(?:sound )?amp(?:lifier)?|sound|audio|key|receiver)[- ]board|"
     r"(cable|ribbon|flat|lead|harness)'?s? (far|other|free) end|"
     r"(far|other|free) end of (the|its) [\w ]*(cable|ribbon|flat|lead|harness)|"
     r"amplifier's end|at the (sound )?amplifier|^(?P<t>t-?con)\b|(?P<b>buffer) boards?",

@@ -6,7 +6,7 @@ from __future__ import annotations
 import re
 
 from loose_rail.app.job_file.log.entries import Read
-from loose_rail.app.job_file.log.points import Place
+from loose_rail.app.job_file.log.points import Place, pin_of
 from loose_rail.app.job_file.log.situation import FAILING
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.runs import runs_clue
@@ -77,12 +77,19 @@ _WHEN_MOVED = re.compile(
 )
 
 
+_ITS_PLUG = re.compile(r"(plug|connector|socket|header|cable|pins?|it)", re.IGNORECASE)
+
+
 def _answers_there(teller: Teller, entry: Read) -> None:
     """A reading that changes as a named part is moved: a contact there comes and goes."""
     found = _WHEN_MOVED.search(entry.note)
     if found is None:
         return
     parts = (found["at"] and teller.parts(found["at"])) or teller.parts(found["what"])
+    pin = pin_of(teller.board, entry.at)
+    refs = {part.ref for part in teller.board.components}
+    if pin is not None and pin[0] in refs and _ITS_PLUG.fullmatch(found["what"].strip()):
+        parts = [pin[0]]
     if not parts and re.search(r"\b(lead|cord|cable|plug)\b", found["what"], re.IGNORECASE):
         parts = list(teller.board.roles.get(BoardRole.CORD, []))
     if parts:

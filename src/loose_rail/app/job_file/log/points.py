@@ -21,6 +21,13 @@ _PIN_FIRST = re.compile(
     r"\bpin (\d{1,2}) (?:of|on|at) (?:the )?(?:plug )?([A-Z]{1,3}\d{1,4})\b", re.I
 )
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
+_THE_OTHER_WAY = re.compile(
+    r"\b(ol|open|nothing|none|blocks|no reading)\b,? (when |if |in )?"
+    r"(reversed?|backwards?|the other (way|direction))\b|"
+    r"\brevers(ed|e)?:? (it )?(is |reads )?(ol|open|nothing)\b",
+    re.IGNORECASE,
+)
+"""What the other way round reads is another reading."""
 _CLOSED_CONTACT = re.compile(
     r"contacts?\b.*\b(coil|energi[sz]ed|pulled in|driven|fed)\b|\bcoil\b.*\bcontacts?\b", re.I
 )
@@ -121,6 +128,7 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         return Place(None, parts, alone=True)  # no probe drives its coil
     if re.search(r"\bsecondar(y|ies)\b", at, re.IGNORECASE):
         return Place(None, parts, alone=alone)  # the probe of a transformer reads its primary
+    note = _THE_OTHER_WAY.sub(" ", note)
     backward = _REVERSE.search(f"{at} {note}") or _SWAPPED.search(note)
     if mode is MeterMode.DIODE and backward and not _ENDS_NAMED.search(at):
         return Place(None, parts, alone=alone)  # a diode test reads forward
