@@ -20,8 +20,9 @@ from loose_rail.diagnosis.evidence.symptoms import (
     symptom_likelihood,
 )
 from loose_rail.diagnosis.explain.reasons import reading_weights
+from loose_rail.diagnosis.inference.doubt import NOT_ABOVE_SHARE, TOO_HIGH_SHARE
 from loose_rail.diagnosis.inference.finding import Standing
-from loose_rail.diagnosis.inference.likelihood import NOT_ABOVE_SHARE, TOO_HIGH_SHARE, Column
+from loose_rail.diagnosis.inference.likelihood import Column
 from loose_rail.diagnosis.inference.posterior import (
     OF_ANOTHER_MAKE,
     agreement_of_degrees,

@@ -53,7 +53,7 @@ from loose_rail.diagnosis.planning.stopping import ShopCosts, stop_advice
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
-from tests.shared import board, engine, table
+from tests.shared import board, engine, table, the
 
 LAMP = BoardState(Power.STANDBY, False, 60)
 LAMP_CABLE = BoardState(Power.STANDBY, True, 60)
@@ -383,6 +383,15 @@ class ComingAndGoing(unittest.TestCase):
             looks = looks_to_catch(present)
             self.assertGreaterEqual(1 - (1 - present) ** looks, 0.95)
             self.assertLess(1 - (1 - present) ** (looks - 1), 0.95)
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.integers(1, 400), st.floats(0.2, 1.0))
+    def test_however_it_is_spread_there_is_something_to_watch(self, many: int, all_: float) -> None:
+        goes = np.flatnonzero(table().shares < 1.0)[:many]
+        probabilities = np.zeros(len(table().rows))
+        probabilities[0], probabilities[goes] = 1.0 - all_, all_ / len(goes)
+        plan = the(soak_plan(table(), probabilities))
+        self.assertTrue(plan.parts and plan.watch)
 
     def test_a_soak_is_proposed_where_a_contact_is_suspected(self) -> None:
         sound = posterior(table(), read(("C21.esr", UNPLUGGED, "1.7")), [])

@@ -33,7 +33,8 @@ class Degrees(unittest.TestCase):
         likely = column_of(here, here.index(STANDBY)).likelihood(value(1.9, "V"))
         for key in ("MB:drags:0", "5 V reservoir:dried:0"):
             for other in ("varistor (MOV):short:0", "standby controller:short:0"):
-                self.assertGreater(likely[number[key]], 3 * likely[number[other]], (key, other))
+                # a slip of a lead reads below a rail rather than above: 1.9 V is no proof
+                self.assertGreater(likely[number[key]], 2 * likely[number[other]], (key, other))
 
     def test_a_mild_degree_leaves_another_rail_right(self) -> None:
         here = table()
@@ -41,7 +42,7 @@ class Degrees(unittest.TestCase):
         main = column_of(here, here.index("live.main_pin@on/cable/direct"))
         likely = main.likelihood(value(float(here.low[0, main.number]), "V"))
         dried = likely[number["5 V reservoir:dried:1"]]
-        self.assertGreater(dried, 20 * likely[number["standby controller:short:0"]])
+        self.assertGreater(dried, 15 * likely[number["standby controller:short:0"]])
         self.assertLess(dried, 0.3 * likely[0])
 
     def test_a_can_that_is_bad_comes_before_the_board_on_its_rail(self) -> None:

@@ -47,7 +47,8 @@ def soak_plan(table: PredictionTable, probabilities: Floats) -> SoakPlan | None:
     if probability < WORTH_A_SOAK:
         return None
     rows = [int(k) for k in np.argsort(-np.where(goes, probabilities, -1.0))[:3]]
-    rows = [row for row in rows if goes[row] and probabilities[row] > 0.1 * probability]
+    worth = 0.1 * probabilities[rows[0]]  # of the first: of many alike none has a tenth of all
+    rows = [row for row in rows if goes[row] and probabilities[row] > worth]
     watch = _most_telling(table, rows[0])
     parts = tuple(dict.fromkeys(table.rows[row].part for row in rows))
     looks = looks_to_catch(float(table.shares[rows[0]]))

@@ -81,6 +81,10 @@ class Deeds(unittest.TestCase):
         held = case_of(SOUND, *sags, {**load, "result": "12.0 V for a quarter of an hour"})
         gave = case_of(SOUND, *sags, {**load, "result": "sags to 6 V"})
         self.assertLess(boards(held).get("power board", 0.0), 0.5 * boards(gave)["power board"])
+        state = {"state": "forced, main cable off, 2.2 ohm 100 W across the 12 V"}
+        read = [{"read": volts, "at": "CN1-3"} for volts in ("12.0 V", "6 V")]
+        as_held, as_gave = (case_of(SOUND, *sags, state, one) for one in read)
+        self.assertLess(boards(as_held)["power board"], 0.5 * boards(as_gave)["power board"])
 
     def test_the_board_behind_a_plug_of_its_own_is_none_of_the_main_board(self) -> None:
         log = [

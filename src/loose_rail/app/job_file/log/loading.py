@@ -119,7 +119,8 @@ def put_on(teller: Teller, deed: Did) -> None:
         value = human_value(f"{volts[1]} V", "dc volts", deed.result)
         if value is not None and f"{place.probe.id}@{state.key}" in teller.keys:
             teller.read(place.probe.id, state, value.observation, deed.number)
-        _held(teller, deed, rail, float(volts[1]))
+        if deed.deed == "loaded":
+            held(teller, rail, float(volts[1]), f"{deed.what}: {deed.result}", deed.number)
     teller.understand(f"{deed.deed} {deed.what}: {deed.result}")
 
 
@@ -127,11 +128,13 @@ HELD_SHARE = 0.06
 """A regulated rail that gives way by less than this under a load holds [E]."""
 
 
-def _held(teller: Teller, deed: Did, rail: Rail | None, volts: float) -> None:
-    """A rail that stands at its volts under a dummy load: that supply is nearly cleared."""
-    sags = re.search(r"\b(sags?|drops?|falls?|then|dips?|trips?|pumps?|ticks?)\b", deed.result)
-    if deed.deed != "loaded" or rail is None or not rail.volts or sags:
+_SAGS = re.compile(r"\b(sags?|drops?|falls?|then|dips?|trips?|pumps?|ticks?)\b")
+
+
+def held(teller: Teller, rail: Rail | None, volts: float, words: str, number: int) -> None:
+    """A rail that stands at its volts under a dummy load: that supply is nearly cleared. `number`
+    is the entry's, `words` what is told of it."""
+    if rail is None or not rail.volts or _SAGS.search(words.lower()):
         return
     if abs(volts / rail.volts - 1.0) < HELD_SHARE:
-        clue = held_clue(teller.table, rail.id, f"{deed.what}: {deed.result}")
-        teller.aside(clue, deed.number)
+        teller.aside(held_clue(teller.table, rail.id, words), number)

@@ -89,7 +89,7 @@ class Situation:
     """Where the board is: `state` None until one is said. `without` are loads that are unplugged,
     `forced` whether a signal is tied from outside, `cabled` whether that is done with the main
     board plugged, `out` parts that are removed or lifted, `warm` whether the set is said to be hot,
-    `failing` whether the fault is said to be there just now.
+    `failing` whether the fault is said to be there just now, `loaded` whether a dummy load is on.
     """
 
     state: BoardState | None = None
@@ -99,6 +99,7 @@ class Situation:
     warm: bool = False
     cabled: bool = False
     failing: bool = False
+    loaded: bool = False
 
     @property
     def known(self) -> BoardState | None:
@@ -120,13 +121,24 @@ FAILING = re.compile(
 """The fault is there at this moment."""
 
 
+_DUMMY_LOAD = re.compile(
+    r"\bdummy\b|\bload resistors?\b|\belectronic load\b|"
+    r"\b\d+ ?(?:ohms?|Ω|r)\b[^,;]*\b(?:across|on|over|at|from|to) (?:the )?\+?[\dA-Z]",
+    re.IGNORECASE,
+)
+"""A load in place of the set's boards."""
+
+
 def brought(
     board: Board, before: Situation, text: str, *, starts: bool = False
 ) -> Situation | None:
     """The situation after a phrase; None where the phrase says nothing about power or cables.
     `starts`: the set is known to come on, so one that is complete, and no more is said, is on."""
     found = _brought(board, before, text, starts)
-    return None if found is None else replace(found, failing=bool(FAILING.search(text)))
+    if found is None:
+        return None
+    failing, loaded = bool(FAILING.search(text)), bool(_DUMMY_LOAD.search(text))
+    return replace(found, failing=failing, loaded=loaded)
 
 
 def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situation | None:

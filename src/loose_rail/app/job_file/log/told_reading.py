@@ -18,6 +18,7 @@ from loose_rail.app.job_file.log.alone import (
 )
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue
+from loose_rail.app.job_file.log.loading import held
 from loose_rail.app.job_file.log.noted import TWICE, beside_it, seen_there
 from loose_rail.app.job_file.log.points import Place, place_of
 from loose_rail.app.job_file.log.situation import brought
@@ -158,6 +159,9 @@ def _in_the_ledger(
         teller.read(probe.id, state, seen, entry.number)  # no slip of a lead, then
     if probe.live:
         beside_it(teller, entry, f"{probe.id}@{state.key}", state, seen)
+    if teller.situation.loaded and probe.live and seen.form is Form.VALUE:
+        words = f"{entry.text} under a dummy load {entry.note}".strip()
+        held(teller, teller.board.rail_of(probe.rail), seen.centre, words, entry.number)
 
 
 def _under_load(
