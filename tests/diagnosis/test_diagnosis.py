@@ -22,7 +22,7 @@ from loose_rail.diagnosis.evidence.symptoms import (
 from loose_rail.diagnosis.explain.reasons import reading_weights
 from loose_rail.diagnosis.inference.doubt import NOT_ABOVE_SHARE, TOO_HIGH_SHARE
 from loose_rail.diagnosis.inference.finding import Standing
-from loose_rail.diagnosis.inference.likelihood import Column
+from loose_rail.diagnosis.inference.likelihood import SLIPS_ABOVE, SLIPS_UP_TO, Column
 from loose_rail.diagnosis.inference.posterior import (
     OF_ANOTHER_MAKE,
     agreement_of_degrees,
@@ -154,8 +154,11 @@ class Likelihoods(unittest.TestCase):
         steady = column.steady & (column.y > 1.0) & (column.y < 7.0)
         steady &= steady[table().index_when_present]
         self.assertTrue(steady.sum() > 50)
-        # no doubt brings a rail above its volts where its regulation is whole: that share is cut
-        cut = 1.0 - TOO_HIGH_SHARE * float(column.low[0]) / column.range
+        # no doubt brings a rail above its volts where its regulation is whole: that share is cut,
+        # of slips, which lie mostly below a rail
+        most = SLIPS_UP_TO * float(column.low[0])
+        above = TOO_HIGH_SHARE * float(column.low[0])
+        cut = SLIPS_ABOVE * (column.range - above) / (column.range - most)
         peaks = table().peak[:, [c.probe.id == "live.5vs" for c in table().candidates]].max(axis=1)
         whole = np.nan_to_num(peaks) < NOT_ABOVE_SHARE * float(column.low[0])
         lost = np.where(whole, (column.gross - limit("gross_error")) * cut, 0.0)

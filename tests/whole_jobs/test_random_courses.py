@@ -40,7 +40,8 @@ COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", "600"))
 SHORT, LONG, ONE_LONG_IN = 4, 14, 5
 """Acts of a course: most are short, each fifth goes deep."""
 DRAINED = 10.0
-DEAD = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR, MeterMode.CAPACITANCE)
+DEAD = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR, MeterMode.CAPACITANCE, MeterMode.STRIP)
+"""Read on a board without mains; a strip tester brings volts of its own."""
 BULK = {"PB-4310-2": "C3"}
 CHARGED = {
     "PB-2408-1": {"C501": 60},

@@ -84,6 +84,13 @@ class SerialJob(unittest.TestCase):
         """Ctrl+M, the device's name, F7: it is meter A; and the foot switch is another key."""
         QTest.keyClick(self.window, Qt.Key.Key_M, Qt.KeyboardModifier.ControlModifier)
         QApplication.processEvents()
+        stood = {name: made.text() for name, made in self.meters._buttons.items()}
+        typed = "abcdefghijklmnopqrstuvwxyz:"
+        for letter in typed:  # an address is typed: none of it turns a setting
+            QTest.keyClick(focus(), letter)
+        self.assertEqual(self.meters.entry.text(), typed)
+        self.assertEqual({n: made.text() for n, made in self.meters._buttons.items()}, stood)
+        self.meters.entry.clear()
         write(self.bench.path)
         settle(lambda: self.meters.rows.count() == 1)
         self.assertIn("SERIAL 4", the(self.meters.rows.item(0)).text())

@@ -319,5 +319,35 @@ class Job:
         self.state = JobState(board_id=board.id)
 
 
+class PlugNames(unittest.TestCase):
+    @settings(max_examples=25, deadline=None)
+    @given(st.sampled_from(KINDS), st.sampled_from(("CN", "P", "JP")), st.integers(100, 999))
+    @example(KINDS[0], "CN", 101)
+    def test_a_plug_may_be_called_anything(
+        self, kind: tuple[str, ...], letters: str, number: int
+    ) -> None:
+        """A plug that is printed CN101 is the plug, not the mains inlet of the composed board."""
+        name = f"{letters}{number}"
+        boards = [
+            board_of_file(
+                OwnBoardFile(
+                    SCHEMA, "OB-1", kind=" ".join(kind), connectors=[TWO_RAILS.replace("CN8", one)]
+                )
+            )
+            for one in ("CN8", name)
+        ]
+        plain, called = boards
+        self.assertEqual(len(plain.components), len(called.components))
+        refs = {"CN8": name}
+        self.assertEqual(
+            [refs.get(part.ref, part.ref) for part in plain.components],
+            [part.ref for part in called.components],
+        )
+        self.assertEqual(
+            {key: [refs.get(ref, ref) for ref in parts] for key, parts in plain.roles.items()},
+            called.roles,
+        )
+
+
 if __name__ == "__main__":
     unittest.main()

@@ -6,7 +6,8 @@ pins their labels and numbers.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 import msgspec
 
@@ -14,7 +15,7 @@ from loose_rail.boards.compose import LOAD_SECTION, compose
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.own.make_up import MakeUp, OwnBoard, make_up, meanings
-from loose_rail.boards.own.names import at_a_part, named_by_duty, plain_names
+from loose_rail.boards.own.names import at_a_part, named_by_duty, plain_names, renamed
 from loose_rail.boards.own.pin_label import PinJob, PinMeaning
 from loose_rail.boards.own.recipe_of import recipe_of
 from loose_rail.boards.profile import Board, Component, Connector, Net, Pin
@@ -43,7 +44,10 @@ class Composed:
 
 def own_board(own: OwnBoard) -> Composed:
     """Compose a board. Raises BoardFileError where what is printed contradicts itself."""
+    pins = meanings(own.connectors)
+    apart = {name: f"{name}{_APART}" for name in {one.name for one in own.connectors}}
     make = make_up(own)
+    own = _with_plugs_called(own, apart)
     board = _without_idle_paths(msgspec.convert(compose(recipe_of(own, make)), type=Board))
     problems = problems_of(board)
     if problems:
@@ -51,12 +55,25 @@ def own_board(own: OwnBoard) -> Composed:
             f"The board can't be put together from this: {'; '.join(problems[:3])}.",
             "Check the labels, and name its make-up in other words.",
         )
-    pins = meanings(own.connectors)
+    meant = meanings(own.connectors)
     printed = {one.name for one in own.connectors}
     names = {ref: name for ref, name in plain_names(board).items() if ref not in printed}
-    names |= _lamp_plugs(own, board, pins)
-    named = named_by_duty(_with_lamp_plugs(_with_far_boards(board), own, pins), names)
+    names |= _lamp_plugs(own, board, meant)
+    named = named_by_duty(_with_lamp_plugs(_with_far_boards(board), own, meant), names)
+    back = {called: name for name, called in apart.items()}
+    back |= {f"B{called}": f"B{name}" for name, called in apart.items()}  # the board behind it
+    named = renamed(named, back)
     return Composed(_with_ground(msgspec.structs.replace(named, known_by=KNOWN_BY)), make, pins)
+
+
+_APART = "′"
+"""Stands behind a printed connector's name while a board is put together: blocks number their
+parts, and a plug that is printed CN101 is not the mains inlet of the first."""
+
+
+def _with_plugs_called(own: OwnBoard, names: Mapping[str, str]) -> OwnBoard:
+    plugs = tuple(replace(one, name=names[one.name]) for one in own.connectors)
+    return replace(own, connectors=plugs)
 
 
 def _without_idle_paths(board: Board) -> Board:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QPushButton
 
@@ -11,6 +12,14 @@ from loose_rail.screens.shared.keys import keys_of
 from loose_rail.screens.shared.widgets import button
 
 Act = Callable[[], object]
+Held = Qt.KeyboardModifier
+_HELD = Held.ControlModifier | Held.AltModifier | Held.MetaModifier
+"""Held with a letter they make it a command. Without them it is typed: “localhost” in an address
+is no Ctrl+L. Shift and the number block only say how a sign is made."""
+
+
+def _code(event: QKeyEvent) -> tuple[int, Held]:
+    return event.key(), event.modifiers() & _HELD
 
 
 class PageKeys:
@@ -23,18 +32,19 @@ class PageKeys:
                 f"keys and actions of {scope} differ: {set(self._keys) ^ set(actions)}"
             )
         self._actions = dict(actions)
-        self._by_code: dict[int, Act] = {
-            QKeySequence(key.sequence)[0].key().value: actions[key.action]
-            for key in self._keys.values()
-        }
+        self._by_code: dict[tuple[int, Held], Act] = {}
+        for key in self._keys.values():
+            pressed = QKeySequence(key.sequence)[0]
+            code = pressed.key().value, pressed.keyboardModifiers() & _HELD
+            self._by_code[code] = actions[key.action]
 
     def has(self, event: QKeyEvent) -> bool:
         """Whether a key is one of these."""
-        return event.key() in self._by_code
+        return _code(event) in self._by_code
 
     def press(self, event: QKeyEvent) -> bool:
         """Do what a key does; whether it is one of these."""
-        act = self._by_code.get(event.key())
+        act = self._by_code.get(_code(event))
         if act is None:
             return False
         act()

@@ -9,6 +9,7 @@ from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.probes import Probe, probes_of
+from loose_rail.diagnosis.evidence.customer_words import DEAD
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.judgement.judge import Verdict
 from loose_rail.vocabulary.board_state import BoardState, Power
@@ -73,8 +74,8 @@ RIGHT_SHARE = 0.06
 
 
 def right_again(teller: Teller, result: str) -> bool:
-    """Whether a result tells the volts of a rail that was read wrong before, and they are right:
-    “5.02 V” after a new part says that it helped."""
+    """Whether a result tells the volts of a rail that was read wrong before, or of a dead set, and
+    they are right: “5.02 V” after a new part says that it helped."""
     for match in _VOLTS.finditer(result):
         probe = _probe(teller, result, match)
         rail = None if probe is None else teller.board.rail_of(probe.rail)
@@ -85,6 +86,8 @@ def right_again(teller: Teller, result: str) -> bool:
         if near and before:
             _, judgement = judged(teller.table, before[-1])
             return judgement.verdict is Verdict.DISAGREES
+        if near and DEAD in teller.symptoms:
+            return True
     return False
 
 

@@ -70,7 +70,7 @@ def several(teller: Teller, what: str) -> list[str]:
     pieces = re.split(r"\band\b|,|\+|/", what)
     if len(pieces) > 1:
         each = [teller.parts(piece) for piece in pieces]
-        if all(each):
+        if all(each) or not found:  # of a list, what is known
             found = list(dict.fromkeys(ref for refs in each for ref in refs))
     return found
 
@@ -87,8 +87,8 @@ def _replaced(teller: Teller, deed: Did) -> None:
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
         return
-    if helped is None and right_again(teller, deed.result):
-        helped = True
+    if not helped and right_again(teller, deed.result):
+        helped = True  # it cured that; what is still there is another fault
     if helped is False:
         teller.aside(_new_parts(teller, deed, parts, False), deed.number)
         teller.understand(f"{teller.name(parts[0])} replaced: changed nothing")

@@ -26,7 +26,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
     if _cord(teller, entry) or _remote(teller, entry):
         return
     key = finding_key(entry.text)
-    parts = teller.parts(entry.at) or teller.parts(f"{entry.at} {entry.text}")
+    parts = _parts_of(teller, entry)
     lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
     if not parts or (lit and not key):
         far = other_part(teller.board, entry.at)
@@ -66,6 +66,19 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         teller.leave(
             f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
         )
+
+
+def _parts_of(teller: Teller, entry: Seen) -> list[str]:
+    """The parts that a sight is of. Where the place is a section, a connector or none, the sight
+    may name the part itself: “blue disc burst” at the mains inlet."""
+    parts = teller.parts(entry.at)
+    plugs = all(is_a(teller.board.component(ref), Trait.CONNECTOR) for ref in parts)
+    if len(parts) == 1 and not plugs:
+        return parts
+    named = teller.parts(entry.text)
+    if len(named) == 1 and not is_a(teller.board.component(named[0]), Trait.CONNECTOR):
+        return named
+    return parts or teller.parts(f"{entry.at} {entry.text}")
 
 
 _TOUCH = re.compile(

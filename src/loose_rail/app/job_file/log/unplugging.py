@@ -54,6 +54,8 @@ def unplug(teller: Teller, deed: Did) -> None:
         loads = [ref for ref in named if ref in main]
     far = loads[0] if loads else other_part(teller.board, deed.what)
     helped = outcome(deed.result) if by_rail is None else not by_rail
+    if helped is None and _stands_again(teller, deed.result):
+        helped = True
     if not far:
         _beside(teller, deed, helped)
     elif "asks" in teller.board.component(far).params:
@@ -62,6 +64,28 @@ def unplug(teller: Teller, deed: Did) -> None:
         teller.understand(f"{teller.name(far)} unplugged: {CAME[helped]}")
     else:
         _load_off(teller, deed, loads or [far], helped)
+
+
+_RISES = re.compile(
+    r"\b(?:goes|rises|comes|climbs|jumps|springs|is|stands)(?: back| up)* (?:to|at) "
+    r"(\d+(?:[.,]\d+)?) ?v\b(?!,? (?:and|then|but))",
+    re.IGNORECASE,
+)
+
+
+def _stands_again(teller: Teller, result: str) -> bool:
+    """Whether a rail, of this board or of the one behind it, goes to the volts of one of them."""
+    found = _RISES.search(result)
+    if found is None:
+        return False
+    volts = float(found[1].replace(",", "."))
+    return any(
+        abs(volts / rail.volts - 1.0) < AGAIN_SHARE for rail in teller.board.rails if rail.volts
+    )
+
+
+AGAIN_SHARE = 0.06
+"""A rail this near to its volts stands again [E]."""
 
 
 _GOOD_ONE = re.compile(
