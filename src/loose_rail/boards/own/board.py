@@ -14,7 +14,7 @@ import msgspec
 from loose_rail.boards.compose import LOAD_SECTION, compose
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.own.make_up import MakeUp, OwnBoard, make_up, meanings
+from loose_rail.boards.own.make_up import APART, MakeUp, OwnBoard, make_up, meanings
 from loose_rail.boards.own.names import at_a_part, named_by_duty, plain_names, renamed
 from loose_rail.boards.own.pin_label import PinJob, PinMeaning
 from loose_rail.boards.own.recipe_of import recipe_of
@@ -45,11 +45,11 @@ class Composed:
 def own_board(own: OwnBoard) -> Composed:
     """Compose a board. Raises BoardFileError where what is printed contradicts itself."""
     pins = meanings(own.connectors)
-    apart = {name: f"{name}{_APART}" for name in {one.name for one in own.connectors}}
+    apart = {name: f"{name}{APART}" for name in {one.name for one in own.connectors}}
     make = make_up(own)
     own = _with_plugs_called(own, apart)
     board = _without_idle_paths(msgspec.convert(compose(recipe_of(own, make)), type=Board))
-    problems = problems_of(board)
+    problems = [one.replace(APART, "") for one in problems_of(board)]
     if problems:
         raise BoardFileError(
             f"The board can't be put together from this: {'; '.join(problems[:3])}.",
@@ -60,15 +60,8 @@ def own_board(own: OwnBoard) -> Composed:
     names = {ref: name for ref, name in plain_names(board).items() if ref not in printed}
     names |= _lamp_plugs(own, board, meant)
     named = named_by_duty(_with_lamp_plugs(_with_far_boards(board), own, meant), names)
-    back = {called: name for name, called in apart.items()}
-    back |= {f"B{called}": f"B{name}" for name, called in apart.items()}  # the board behind it
-    named = renamed(named, back)
+    named = renamed(named, {called: name for name, called in apart.items()})
     return Composed(_with_ground(msgspec.structs.replace(named, known_by=KNOWN_BY)), make, pins)
-
-
-_APART = "′"
-"""Stands behind a printed connector's name while a board is put together: blocks number their
-parts, and a plug that is printed CN101 is not the mains inlet of the first."""
 
 
 def _with_plugs_called(own: OwnBoard, names: Mapping[str, str]) -> OwnBoard:

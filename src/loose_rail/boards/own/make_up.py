@@ -23,6 +23,10 @@ from loose_rail.boards.own.pin_label import (
 )
 from loose_rail.kernel.negation import plain_match
 
+APART = "′"
+"""Stands behind a printed connector's name while a board is put together: blocks number their
+parts, and a plug that is printed CN101 is not the mains inlet of the first."""
+
 
 @dataclass(frozen=True, slots=True)
 class OwnConnector:
@@ -33,6 +37,11 @@ class OwnConnector:
     rows: int
     pins: tuple[str, ...]
     around: bool = False
+
+    @property
+    def printed(self) -> str:
+        """The name alone."""
+        return self.name.removesuffix(APART)
 
 
 @dataclass(frozen=True, slots=True)

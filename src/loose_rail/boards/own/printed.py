@@ -131,7 +131,7 @@ def _brings_the_adapter(sketch: Sketch, one: OwnConnector) -> bool:
 def _fed_by(sketch: Sketch, one: OwnConnector) -> tuple[str, str]:
     """The board behind a connector that only feeds it: the sound amplifier where one is named."""
     sound = re.search(r"\b(sound|audio|amp(lifier)?)\b", f"{sketch.own.words} {one.name}", re.I)
-    return ("AMP", "sound amplifier") if sound else (f"B{one.name}", f"board at {one.name}")
+    return ("AMP", "sound amplifier") if sound else (f"B{one.printed}", f"board at {one.printed}")
 
 
 def _rails_of(sketch: Sketch, legend: Legend) -> set[float]:
