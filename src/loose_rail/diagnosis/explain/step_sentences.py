@@ -93,7 +93,7 @@ def _both_ways(task: Task, names: Names) -> str:
     parts = []
     if task.if_bad:
         wrong = leaders(task.if_bad, names)
-        parts.append(f"An odd reading ({percent(task.odd)} likely) points to {wrong}.")
+        parts.append(f"An odd reading points to {wrong}.")  # how likely: at the ways on
     if task.if_good:
         parts.append(f"A good one leaves {leaders(task.if_good, names)}.")
     return " ".join(parts)
