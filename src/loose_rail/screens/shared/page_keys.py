@@ -15,11 +15,11 @@ Act = Callable[[], object]
 Held = Qt.KeyboardModifier
 _HELD = Held.ControlModifier | Held.AltModifier | Held.MetaModifier
 """Held with a letter they make it a command. Without them it is typed: “localhost” in an address
-is no Ctrl+L. Shift and the number block only say how a sign is made."""
+is no Ctrl+L, and Shift and the number block only say how a sign is made."""
 
 
-def _code(event: QKeyEvent) -> tuple[int, Held]:
-    return event.key(), event.modifiers() & _HELD
+def _code(key: int, held: Held) -> tuple[int, Held]:
+    return key, held & (_HELD | Held.ShiftModifier if held & _HELD else _HELD)
 
 
 class PageKeys:
@@ -35,16 +35,16 @@ class PageKeys:
         self._by_code: dict[tuple[int, Held], Act] = {}
         for key in self._keys.values():
             pressed = QKeySequence(key.sequence)[0]
-            code = pressed.key().value, pressed.keyboardModifiers() & _HELD
+            code = _code(pressed.key().value, pressed.keyboardModifiers())
             self._by_code[code] = actions[key.action]
 
     def has(self, event: QKeyEvent) -> bool:
         """Whether a key is one of these."""
-        return _code(event) in self._by_code
+        return _code(event.key(), event.modifiers()) in self._by_code
 
     def press(self, event: QKeyEvent) -> bool:
         """Do what a key does; whether it is one of these."""
-        act = self._by_code.get(_code(event))
+        act = self._by_code.get(_code(event.key(), event.modifiers()))
         if act is None:
             return False
         act()
