@@ -83,6 +83,9 @@ OPEN_READS_OPEN = 0.6
 SLIPS_UP_TO, SLIPS_ABOVE = 1.08, 0.15
 """Leads that slip, a wrong pin or a set that is off mostly read nothing or a lower rail: so few
 wrong readings of a rail lie above so many times its volts [E]."""
+FLOATS, FLOATS_UP_TO = 0.2, 0.04
+"""How often a dead point reads more than the spread of the meter, and up to which share of its own
+volts: a controller's supply at 0.4 V is one that nobody feeds [E]."""
 TICKING_OF_UNKNOWN = 0.15
 """Chance that a point of which nothing is known is noted as ticking."""
 RUNS_HIGH = (1.1, 1.7)
@@ -280,6 +283,7 @@ class Column(Predicted):
             near = student4((y - self.y) / wide) / wide
             share = (1.0 - FLAT_SHARE_OF_DOUBT) * self.doubt
             density = (1.0 - share) * density + share * near
+            density = self._next_to_nothing(density, magnitude)
         low = np.where(self.ticks, self.low, 0.0) - self.tick_sigma
         high = np.where(self.ticks, self.high, 0.0) + self.tick_sigma
         reach = high - low
@@ -290,6 +294,20 @@ class Column(Predicted):
             density = density + share * (self._of_other(y) - density)
         plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
         return plain
+
+    def _next_to_nothing(self, density: Floats, magnitude: float) -> Floats:
+        """A point that nothing drives reads a little all the same: what leaks into it, what a lead
+        picks up."""
+        most = FLOATS_UP_TO * abs(float(np.nan_to_num(self.low[0])))
+        if (
+            self.probe.mode is not MeterMode.DC_VOLTS
+            or is_ripple(self.probe.observable)
+            or not most
+        ):
+            return density
+        floats = (magnitude < most) / most
+        undriven = self.steady & (np.nan_to_num(np.abs(self.high)) < most)
+        return np.where(undriven, (1.0 - FLOATS) * density + FLOATS * floats, density)
 
     def may_reach(self, volts: float) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` whose fault may bring this point to some volts without a prediction of
