@@ -124,7 +124,7 @@ def words(text: str) -> set[str]:
     for before, now in RENAMED:
         lowered = lowered.replace(before, now)
     lowered = re.sub(r"t-con\b", "timing", re.sub(r"\bps-on\b", "start", lowered))
-    lowered = re.sub(r"start[- ]up", "startup", lowered)
+    lowered = re.sub(r"start[- ]up|start(?= resistor)", "startup", lowered)
     lowered = re.sub(r"(\d)\s?v\s?(\d)", r"\1.\2 v", lowered)
     found = set()
     for word in re.findall(r"\d+(?:\.\d+)?|[^\W\d_]+", lowered):
