@@ -121,7 +121,10 @@ class Books:
             return "" if self.state.plugged else "volts on an unplugged board"
         if self.state.plugged or not self.known:
             return "ohms on a board that is not confirmed as unplugged"
-        near = [self.bulk, *({probe.part} & set(CHARGED.get(self.board, {})))]
+        at = {probe.part}
+        if probe.mode is MeterMode.STRIP:  # its plug sits at the lamps' output: LS501 at C501
+            at.add(f"C{probe.part.removeprefix('LS')}")
+        near = [self.bulk, *(at & set(CHARGED.get(self.board, {})))]
         full = [part for part in near if not self.empty(part)]
         return f"{probe.id} with {full} not measured empty" if full else ""
 
