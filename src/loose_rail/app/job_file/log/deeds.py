@@ -87,7 +87,8 @@ def _replaced(teller: Teller, deed: Did) -> None:
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
         return
-    if not helped and right_again(teller, deed.result):
+    another = helped is False and _ANOTHER_FAULT.search(deed.result) is not None
+    if (helped is None or another) and right_again(teller, deed.result):
         helped = True  # it cured that; what is still there is another fault
     if helped is False:
         teller.aside(_new_parts(teller, deed, parts, False), deed.number)
@@ -104,6 +105,12 @@ def _replaced(teller: Teller, deed: Did) -> None:
     teller.understand(f"{teller.name(parts[0])} replaced: {came}")
 
 
+_ANOTHER_FAULT = re.compile(
+    r"^(?!.*\b(dead|as before|again|same|no change|fuse|blow\w*|blew|bang|ticks?|then)\b)"
+    r".*\bstill\b[^,;]*\b(flicker\w*|dim|dark|lines?|stripes?|no (picture|sound|backlight))\b",
+    re.IGNORECASE,
+)
+"""What a set does that runs again and has another fault: never what a dead one does."""
 _TOGETHER = re.compile(r"\b(and|both|all|each|two|three|four|pair)\b|[,+/]", re.IGNORECASE)
 """Words by which several parts are replaced; else one of several is meant."""
 

@@ -15,6 +15,7 @@ from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.boards.parts_named import volts_named
 from loose_rail.diagnosis.evidence.deed_clues import beside_found_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
@@ -67,21 +68,24 @@ def unplug(teller: Teller, deed: Did) -> None:
 
 
 _RISES = re.compile(
-    r"\b(?:goes|rises|comes|climbs|jumps|springs|is|stands)(?: back| up)* (?:to|at) "
+    r"\b(?:goes|rises|comes|climbs|jumps|springs)(?: back| up)* to "
     r"(\d+(?:[.,]\d+)?) ?v\b(?!,? (?:and|then|but))",
     re.IGNORECASE,
 )
 
 
 def _stands_again(teller: Teller, result: str) -> bool:
-    """Whether a rail, of this board or of the one behind it, goes to the volts of one of them."""
+    """Whether a rail, of this board or of the one behind it, goes to its own volts: those that it
+    is named by, else those of the rail that was read last. 12 V that goes to 5 V does not."""
     found = _RISES.search(result)
     if found is None:
         return False
+    named = volts_named(result[: found.start()])
+    read = [teller.board.rail_of(teller.rail_read(r.probe)) for r in teller.job.live_readings]
+    last = next((rail.volts for rail in reversed(read) if rail is not None and rail.volts), None)
+    wanted = [named or last] if named or last else [rail.volts for rail in teller.board.rails]
     volts = float(found[1].replace(",", "."))
-    return any(
-        abs(volts / rail.volts - 1.0) < AGAIN_SHARE for rail in teller.board.rails if rail.volts
-    )
+    return any(abs(volts / one - 1.0) < AGAIN_SHARE for one in wanted if one)
 
 
 AGAIN_SHARE = 0.06
