@@ -136,6 +136,7 @@ def as_row(
         high=joined(table.high, simulated.high, sound.high if sound else None),
         hertz=joined(table.hertz, simulated.hertz, sound.hertz if sound else None),
         peak=joined(table.peak, simulated.high),
+        late=joined(table.late, np.zeros_like(simulated.high)),
         ticking_hertz={
             k: joined(table.ticking_hertz[k], of) for k, of in simulated.ticking_hertz.items()
         },

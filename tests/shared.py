@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import cache
 from pathlib import Path
 from typing import TypeVar
+from unittest import mock
 
 import platformdirs
 
@@ -22,6 +23,9 @@ from loose_rail.diagnosis.model.symptom_predicates import features_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs.events import Record
+from loose_rail.powered import strides
+from loose_rail.powered.plant import Plant
+from loose_rail.powered.record import LiveRecord, run
 from loose_rail.practice.demo import demo_shop
 from loose_rail.vocabulary.light import Light
 from tests.fakes.clock import FakeClock
@@ -34,6 +38,12 @@ def the(value: T | None) -> T:
     """What must be there."""
     assert value is not None
     return value
+
+
+def in_fine_steps(plant: Plant, seconds: float | None = None) -> LiveRecord:
+    """A run of one board without long strides."""
+    with mock.patch.object(strides.Strides, "next", lambda *_: 1):
+        return run(plant, seconds)
 
 
 @cache

@@ -149,6 +149,7 @@ def _planner(prior: np.ndarray, chances: np.ndarray) -> Planner:
         high=nothing,
         hertz=nothing,
         peak=nothing,
+        late=nothing,
         ticking_hertz={},
         lamp_glow={},
         primary_short=np.zeros(ROWS, dtype=bool),

@@ -179,6 +179,7 @@ def without(table: PredictionTable, truth: Hypothesis) -> PredictionTable:
         high=table.high[keep],
         hertz=table.hertz[keep],
         peak=table.peak[keep],
+        late=table.late[keep],
         ticking_hertz={key: values[keep] for key, values in table.ticking_hertz.items()},
         lamp_glow={key: values[keep] for key, values in table.lamp_glow.items()},
         primary_short=table.primary_short[keep],

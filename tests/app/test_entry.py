@@ -34,6 +34,8 @@ class Courses(unittest.TestCase):
             self.assertNotEqual(echo.text, "")
             found = self.desk._parse(text).observation
             self.assertEqual((found.form, found.low, found.high), (form, low, high), text)
+        timed = self.desk._parse("comes up slowly, 0 to 5.1 V in 8 seconds").observation
+        self.assertEqual((timed.form, timed.high, timed.seconds), (Form.RISING, 5.1, 8.0))
         self.assertTrue(self.desk.submit("12 V, then gone").taken)
         taken = self.session.state.readings[-1].observation
         self.assertEqual((taken.form, taken.low, taken.high), (Form.FALLING, 0.0, 12.0))

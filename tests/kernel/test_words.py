@@ -97,6 +97,17 @@ class EntryGrammar(unittest.TestCase):
                     (seen.form, seen.low, seen.high, seen.hertz), (form, low, high, hertz)
                 )
         self.assertTrue(math.isnan(read_entry("rising", "V").observation.low))
+        for text, seconds in (
+            ("rising 0..5.1 in 8s", 8.0),
+            ("rising in 0,5 min", 30.0),
+            ("falling 12>5 in 300 ms", 0.3),
+            ("rising 0 to 5", None),
+        ):
+            entry = read_entry(text, "V")
+            self.assertEqual(entry.observation.seconds, seconds, text)
+            self.assertEqual(" in " in entry.echo, seconds is not None, text)
+        for text in ("rising 0..5 in 6V", "rising 0..5 in 2h", "rising in a while"):
+            self.assertRaises(BadEntryError, read_entry, text, "V")
         self.assertTrue(read_entry("-5.02", "V").swapped)
 
     @given(st.text(max_size=24), st.sampled_from(["V", "Ω", "F"]))

@@ -31,6 +31,7 @@ class Alike(unittest.TestCase):
             merged += sum(k != of for k, of in enumerate(alike))
             record = run(stack(distinct), SECONDS, step_seconds=STEP_SECONDS)
             seen = {**record.windows, **record.peaks, **record.hertz}
+            seen |= {f"{name} late": late for name, late in record.late_seconds.items()}
             seen |= {"glow": record.lamp_glow, "flash": record.flash_seconds}
             for name, values in seen.items():
                 with self.subTest(board=board_id, point=name):

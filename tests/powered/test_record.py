@@ -18,7 +18,7 @@ from loose_rail.powered.record import run
 from loose_rail.powered.settled_columns import REST_SHARE
 from loose_rail.powered.stages.mains import HotSide
 from loose_rail.vocabulary.board_state import BoardState, Power, state_of
-from tests.shared import board, table
+from tests.shared import board, in_fine_steps, table
 
 LAMP_BARE = BoardState(Power.STANDBY, False, 60)
 LAMP_CABLE = BoardState(Power.STANDBY, True, 60)
@@ -128,7 +128,7 @@ class Behaviour(unittest.TestCase):
         keys = ["", "C21:dried:1", "RV1:short:0"]
         together = run(stack([plant(key) for key in keys]), 3.0)
         for number, key in enumerate(keys):
-            alone = run(plant(key), 3.0)
+            alone = in_fine_steps(plant(key), 3.0)
             for name, windows in together.windows.items():
                 np.testing.assert_allclose(windows[:, number], alone.windows[name][:, 0], atol=1e-9)
 

@@ -26,6 +26,7 @@ from loose_rail.powered.stages.mains import (
 from loose_rail.powered.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
 from loose_rail.vocabulary.board_state import BoardState, Power
 from tests import ngspice
+from tests.shared import in_fine_steps
 
 LAMP = BoardState(Power.STANDBY, False, 60)
 DIRECT = BoardState(Power.STANDBY, False, 0)
@@ -204,7 +205,7 @@ class BackEnds(unittest.TestCase):
                 plants.append(plant_of(board, chosen, states[rng.integers(len(states))]))
             together = run(stack(plants), 1.5)
             for number, plant in enumerate(plants):
-                alone = run(plant, 1.5)
+                alone = in_fine_steps(plant, 1.5)
                 self.assertEqual(set(alone.windows), set(together.windows))
                 for name, windows in together.windows.items():
                     np.testing.assert_allclose(

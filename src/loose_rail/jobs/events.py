@@ -201,7 +201,8 @@ class HazardAcknowledged(Event, tag="hazard_acknowledged", frozen=True):
 
 class ReadingTaken(Event, tag="reading_taken", frozen=True):
     """A reading at a probe in a state. Trends without an end value have no `low` and `high`;
-    open ends are told by the form. `printed` is what stands on the part."""
+    open ends are told by the form. `printed` is what stands on the part, `seconds` how long a
+    trend took."""
 
     probe: str
     state: str
@@ -213,6 +214,7 @@ class ReadingTaken(Event, tag="reading_taken", frozen=True):
     instrument: str = "typed"
     typed: str = ""
     printed: float | None = None
+    seconds: float | None = None
 
 
 class ProbeSkipped(Event, tag="probe_skipped", frozen=True):

@@ -18,7 +18,7 @@ def observation_of(event: ev.ReadingTaken) -> Observation:
         low = high = math.inf
     elif event.low is not None and event.high is None:
         high = math.inf
-    return Observation(form, low, high, event.unit, event.hertz, event.printed)
+    return Observation(form, low, high, event.unit, event.hertz, event.printed, event.seconds)
 
 
 def reading_event(
@@ -34,6 +34,7 @@ def reading_event(
         high=seen.high if math.isfinite(seen.high) else None,
         hertz=seen.hertz,
         printed=seen.printed,
+        seconds=seen.seconds,
         instrument=instrument,
         typed=typed,
     )

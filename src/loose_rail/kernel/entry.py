@@ -1,7 +1,8 @@
 """The reading entry grammar: one line as a technician would say or type it.
 
     4.98  4.98V  0.6..3.9  0.6..3.9@1.1Hz  OL  .  0  short  beep  1k2  0R22  4u7  -5.02
-    >400k  >400k rising  rising  rising 2..5  falling  falling 212>180  276k of 390k
+    >400k  >400k rising  rising  rising 2..5  rising 0..5 in 8s
+    falling  falling 212>180  276k of 390k
 
 `read_entry` returns what it understood or raises an error that names the nearest form that
 works. It judges nothing: whether the value makes sense on the board is asked elsewhere.
@@ -25,8 +26,13 @@ from loose_rail.kernel.quantities import (
 _OPEN_WORDS = {"ol", ".", "open", "o.l", "0l", "0.l", ".ol", "ol.", "inf", "∞"}
 _SHORT_WORDS = {"short", "beep", "beeps", "0"}
 _TREND = re.compile(r"^(rising|falling)\b\s*(.*)$", re.IGNORECASE)
+_TOOK = re.compile(r"^(.*?)\s*\bin\s+(.+)$", re.IGNORECASE)
+_TIME = re.compile(r"^(\d{1,6}(?:[.,]\d{1,6})?)\s*(ms|s|sec|min|)$", re.IGNORECASE)
 _RANGE = re.compile(r"^(.+?)\s*\.\.\s*(.+?)(?:\s*@\s*(.+))?$")
 _PRINT = re.compile(r"^(.+?)\s+(?:of|printed|marked)\s+(.+)$", re.IGNORECASE)
+MOST_SECONDS = 3600.0
+"""The longest course that is noted beside a reading; what takes longer is a soak."""
+TIME_UNITS = {"": 1.0, "s": 1.0, "sec": 1.0, "ms": 1e-3, "min": 60.0}
 UNIT_NAMES = {"Ω": "ohms", "V": "volts", "F": "farads (try 470u)", "Hz": "hertz"}
 
 
@@ -170,12 +176,25 @@ def _read_range(text: str, unit: str) -> Entry:
 
 
 def _read_trend(form: Form, rest: str, unit: str) -> Entry:
+    took = _TOOK.match(rest)
+    seconds = _seconds(took[2]) if took else None
+    rest = took[1] if took else rest
     if not rest.strip():
-        observation = Observation(form, math.nan, math.nan, unit)
-        return Entry(observation, f"{form}, no end value noted")
+        observation = Observation(form, math.nan, math.nan, unit, seconds=seconds)
+        return Entry(observation, f"{observation.text()}, no end value noted")
     parts = re.split(r"\s*(?:>|\.\.|to)\s*", rest.strip())
     if len(parts) != 2:
         raise BadEntryError(f"“{rest}” is not a trend.", f"Nearest form that works: {form} 212>180")
     first, last = (_quantity(part, unit).value for part in parts)
-    observation = Observation(form, min(first, last), max(first, last), unit)
+    observation = Observation(form, min(first, last), max(first, last), unit, seconds=seconds)
     return Entry(observation, observation.text())
+
+
+def _seconds(text: str) -> float:
+    match = _TIME.match(text.strip())
+    seconds = float(match[1].replace(",", ".")) * TIME_UNITS[match[2].lower()] if match else 0.0
+    if not 0.0 < seconds <= MOST_SECONDS:
+        raise BadEntryError(
+            f"“{text}” is no time up to an hour.", "Nearest form that works: rising 0..5 in 8s"
+        )
+    return seconds

@@ -35,7 +35,8 @@ class Observation:
 
     OPEN carries +inf, SHORT carries 0, ABOVE carries the limit as `low` and +inf as `high`.
     RISING and FALLING may carry the first and last values seen, or NaN where only the trend was
-    noted. `hertz` is the repetition rate of a ticking reading, None where it was not counted.
+    noted, and `seconds` is how long that took, None where nobody timed it.
+    `hertz` is the repetition rate of a ticking reading, None where it was not counted.
     `printed` is what stands on the part that was read, in the same unit, None where nobody told it.
     """
 
@@ -45,6 +46,7 @@ class Observation:
     unit: str
     hertz: float | None = None
     printed: float | None = None
+    seconds: float | None = None
 
     def __eq__(self, other: object) -> bool:
         """Equal where the same was noted; an end that was not noted is no number, and equals
@@ -56,7 +58,8 @@ class Observation:
             and self.form is other.form
             and _same_end(self.low, other.low)
             and _same_end(self.high, other.high)
-            and (self.unit, self.hertz, self.printed) == (other.unit, other.hertz, other.printed)
+            and (self.unit, self.hertz, self.printed, self.seconds)
+            == (other.unit, other.hertz, other.printed, other.seconds)
         )
 
     def __hash__(self) -> int:
@@ -94,14 +97,15 @@ class Observation:
         return f"{words} pulsing {engineering(self.hertz, 'Hz', 2)}"
 
     def _trend_text(self, digits: int) -> str:
-        word = str(self.form)
+        took = "" if self.seconds is None else f" in {engineering(self.seconds, 's', 2)}"
+        word = f"{self.form}"
         if math.isnan(self.low):
-            return word
+            return f"{word}{took}"
         if self.form is Form.RISING and math.isinf(self.high):
-            return f"> {engineering(self.low, self.unit, digits)}, rising"
+            return f"> {engineering(self.low, self.unit, digits)}, rising{took}"
         first, last = (self.low, self.high) if self.form is Form.RISING else (self.high, self.low)
         start, end = engineering(first, self.unit, digits), engineering(last, self.unit, digits)
-        return f"{word} {start} to {end}"
+        return f"{word} {start} to {end}{took}"
 
 
 def _same_end(one: float, other: float) -> bool:

@@ -22,6 +22,8 @@ SHAPE = 2.0
 class Intermittent(Simulation):
     """One board whose joint opens and closes; starts with a good contact."""
 
+    EVEN = False
+
     def __init__(
         self, good: Plant, bad: Plant, seed: int = 1, hot: HotSide | AdapterSide | None = None
     ) -> None:

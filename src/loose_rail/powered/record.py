@@ -19,6 +19,7 @@ from loose_rail.powered.plant import Plant
 from loose_rail.powered.settled_columns import Watched, resting, state_of, thinned
 from loose_rail.powered.simulate import Simulation
 from loose_rail.powered.stages.mains import AdapterSide, HotSide
+from loose_rail.powered.strides import Strides
 from loose_rail.vocabulary.keys import stage_of
 
 Floats = NDArray[np.float64]
@@ -49,6 +50,8 @@ class LiveRecord:
     """Meter windows `(n_windows, n)` per point, restart rates `(n,)` per converter, lamp and fuse.
 
     `peaks` are the highest volts of each point `(n,)` from plug-in on: a rail may come up and sag.
+    `late_seconds` `(n,)` is how long after plug-in each point stood there, in the mean: the time
+    for which its own height would have to be missing to leave the area that was seen.
     `trace_seconds` and `traces` hold finer samples where a trace was asked for. `lamp_glow` is
     the mean brightness over the record, `flash_seconds` how long the lamp glowed from plug-in;
     `standby` names the first converter.
@@ -56,6 +59,7 @@ class LiveRecord:
 
     windows: dict[str, Floats]
     peaks: dict[str, Floats]
+    late_seconds: dict[str, Floats]
     hertz: dict[str, Floats]
     standby: str
     fuse_whole: NDArray[np.bool_]
@@ -163,6 +167,7 @@ class _Recorder:
             name: np.zeros((n_looks // self.looks, width)) for name in simulation.observe()
         }
         self.peaks = {name: np.zeros(width) for name in self.windows}
+        self.areas = {name: np.zeros(width) for name in self.windows}
         stages: dict[str, Restarting] = {**simulation.converters, **simulation.leds}
         self.hertz = {name: np.zeros(width) for name in stages}
         self.fuse_whole = np.ones(width, dtype=bool)
@@ -177,10 +182,11 @@ class _Recorder:
         self.state: list[Watched] = []
         self.eve: list[Watched] = []
 
-    def lit(self, number: int) -> None:
-        """Count the lamp's light of a step."""
+    def lit(self, last: int, stride: int) -> None:
+        """Count the lamp's light of the steps up to `last`."""
         glow = self.simulation.hot.lamp_glow
-        self.lamp.add(glow, self.step if number >= self.settle else 0.0, self.step)
+        recorded = min(max(last + 1 - self.settle, 0), stride)
+        self.lamp.add(glow, recorded * self.step, stride * self.step)
 
     def due(self, number: int) -> bool:
         """Whether a step is looked at by the meter."""
@@ -206,11 +212,12 @@ class _Recorder:
             restart.add(number * self.step)
         return rest == 0
 
-    def rise(self) -> None:
-        """Note the highest volts before the record starts."""
+    def rise(self, steps: int) -> None:
+        """Note the highest volts before the record starts, and what stands for the next steps."""
         for name, values in self.simulation.observe().items():
             peak = self.peaks[name]
             peak[self.columns] = np.maximum(peak[self.columns], values)
+            self.areas[name][self.columns] += np.multiply(values, steps * self.step)
 
     def remember(self) -> None:
         """Keep the state just before a look, so that what swings once a look is seen to move."""
@@ -238,8 +245,11 @@ class _Recorder:
         """Note what columns at rest show to the end of the run, after step `number`."""
         whose = self.columns[rest]
         done = self.count // self.looks
+        before = max(self.settle - number, 0) * self.step
         for name, values in self.simulation.observe().items():
-            self.windows[name][done:, whose] = np.atleast_1d(values)[rest]
+            own = np.atleast_1d(values)[rest]
+            self.windows[name][done:, whose] = own
+            self.areas[name][whose] += own * before
         left = self.n_steps - number - 1
         recorded = min(left, self.n_steps - self.settle)
         glow = np.atleast_1d(self.simulation.hot.lamp_glow)[rest]
@@ -260,12 +270,14 @@ class _Recorder:
         if not ended:
             self._close(slice(None), self.columns)
         seconds = max(self.n_steps - self.settle, 1) * self.step
+        peaks = {
+            name: np.maximum(peak, self.windows[name].max(axis=0, initial=0.0))
+            for name, peak in self.peaks.items()
+        }
         return LiveRecord(
             windows=self.windows,
-            peaks={
-                name: np.maximum(peak, self.windows[name].max(axis=0, initial=0.0))
-                for name, peak in self.peaks.items()
-            },
+            peaks=peaks,
+            late_seconds={name: self._late(name, peak) for name, peak in peaks.items()},
             hertz=self.hertz,
             standby=next(iter(self.simulation.converters), ""),
             fuse_whole=self.fuse_whole,
@@ -274,6 +286,14 @@ class _Recorder:
             trace_seconds=np.array(tracer.times),
             traces={name: _columns(values) for name, values in tracer.samples.items()},
         )
+
+    def _late(self, name: str, peak: Floats) -> Floats:
+        """Seconds `(n,)` that are missing to the area below a point's highest."""
+        windows = self.windows[name]
+        area = self.areas[name] + METER_SECONDS * windows.sum(axis=0)
+        whole = self.settle * self.step + METER_SECONDS * len(windows)
+        missing = whole - area / np.where(peak > 0.0, peak, 1.0)
+        return np.where(peak > 0.0, np.maximum(missing, 0.0), 0.0)
 
 
 def run(
@@ -300,17 +320,29 @@ def run(
     thins = own and (not trace_every or plant.width == 1)
     every = round(METER_SECONDS / step_seconds)
     rises = max(1, round(PEAK_LOOK_SECONDS / step_seconds))
+    strides = Strides(simulation, recorder.every, step_seconds)
+    strides_apart = (
+        simulation.EVEN
+        and simulation.hot.AVERAGED
+        and plant.width == 1
+        and trace_every % recorder.every == 0
+    )
     ended = False
-    for number in range(n_steps):
-        if thins and (number % every == every - 1 or recorder.closing(number)):
+    number = -1
+    while number + 1 < n_steps and not ended:
+        stride = strides.next(number + 1, n_steps) if strides_apart else 1
+        number += stride
+        if thins and (number % every == 0 or recorder.closing(number)):
             recorder.remember()
-        simulation.step(step_seconds)
-        between = number < settle and (number + 1) % every == 0
+        simulation.step(stride * step_seconds)
+        between = 0 < number < settle and number % every == 0
         if watch is not None and number % WATCH_STEPS == 0:
             watch(number / n_steps)
-        recorder.lit(number)
+        recorder.lit(number, stride)
+        if strides_apart and number % recorder.every == 0:
+            strides.look()
         if number < settle and number % rises == 0:
-            recorder.rise()
+            recorder.rise(rises)
         due = recorder.due(number)
         if due or tracer.due(number):
             seen = simulation.observe()
@@ -321,7 +353,6 @@ def run(
         if thins and between and not recorder.thin_out(number):
             ended = True
             tracer.go_on(number, n_steps, simulation)
-            break
     return recorder.record(tracer, ended)
 
 

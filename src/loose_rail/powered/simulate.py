@@ -29,12 +29,17 @@ Floats = NDArray[np.float64]
 MIRRORED_VOLTS = 12.0
 """What the auxiliary winding mirrors where the output's rectifier is open: a limit of its own."""
 BULK = "bulk"
+LAMP_LEVELS = 100.0
+"""A lamp's brightness beside volts: a hundredth of its full light counts as a volt."""
 TRIANGLE_RMS = 0.2887
 """RMS of a triangle by its peak to peak value, 1/√12 (textbook; electrical reference section 2)."""
 
 
 class Simulation:
     """One plant being stepped."""
+
+    EVEN = True
+    """Nothing outside the model turns it over between two looks."""
 
     def __init__(self, plant: Plant, hot: HotSide | AdapterSide | None = None) -> None:
         self.plant = plant
@@ -179,6 +184,33 @@ class Simulation:
         if rail in self.windings:
             return self.windings[rail].volts
         return self.leds[rail].volts if rail in self.leds else self.regulators[rail].volts
+
+    def levels(self) -> tuple[Value, ...]:
+        """What stands now wherever something is stored, drawn or given, in a fixed order: what
+        would move if the board did."""
+        converters = self.converters.values()
+        return (
+            self.hot.bulk,
+            self.hot.lamp_glow * LAMP_LEVELS,
+            *[c.volts for c in converters],
+            *[1.0 * c.running for c in converters],
+            *[supply.volts for supply in self.supplies.values()],
+            *[feed.volts for feed in self.feeds.values()],
+            *[winding.volts for winding in self.windings.values()],
+            *[stage.volts for stage in self._fed],
+            *[led.amps for led in self.leds.values()],
+            *[load.siemens for load in self._overdraws],
+            *[1.0 * line.given for line in self.signals.values()],
+        )
+
+    def switches_within(self, seconds: float) -> bool:
+        """Whether a single board counts towards a trip, or starts or stops in so many seconds."""
+        return (
+            any(c.overload > 0.0 for c in self.converters.values())
+            or any(supply.turns_within(seconds) for supply in self.supplies.values())
+            or any(feed.waits_less_than(seconds) for feed in self.feeds.values())
+            or any(led.turns_within(seconds) for led in self.leds.values())
+        )
 
     def _valley(self, rail: str) -> Value:
         return self.converters[rail].valley_volts if rail in self.converters else self.volts(rail)

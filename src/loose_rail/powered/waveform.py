@@ -35,6 +35,8 @@ LEAST_ESR_OHMS = 1e-3
 class WaveformHotSide(HotSide):
     """`HotSide` in instantaneous values: `bulk` is the voltage at the capacitor's leads."""
 
+    AVERAGED = False
+
     def __init__(self, plant: InputParameters) -> None:
         super().__init__(plant)
         self.seconds = 0.0

@@ -8,7 +8,7 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import part_probabilities, posterior, suspects_of
 from loose_rail.diagnosis.planning.engine import Engine
-from loose_rail.jobs.observations import reading_event
+from loose_rail.jobs.observations import observation_of, reading_event
 from loose_rail.judgement.judge import Verdict, good_band
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.observation import value
@@ -62,6 +62,24 @@ class Courses(unittest.TestCase):
             ("falling", Verdict.DOUBTFUL),
         ):
             self.assertEqual(column.judged(read_entry(text, "V").observation).verdict, verdict)
+
+    def test_a_rail_that_comes_up_late_points_at_what_starts_its_controller(self) -> None:
+        """A start-up resistor that has gone high: 0.6 s later by R·C, seconds where it has gone
+        further. Timed so, it gains on one that is there at once; a time of no trend, on nothing."""
+        of = engine("PB-3705-6")
+        key = "live.standby_pin@standby/cable/direct"
+        prompt = chances(of, (key, "5.1"))
+        for text, times in (("rising 0..5.1", 2.0), ("rising 0..5.1 in 1s", 5.0)):
+            slow = chances(of, (key, text))
+            for part in ("R201", "R202"):
+                self.assertGreater(slow[part], times * prompt[part], (text, part))
+        blink = chances(of, (key, "rising 0..5.1 in 200 ms"))
+        self.assertLess(blink["R201"], 1.2 * prompt["R201"])
+
+    def test_how_long_it_took_is_kept_in_the_log(self) -> None:
+        seen = read_entry("rising 0..5.1 in 8s", "V").observation
+        event = reading_event("live.standby_pin", state_of(ON), seen, "typed", "")
+        self.assertEqual(observation_of(event), seen)
 
 
 class Inlet(unittest.TestCase):

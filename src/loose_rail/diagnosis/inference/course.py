@@ -47,6 +47,22 @@ COURSE_OF_FALLING, COURSE_OF_UNKNOWN = 0.6, 0.1
 """Chance that a fall is noted as one where it is predicted, and where nothing is known [E]."""
 TREND_OF_FALLING, TREND_OF_STEADY = 0.6, 0.1
 """Chance that a trend without end values is noted, where one is predicted and where not [E]."""
+SLOW_SECONDS = 0.4
+"""So much later than on a sound board a rail comes up slowly, for whoever looks at a meter [E]."""
+STANDS_SHARE = 0.9
+"""Of its highest volts, what a rail keeps that came up and stays; another one fell or pulses."""
+SLOW_OF_LATE, SLOW_OF_WEAK, SLOW_OF_PROMPT = 0.6, 0.4, 0.15
+"""Chance that a rail which comes up is noted as rising: where it is predicted late; where its own
+source is weak, and cold capacitors take their time, which the model does not know; and where it is
+predicted to be there at once [E]."""
+TIMED_LOG_SPREAD = 0.5
+"""How well a rise is timed and predicted, natural logarithm: its parts' tolerances multiply [E]."""
+FURTHER_SHARE, FURTHER_TIMES = 0.5, 20.0
+"""Share of slow rises whose part has gone further than its row says, and up to how many times as
+slow that makes them, evenly by the logarithm [E]."""
+MOST_SECONDS = 100.0
+"""A rise of which nothing is known takes a tenth of a second up to this, evenly by its logarithm
+[E]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +72,8 @@ class Courses:
     its volts are not known beforehand. `withdrawn` are rows in which what is asked for may be taken
     back: the rail goes from its value to nothing; `stops` those in which a stage of a composed
     board may give up at its highest and fall back, where it is predicted to go on or try again;
-    `weak` those in which this rail's own source gives way to a peak of its load."""
+    `weak` those in which this rail's own source gives way to a peak of its load. `late` is how many
+    seconds later than on a sound board each row's rail stands."""
 
     bottom: Floats
     top: Floats
@@ -65,6 +82,7 @@ class Courses:
     withdrawn: NDArray[np.bool_]
     stops: NDArray[np.bool_]
     weak: NDArray[np.bool_]
+    late: Floats
     unknown_share: float = 0.0
 
 
@@ -80,11 +98,13 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     flat = COURSE_OF_UNKNOWN / courses.range**2
     if math.isnan(observation.low):
         if observation.form is Form.RISING:
-            return np.full_like(top, 0.5), 0.5
+            return _slow(courses, observation.seconds), _slow_of_unknown(observation.seconds)
         return np.where(falls, TREND_OF_FALLING, TREND_OF_STEADY), TREND_OF_STEADY
     if observation.form is Form.RISING:
         last = observation.high if math.isfinite(observation.high) else observation.low
-        return _near(last, np.nan_to_num(courses.high), width) / courses.range, flat
+        ends = _near(last, np.nan_to_num(courses.high), width) / courses.range
+        flat *= _slow_of_unknown(observation.seconds) / SLOW_OF_PROMPT
+        return ends * _slow(courses, observation.seconds), flat
     first, last = observation.high, observation.low
     reach = np.maximum(top - bottom, width)
     on_the_way = ((last > bottom) & (last < top)) / reach
@@ -101,6 +121,29 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     sags = sags * (courses.weak & (last < COLLAPSE_SHARE * first))
     found = np.where(falls, fall, still + sags) + np.where(courses.withdrawn, taken_back, 0.0)
     return found + np.where(courses.stops, given_up, 0.0), flat
+
+
+def _slow(courses: Courses, seconds: float | None) -> Floats:
+    """Chance that each row's rail is noted as rising `(n_rows,)`, a density over the logarithm of
+    the time where it was timed."""
+    late = courses.late > SLOW_SECONDS
+    other = np.where(courses.weak, SLOW_OF_WEAK, SLOW_OF_PROMPT)
+    if seconds is None:
+        return np.where(late, SLOW_OF_LATE, other)
+    apart = math.log(seconds) - np.log(np.maximum(courses.late, SLOW_SECONDS))
+    timed = student4(apart / TIMED_LOG_SPREAD) / TIMED_LOG_SPREAD
+    most = math.log(FURTHER_TIMES)
+    further = ((apart > 0.0) & (apart < most)) / most
+    slow = (1.0 - FURTHER_SHARE) * timed + FURTHER_SHARE * further
+    return np.where(late, SLOW_OF_LATE * slow, other * _any_time())
+
+
+def _slow_of_unknown(seconds: float | None) -> float:
+    return SLOW_OF_PROMPT * (1.0 if seconds is None else _any_time())
+
+
+def _any_time() -> float:
+    return 1.0 / math.log(MOST_SECONDS / 0.1)
 
 
 def _near(value: float, centre: Floats, width: Floats) -> Floats:

@@ -87,6 +87,7 @@ class Predicted:
         self.high = table.high[:, number]
         self.hertz = table.hertz[:, number]
         self.peak = table.peak[:, number]
+        self.late = table.late[:, number]
         self.outside = np.isnan(self.low)
         self.open = np.isinf(self.low)
         self.ticks = self.hertz > 0

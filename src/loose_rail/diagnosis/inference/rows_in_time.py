@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.diagnosis.inference.course import Courses
+from loose_rail.diagnosis.inference.course import STANDS_SHARE, Courses
 from loose_rail.diagnosis.inference.predicted import Predicted
 from loose_rail.judgement.spread import unknown_volts_share
 from loose_rail.vocabulary.keys import stage_of
@@ -57,8 +57,17 @@ class RowsInTime:
             withdrawn=self._at.table.elsewhere_main & self._at.asked,
             stops=(self._at.unlike | self._hungry | self._watched) & ~self._at.outside & composed,
             weak=self._weak,
+            late=self._late,
             unknown_share=own,
         )
+
+    @cached_property
+    def _late(self) -> Floats:
+        """How much later than on a sound board each row's rail stands, `(n_rows,)` seconds; what
+        pulses, or came up and fell, stands for nothing."""
+        late = np.nan_to_num(self._at.late)
+        stays = np.nan_to_num(self._at.high) > STANDS_SHARE * np.nan_to_num(self._at.peak)
+        return np.where(self._at.ticks | ~stays, 0.0, late - late[0])
 
     @cached_property
     def _hungry(self) -> NDArray[np.bool_]:

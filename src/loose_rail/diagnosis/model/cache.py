@@ -146,7 +146,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
     except (OSError, ValueError, EOFError, zipfile.BadZipFile):
         return None
     rows, candidates = hypotheses_of(board), candidates_of(board)
-    if arrays.get("peak", np.empty(0)).shape != (len(rows), len(candidates)):
+    if arrays.get("late", np.empty(0)).shape != (len(rows), len(candidates)):
         return None
     keys = [state.key for state in live_states(board)]
     table = PredictionTable(
@@ -157,6 +157,7 @@ def _read(board: Board, path: Path) -> PredictionTable | None:
         high=arrays["high"],
         hertz=arrays["hertz"],
         peak=arrays["peak"],
+        late=arrays["late"],
         ticking_hertz=dict(zip(keys, arrays["ticking"], strict=True)),
         lamp_glow=dict(zip(keys, arrays["glow"], strict=True)),
         primary_short=arrays["shorts"],
@@ -174,6 +175,7 @@ def _write(table: PredictionTable, path: Path) -> None:
         high=table.high,
         hertz=table.hertz,
         peak=table.peak,
+        late=table.late,
         ticking=np.array([table.ticking_hertz[key] for key in keys]),
         glow=np.array([table.lamp_glow[key] for key in keys]),
         shorts=table.primary_short,

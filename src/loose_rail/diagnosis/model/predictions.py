@@ -4,6 +4,7 @@ One table: `low`, `high` and `hertz` of shape `(n_rows, n_candidates)` in SI uni
 has low = high and 0 Hz; an open cold reading is +inf. The row "outside the model" predicts nothing:
 its entries are NaN and the likelihood gives it a flat density. `peak` is the highest that a point
 stands at from plug-in on: a rail that comes up and then sags under its load has one above `high`.
+`late` is how many seconds after plug-in it stood there.
 """
 
 from __future__ import annotations
@@ -50,7 +51,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
     rows = hypotheses_of(board)
     candidates = candidates_of(board)
     shape = (len(rows), len(candidates))
-    low, high, hertz, peak = (np.zeros(shape) for _ in range(4))
+    low, high, hertz, peak, late = (np.zeros(shape) for _ in range(5))
     say(0.02, "live behaviour")
     states = live_states(board)
     with beside(board) as cold:
@@ -60,7 +61,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
             states,
             plants,
             candidates,
-            (low, high, hertz, peak),
+            (low, high, hertz, peak, late),
             lambda share: say(0.02 + LIVE_SHARE * share, "live behaviour"),
         )
         say(LIVE_SHARE, "cold readings")
@@ -69,7 +70,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
         low[:, columns] = high[:, columns] = peak[:, columns] = cold.readings()
     for number, row in enumerate(rows):
         if row.suspect == OUTSIDE:
-            low[number] = high[number] = peak[number] = np.nan
+            low[number] = high[number] = peak[number] = late[number] = np.nan
     say(1.0, "ready")
     table = PredictionTable(
         board=board,
@@ -79,6 +80,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
         high=high,
         hertz=hertz,
         peak=peak,
+        late=late,
         ticking_hertz=ticking,
         lamp_glow=glow,
         primary_short=shorts,
@@ -158,7 +160,7 @@ def _predict_live(
     states: Sequence[BoardState],
     of_rows: Sequence[Sequence[Plant]],
     candidates: Sequence[Candidate],
-    tables: tuple[Floats, Floats, Floats, Floats],
+    tables: tuple[Floats, Floats, Floats, Floats, Floats],
     watch: Callable[[float], None],
 ) -> tuple[dict[str, Floats], dict[str, Floats]]:
     n_rows = len(of_rows)
@@ -166,12 +168,13 @@ def _predict_live(
         [plants[number] for number in range(len(states)) for plants in of_rows], watch
     )
     columns_of = {state: place[k * n_rows : (k + 1) * n_rows] for k, state in enumerate(states)}
-    low, high, hertz, peak = tables
+    low, high, hertz, peak, late = tables
     for number, candidate in enumerate(candidates):
         if candidate.probe.live:
             point, columns = candidate.probe.observable, columns_of[candidate.state]
             low[:, number], high[:, number], hertz[:, number] = meter_view(record, point, columns)
             peak[:, number] = np.maximum(record.peaks[point][columns], high[:, number])
+            late[:, number] = record.late_seconds[point][columns]
     ticking = {state.key: record.restarts("")[columns_of[state]] for state in states}
     glow = {state.key: record.lamp_glow[columns_of[state]] for state in states}
     return ticking, glow

@@ -1,6 +1,7 @@
 """The prediction table of one board, and what follows from its rows alone.
 
-`low`, `high`, `hertz` and `peak` have the shape `(n_rows, n_candidates)`, in SI units.
+`low`, `high`, `hertz`, `peak` and `late` (seconds from plug-in until a point stands) have the shape
+`(n_rows, n_candidates)`, in SI units.
 """
 
 from __future__ import annotations
@@ -67,6 +68,7 @@ class PredictionTable:
     high: Floats
     hertz: Floats
     peak: Floats
+    late: Floats
     ticking_hertz: dict[str, Floats]
     lamp_glow: dict[str, Floats]
     primary_short: NDArray[np.bool_]

@@ -96,6 +96,10 @@ class Feed:
         lowest = maximum(self.volts - p.vcc_drop_volts, LEAST_HUNT_VOLTS)
         self.volts = where(low, minimum(self.volts, lowest), self.volts)
 
+    def waits_less_than(self, seconds: float) -> bool:
+        """Whether the controller of a single board waits, and not for long any more, or hunts."""
+        return bool(0.0 < self._wait <= seconds or self._tries > 0.0)
+
     def trip(self, trips: Flag) -> None:
         """Hold the drive for the restart time."""
         if any_of(trips):

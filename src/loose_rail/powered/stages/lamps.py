@@ -112,6 +112,10 @@ class LedDriver:
         above = maximum(source, LEAST_SOURCE_VOLTS)
         self.drawn_siemens = self.amps * self.volts / DRIVER_EFFICIENCY / (above * above)
 
+    def turns_within(self, seconds: float) -> bool:
+        """Whether the driver of a single board counts towards giving up, or will try again."""
+        return bool(self._strain > 0.0 or 0.0 < self._held <= seconds)
+
 
 INVERTER_SWING = 1.57
 """Peak to peak over mean of what a push-pull or half bridge takes: half sines, π/2 (textbook)."""

@@ -130,6 +130,8 @@ class HotSide:
     """
 
     UNWATCHED = ("kelvin", "in_line_ohms", "in_line_watts", "_age", "line_amps_squared")
+    AVERAGED = True
+    """Over the half-cycle: no wave that long steps would miss."""
     REST_SHARE = 1e-3
     """Behind a lamp the bulk creeps on towards its crest, from here by less than half a per cent of
     it [D: against runs to the end, tests/powered/test_record]."""
@@ -331,6 +333,8 @@ class AdapterSide:
 
     Looks to the rest like `HotSide`: `bulk` and `valley` are the board's input voltage.
     """
+
+    AVERAGED = True
 
     def __init__(self, plant: InputParameters) -> None:
         like = plant.mains_volts

@@ -51,12 +51,15 @@ class _Coefficients:
 class ControllerSupply:
     """VCC of a converter's controller on `n` boards."""
 
+    UNWATCHED = ("_slope",)
+
     def __init__(self, parameters: SupplyParameters) -> None:
         like = parameters.farads
         self.parameters = parameters
         self.volts = zeros(like)
         self.awake = all_false(like)
         self.tripped = all_false(like)
+        self._slope = zeros(like)
         self._fixed = _Coefficients.of(parameters, 1.0)
 
     def step(
@@ -78,7 +81,9 @@ class ControllerSupply:
         aux = fixed.aux * (switching & (mirror > self.volts))
         target = fixed.start * bulk + aux * mirror - drawn
         volts = (fixed.node * self.volts + target) / (fixed.always + aux + hung_siemens)
-        self.volts = clip(volts, 0.0, CLAMP_VOLTS)
+        volts = clip(volts, 0.0, CLAMP_VOLTS)
+        self._slope = (volts - self.volts) / dt
+        self.volts = volts
         wakes = logical_not(self.awake) & (self.volts > p.on_volts) & fixed.whole
         if self._held:
             self.tripped = self.tripped & logical_not(wakes)
@@ -88,6 +93,12 @@ class ControllerSupply:
         """Hold the drive until the supply has fallen to its off level."""
         if any_of(trips):
             self.tripped = self.tripped | (trips & self.awake)
+
+    def turns_within(self, seconds: float) -> bool:
+        """Whether the supply of a single board reaches the level at which it starts or stops."""
+        level = self.parameters.off_volts if self.awake else self.parameters.on_volts
+        left = level - self.volts
+        return bool(left * self._slope > 0.0 and abs(left) <= abs(self._slope) * seconds)
 
     @property
     def _held(self) -> bool:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from loose_rail.app.job_file.log.value_words import (
     AFTERWARDS,
@@ -152,11 +152,11 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     if unit == "V":
         moving = _moving(text, note)
         if moving is not None:
-            return moving
+            return _timed(moving, text)
     both = RANGE.search(text)
     if both:
         ends = sorted((_number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])))
-        return _ranged(ends[0], ends[1], f"{text} {note}", unit)
+        return _timed(_ranged(ends[0], ends[1], f"{text} {note}", unit), text)
     one = VALUE.search(text)
     if one is None:
         return None
@@ -176,6 +176,22 @@ _TIMES = re.compile(
     re.IGNORECASE,
 )
 """How long a course takes: no volts."""
+_TOOK = re.compile(
+    r"\b(?:in|within|over|takes) (?:about |some )?(\d+(?:[.,]\d+)?) ?"
+    r"(ms|s|sec|seconds?|min|minutes?)\b",
+    re.IGNORECASE,
+)
+_UNITS = {"m": 60.0, "s": 1.0}
+
+
+def _timed(moving: Observation, text: str) -> Observation:
+    """A rise with the time that it took, where one is told."""
+    took = _TOOK.findall(text)
+    if moving.form is not Form.RISING or len(took) != 1:
+        return moving
+    number, unit = took[0]
+    seconds = _number(number, "") * (1e-3 if unit.lower() == "ms" else _UNITS[unit[0].lower()])
+    return replace(moving, seconds=seconds) if seconds > 0.0 else moving
 
 
 def _moving(text: str, note: str) -> Observation | None:
@@ -303,7 +319,7 @@ def _ranged(low: float, high: float, note: str, unit: str) -> Observation:
     hertz = _hertz(note)
     if hertz is not None or TICKS.search(note):
         return ticking(low, high, unit, hertz)
-    if re.search(r"ris|climb|creep|builds up|slowly up", note.lower()):
+    if re.search(r"ris|climb|creep|builds up|slowly up|comes? up", note.lower()):
         return Observation(Form.RISING, low, high, unit)
     if low < TICKS_BELOW_SHARE * high and not WANDERS.search(note):
         return ticking(low, high, unit, None)
