@@ -1,6 +1,7 @@
 """A resistor in place is held against what is printed on it: above it has failed, just there it is
 good, below the reading tells what it tells without the print."""
 
+import math
 import unittest
 from dataclasses import replace
 
@@ -15,6 +16,7 @@ from loose_rail.kernel.errors import BadEntryError
 from loose_rail.kernel.observation import open_circuit, value
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.app.job_file.log.test_told_evidence import case_of
+from tests.whole_jobs.test_jobs_on_boards import engine
 
 PART = "standby start-up resistor 1"
 
@@ -36,6 +38,27 @@ class ByPrint(unittest.TestCase):
         np.testing.assert_array_equal(
             column.likelihood(replace(below, printed=390e3)), column.likelihood(below)
         )
+
+    def test_a_listed_value_is_a_print_far_above_it(self) -> None:
+        """A snubber of 100 k in place is open at 22 M and OL, whatever is beside it. At twice its
+        ohms it may be another make's; on a composed board nobody knows what it has."""
+        for board_id, part, ohms, guilty in (
+            ("PB-3206-1", "R207", 22e6, True),
+            ("PB-3206-1", "R207", math.inf, True),
+            ("PB-3206-1", "R207", 2e5, False),
+            ("PB-3206-1", "R207", 9e4, False),
+        ):
+            table = engine(board_id).table
+            column = column_of(table, table.index(f"{part}.ohms@unplugged"))
+            bad = np.array([any(f.ref == part for f in row.faults) for row in table.rows])
+            seen = value(ohms, "Ω") if math.isfinite(ohms) else open_circuit("Ω")
+            likely = column.likelihood(seen)
+            held = likely[bad].min() > 30 * likely[~bad].max()
+            self.assertEqual(held, guilty, (part, ohms))
+            self.assertEqual(column.judged(seen).verdict is Verdict.DISAGREES, guilty, ohms)
+        table = case_of().engine.table
+        column = column_of(table, table.index(f"{PART}.ohms@unplugged"))
+        self.assertIsNot(column.judged(value(2e6, "Ω")).verdict, Verdict.DISAGREES)
 
     def test_the_plan_counts_on_the_bands(self) -> None:
         planner = case_of().engine.planner

@@ -18,11 +18,13 @@ from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterio
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.short_excluded import ran_on_mains, short_excluded
 from loose_rail.diagnosis.inference.supply_good import in_use, rail_reservoirs
-from loose_rail.diagnosis.planning.engine import Assessment, Purpose
+from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
+from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from tests.diagnosis.inference.test_isolation import read
 from tests.shared import board, engine, table, the
+from tests.whole_jobs.test_jobs_on_boards import engine as shipped_engine
 
 FACTS = SafetyFacts(UNPLUGGED, 1.0, True)
 DEAD = "@unplugged"
@@ -45,6 +47,10 @@ def followed(
         text = "OL" if np.isinf(low) else f"{max(low, 0.0):.4g}"
         text = f"{max(low, 0):.3g}..{max(high, 0.01):.3g}@{hertz:.2g}Hz" if hertz else text
         taken.append((found.next_step.offer.candidate.key, text))
+
+
+def _unit(of: Engine, probe: str) -> str:
+    return of.table.candidates[of.table.index(f"{probe}{DEAD}")].probe.unit
 
 
 CABLE_ON = "standby/cable/direct"
@@ -143,6 +149,31 @@ class BadByItself(unittest.TestCase):
         self.assertEqual((finding.part, finding.standing), ("C31", Standing.CONFIRMED))
         (part,) = odd_parts(table(), evidence)
         self.assertEqual((part.part, part.times), ("C31", 2))
+
+    def test_what_was_found_bad_beside_it_stays_in_the_answer(self) -> None:
+        """A switch shorted by itself, read twice, leads; the fuse that reads OL and the clamp diode
+        that does are renewed with it, whichever of them came first."""
+        of = shipped_engine("PB-5012-3")
+        told = (
+            ("F101.ohms", "OL"),
+            ("Q201.sd.out", "0.004"),
+            ("Q201.sd.out", "0.003"),
+            ("R203.ohms", "22"),
+            ("R207.ohms", "100k"),
+            ("D202.fwd", "OL"),
+            ("D203.rev", "0.9k"),
+        )
+        evidence = [
+            Evidence(k, f"{probe}{DEAD}", read_entry(text, _unit(of, probe)).observation)
+            for k, (probe, text) in enumerate(told, start=1)
+        ]
+        finding = the(of.assess(evidence, (), FACTS).finding)
+        self.assertEqual((finding.part, finding.by_itself), ("Q201", True))
+        beside = dict(finding.companions)
+        self.assertGreater(beside["F101"], 0.9)
+        self.assertGreater(beside["D202"], 0.5)
+        shares = list(beside.values())
+        self.assertEqual(shares, sorted(shares, reverse=True))
 
     def test_less_esr_than_fresh_is_no_worn_part(self) -> None:
         """A short beside a reservoir shunts its reading: nothing is wrong with it."""

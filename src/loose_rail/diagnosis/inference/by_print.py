@@ -7,20 +7,28 @@ nothing beside it. A reading below tells no more than one without its print.
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.probes import Probe
+from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import PRINT_TIMES
 from loose_rail.kernel.observation import Form, Observation
-from loose_rail.kernel.quantities import engineering
+from loose_rail.kernel.quantities import component_value, engineering
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 
 NEAR_SHARE = 0.9
 """From this share of what is printed nothing lies beside it [P]."""
+LISTED_TIMES = 3.0
+"""The same where nobody told the print but the board's list has the value: other makes of a board
+have up to twice of it there [E]."""
 SURELY, HARDLY, OUTSIDE = 0.97, 0.003, 0.02
 """Chance of such a reading where the part is bad so, where it is not, and where the fault is none
 of the list, as of a part by itself [E]."""
@@ -37,6 +45,19 @@ def share_of_print(observation: Observation) -> float | None:
         return None
     leads = limit("lead_ohms")
     return (observation.low + leads) / (observation.printed + leads)
+
+
+def held_to_print(board: Board, probe: Probe, observation: Observation) -> Observation:
+    """The reading with what is listed for the part as its print, where a resistor whose value is
+    known reads far more in place than it or that of another make can; else as it is."""
+    if observation.printed is not None or probe.lifted or probe.mode is not MeterMode.OHMS:
+        return observation
+    text = board.component(probe.part).value if board.is_read(probe.part) else ""
+    if not text:
+        return observation
+    held = replace(observation, printed=component_value(text))
+    share = share_of_print(held)
+    return held if share is not None and share > LISTED_TIMES else observation
 
 
 def by_print(table: PredictionTable, part: str, observation: Observation) -> Floats | None:
@@ -60,8 +81,6 @@ def judged_by_print(observation: Observation, judgement: Judgement) -> Judgement
         return judgement
     printed = engineering(observation.printed or 0.0, "Ω")
     if share > PRINT_TIMES:
-        reason = (
-            f"more than the {printed} printed on it: what lies beside a resistor only lowers it"
-        )
+        reason = f"more than its {printed}: what lies beside a resistor only lowers it"
         return Judgement(Verdict.DISAGREES, reason, f"< {printed}")
     return Judgement(Verdict.AGREES, f"just what is printed on it, {printed}", f"< {printed}")

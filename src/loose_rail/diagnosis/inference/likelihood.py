@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
-from loose_rail.diagnosis.inference.by_print import by_print
+from loose_rail.diagnosis.inference.by_print import by_print, held_to_print
 from loose_rail.diagnosis.inference.course import course_likelihood
 from loose_rail.diagnosis.inference.doubt import share_of_doubt
 from loose_rail.diagnosis.inference.predicted import (
@@ -142,7 +142,7 @@ class Column(Predicted):
         no matter of degree."""
         if observation.form is not Form.VALUE or self.degrees is None:
             return None
-        if by_print(self.table, self.probe.part, observation) is not None:
+        if self._told_by_print(observation) is not None:
             return None
         key = (observation, make if self.by_make else Make.LISTED)
         if key not in self._of_degree:
@@ -190,10 +190,9 @@ class Column(Predicted):
         return np.asarray(likely[self.table.index_when_present])
 
     def _likelihood(self, observation: Observation, make: Make, again: bool) -> Floats:
-        if observation.printed is not None and reads_a_resistor(self.board, self.probe):
-            told = by_print(self.table, self.probe.part, observation)
-            if told is not None:
-                return self.table.blend_intermittent(told)
+        told = self._told_by_print(observation)
+        if told is not None:
+            return self.table.blend_intermittent(told)
         flat, slip = self.flat(observation), limit("gross_error")
         inside = self._inside(observation, make)
         mixed = self.table.blend_intermittent(self._with_slips(observation, inside, again))
@@ -202,6 +201,14 @@ class Column(Predicted):
             mixed = np.where(self.table.shares < 1.0, moves, mixed)
         unknown = UNTOUCHED * mixed[0] + (1.0 - UNTOUCHED) * flat * self._outside_share(observation)
         return np.where(self.outside, unknown, mixed)
+
+    def _told_by_print(self, observation: Observation) -> Floats | None:
+        """What the print on a resistor says of a reading, `(n_rows,)`; None where that is
+        nothing."""
+        if not reads_a_resistor(self.board, self.probe):
+            return None
+        held = held_to_print(self.board, self.probe, observation)
+        return by_print(self.table, self.probe.part, held)
 
     def _with_slips(self, observation: Observation, inside: Floats, again: bool = False) -> Floats:
         """Likelihoods `(n_rows,)` with the share of wrong readings and of the doubt about what a

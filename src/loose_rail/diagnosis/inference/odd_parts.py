@@ -136,15 +136,18 @@ def with_odd_parts(
     if not odd or (standing is Standing.UNDECIDED and open_ended):
         return finding
     first = max(odd, key=lambda one: (bad.get(one.part, 0.0), one.part))
-    others = [(one.part, BAD_BY_ITSELF) for one in odd if one.part != first.part]
-    if finding is not None and standing is Standing.BEST_MATCH and finding.part != first.part:
-        others.append((finding.part, bad.get(finding.part, 0.0)))
+    others = {one.part: BAD_BY_ITSELF for one in odd}
+    if finding is not None and standing is Standing.BEST_MATCH:
+        others.setdefault(finding.part, bad.get(finding.part, 0.0))
+        others = {**dict(finding.companions), **others}
+    others = {**{ref: p for ref, p in bad.items() if p >= EXPECTED_BAD}, **others}
+    others.pop(first.part, None)
     return Finding(
         part=first.part,
         probability=max(BAD_BY_ITSELF, bad.get(first.part, 0.0)),
         standing=Standing.CONFIRMED,
         suspects=tuple(s for s in suspects_of(table, probabilities) if s.part == first.part),
         confirmed_by=(first.number,),
-        companions=tuple(others),
+        companions=tuple(sorted(others.items(), key=lambda item: (-item[1], item[0]))),
         by_itself=True,
     )

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.inference.by_print import judged_by_print
+from loose_rail.diagnosis.inference.by_print import held_to_print, judged_by_print
 from loose_rail.diagnosis.inference.degrees import LiveDegrees
 from loose_rail.diagnosis.inference.norms import norm_of, with_norm
 from loose_rail.diagnosis.inference.severity import STEP_SHARE, severities_of
@@ -173,8 +173,10 @@ class Predicted:
             if len(self._judged) >= MOST_KNOWN:
                 self._judged.clear()
             plain = judge(self.probe, observation, self.expectation)
-            printed = reads_a_resistor(self.board, self.probe)
-            self._judged[observation] = judged_by_print(observation, plain) if printed else plain
+            if reads_a_resistor(self.board, self.probe):
+                held = held_to_print(self.board, self.probe, observation)
+                plain = judged_by_print(held, plain)
+            self._judged[observation] = plain
         return self._judged[observation]
 
     def _scale_range(self) -> float:

@@ -15,14 +15,19 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, rail_reservoirs
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
-from loose_rail.vocabulary.keys import stage_of
+from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.keys import ripple_of, stage_of
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 
+HUM = ripple_of(str(BoardRole.BULK))
+"""The point of the AC volts on the bulk."""
 FORESEEN = 0.5
 """A part that is as likely bad was expected to read so [E]."""
 
@@ -147,22 +152,44 @@ def at_the_likely(planner: Planner, moment: Moment) -> Offer | None:
     return max(offers, key=lambda offer: (told[offer.column], -offer.column), default=None)
 
 
-def before_good(planner: Planner, supply: SupplyGood, moment: Moment) -> Offer | None:
-    """The cheapest reading of a rail that nobody read in use, or else of the ESR at a rail's
-    reservoir, before a supply is called good; None where all were read, or none can be had."""
+def before_good(
+    planner: Planner, supply: SupplyGood, evidence: Sequence[Evidence], moment: Moment
+) -> Offer | None:
+    """The cheapest reading of a rail that nobody read in use, or else of the AC volts of the bulk
+    in use and the ESR at a rail's reservoir, before a supply is called good; None where all were
+    read, or none can be had. Half a bridge leaves every rail right and hums: where the bulk does,
+    every arm is read."""
     table = planner.table
-    reservoirs = {f"{ref}.esr" for ref in rail_reservoirs(table.board)}
-    reservoirs -= {table.candidates[table.index(key)].probe.id for key in moment.taken}
+    read = {table.candidates[table.index(key)].probe.id for key in moment.taken}
+    wanted = {f"{ref}.esr" for ref in rail_reservoirs(table.board)}
+    if _hums(table, evidence):
+        arms = set(table.board.roles.get(BoardRole.BRIDGE, []))
+        cold = (c.probe for c in table.candidates if not (c.probe.live or c.probe.lifted))
+        wanted |= {probe.id for probe in cold if probe.part in arms}
     rails: list[Offer] = []
     others: list[Offer] = []
     for number, candidate in enumerate(table.candidates):
-        rail = candidate.probe.rail in supply.unread and in_use(table, number)
-        if not rail and candidate.probe.id not in reservoirs:
+        probe = candidate.probe
+        rail = probe.rail in supply.unread and in_use(table, number)
+        hum = probe.observable == HUM and candidate.state.power is Power.ON
+        if not rail and (probe.id in read or not (hum or probe.id in wanted)):
             continue
         offer = moment.offer(planner, number)
         if offer is not None:
             (rails if rail else others).append(offer)
     return min(rails or others, key=lambda offer: (offer.minutes, offer.column), default=None)
+
+
+def _hums(table: PredictionTable, evidence: Sequence[Evidence]) -> bool:
+    """Whether the bulk was last read with more AC volts than it should have in use."""
+    for item in reversed(evidence):
+        number = table.index(item.candidate)
+        candidate = table.candidates[number]
+        if candidate.probe.observable == HUM and candidate.state.power is Power.ON:
+            column = column_of(table, number)
+            high = item.observation.centre > float(column.high[0])
+            return high and column.judged(item.observation).verdict is not Verdict.AGREES
+    return False
 
 
 IN_PLACE_TIMES = 1.5

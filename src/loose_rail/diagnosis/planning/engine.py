@@ -179,7 +179,7 @@ class Engine:
             rail = None
             if supply.sound < SEEN_SOUND:
                 moment = Moment(probabilities, facts, taken, skipped)
-                rail = before_good(self.planner, supply, moment)
+                rail = before_good(self.planner, supply, evidence, moment)
             if rail is not None:
                 step, supply = self._step(rail, Purpose.RAIL, probabilities), None
         else:
