@@ -17,11 +17,12 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     lamp_clue,
     symptom_clue,
 )
-from loose_rail.diagnosis.evidence.symptoms import Symptom
+from loose_rail.diagnosis.evidence.symptoms import OF_A_DEAD_SET, Symptom
 from loose_rail.diagnosis.inference.shop_history import ClosedJob, learned_clue
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.state import JobState, Reading
+from loose_rail.vocabulary.light import Light
 
 
 @dataclass(frozen=True)
@@ -35,12 +36,14 @@ class Beside:
 
 @dataclass(frozen=True)
 class Dossier:
-    """One repair round of a job. `clues` holds the symptoms too, and comes first."""
+    """One repair round of a job. `clues` holds the symptoms too, and comes first; the first
+    `of_symptoms` of them."""
 
     round: int
     readings: tuple[Reading, ...]
     evidence: tuple[Evidence, ...]
     clues: tuple[Clue, ...]
+    of_symptoms: int = 0
 
 
 def dossier_of(
@@ -52,10 +55,20 @@ def dossier_of(
 ) -> Dossier:
     """What counts in round `number`; `beside` is what a job file tells in no event."""
     readings = job.readings_in(number)
-    symptoms = [symptom_clue(table, Symptom(s.symptom, s.hertz)) for s in job.symptoms]
+    noted = symptoms_in(job, number)
+    symptoms = [symptom_clue(table, Symptom(s.symptom, s.hertz)) for s in noted]
     clues = (*symptoms, *clues_in(table, job, number, closed_jobs))
     clues += tuple(one.clue for one in beside if one.round in (None, number))
-    return Dossier(number, readings, evidence_of(readings), clues)
+    return Dossier(number, readings, evidence_of(readings), clues, len(symptoms))
+
+
+def symptoms_in(job: JobState, number: int) -> tuple[ev.SymptomNoted, ...]:
+    """What the set does in a round: where eyes saw it run since the last repair, and not as it
+    should, what only a dead one does was that repair's."""
+    light = Light(job.light) if job.light else None
+    if light is None or number != job.round or not (light.runs and light.is_bad):
+        return job.symptoms
+    return tuple(one for one in job.symptoms if one.symptom not in OF_A_DEAD_SET)
 
 
 def clues_in(
@@ -74,7 +87,7 @@ def clues_in(
         if (one.round == number or of_part) and one.event.subject not in fitted:
             found.append(noted_clue(table, one.event))
     known = {part.ref for part in table.board.components}
-    found += [cleared_clue(table, part, good=True) for part in sorted(fitted & known)]
+    found += [cleared_clue(table, part, good=True, fresh=True) for part in sorted(fitted & known)]
     learned = learned_clue(table, closed_jobs)
     return (*found, learned) if learned is not None else tuple(found)
 

@@ -27,6 +27,11 @@ class Light(StrEnum):
         return self not in (Light.RIGHT, Light.UNSEEN)
 
     @property
+    def runs(self) -> bool:
+        """Whether it is seen of a set only that comes on."""
+        return self not in (Light.DARK, Light.UNSEEN)
+
+    @property
     def symptom(self) -> str:
         """The symptom that it is; empty where it is none, or several may be meant."""
         return _SYMPTOMS.get(self, "")
@@ -44,6 +49,7 @@ _LABELS = {
 _SYMPTOMS = {
     Light.DARK: "backlight_none",
     Light.MOMENT: "backlight_flashes",
+    Light.FLICKERS: "picture_flickers",
     Light.DIM: "picture_dim",
     Light.NO_PICTURE: "picture_none",
 }

@@ -48,7 +48,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
     found, clues = now.assessment, now.dossier.clues
     offer = found.next_step.offer if found.next_step else None
     advice = stop_advice(engine.planner, found.probabilities, offer, case.costs, found.finding)
-    told = clues[len(now.job.symptoms) :]
+    told = clues[now.dossier.of_symptoms :]
     new = frozenset[str]().union(*(c.found for c in told if c.family.startswith("replaced:")))
     soak = soak_plan(table, found.probabilities)
     named = Names(table.board, case.case_board.generic)

@@ -245,11 +245,22 @@ def board_swapped_clue(table: PredictionTable, helped: bool) -> Clue:
     return by_row(table, "replaced:supply", words, reason, chance)
 
 
-def cleared_clue(table: PredictionTable, part: str, good: bool) -> Clue:
-    """A part was taken out and measured good or bad by itself: the strongest test there is."""
+BURST = "burst"
+"""The mode of a part whose bits read just as a sound one does."""
+
+
+def cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool = False) -> Clue:
+    """A part was taken out and measured good or bad by itself: the strongest test there is, but for
+    what its ohms don't show; or it is `fresh`, and good whatever a meter shows."""
 
     def chance(row: Hypothesis) -> float:
         has = any(fault.ref == part for fault in row.faults)
+        if (
+            has
+            and not fresh
+            and all(fault.mode == BURST for fault in row.faults if fault.ref == part)
+        ):
+            return MEASURED_RIGHT if good else MEASURED_WRONG
         return MEASURED_RIGHT if has is not good else MEASURED_WRONG
 
     words = f"{part} measured {'good' if good else 'bad'} out of the board"

@@ -27,6 +27,16 @@ MISTAKEN = 0.05
 """Chance that an owner says what is not so, or misses what is [E]."""
 
 
+OF_A_DEAD_SET = frozenset(
+    {
+        *("indicator_none", "no_light", "dead_silent", "clicks_none", "never_starts"),
+        *("sound_none", "backlight_none", "breaker_trips", "bang", "burnt_smell"),
+    }
+)
+"""What a set no longer has that was repaired and comes on, or had once: another fault that is left
+need not explain it."""
+
+
 @dataclass(frozen=True, slots=True)
 class Symptom:
     """One structured symptom; `hertz` is the ticking rate, None where it was not counted."""

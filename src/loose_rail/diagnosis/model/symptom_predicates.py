@@ -88,6 +88,7 @@ def features_of(table: PredictionTable) -> Features:
         "lamps_never": stands & ~outputs & lamps_out & never_lit,
         "lamps_weak": stands & ~outputs & lamps_weak,
         "lamps_pulse": stands & ~outputs & lamps_pulse,
+        "lamps_fed_weakly": _lamps_fed_weakly(table),
         "primary_short": table.primary_short,
         "load_mute": _has(table, lambda row: any(f.mode == "never_asserts" for f in row.faults)),
         "inlet_contact": _has(table, lambda row: _of_inlet(table, row)),
@@ -114,6 +115,20 @@ WARMS = ("warm", "intermittent", "leaky", "weak", "early")
 """Modes that come with warmth and go with it."""
 HIGH_SHARE = 1.12
 """A rail this far above its own is noticed: lamps too bright, what is plugged in dies [E]."""
+
+
+WEAKENS = frozenset({"dried", "joint", "weak", "weak_drive", "intermittent", "warm"})
+"""Modes of a part in the way of the lamps' current that let it through unevenly."""
+
+
+def _lamps_fed_weakly(table: PredictionTable) -> Mask:
+    """Rows in which a part of the lamps' driver, or of the rail that feeds it, lets their current
+    through unevenly."""
+    drivers = [stage for stage in table.board.stages if stage.kind in LAMP_KINDS]
+    stages = {stage.id for stage in drivers} | {stage.source for stage in drivers}
+    roles = table.board.roles
+    own = {ref for job, refs in roles.items() if stage_of(job) in stages for ref in refs}
+    return _has(table, lambda row: any(f.ref in own and f.mode in WEAKENS for f in row.faults))
 
 
 def _of_far_lamps(table: PredictionTable, row: Hypothesis) -> bool:
@@ -200,7 +215,7 @@ def _has(table: PredictionTable, holds: Holds) -> Mask:
 
 def _may_burst(table: PredictionTable, row: Hypothesis) -> bool:
     return any(
-        fault.mode == "short" and is_a(table.board.component(fault.ref), Trait.BURSTS)
+        fault.mode in ("short", "burst") and is_a(table.board.component(fault.ref), Trait.BURSTS)
         for fault in row.faults
     )
 

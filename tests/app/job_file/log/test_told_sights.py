@@ -5,9 +5,12 @@ import unittest
 import numpy as np
 
 from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.as_job import review_of
+from loose_rail.diagnosis.dossier import symptoms_in
 from loose_rail.diagnosis.inference.doubt import GONE_SHARE
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.predictions import hums
+from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import value
 from tests.app.job_file.log.test_told_evidence import case_of, shares
@@ -45,6 +48,32 @@ class Sights(unittest.TestCase):
         ):
             same = case_of(*log, {"did": "replaced", "what": what, "result": vain})
             self.assertNotIn("boost switch replaced: cured it", same.notes.understood, vain)
+
+    def test_a_second_fault_is_looked_for_where_it_shows(self) -> None:
+        """A dead set that runs again and flickers: what it was dead of is done with, what its bad
+        light says counts, the rails that were told with it are read, and the plan goes on."""
+        short = {"read": "0.2 ohm", "at": "boost switch, D to S", "mode": "ohms"}
+        log = [{"said": "Flickered for weeks, then a bang, now dead."}, DRAINED, short]
+        new = {"did": "replaced", "what": "boost switch, main fuse"}
+        done = "lamp in line goes dark, 12.1 V, light even, picture right"
+        found = {}
+        for result in ("lamp in line goes dark, 12.1 V, the light still flickers", done):
+            case = case_of(*log, {**new, "result": result})
+            found[result] = answer(case, 3)
+            now = review_of(case)
+            again = result != done
+            self.assertIs(now.proof.status is ProofStatus.FAILED, again, result)
+            kinds = {one.symptom for one in symptoms_in(now.job, now.job.round)}
+            self.assertEqual("bang" in kinds, not again, result)
+            self.assertIn("picture_flickers", kinds)
+            self.assertEqual(bool(now.job.proof_readings), again, result)
+        parts = [one["title"] for one in found.pop(done)["suspects"]["parts"]]
+        self.assertIn("boost switch", parts[0])
+        (left,) = found.values()
+        titles = [one["title"] for one in left["suspects"]["parts"]]
+        self.assertFalse([title for title in titles if "boost switch" in title])
+        self.assertIn("LED output capacitor", " ".join(titles[:2]))
+        self.assertFalse(left["stop"] and left["stop"]["repair_now"])
 
     def test_a_rail_that_goes_to_its_volts_without_a_board_came_back(self) -> None:
         low = {"read": "1.2 V", "at": "panel supply on the main board"}

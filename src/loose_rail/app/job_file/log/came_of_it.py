@@ -36,9 +36,12 @@ _UP_TO = re.compile(
 _ELSEWHERE = re.compile(r"to \d|socket|far end|main board|drops|falls|then|up to|tied|from", re.I)
 
 
-def read_in_result(teller: Teller, result: str, number: int) -> int:
-    """Tell every rail whose volts a result names; how many there were."""
-    state = teller.situation.known
+def read_in_result(
+    teller: Teller, result: str, number: int, shown_in: BoardState | None = None
+) -> int:
+    """Tell every rail whose volts a result names; how many there were. They were read as the board
+    is now, or in another state that the result shows."""
+    state = shown_in or teller.situation.known
     if state is None or state.power is Power.UNPLUGGED:
         return 0
     state = teller.nearest(state)

@@ -32,9 +32,11 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     replaced_clue,
     works_clue,
 )
+from loose_rail.diagnosis.proof.plan import SWITCHED_ON
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.negation import plain_match
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.light import Light
 from loose_rail.vocabulary.roles import BoardRole
 
 LAMP_SAID = (
@@ -98,6 +100,11 @@ def _replaced(teller: Teller, deed: Did) -> None:
         teller.aside(_new_parts(teller, deed, parts, True), deed.number)
     for part in parts:
         teller.record(ev.PartFitted(part))
+    left = seen_of(deed.result)
+    if helped and left is not None:
+        read_in_result(teller, deed.result, deed.number, SWITCHED_ON)
+        teller.record(ev.LightSeen(left))
+        teller.understand(f"“{deed.result}” → still wrong: {left.label}")
     teller.situation = replace(teller.situation, out=teller.situation.out - set(parts))
     if helped is None:
         read_in_result(teller, deed.result, deed.number)
@@ -111,6 +118,22 @@ _ANOTHER_FAULT = re.compile(
     re.IGNORECASE,
 )
 """What a set does that runs again and has another fault: never what a dead one does."""
+_LIGHTS = (
+    (Light.FLICKERS, r"flicker\w*|puls\w*"),
+    (Light.NO_PICTURE, r"no picture|lines?|stripes?"),
+    (Light.DIM, r"dim|dark|uneven"),
+    (Light.DARK, r"no (?:back ?)?light"),
+)
+
+
+def seen_of(result: str) -> Light | None:
+    """What light and picture still do, said with a “still”; None where that is not told."""
+    for light, words in _LIGHTS:
+        if re.search(rf"\bstill\b[^,;]*\b(?:{words})\b", result, re.IGNORECASE):
+            return light
+    return None
+
+
 _TOGETHER = re.compile(r"\b(and|both|all|each|two|three|four|pair)\b|[,+/]", re.IGNORECASE)
 """Words by which several parts are replaced; else one of several is meant."""
 
