@@ -175,6 +175,20 @@ class BadByItself(unittest.TestCase):
         shares = list(beside.values())
         self.assertEqual(shares, sorted(shares, reverse=True))
 
+    def test_what_conducts_itself_and_reads_open_in_place_is_open(self) -> None:
+        """A junction, a fuse, a resistor: what lies beside them only conducts more, so that OL is
+        theirs, and leads. The ohms of a capacitor are those of what lies beside it."""
+        volts = (("24v", "23.4"), ("12v", "12.1"))
+        well = [(f"live.{point}@on/cable/direct", text) for point, text in volts]
+        for probe, odd in (("BD1.d4", True), ("F1.ohms", True), ("C3.ohms", False)):
+            told = (f"{probe}{DEAD}", "OL")
+            parts = [one.part for one in odd_parts(table(), read(told))]
+            self.assertEqual(parts, [probe.partition(".")[0]] if odd else [], probe)
+        arm = (f"BD1.d4{DEAD}", "OL")
+        twice = the(engine().assess(read(*well, arm, arm), (), FACTS).finding)
+        self.assertEqual(twice.part, "BD1")
+        self.assertGreater(twice.probability, 0.8)
+
     def test_less_esr_than_fresh_is_no_worn_part(self) -> None:
         """A short beside a reservoir shunts its reading: nothing is wrong with it."""
         key = f"C3.esr{DEAD}"

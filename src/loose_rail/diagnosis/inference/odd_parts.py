@@ -6,6 +6,7 @@ though no single cause explains all the rest: two things can be wrong with a set
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -21,6 +22,7 @@ from loose_rail.diagnosis.inference.posterior import bad_probabilities, suspects
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
+from loose_rail.judgement.spread import reads_a_resistor
 from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import Job, role
@@ -48,17 +50,21 @@ class OddPart:
 
 
 def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[OddPart, ...]:
-    """Parts that the last reading at themselves, by ESR or lifted, found out of their limits."""
+    """Parts that the last reading at themselves, by ESR or lifted, found out of their limits, and
+    those that read open in place where a sound one conducts."""
     last: dict[str, OddPart] = {}
     for item, times in zip(evidence, repeats(evidence), strict=True):
         if not times:
             continue
         column = column_of(table, table.index(item.candidate))
         probe = column.probe
-        if probe.mode is not MeterMode.ESR and not probe.lifted:
+        conducts = _conducts_itself(column)
+        if probe.mode is not MeterMode.ESR and not probe.lifted and not conducts:
             continue
         last.pop(probe.id, None)
         wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
+        if conducts:
+            wrong = wrong and item.observation.form is Form.OPEN
         if probe.mode is MeterMode.ESR:  # less than fresh is a short beside it, no worn part
             wrong = wrong and item.observation.centre > float(column.low[0])
         if wrong and not (probe.lifted and _another_value(column, item)):
@@ -69,6 +75,16 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
         if known is None or one.times > known.times:
             found[one.part] = one
     return tuple(found.values())
+
+
+def _conducts_itself(column: Column) -> bool:
+    """Whether a part reads through itself in place, fuse, resistor or junction: what lies beside
+    it only conducts more, and a reading of OL is its own."""
+    probe, board = column.probe, column.board
+    if probe.live or probe.lifted or not probe.part or not math.isfinite(float(column.low[0])):
+        return False
+    fuse = is_a(board.component(probe.part), Trait.FUSE)
+    return probe.mode is MeterMode.DIODE or fuse or reads_a_resistor(board, probe)
 
 
 def _another_value(column: Column, item: Evidence) -> bool:

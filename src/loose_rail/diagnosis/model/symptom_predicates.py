@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
-from loose_rail.diagnosis.model.predictions import elsewhere, starts_late
+from loose_rail.diagnosis.model.predictions import elsewhere, hums, starts_late
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.roles import BoardRole
@@ -104,6 +104,7 @@ def features_of(table: PredictionTable) -> Features:
         "warms": _has(table, lambda row: any(f.mode in WARMS for f in row.faults)),
         "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),
         "starts_late": starts_late(table),
+        "hums": hums(table),
         "comes_and_goes": table.shares < 1.0,
         "contact": _has(table, lambda row: _of_contact(table, row)),
         "burst": _has(table, lambda row: _may_burst(table, row)),
