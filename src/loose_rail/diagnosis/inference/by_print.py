@@ -29,6 +29,9 @@ NEAR_SHARE = 0.9
 LISTED_TIMES = 3.0
 """The same where nobody told the print but the board's list has the value: other makes of a board
 have up to twice of it there [E]."""
+HIGH_LOG = 8.0
+"""Natural logarithm of the range in which a resistor that has gone high reads in place, from three
+times its ohms to the end of a meter's range [P]."""
 SURELY, HARDLY, OUTSIDE = 0.97, 0.003, 0.02
 """Chance of such a reading where the part is bad so, where it is not, and where the fault is none
 of the list, as of a part by itself [E]."""
@@ -58,6 +61,16 @@ def held_to_print(board: Board, probe: Probe, observation: Observation) -> Obser
     held = replace(observation, printed=component_value(text))
     share = share_of_print(held)
     return held if share is not None and share > LISTED_TIMES else observation
+
+
+def above_listed(
+    table: PredictionTable, part: str, observation: Observation, gross: float
+) -> Floats:
+    """Likelihood under every row `(n_rows,)` of a reading far above what is listed for a resistor:
+    its own fault, or a gross error, of which `gross` is the density or chance."""
+    own = np.array([any(f.ref == part for f in row.faults) for row in table.rows])
+    wide = SURELY / HIGH_LOG if observation.form is Form.VALUE else SURELY
+    return np.where(own, wide, gross)
 
 
 def by_print(table: PredictionTable, part: str, observation: Observation) -> Floats | None:

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
-from loose_rail.diagnosis.inference.by_print import by_print, held_to_print
+from loose_rail.diagnosis.inference.by_print import above_listed, by_print, held_to_print
 from loose_rail.diagnosis.inference.course import course_likelihood
 from loose_rail.diagnosis.inference.doubt import share_of_doubt
 from loose_rail.diagnosis.inference.predicted import (
@@ -208,7 +208,10 @@ class Column(Predicted):
         if not reads_a_resistor(self.board, self.probe):
             return None
         held = held_to_print(self.board, self.probe, observation)
-        return by_print(self.table, self.probe.part, held)
+        if held is observation:
+            return by_print(self.table, self.probe.part, observation)
+        gross = limit("gross_error") * self.flat(observation)
+        return above_listed(self.table, self.probe.part, observation, gross)
 
     def _with_slips(self, observation: Observation, inside: Floats, again: bool = False) -> Floats:
         """Likelihoods `(n_rows,)` with the share of wrong readings and of the doubt about what a
