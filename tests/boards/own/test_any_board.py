@@ -164,6 +164,27 @@ class Pins(unittest.TestCase):
         self.assertIn("PS-ON (CN8 pin 9) and 5VSB (CN8 pin 7)", text)
         self.assertNotIn("Jumper: ", text)
 
+    def test_what_is_called_on_switches_the_lamps_of_a_supply_that_nothing_wakes(self) -> None:
+        for wake, signal in (("none", "lamps"), ("high", "start")):
+            plugs = ("CN1: 5V, 5V, GND, ON, DIM", "CN2: LED+, LED-")
+            made = own(*plugs, kind="adapter 19 V: step-down 5 V, LED boost", wake=wake)
+            board = board_of_file(made)
+            pin = next(p for c in board.connectors for p in c.pins if p.label == "ON")
+            read = {p.observable for p in board.live_points if p.plus == pin.net}
+            self.assertEqual(read, {signal}, wake)
+
+    def test_one_plug_of_two_drivers_has_the_outputs_of_both(self) -> None:
+        """“LED2+” is the second driver's; of one driver with two strings both are its own."""
+        for kind, outputs in (("two LED drivers from 24 V", 2), ("LED driver from 24 V", 1)):
+            plugs = ("CN1/2: 5VSB, PS-ON, GND, 24V, BL-ON, DIM", "CN5: LED1+, LED1-, LED2+, LED2-")
+            board = board_of_file(own(*plugs, kind=f"standby flyback, LLC 24 V, {kind}"))
+            pins = [p for c in board.connectors for p in c.pins if p.label.endswith("+")]
+            self.assertEqual([pin.label for pin in pins], ["LED1+", "LED2+"])
+            nets = [pin.net for pin in pins]
+            self.assertEqual(len(set(nets)), outputs, kind)
+            plus = {p.plus for p in board.live_points if p.observable.startswith("led")}
+            self.assertLessEqual(set(nets), plus)
+
     def test_a_rail_that_reads_its_own_label_is_no_over_voltage(self) -> None:
         for label in ("18V", "26V", "19V"):
             board = board_of_file(own(f"CN4: {label}, GND, 5VSB, PS-ON"))

@@ -6,7 +6,8 @@ pins their labels and numbers.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import msgspec
@@ -44,7 +45,7 @@ class Composed:
 
 def own_board(own: OwnBoard) -> Composed:
     """Compose a board. Raises BoardFileError where what is printed contradicts itself."""
-    pins = meanings(own.connectors)
+    pins = meanings(own)
     apart = {name: f"{name}{APART}" for name in {one.name for one in own.connectors}}
     make = make_up(own)
     own = _with_plugs_called(own, apart)
@@ -55,7 +56,7 @@ def own_board(own: OwnBoard) -> Composed:
             f"The board can't be put together from this: {'; '.join(problems[:3])}.",
             "Check the labels, and name its make-up in other words.",
         )
-    meant = meanings(own.connectors)
+    meant = meanings(own)
     printed = {one.name for one in own.connectors}
     names = {ref: name for ref, name in plain_names(board).items() if ref not in printed}
     names |= _lamp_plugs(own, board, meant)
@@ -192,26 +193,41 @@ def _with_lamp_plugs(board: Board, own: OwnBoard, pins: dict[tuple[str, int], Pi
     for ref, name in plugs.items():
         if name in names:
             continue
-        part = board.component(ref)
         printed = next(one for one in own.connectors if one.name == name)
-        nets = {
-            PinJob.LED_PLUS: part.pins.get("1", ""),
-            PinJob.LED_MINUS: part.pins.get("2", ""),
-            PinJob.GROUND: board.cold_ground,
-        }
+        beside = [] if len(plugs) > 1 else [one for one in _lamp_refs(board) if one != ref]
+        nets = [
+            _lamp_net(board, [ref, *beside], pins[name, n].job, label)
+            for n, label in enumerate(printed.pins, start=1)
+        ]
         known = {net.name for net in board.nets}
         spare = [
             Net(f"{name}_{n}", board.net(board.cold_ground).side, f"{ref} pin {n}")
-            for n in range(1, len(printed.pins) + 1)
-            if nets.get(pins[name, n].job, "") not in known
+            for n, net in enumerate(nets, start=1)
+            if net not in known
         ]
         board = msgspec.structs.replace(board, nets=[*board.nets, *spare])
         typed = [
-            Pin(n, label, nets.get(pins[name, n].job) or f"{name}_{n}")
-            for n, label in enumerate(printed.pins, start=1)
+            Pin(n, label, net or f"{name}_{n}")
+            for n, (label, net) in enumerate(zip(printed.pins, nets, strict=True), start=1)
         ]
         found.append(Connector(ref, "to the lamps", "lamps", typed, printed.rows, printed.around))
     return msgspec.structs.replace(board, connectors=[*board.connectors, *found])
+
+
+def _lamp_net(board: Board, refs: Sequence[str], job: PinJob, label: str) -> str:
+    """The net of a pin of a lamps' plug: “LED2+” is the second driver's where one plug serves
+    several; empty where its label says nothing."""
+    if job is PinJob.GROUND:
+        return board.cold_ground
+    number = re.search(r"\d+", label)
+    place = int(number[0]) - 1 if number and 0 < int(number[0]) <= len(refs) else 0
+    pins = board.component(refs[place]).pins
+    return pins.get({PinJob.LED_PLUS: "1", PinJob.LED_MINUS: "2"}.get(job, ""), "")
+
+
+def _lamp_refs(board: Board) -> list[str]:
+    duties = ("to the LED strips", "to the tubes")
+    return [p.ref for p in board.components if p.kind == "connector" and p.duty in duties]
 
 
 def _lamp_plugs(
@@ -224,9 +240,4 @@ def _lamp_plugs(
         if one.name not in {connector.ref for connector in board.connectors}
         and any(pins[one.name, n].job in _LAMP_JOBS for n in range(1, len(one.pins) + 1))
     ]
-    refs = [
-        part.ref
-        for part in board.components
-        if part.kind == "connector" and part.duty in ("to the LED strips", "to the tubes")
-    ]
-    return dict(zip(refs, printed, strict=False))
+    return dict(zip(_lamp_refs(board), printed, strict=False))

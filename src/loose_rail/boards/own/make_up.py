@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from loose_rail.boards.own.pin_label import (
@@ -105,13 +105,14 @@ _RELAY = re.compile(
 _VOLTS = re.compile(r"(\d{1,3}(?:[.,]\d)?)\s?v\b", re.IGNORECASE)
 
 
-def meanings(connectors: Iterable[OwnConnector]) -> dict[tuple[str, int], PinMeaning]:
+def meanings(own: OwnBoard) -> dict[tuple[str, int], PinMeaning]:
     """What every printed pin means, by connector and number.
 
-    “STBY” alone is a start pin; where several pins of a connector say it, it is the supply.
+    “STBY” alone is a start pin; where several pins of a connector say it, it is the supply. A
+    supply that nothing wakes has no start: what is called so switches its lamps on.
     """
     found: dict[tuple[str, int], PinMeaning] = {}
-    given = list(connectors)
+    given = list(own.connectors)
     for one in given:
         doubled = sum(bool(ONLY_STANDBY.match(label.strip())) for label in one.pins) > 1
         for number, label in enumerate(one.pins, start=1):
@@ -127,13 +128,16 @@ def meanings(connectors: Iterable[OwnConnector]) -> dict[tuple[str, int], PinMea
         vague = [pin for pin in starts if ONLY_POWER.match(labels[pin].strip())]
         for pin in vague if len(vague) < len(starts) else []:
             found[pin] = PinMeaning(PinJob.UNKNOWN)
+    enabled = any(meaning.job is PinJob.LAMPS_ENABLE for meaning in found.values())
+    if own.wake == "none" and len(starts) == 1 and not enabled:
+        found[starts[0]] = PinMeaning(PinJob.LAMPS_ENABLE)
     return found
 
 
 def make_up(own: OwnBoard) -> MakeUp:
     """The blocks of a board from all that is known of it."""
     text = own.words.lower()
-    pins = list(meanings(own.connectors).values())
+    pins = list(meanings(own).values())
     jobs = {pin.job for pin in pins}
     said = _volts_by_block(text)
     inches = _inches(own.set_words) or USUAL_INCHES

@@ -40,7 +40,7 @@ class Sketch:
         self.loads: list[Json] = []
         self.signals: list[Json] = []
         self.nets: dict[tuple[PinJob, float], str] = {}
-        self.pins = meanings(own.connectors)
+        self.pins = meanings(own)
         self.jobs = {pin.job for pin in self.pins.values()}
 
     def add(self, block: str, name: str, ports: dict[str, str], **params: object) -> int:

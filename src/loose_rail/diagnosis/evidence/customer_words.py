@@ -93,6 +93,8 @@ DENIES = (
     ("sound_none", "sound_fine"),
     ("restarts", "starts_then_stops"),
     ("dies_warm", "starts_then_stops"),
+    ("tapping_helps", "starts_then_stops"),
+    ("plug_moves", "starts_then_stops"),
 )
 """Symptoms that a set does not show together: what a phrase says plainly stands."""
 

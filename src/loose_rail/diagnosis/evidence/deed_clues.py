@@ -13,7 +13,7 @@ from loose_rail.diagnosis.model.hypotheses import Hypothesis
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.keys import stage_of
 
-THERMAL, THERMAL_OTHER = 0.85, 0.05
+THERMAL, THERMAL_OTHER = 0.85, 0.03
 """Chance that a fault of its kind answers to warmth or cold at its part as it should, and that
 another does, a few parts away [E]."""
 

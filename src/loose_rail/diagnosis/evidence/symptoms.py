@@ -49,7 +49,8 @@ class SymptomKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A kind of symptom: how likely it is seen under each condition, the first that holds counts.
 
     `ask` is the question about it where its words do not do; `rate` and `seconds` say what may be
-    counted with it; `outside` is its chance where the fault lies elsewhere.
+    counted with it; `outside` is its chance where the fault lies elsewhere; `mistaken` how often
+    an owner says it and it is not so: what hands have tried is seldom imagined.
     """
 
     family: str
@@ -60,6 +61,7 @@ class SymptomKind(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     ask: str = ""
     rate: bool = False
     seconds: bool = False
+    mistaken: float = MISTAKEN
 
 
 class Vocabulary(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -117,5 +119,5 @@ def symptom_likelihood(table: PredictionTable, symptom: Symptom) -> Floats:
         chance = np.where(ticks, chance * np.exp(-0.5 * ratio**2), 0.0)
     chance = table.blend_intermittent(chance)
     outside = np.isnan(table.low[:, 0])
-    likely = MISTAKEN + (1.0 - 2 * MISTAKEN) * chance
+    likely = entry.mistaken + (1.0 - 2 * entry.mistaken) * chance
     return np.where(outside, entry.outside, likely)

@@ -29,6 +29,7 @@ from loose_rail.judgement.spread import (
 )
 from loose_rail.kernel.observation import Observation
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -68,6 +69,8 @@ natural logarithm: those of a small flyback are some tenths or some ohms [E]."""
 COLLAPSED_SHARE = 0.15
 """A rail of a composed board that is predicted below this share of its sound volts has collapsed;
 what little stands there hangs on leads, windings and how hard the short is [E]."""
+UNSTEADY = frozenset({"weak", "early", "leaky", "warm", "dried", "joint"})
+"""Modes of a part that leave its rail's volts where they are for a moment [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -140,6 +143,22 @@ class Predicted:
         gap = np.abs(self.y - self.y[0]) / self.sigma[0]
         odd = (self.ticks != self.ticks[0]) | (self.open != self.open[0])
         return np.asarray((odd | (self.steady & (gap > ODD_SIGMAS))) & ~self.outside)
+
+    def of_own_stage(self, modes: frozenset[str]) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose cause is a part of the stage that makes this point's volts, in one
+        of some modes."""
+        stage = stage_of(self.probe.observable)
+        roles = self.board.roles
+        own = {ref for job, refs in roles.items() if stage_of(job) == stage for ref in refs}
+        causes = [row.faults[0] if row.faults else None for row in self.table.rows]
+        return np.array([c is not None and c.ref in own and c.mode in modes for c in causes])
+
+    @cached_property
+    def unsteady(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` in which this rail's own source may hold its volts and not still: what
+        ages in its loop comes and goes with warmth."""
+        rail = self.probe.live and bool(self.probe.rail)
+        return self.of_own_stage(UNSTEADY) if rail else np.zeros(len(self.low), dtype=bool)
 
     @cached_property
     def unlike(self) -> NDArray[np.bool_]:

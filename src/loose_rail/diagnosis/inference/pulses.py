@@ -70,7 +70,7 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
     half = 0.5 * (observation.high - observation.low)
     width = np.hypot(WANDERS_ROUND_SHARE * np.abs(at.low) + END_VOLTS, half)
     wander: Floats = student4((observation.centre - at.low) / width) / at.range
-    odd = at.odd & (observation.form is Form.RANGE)
+    odd = (at.odd | at.unsteady) & (observation.form is Form.RANGE)
     share = np.where(odd, WANDERING_OF_ODD, WANDERING_OF_STEADY)
     wander = share * wander / width
     plain = np.where(at.ticks, both, np.where(at.steady, wander, 0.0))

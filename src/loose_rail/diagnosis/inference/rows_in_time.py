@@ -100,16 +100,7 @@ class RowsInTime:
     def _weak(self) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` whose cause makes this rail's own source weak: it holds a meter's load
         and gives way to more."""
-        stage = stage_of(self._at.probe.observable)
-        own = {
-            r for job, refs in self._at.board.roles.items() if stage_of(job) == stage for r in refs
-        }
-        return np.array(
-            [
-                bool(row.faults) and row.faults[0].ref in own and row.faults[0].mode in WEAKENING
-                for row in self._at.table.rows
-            ]
-        )
+        return self._at.of_own_stage(WEAKENING)
 
     @cached_property
     def runs_up_to(self) -> Floats:

@@ -133,14 +133,20 @@ def other_half(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
     return min(had, key=lambda offer: (offer.minutes, offer.column), default=None)
 
 
-def at_the_likely(planner: Planner, moment: Moment) -> Offer | None:
+def at_the_likely(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:
     """The first dead reading at a part that is likely bad and was not read itself: what looks bad
-    is measured before anything else; None where there is none such."""
+    is measured before anything else. Where its own reading was taken once and says so, that one
+    again. None where there is none such."""
     table = planner.table
     read = {table.candidates[table.index(key)].probe.part for key in moment.taken}
     bad = bad_probabilities(table, moment.probabilities)
     part = max(bad, key=lambda ref: (bad[ref], ref), default="")
-    if not part or bad[part] < LIKELY or part in read:
+    if not part or bad[part] < LIKELY:
+        return None
+    for one in odd_parts(table, evidence):
+        if one.part == part and one.times == 1:
+            return moment.offer(planner, table.index(one.candidate))
+    if part in read:
         return None
     own = [
         number

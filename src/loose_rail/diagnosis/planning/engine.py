@@ -273,7 +273,7 @@ class Engine:
             return None
         if not _still_tells(offers):
             return None
-        likely = at_the_likely(self.planner, moment)
+        likely = at_the_likely(self.planner, evidence, moment)
         return self._step(likely or offers[0], Purpose.INFORM, probabilities)
 
     def _before_verdict(

@@ -49,6 +49,19 @@ class Sights(unittest.TestCase):
             same = case_of(*log, {"did": "replaced", "what": what, "result": vain})
             self.assertNotIn("boost switch replaced: cured it", same.notes.understood, vain)
 
+    def test_the_lamp_of_a_board_behind_one_is_no_lamp_of_the_set(self) -> None:
+        """Dark: no short. Of a set that stands behind none, it's the set's own."""
+        behind = {"state": "plugged in, lamp 100 W in line"}
+        for state, at, of_limiter in (
+            (behind, "lamp", True),
+            (ON, "lamp in line", True),
+            (ON, "lamp", False),
+        ):
+            case = case_of({"said": "Dead."}, state, {"seen": "stays dark", "at": at})
+            families = {one.clue.family for one in case.besides}
+            self.assertEqual("lamp" in families, of_limiter, (state, at))
+            self.assertEqual("lamp in line: dark" in case.notes.understood, of_limiter)
+
     def test_a_second_fault_is_looked_for_where_it_shows(self) -> None:
         """A dead set that runs again and flickers: what it was dead of is done with, what its bad
         light says counts, the rails that were told with it are read, and the plan goes on."""

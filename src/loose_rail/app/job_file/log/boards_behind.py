@@ -19,12 +19,16 @@ def loads_named(board: Board, text: str) -> list[str]:
     for part in board.components:
         if part.kind == "load" and part.ref not in found and _is_named(part.duty.lower(), words):
             found.append(part.ref)
-    if not found and re.search(r"\b[xyzw](-| )?(board|sus|drive|main|plug)\b", words):
+    if not found and _LETTERED.search(words):
         found = [p.ref for p in board.components if "drive" in p.duty.lower() and p.kind == "load"]
-        sustain = [ref for ref in found if ref != "YB"]
-        if sustain and re.search(r"\b[xzw](-| )?(board|sus|drive|main|plug)\b", words):
+        sustain = [ref for ref in found if ref not in ("YB", "AB")]
+        if sustain and re.search(r"\b[xzw](-| )?(board|sus\w*|drive|main|plug)\b", words):
             found = sustain  # Y scans; the other sustain board is called X, Z or W
     return list(dict.fromkeys(found))
+
+
+_LETTERED = re.compile(r"\b[xyzw](-| )?(board|sus\w*|drive|main|plug)\b")
+"""One of the drive boards, by its letter."""
 
 
 def _behind(board: Board, connector: str, load: str) -> bool:
@@ -37,7 +41,7 @@ def _is_named(duty: str, words: str) -> bool:
         return True
     letter = duty[:1] if re.match(r"^[a-z] drive", duty) else ""
     if letter and re.search(
-        rf"\b{letter}(-| )?(board|sus|drive|main|plug)|\b{letter} off\b", words
+        rf"\b{letter}(-| )?(board|sus\w*|drive|main|plug)|\b{letter} off\b", words
     ):
         return True
     if "keys" in duty and re.search(
@@ -58,7 +62,7 @@ def _is_named(duty: str, words: str) -> bool:
     if "address" in duty:
         return re.search(r"address|buffer", words) is not None
     if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
-        return True
+        return not _LETTERED.search(words)
     return "main board" in duty and bool(re.search(r"main ?board|logic board", words))
 
 

@@ -12,6 +12,7 @@ from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
+from loose_rail.app.job_file.log.limiter import tell_limiter
 from loose_rail.app.job_file.log.loading import put_on
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.sections import in_section
@@ -28,24 +29,14 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     Clue,
     board_swapped_clue,
     cleared_clue,
-    lamp_clue,
     replaced_clue,
     works_clue,
 )
 from loose_rail.diagnosis.proof.plan import SWITCHED_ON
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.negation import plain_match
-from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.light import Light
 from loose_rail.vocabulary.roles import BoardRole
-
-LAMP_SAID = (
-    ("bright", r"\bbright|\bfull\b"),
-    ("flash_dark", r"\bflash|then (it |goes )?(dark|dim)|\bbrief"),
-    ("pulses", r"\bpuls|\bblink|\btick"),
-    ("glows", r"\bdim|\bglow"),
-    ("dark", r"\bdark|\boff\b|\bnothing\b"),
-)
 
 
 def tell_deed(teller: Teller, deed: Did) -> None:
@@ -231,7 +222,9 @@ def _thermal(teller: Teller, deed: Did) -> None:
     helped = outcome(deed.result)
     came_on = re.search(
         r"starts to (pump|tick|pulse|sag)|goes out|fails|drops|dies|trips|\boff again\b|"
-        r"goes (off|dark|black)|stays dark|comes and goes?|come and go",
+        r"goes (off|dark|black)|stays dark|comes and goes?|come and go|"
+        r"\b(swings?|hunts?|wanders?|pumps?|flickers?|pulses|sags?) (more|again|at once|wildly)\b|"
+        r"(starts|begins) (again )?to (swing|hunt|wander|flicker)|fault (is )?(back|there)",
         deed.result,
     )
     if came_on and not re.search(r"starts at once", deed.result):
@@ -361,14 +354,4 @@ def hours_of(words: str) -> float | None:
 
 
 def _limiter(teller: Teller, deed: Did) -> None:
-    pattern = next((key for key, words in LAMP_SAID if plain_match(words, deed.result.lower())), "")
-    lamps = [key for key in teller.table.lamp_glow if "lamp" in key]
-    if not pattern or not lamps:
-        teller.leave(
-            f"lamp in line: {deed.result}", "the lamp is bright, flashes, glows, pulses or is dark"
-        )
-        return
-    teller.situation = replace(teller.situation, state=BoardState(Power.STANDBY, False, 60))
-    key = "standby/bare/lamp60" if "standby/bare/lamp60" in lamps else lamps[0]
-    teller.aside(lamp_clue(teller.table, key, pattern), deed.number)
-    teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
+    tell_limiter(teller, deed.result, deed.number)

@@ -133,7 +133,9 @@ _LIMITER_QUIET = re.compile(
     r"(only )?((flashes|blinks|lights|glows)( up)?( once| briefly)?( at first)?,? ?"
     r"(and |then |and then )?)?(goes|is|stays|went) (out|dark|off)\b(?! after)|"
     r"\b(lamp|bulb) (in (line|series) )?(is |goes |went )?(dark|out|off) after "
-    r"(a|the|its|one) (short |brief )?(flash|blink)",
+    r"(a|the|its|one) (short |brief )?(flash|blink)|"
+    r"\blamp (only )?(flashes|blinks|lights|glows)( up)?( once| briefly| for a moment)?,? "
+    r"(and |then |and then )(goes|is|stays) (out|dark|off)\b(?=[^;]*\d ?v\b)",
     re.IGNORECASE,
 )
 """The lamp in line with the mains, not one of the set: it flashes and goes out where no short is

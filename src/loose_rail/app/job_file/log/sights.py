@@ -6,6 +6,7 @@ import re
 
 from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Seen
+from loose_rail.app.job_file.log.limiter import limiter_seen
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
@@ -23,7 +24,7 @@ from loose_rail.jobs import events as ev
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
-    if _cord(teller, entry) or _remote(teller, entry):
+    if limiter_seen(teller, entry) or _cord(teller, entry) or _remote(teller, entry):
         return
     key = finding_key(entry.text)
     parts = _parts_of(teller, entry)

@@ -64,7 +64,8 @@ _CHECKED = re.compile(
 )
 _LAMP = re.compile(
     r"(series|limiting|test|dim|light|current|(through|behind|over) (a|the)) (lamp|bulb)|"
-    r"limiter|(lamp|bulb) in (line|series)|bulb in|\d+ ?w (lamp|bulb)"
+    r"limiter|(lamp|bulb)( of)?( \d+ ?w)? in (the )?(line|series)|bulb in|\d+ ?w (lamp|bulb)|"
+    r"(lamp|bulb) (of )?\d+ ?w"
 )
 _PLUG_OUT = re.compile(
     r"(^|[,;] ?)(the |its |mains |power |own |wall )*(plug|cord|lead|adapter|brick) (is )?"

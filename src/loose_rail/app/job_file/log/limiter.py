@@ -1,0 +1,55 @@
+"""The lamp in line with the mains: what it did, told as a deed or seen while it is there."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from loose_rail.app.job_file.log.entries import Seen
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.soft_evidence import lamp_clue
+from loose_rail.kernel.negation import plain_match
+from loose_rail.vocabulary.board_state import BoardState, Power
+
+LAMP_SAID = (
+    ("bright", r"\bbright|\bfull\b"),
+    ("flash_dark", r"\bflash|then (it |goes )?(dark|dim)|\bbrief"),
+    ("pulses", r"\bpuls|\bblink|\btick"),
+    ("glows", r"\bdim|\bglow"),
+    ("dark", r"\bdark|\boff\b|\bnothing\b"),
+)
+PLAIN = "standby/bare/lamp60"
+"""Where a lamp is in line and nobody says which cables are on."""
+_IN_LINE = re.compile(r"\b(in (the )?(line|series)|series|limit\w+|current|test)\b", re.IGNORECASE)
+_LAMP = re.compile(r"^(the )?(\w+ )?(lamp|bulb|limiter)( in (the )?(line|series))?$", re.IGNORECASE)
+
+
+def tell_limiter(teller: Teller, words: str, number: int) -> None:
+    """What the lamp did, with the board behind it from here on."""
+    pattern = next((key for key, said in LAMP_SAID if plain_match(said, words.lower())), "")
+    lamps = [key for key in teller.table.lamp_glow if "lamp" in key]
+    if not pattern or not lamps:
+        teller.leave(
+            f"lamp in line: {words}", "the lamp is bright, flashes, glows, pulses or is dark"
+        )
+        return
+    known = teller.situation.known
+    if known is None or not known.lamp_watts:
+        known = BoardState(Power.STANDBY, False, 60)
+        teller.situation = replace(teller.situation, state=known)
+    key = next((one for one in (known.key, PLAIN) if one in lamps), lamps[0])
+    teller.aside(lamp_clue(teller.table, key, pattern), number)
+    teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
+
+
+def limiter_seen(teller: Teller, entry: Seen) -> bool:
+    """Whether a sight is of the lamp in line: it is called so, or it is “the lamp” of a board that
+    stands behind one. Else a lamp is one of the set."""
+    if not _LAMP.match(entry.at.strip()):
+        return False
+    known = teller.situation.known
+    behind = known is not None and known.lamp_watts > 0
+    if not behind and not _IN_LINE.search(entry.at):
+        return False
+    tell_limiter(teller, entry.text, entry.number)
+    return True
