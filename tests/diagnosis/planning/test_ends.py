@@ -176,11 +176,11 @@ class BadByItself(unittest.TestCase):
         self.assertEqual(shares, sorted(shares, reverse=True))
 
     def test_what_conducts_itself_and_reads_open_in_place_is_open(self) -> None:
-        """A junction, a fuse, a resistor: what lies beside them only conducts more, so that OL is
-        theirs, and leads. The ohms of a capacitor are those of what lies beside it."""
+        """A junction, a resistor: what lies beside them only conducts more, so that OL is theirs,
+        and leads. A fuse is never the cause; the ohms of a capacitor are those beside it."""
         volts = (("24v", "23.4"), ("12v", "12.1"))
         well = [(f"live.{point}@on/cable/direct", text) for point, text in volts]
-        for probe, odd in (("BD1.d4", True), ("F1.ohms", True), ("C3.ohms", False)):
+        for probe, odd in (("BD1.d4", True), ("F1.ohms", False), ("C3.ohms", False)):
             told = (f"{probe}{DEAD}", "OL")
             parts = [one.part for one in odd_parts(table(), read(told))]
             self.assertEqual(parts, [probe.partition(".")[0]] if odd else [], probe)

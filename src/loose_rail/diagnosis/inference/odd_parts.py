@@ -78,13 +78,12 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
 
 
 def _conducts_itself(column: Column) -> bool:
-    """Whether a part reads through itself in place, fuse, resistor or junction: what lies beside
-    it only conducts more, and a reading of OL is its own."""
+    """Whether a part reads through itself in place, resistor or junction: what lies beside it only
+    conducts more, and a reading of OL is its own. A fuse does, and is never the cause."""
     probe, board = column.probe, column.board
     if probe.live or probe.lifted or not probe.part or not math.isfinite(float(column.low[0])):
         return False
-    fuse = is_a(board.component(probe.part), Trait.FUSE)
-    return probe.mode is MeterMode.DIODE or fuse or reads_a_resistor(board, probe)
+    return probe.mode is MeterMode.DIODE or reads_a_resistor(board, probe)
 
 
 def _another_value(column: Column, item: Evidence) -> bool:
