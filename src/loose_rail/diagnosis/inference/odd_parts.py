@@ -41,12 +41,13 @@ LOOKED_AT_AGAIN = 0.3
 @dataclass(frozen=True, slots=True)
 class OddPart:
     """A part, the number of the reading at itself that is out of limits, its candidate, and how
-    often that was read."""
+    often that was read; `broken` where it is open in place: what broke it may be another part."""
 
     part: str
     number: int
     candidate: str
     times: int
+    broken: bool = False
 
 
 def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[OddPart, ...]:
@@ -68,7 +69,7 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
         if probe.mode is MeterMode.ESR:  # less than fresh is a short beside it, no worn part
             wrong = wrong and item.observation.centre > float(column.low[0])
         if wrong and not (probe.lifted and _another_value(column, item)):
-            last[probe.id] = OddPart(probe.part, item.number, item.candidate, times)
+            last[probe.id] = OddPart(probe.part, item.number, item.candidate, times, conducts)
     found: dict[str, OddPart] = {}
     for one in last.values():
         known = found.get(one.part)
@@ -148,9 +149,11 @@ def with_odd_parts(
         more = {one.part: BAD_BY_ITSELF for one in odd if one.part not in known}
         kept = [(ref, share) for ref, share in finding.companions if ref not in more]
         return replace(finding, companions=(*more.items(), *kept)) if more else finding
-    if not odd or (standing is Standing.UNDECIDED and open_ended):
+    suspects = suspects_of(table, probabilities)
+    leading = [one for one in odd if not one.broken or one.part == suspects[0].part]
+    if not leading or (standing is Standing.UNDECIDED and open_ended):
         return finding
-    first = max(odd, key=lambda one: (bad.get(one.part, 0.0), one.part))
+    first = max(leading, key=lambda one: (bad.get(one.part, 0.0), one.part))
     others = {one.part: BAD_BY_ITSELF for one in odd}
     if finding is not None and standing is Standing.BEST_MATCH:
         others.setdefault(finding.part, bad.get(finding.part, 0.0))
@@ -161,7 +164,7 @@ def with_odd_parts(
         part=first.part,
         probability=max(BAD_BY_ITSELF, bad.get(first.part, 0.0)),
         standing=Standing.CONFIRMED,
-        suspects=tuple(s for s in suspects_of(table, probabilities) if s.part == first.part),
+        suspects=tuple(s for s in suspects if s.part == first.part),
         confirmed_by=(first.number,),
         companions=tuple(sorted(others.items(), key=lambda item: (-item[1], item[0]))),
         by_itself=True,
