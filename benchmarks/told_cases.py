@@ -33,7 +33,7 @@ SETS = {
         for name in (
             *("second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"),
             *("eleventh", "twelfth", "thirteenth", "fourteenth", "fifteenth", "sixteenth"),
-            *("seventeenth", "eighteenth", "nineteenth"),
+            *("seventeenth", "eighteenth", "nineteenth", "twentieth"),
         )
     },
 }
@@ -56,13 +56,15 @@ FIRST_LOOK = {
     "seventeenth": {"board": 74, "first": 71, "three": 84, "step": 76},
     "eighteenth": {"board": 79, "first": 68, "three": 75, "step": 64},
     "nineteenth": {"board": 89, "first": 73, "three": 86, "step": 81},
+    "twentieth": {"board": 83, "first": 78, "three": 88, "step": 78},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
-not met. Ten cases were corrected since: in 55 a boost that rests stands at its feed; in 87 and
+not met. Eleven cases were corrected since: in 55 a boost that rests stands at its feed; in 87 and
 129 a resonant converter would not run from a bulk of 160 V, both have a flyback; in 193 the ripple
 did not go with the capacitance; in 209 the resistor is a start-up one; in 241 and 252 exchanging
 the condemned board is right advice, which they forbade; in 260 and 320 a “start”
-is called start-up; 329 forbade to say that nothing is wrong with the supply."""
+is called start-up; 329 forbade to say that nothing is wrong with the supply, and 334 did not
+allow it, which is its truth."""
 NAMED = 0.9
 """A board is named from this share on."""
 TOLD = ("schema", "set", "board", "log")
@@ -223,7 +225,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _nineteenth, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _twentieth, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",

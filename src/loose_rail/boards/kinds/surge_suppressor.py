@@ -39,7 +39,7 @@ KIND = ComponentKind(
             effect=Effect.BRIDGE,
             severities=(Severity(ohms=1.0),),
         ),
-        FaultMode(mode="burst", title="burst, its bits read open", rate=0.5, effect=Effect.OPEN),
+        FaultMode(mode="burst", title="burst, its bits read open", rate=0.15, effect=Effect.OPEN),
     ),
     traits=frozenset({Trait.BURSTS}),
     test=ComponentTest(
