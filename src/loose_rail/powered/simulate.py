@@ -72,6 +72,10 @@ class Simulation:
             *self.leds.values(),
             *self.inverters.values(),
         )
+        self._unlit: tuple[Regulator | Inverter, ...] = (
+            *self.regulators.values(),
+            *self.inverters.values(),
+        )
         self._fed_by: dict[str, list[Regulator | LedDriver | Inverter]] = {}
         for stage in self._fed:
             self._fed_by.setdefault(stage.parameters.source, []).append(stage)
@@ -187,7 +191,8 @@ class Simulation:
 
     def levels(self) -> tuple[Value, ...]:
         """What stands now wherever something is stored, drawn or given, in a fixed order: what
-        would move if the board did."""
+        would move if the board did. Not the output of an LED driver, which approaches its strings'
+        volts by one time constant: what they take matters."""
         converters = self.converters.values()
         return (
             self.hot.bulk,
@@ -197,7 +202,7 @@ class Simulation:
             *[supply.volts for supply in self.supplies.values()],
             *[feed.volts for feed in self.feeds.values()],
             *[winding.volts for winding in self.windings.values()],
-            *[stage.volts for stage in self._fed],
+            *[stage.volts for stage in self._unlit],
             *[led.amps for led in self.leds.values()],
             *[load.siemens for load in self._overdraws],
             *[1.0 * line.given for line in self.signals.values()],

@@ -11,13 +11,13 @@ from __future__ import annotations
 
 from loose_rail.powered.simulate import Simulation
 
-BEND_SHARE = 5e-4
+BEND_SHARE = 1e-3
 """What the change of a level may differ by from one look to the next, of the level: a step in
 between is then wrong by half of it at most [D: test_strides, live_speed]."""
 LEAST_VOLTS = 5.0
 """Below it the share is taken of this."""
-EVEN_LOOKS = 2
-"""Looks in which nothing may have bent before the steps grow."""
+EVEN_LOOKS = 1
+"""So many looks one after the other in which nothing bent, before the steps grow."""
 
 AHEAD_LOOKS = 1.5
 """How far ahead a start or stop is seen to come, in looks."""
