@@ -35,6 +35,7 @@ def turn_to(window: MainWindow, stage: str) -> None:
 
 def main() -> int:
     """Print the gaps; exit code 1 where one is above the aim."""
+    import loose_rail.screens.job.view  # noqa: F401 - as the start does, beside the shelf
     from loose_rail.bootstrap import Workplace, engine_for
     from loose_rail.cli.window import make_application
     from loose_rail.jobs.events import STAGES
