@@ -22,6 +22,8 @@ BAND_ALPHA = 50
 FOLLOW_SECONDS = 12.0
 THIN_FROM = 5000
 """Above this many samples lines are one pixel wide: wider ones take several times as long."""
+PADDING, MARKED_PADDING = 0.02, 0.1
+"""Room above and below the curves; with marks as much as the words of one need."""
 
 
 class StripChart(pg.PlotWidget):  # type: ignore[misc]
@@ -104,6 +106,7 @@ class StripChart(pg.PlotWidget):  # type: ignore[misc]
         for line in self._markers[len(markers) :]:
             self.removeItem(line)
         del self._markers[len(markers) :]
+        self.getViewBox().setDefaultPadding(MARKED_PADDING if markers else PADDING)
         for number, (seconds, words) in enumerate(markers):
             if number < len(self._markers):
                 continue
@@ -112,7 +115,7 @@ class StripChart(pg.PlotWidget):  # type: ignore[misc]
                 pen=pg.mkPen(theme.color("action"), width=1.2),
                 label=words,
                 labelOpts={
-                    "position": 0.92 - 0.09 * (number % 3),
+                    "position": 0.955 - 0.085 * (number % 3),
                     "color": theme.color("action"),
                     "fill": theme.color("card"),
                 },
