@@ -8,7 +8,14 @@ from hypothesis import given, strategies as st
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.errors import BadEntryError, WrongUnitError
 from loose_rail.kernel.observation import Form
-from loose_rail.kernel.quantities import component_value, engineering, parse_quantity, percent, span
+from loose_rail.kernel.quantities import (
+    component_value,
+    engineering,
+    parse_quantity,
+    percent,
+    percents,
+    span,
+)
 from tests.shared import the
 
 UNITS = st.sampled_from(["V", "Ω", "F", "Hz", "s", "W"])
@@ -57,6 +64,19 @@ class Quantities(unittest.TestCase):
         self.assertNotEqual(text, "100 %")
         if text[0] not in "<>":
             self.assertAlmostEqual(float(text.removesuffix(" %")) / 100, share, delta=0.0051)
+
+    @given(st.lists(st.floats(0.01, 1.0), min_size=2, max_size=8))
+    def test_what_is_shown_together_adds_up(self, parts: list[float]) -> None:
+        shares = [one / sum(parts) for one in parts]
+        words = percents(shares)
+        if all(0.01 <= share <= 0.99 for share in shares):
+            self.assertEqual(sum(int(text.removesuffix(" %")) for text in words), 100, words)
+        for share, text in zip(shares, words, strict=True):
+            if text[0] not in "<>":
+                self.assertLess(abs(int(text.removesuffix(" %")) - 100 * share), 1.0 + 1e-9)
+        self.assertEqual(percents([0.634, 0.192, 0.149, 0.025]), ["63 %", "19 %", "15 %", "3 %"])
+        self.assertEqual(percents([0.336, 0.336, 0.328]), ["34 %", "34 %", "32 %"])
+        self.assertEqual(percents([0.996, 0.004]), ["> 99 %", "< 1 %"])
 
     def test_no_more_digits_than_the_meter_had(self) -> None:
         self.assertEqual(engineering(4700, "Ω", 3), "4.70 kΩ")

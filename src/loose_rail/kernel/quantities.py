@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import re
 import unicodedata
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -225,6 +226,25 @@ def percent(fraction: float) -> str:
     if fraction > 0.99:
         return "> 99 %"
     return f"{100 * fraction:.0f} %"
+
+
+def percents(fractions: Sequence[float]) -> list[str]:
+    """Shares that are shown together, as whole percentages that add up as they do: each as
+    `percent` writes it, and one that rounding would lose is the last one's, the rest of all. Where
+    that is not enough, it goes to those that were cut most (largest remainder)."""
+    plain = [k for k, share in enumerate(fractions) if 0.01 <= share <= 0.99]
+    total = round(100 * sum(fractions[k] for k in plain))
+    whole = {k: round(100 * fractions[k]) for k in plain}
+    last = len(fractions) - 1
+    off = total - sum(whole.values())
+    if last in whole and abs(whole[last] + off - 100 * fractions[last]) < 1.0 <= whole[last] + off:
+        whole[last] += off
+    else:
+        whole = {k: int(100 * fractions[k]) for k in plain}
+        cut = sorted(plain, key=lambda k: (whole[k] - 100 * fractions[k], k))
+        for k in cut[: total - sum(whole.values())]:
+            whole[k] += 1
+    return [f"{whole[k]} %" if k in whole else percent(f) for k, f in enumerate(fractions)]
 
 
 def minutes_text(minutes: float) -> str:

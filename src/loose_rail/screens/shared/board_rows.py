@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from loose_rail.diagnosis.explain.levels import board_shares
 from loose_rail.diagnosis.review import Review
-from loose_rail.kernel.quantities import percent
+from loose_rail.kernel.quantities import percents
 from loose_rail.screens.shared.rows import BoardShare
 
 MOST_BOARDS = 3
@@ -25,4 +25,7 @@ def boards_of(review: Review | None) -> tuple[BoardShare, ...]:
     rest = 1.0 - sum(share for _, share in shown)
     if rest >= LEAST_SHARE:
         shown.append(("All others", rest))
-    return tuple(BoardShare(name, percent(share), share) for name, share in shown)
+    words = percents([share for _, share in shown])
+    return tuple(
+        BoardShare(name, text, share) for (name, share), text in zip(shown, words, strict=True)
+    )

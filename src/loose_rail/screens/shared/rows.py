@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from loose_rail.kernel.quantities import percent
+from loose_rail.kernel.quantities import percents
 from loose_rail.vocabulary.mark import Mark
 
 
@@ -29,8 +29,15 @@ def fitting(rows: tuple[SuspectRow, ...], room: int) -> tuple[SuspectRow, ...]:
         return rows[:1]
     kept, folded = rows[: room - 1], rows[room - 1 :]
     share, count = sum(r.share for r in folded), sum(r.count for r in folded)
-    words = percent(share).removesuffix(" %")
-    return (*kept, SuspectRow(words, rows[-1].title, f"{count} more", share, count))
+    rest = SuspectRow("", rows[-1].title, f"{count} more", share, count)
+    return with_percents((*kept, rest))
+
+
+def with_percents(rows: tuple[SuspectRow, ...]) -> tuple[SuspectRow, ...]:
+    """The rows with their shares in words that add up."""
+    words = percents([row.share for row in rows])
+    both = zip(rows, words, strict=True)
+    return tuple(replace(row, percent=text.removesuffix(" %")) for row, text in both)
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,8 +7,7 @@ from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reading_weights
 from loose_rail.diagnosis.inference.posterior import Suspect
 from loose_rail.diagnosis.review import Review
-from loose_rail.kernel.quantities import percent
-from loose_rail.screens.shared.rows import SuspectRow
+from loose_rail.screens.shared.rows import SuspectRow, with_percents
 
 MOST_SUSPECTS = 5
 TELLING_LOG_ODDS = 0.7
@@ -25,7 +24,7 @@ def suspect_rows(review: Review | None) -> tuple[SuspectRow, ...]:
     weighed = reading_weights(review.table, [s.key for s in first], review.dossier.evidence)
     rows = [
         SuspectRow(
-            percent=percent(one.probability).removesuffix(" %"),
+            percent="",
             title=names.title(names.suspect(one.part, one.title)),
             why=_why(review, one, weights),
             share=one.probability,
@@ -34,9 +33,8 @@ def suspect_rows(review: Review | None) -> tuple[SuspectRow, ...]:
     ]
     rest = suspects[MOST_SUSPECTS:]
     share = sum(one.probability for one in rest)
-    words = percent(share).removesuffix(" %")
-    others = SuspectRow(words, "Everything else", f"{len(rest)} more", share, len(rest))
-    return (*rows, others)
+    others = SuspectRow("", "Everything else", f"{len(rest)} more", share, len(rest))
+    return with_percents((*rows, others))
 
 
 def _why(review: Review, suspect: Suspect, weights: dict[int, float]) -> str:
