@@ -129,9 +129,10 @@ def _finding_words(found: dict[str, Any]) -> list[str]:
 
 
 def _step_words(step: dict[str, Any]) -> list[str]:
+    why = step["why"].rstrip(".")
     lines = [
         f"Next: {step['title']} · {step['state_words']} · {step['minutes']:.0f} min",
-        f"  {step['why']}; {step['setting']}, red on {step['red']}, black on {step['black']}",
+        f"  {why}; {step['setting']}, red on {step['red']}, black on {step['black']}",
         f"  a good board shows {step['expected_sound']}",
         f"  good: {step['if_good']}",
         f"  bad:  {step['if_bad']}",
