@@ -6,6 +6,7 @@ import numpy as np
 
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
+from loose_rail.app.job_file.log.deeds import seen_of
 from loose_rail.diagnosis.dossier import symptoms_in
 from loose_rail.diagnosis.inference.doubt import GONE_SHARE
 from loose_rail.diagnosis.inference.likelihood import column_of
@@ -13,6 +14,7 @@ from loose_rail.diagnosis.model.predictions import hums
 from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import value
+from loose_rail.vocabulary.light import Light
 from tests.app.job_file.log.test_told_evidence import case_of, shares
 from tests.shared import table
 
@@ -61,6 +63,19 @@ class Sights(unittest.TestCase):
             families = {one.clue.family for one in case.besides}
             self.assertEqual("lamp" in families, of_limiter, (state, at))
             self.assertEqual("lamp in line: dark" in case.notes.understood, of_limiter)
+
+    def test_what_is_still_wrong_is_never_read_from_its_denial_or_another_lamp(self) -> None:
+        for result, light in (
+            ("12.1 V, the light still flickers", Light.FLICKERS),
+            ("12.1 V, still no light", Light.DARK),
+            ("runs, the left half is still dark", Light.DIM),
+            ("runs, still no picture", Light.NO_PICTURE),
+            ("two hours, 12.1 V, still no flicker", None),
+            ("lamp in line still dark, 12.1 V", None),
+            ("the lamp is still dark, picture right", None),
+            ("12.1 V, still fine", None),
+        ):
+            self.assertIs(seen_of(result), light, result)
 
     def test_a_second_fault_is_looked_for_where_it_shows(self) -> None:
         """A dead set that runs again and flickers: what it was dead of is done with, what its bad

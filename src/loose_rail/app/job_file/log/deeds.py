@@ -112,16 +112,20 @@ _ANOTHER_FAULT = re.compile(
 _LIGHTS = (
     (Light.FLICKERS, r"flicker\w*|puls\w*"),
     (Light.NO_PICTURE, r"no picture|lines?|stripes?"),
-    (Light.DIM, r"dim|dark|uneven"),
-    (Light.DARK, r"no (?:back ?)?light"),
+    (Light.DIM, r"dim|uneven|(?:half|side|corner|part|edge)\b[^,;]*\bdark"),
+    (Light.DARK, r"no (?:back ?)?light|dark"),
 )
+_OTHER_LAMP = re.compile(r"\b(lamp|bulb|limiter|indicator|dot)\b", re.IGNORECASE)
 
 
 def seen_of(result: str) -> Light | None:
-    """What light and picture still do, said with a “still”; None where that is not told."""
+    """What light and picture still do, said with a “still”; None where that is not told, is denied
+    (“still no flicker”), or is of the lamp in line."""
+    clauses = [one for one in re.split(r"[,;]", result.lower()) if not _OTHER_LAMP.search(one)]
     for light, words in _LIGHTS:
-        if re.search(rf"\bstill\b[^,;]*\b(?:{words})\b", result, re.IGNORECASE):
-            return light
+        for clause in clauses:
+            if re.search(r"\bstill\b", clause) and plain_match(rf"\b(?:{words})\b", clause):
+                return light
     return None
 
 

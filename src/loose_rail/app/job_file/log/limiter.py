@@ -5,19 +5,13 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+from loose_rail.app.job_file.clues_of import LAMP_SAID
 from loose_rail.app.job_file.log.entries import Seen
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.soft_evidence import lamp_clue
 from loose_rail.kernel.negation import plain_match
 from loose_rail.vocabulary.board_state import BoardState, Power
 
-LAMP_SAID = (
-    ("bright", r"\bbright|\bfull\b"),
-    ("flash_dark", r"\bflash|then (it |goes )?(dark|dim)|\bbrief"),
-    ("pulses", r"\bpuls|\bblink|\btick"),
-    ("glows", r"\bdim|\bglow"),
-    ("dark", r"\bdark|\boff\b|\bnothing\b"),
-)
 PLAIN = "standby/bare/lamp60"
 """Where a lamp is in line and nobody says which cables are on."""
 _IN_LINE = re.compile(r"\b(in (the )?(line|series)|series|limit\w+|current|test)\b", re.IGNORECASE)
