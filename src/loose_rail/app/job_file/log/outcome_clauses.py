@@ -1,0 +1,194 @@
+"""What one clause about a deed says: the set is well, it is not, or that is not plain.
+
+A clause is judged by how its words stand together. No, not and never turn the next word of weight;
+gone and stopped turn the trouble or the good they are said of; nothing is bad by itself and turns a
+trouble that follows; still and as before are bad by themselves and leave a word as it is.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+
+from loose_rail.app.job_file.log.outcome_lexicon import Tag, tagged
+
+_KNOCKED = re.compile(
+    r"\b(tap|knock|wiggl|shak|push|bend|flex|hit|slap|bang|mov)\w*\b.*\b(nothing|no|not|n't|"
+    r"any ?more|leaves it|cold)\b|\bno\w*\b.*\b(tap|knock|wiggl|shak|flex|slap)\w*"
+)
+"""A set that no longer minds a knock: what its words deny is the fault."""
+_SAME_FAULT = re.compile(r"same|as |like|unchanged|unaltered|persist|continu|endless|constant")
+_ZERO = re.compile(r"^(0|zero)\b")
+
+
+@dataclass(frozen=True, slots=True)
+class Clause:
+    """A clause: 1 where it says the set is well, -1 where it is not, 0 where it says neither.
+
+    `hedged`: it says that it is neither; `unknown`: it rests on words in no list; `of_thing`: it
+    speaks of a rail, lamp or fuse by name; `later`: it tells what came after the one before.
+    """
+
+    sign: int
+    hedged: bool = False
+    unknown: bool = False
+    of_thing: bool = False
+    later: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class _Word:
+    tag: Tag
+    text: str
+    turned: bool = False
+
+    @property
+    def sign(self) -> int:
+        bad = self.tag in (Tag.BAD, Tag.DIED, Tag.NO)
+        return -1 if bad is not self.turned else 1
+
+
+_WEIGHTY = (
+    Tag.GOOD,
+    Tag.BAD,
+    Tag.YES,
+    Tag.NO,
+    Tag.WEAK,
+    Tag.THING,
+    Tag.ENDED,
+    Tag.DIED,
+    Tag.CHANGE,
+    Tag.STILL,
+    Tag.HEDGE,
+)
+
+
+def clause_of(text: str, later: bool = False) -> Clause:
+    """What a clause in lower case says; `later` where a “then” or “until” opens it."""
+    if text == "still":  # “24.0 V and still”: it does not move
+        return Clause(0, later=later)
+    if _KNOCKED.search(text):
+        return Clause(1, later=later)
+    words = [_Word(tag, found) for tag, found in tagged(text) if tag is not Tag.SMALL]
+    unknown = any(one.tag is Tag.UNKNOWN for one in words)
+    thing = any(one.tag is Tag.THING for one in words)
+    told = Clause(0, False, unknown, thing, later)
+    if later and _ZERO.match(text.strip()):
+        return replace(told, sign=-1, unknown=False)
+    if words and all(one.tag in (Tag.NONE, Tag.THING) for one in words):
+        no = any(one.tag is Tag.NONE for one in words)
+        return replace(told, sign=-1 if no else 0)  # “no”, “12 V not”, “no 5 V”
+    words = _turned(words)
+    if any(one.tag is Tag.HEDGE and not one.turned for one in words):
+        return replace(told, hedged=True)
+    if any(one.tag is Tag.HEDGE for one in words):
+        return replace(told, sign=-1)  # no better, not less
+    if any(one.tag is Tag.NOTHING for one in words):
+        return replace(told, sign=_of_nothing(words))
+    sign = _of_words(_ends(words, later))
+    if sign is None:
+        sign = _of_weak(words, unknown)
+    return replace(told, sign=sign)
+
+
+def _turned(words: list[_Word]) -> list[_Word]:
+    """The words without their negations, each turned by those that stand before it; a negation that
+    stands last turns the word before it."""
+    found: list[_Word] = []
+    no = False
+    for one in words:
+        if one.tag is Tag.NONE:
+            no = not no
+        elif one.tag in _WEIGHTY and no:
+            found.append(replace(one, turned=True))
+            no = False
+        else:
+            found.append(one)
+    if no and found and found[-1].tag in _WEIGHTY:
+        found[-1] = replace(found[-1], turned=not found[-1].turned)
+    return found
+
+
+def _of_nothing(words: list[_Word]) -> int:
+    start = next(k for k, one in enumerate(words) if one.tag is Tag.NOTHING)
+    for one in words[start + 1 :]:
+        if one.tag in (Tag.BAD, Tag.DIED):
+            return 1
+        if one.tag is Tag.GOOD:
+            return -1
+    return -1
+
+
+def _ends(words: list[_Word], later: bool) -> list[_Word]:
+    """Gone and stopped, bound to what they are said of, which they turn; so does a “did not return”
+    that stands after it."""
+    found: list[_Word] = []
+    held = list(words)
+    while held:
+        one = held.pop(0)
+        ends = one.tag in (Tag.ENDED, Tag.DIED)
+        away = one.tag is Tag.WEAK and one.turned
+        if not (ends or away):
+            found.append(one)
+            continue
+        before = _said_of(found)
+        after = next((k for k, word in enumerate(held) if _bindable(word)), None)
+        if before is not None:
+            found[before] = _gone(found[before], one.turned and ends)
+            while before and found[before - 1].tag is Tag.BAD is found[before].tag:  # hum bars
+                before -= 1
+                found[before] = _gone(found[before], one.turned and ends)
+        elif after is not None and ends:
+            held[after] = _gone(held[after], one.turned)
+        elif one.tag is Tag.ENDED and not later:
+            found.append(replace(one, tag=Tag.UNKNOWN))
+        else:  # “then gone”, “stops”, “does not come”; “never stopped”
+            found.append(_Word(Tag.BAD, one.text, turned=ends and one.turned))
+    return found
+
+
+def _said_of(words: list[_Word]) -> int | None:
+    """The word before, that something gone is said of: a trouble before a rail or a good."""
+    for tags in ((Tag.BAD,), (Tag.GOOD, Tag.THING)):
+        found = [k for k, word in enumerate(words) if word.tag in tags]
+        if found:
+            return found[-1]
+    return None
+
+
+def _bindable(word: _Word) -> bool:
+    return word.tag in (Tag.GOOD, Tag.BAD, Tag.THING)
+
+
+def _gone(word: _Word, not_so: bool) -> _Word:
+    """A word that something gone is said of: a trouble turned, a good or a rail missing."""
+    if not_so or word.turned:  # “has not gone”; “no tick any more” is turned already
+        return replace(word, tag=Tag.GOOD) if word.tag is Tag.THING and not_so else word
+    return replace(word, tag=Tag.BAD) if word.tag is Tag.THING else replace(word, turned=True)
+
+
+def _of_words(words: list[_Word]) -> int | None:
+    """By the words of weight; None where there is none."""
+    brief = any(one.tag is Tag.BRIEF for one in words)
+    signs = [one.sign for one in words if one.tag in (Tag.GOOD, Tag.BAD, Tag.YES, Tag.NO)]
+    signs += [-1 for one in words if one.tag in (Tag.THING, Tag.CHANGE) and one.turned]
+    if not signs:
+        return -1 if brief and any(one.tag is Tag.THING for one in words) else None
+    if brief and all(sign > 0 for sign in signs):
+        return -1
+    return -1 if min(signs) < 0 else 1
+
+
+def _of_weak(words: list[_Word], unknown: bool) -> int:
+    still = [one for one in words if one.tag is Tag.STILL and not one.turned]
+    weak = [one for one in words if one.tag is Tag.WEAK]
+    again = any(one.tag is Tag.AGAIN for one in words)
+    thing = any(one.tag is Tag.THING for one in words)
+    if any(_SAME_FAULT.match(one.text) for one in still):
+        return -1
+    if unknown:
+        return 0
+    kept = any(one.text.startswith(("keep", "kept")) for one in still)
+    if still and not weak and not kept:
+        return -1
+    return 1 if weak or (thing and (again or kept)) else 0
