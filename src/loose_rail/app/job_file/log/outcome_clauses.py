@@ -17,7 +17,30 @@ _KNOCKED = re.compile(
     r"any ?more|leaves it|cold)\b|\bno\w*\b.*\b(tap|knock|wiggl|shak|flex|slap)\w*"
 )
 """A set that no longer minds a knock: what its words deny is the fault."""
+_AS_LITTLE = re.compile(
+    r"\b(cold spray|freez\w+|spray|heat\w*|warm\w*|cool\w*)\b.*\b(no effect|nothing|no difference)\b"
+    r".*\b(now|any ?more|any longer)\b"
+)
+"""Cold and warmth that no longer do anything."""
+_ON_TERMS = re.compile(
+    r"\b(as soon as|(?<!takes )(?<!just )as long as|whenever|when|once (?:it|the)|while|with (?:the |its |my |everything |"
+    r"nothing |all |only |both )?(?:[\w/+-]+ ){0,3}?(?:on|off|in|out|pulled|connected|plugged|full|tied|jumped|jumpered|to|lifted|removed)\b|"
+    r"from (?:cold|the \w+))\b.*$"
+)
+"""Under what the clause holds: “recovers as soon as the strip is off” is no strip that is off."""
+
+
+def _at_once(terms: re.Match[str]) -> str:
+    return " at once" if terms[0].startswith("as soon") else " "
+
+
+_ONLY_THEN = re.compile(
+    r"\b(if|unless|when(?:ever)?|while|once|as long as) (?:it |it is |i |you |the set is )*"
+    r"(?:is |was )*(warm\w*|cold|hot|heat\w*|cool\w*|tap\w*|knock\w*|push\w*|press\w*|hit|held)\b|"
+    r"\b(if|unless)\b"
+)
 _SAME_FAULT = re.compile(r"same|as |like|unchanged|unaltered|persist|continu|endless|constant")
+_SHOWN = ("picture", "sound", "light", "backlight", "image")
 _ZERO = re.compile(r"^(0|zero)\b")
 
 
@@ -67,11 +90,16 @@ def clause_of(text: str, later: bool = False) -> Clause:
     """What a clause in lower case says; `later` where a “then” or “until” opens it."""
     if text == "still":  # “24.0 V and still”: it does not move
         return Clause(0, later=later)
-    if _KNOCKED.search(text):
+    if _KNOCKED.search(text) or _AS_LITTLE.search(text):
         return Clause(1, later=later)
-    words = [_Word(tag, found) for tag, found in tagged(text) if tag is not Tag.SMALL]
+    terms = _ONLY_THEN.search(text)
+    if terms is not None and text[: terms.start()].strip():
+        main = clause_of(text[: terms.start()].strip(), later)
+        return main if main.sign <= 0 else replace(main, sign=0, unknown=True)
+    held = _ON_TERMS.sub(_at_once, text).strip() or text
+    words = [_Word(tag, found) for tag, found in tagged(held) if tag is not Tag.SMALL]
     unknown = any(one.tag is Tag.UNKNOWN for one in words)
-    thing = any(one.tag is Tag.THING for one in words)
+    thing = any(one.tag is Tag.THING or one.text in _SHOWN for one in words)
     told = Clause(0, False, unknown, thing, later)
     if later and _ZERO.match(text.strip()):
         return replace(told, sign=-1, unknown=False)
@@ -85,7 +113,7 @@ def clause_of(text: str, later: bool = False) -> Clause:
         return replace(told, sign=-1)  # no better, not less
     if any(one.tag is Tag.NOTHING for one in words):
         return replace(told, sign=_of_nothing(words))
-    sign = _of_words(_ends(words, later))
+    sign = _of_words(_said_twice(_ends(words, later)))
     if sign is None:
         sign = _of_weak(words, unknown)
     return replace(told, sign=sign)
@@ -102,6 +130,8 @@ def _turned(words: list[_Word]) -> list[_Word]:
         elif one.tag in _WEIGHTY and no:
             found.append(replace(one, turned=True))
             no = False
+        elif one.tag is Tag.BAD and found and found[-1].tag is Tag.BAD and found[-1].turned:
+            found.append(replace(one, turned=True))  # no pink tinge, no protection trip
         else:
             found.append(one)
     if no and found and found[-1].tag in _WEIGHTY:
@@ -132,6 +162,9 @@ def _ends(words: list[_Word], later: bool) -> list[_Word]:
             found.append(one)
             continue
         before = _said_of(found)
+        doing = ends and bool(held) and held[0].tag in (Tag.GOOD, Tag.BAD)
+        if doing and held[0].text.endswith("ing"):  # “has quit ticking”
+            before = None
         after = next((k for k, word in enumerate(held) if _bindable(word)), None)
         if before is not None:
             found[before] = _gone(found[before], one.turned and ends)
@@ -144,6 +177,16 @@ def _ends(words: list[_Word], later: bool) -> list[_Word]:
             found.append(replace(one, tag=Tag.UNKNOWN))
         else:  # “then gone”, “stops”, “does not come”; “never stopped”
             found.append(_Word(Tag.BAD, one.text, turned=ends and one.turned))
+    return found
+
+
+def _said_twice(words: list[_Word]) -> list[_Word]:
+    """“Protection no longer trips”: a trouble that is denied what it does is denied itself."""
+    found = list(words)
+    for k in range(len(found) - 2, -1, -1):
+        one, after = found[k], found[k + 1]
+        if one.tag is Tag.BAD is after.tag and after.turned and not one.turned:
+            found[k] = replace(one, turned=True)
     return found
 
 
@@ -184,7 +227,7 @@ def _of_weak(words: list[_Word], unknown: bool) -> int:
     weak = [one for one in words if one.tag is Tag.WEAK]
     again = any(one.tag is Tag.AGAIN for one in words)
     thing = any(one.tag is Tag.THING for one in words)
-    if any(_SAME_FAULT.match(one.text) for one in still):
+    if any(_SAME_FAULT.search(one.text) for one in still):
         return -1
     if unknown:
         return 0

@@ -14,13 +14,14 @@ from loose_rail.kernel.negation import negated
 _LINE_LAMP = re.compile(
     r"\b(?P<lamp>(?:series|test|limiter|line|in-?line|safety) (?:lamp|bulb)|(?:lamp|bulb) (?:in|on) "
     r"(?:the )?(?:series|line)|bulb|limiter|lamp(?= (?:\w+ ){0,2}(?:full|bright)\b)|"
-    r"lamp(?= (?:only )?(?:flash|blink|light|glow)[^;]*\b(?:dark|out|off)\b[^;]*\d ?v\b))"
-    r"(?:[\s,]+(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|"
-    r"only|up|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|fully|glow|after|"
+    r"lamp(?= (?:only )?(?:flash|blink|light|glow|dark|stays dark)[^;]*\d ?v\b)|"
+    r"(?<=behind the )lamp)"
+    r"(?:(?:\s+|, ?(?=(?:and|then|goes|stays|is|out|off|dark)\b))(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|"
+    r"only|up|lit|like|torch|as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|fully|glow|pulses?|pulsing|after|"
     r"the|an?|its|one|short|brief|again|so|completely|for|moment|just|faintly|weakly)\b)*"
 )
 """The lamp in line with the mains and what it does, and none of the set."""
-_LAMP_STATE = re.compile(r"\b(?P<bright>bright|full|fully)\b|\b(dark|out|off|dim|dimly|once|flash)\b")
+_LAMP_STATE = re.compile(r"\b(?P<bright>bright|full|fully|lit|torch)\b|\b(dark|out|off|dim|dimly|once|flash)\b")
 _DOT = re.compile(r"\d ?v,? (and )?(the |a )?(red|green|blue|white) (dot|light|lamp|led)")
 """Volts and an indicator that is lit: the standby of a dead set stands."""
 
@@ -31,14 +32,16 @@ def outcome(text: str) -> bool | None:
     A lamp in line that goes dark speaks for it where nothing else is said, a bright one against it.
     """
     words = _plain(text)
-    lamp = _LINE_LAMP.search(words)
-    if lamp is None:
+    lamps = list(_LINE_LAMP.finditer(words))
+    if not lamps:
         return True if _DOT.search(words) and _of(words) is None else _of(words)
-    states = list(_LAMP_STATE.finditer(lamp[0]))
-    rest = f"{words[: lamp.start()]} {words[lamp.end() :]}".strip(" ,;.")
-    if states and states[-1]["bright"]:
-        return False if _of(rest) is not True else None
+    rest = " ".join(_LINE_LAMP.sub(" , ", words).split()).strip(" ,;.")
     said = _of(rest) if re.search(r"\w", rest) else None
+    states = [one for lamp in lamps for one in _LAMP_STATE.finditer(lamp[0])]
+    if states and states[-1]["bright"]:
+        return None if said else False
+    if lamps[0]["lamp"] == "lamp" and "flash" not in words and said is not False:
+        return None  # dark: the one in line, or one of the set
     return True if said is None and states and "?" not in rest else said
 
 
@@ -52,10 +55,11 @@ _SHORT = (
     (re.compile(r"n't\b"), " not"),
     (re.compile(r"'s\b"), " is"),
     (re.compile(r"'(ve|ll|d|re|m)\b"), ""),
-    (re.compile(r"(?<=[a-z])-(?=[a-z])"), "-"),
+    (re.compile(r"\b(came|comes?) and (went|go|goes)\b"), "comes-and-goes"),
+    (re.compile(r"\bboth (\w+) and (\w+)"), r"\1 \2"),
 )
 _SPLIT = re.compile(
-    r"(?P<stop>\s*(?:[;:!](?!\d)|[,.](?!\d))\s*|\s+[-–]\s+|\s+(?:and|while|with the)\s+)"
+    r"(?P<stop>\s*(?:[;:!](?!\d)|[,.](?!\d))\s*|\s+[-–]\s+|\s+and\s+)"
     r"|(?P<but>\b(?:but|though|although|however|yet)\b)"
     r"|(?P<then>\b(?:then|until|till|afterwards|on the (?:second|third|fourth) (?=\w+))\b)"
 )
