@@ -34,6 +34,15 @@ def _at_once(terms: re.Match[str]) -> str:
     return " at once" if terms[0].startswith("as soon") else " "
 
 
+_BEFORE = re.compile(
+    r"^(was(?! not)|were|used to|had been|before|at first|first(?= (nothing|dead|dark|it)\b)|originally|"
+    r"initially|previously)\b|\b(?<!as )(?<!like )before$"
+)
+"""How it was before the deed says nothing of what came of it."""
+_INTO = re.compile(
+    r"^.*\b(?:from (?:dead|dark|black|nothing|tick|ticking|silence|off)(?: \S+)? to|(?:turned|changed|went|gone|goes) (?:in|over )?to) (?=\w)"
+)
+"""What it turned into counts, not what it was."""
 _ONLY_THEN = re.compile(
     r"\b(if|unless|when(?:ever)?|while|once|as long as) (?:it |it is |i |you |the set is )*"
     r"(?:is |was )*(warm\w*|cold|hot|heat\w*|cool\w*|tap\w*|knock\w*|push\w*|press\w*|hit|held)\b|"
@@ -80,6 +89,7 @@ _WEIGHTY = (
     Tag.THING,
     Tag.ENDED,
     Tag.DIED,
+    Tag.CURES,
     Tag.CHANGE,
     Tag.STILL,
     Tag.HEDGE,
@@ -90,6 +100,9 @@ def clause_of(text: str, later: bool = False) -> Clause:
     """What a clause in lower case says; `later` where a “then” or “until” opens it."""
     if text == "still":  # “24.0 V and still”: it does not move
         return Clause(0, later=later)
+    if _BEFORE.search(text):
+        return Clause(0, later=later)
+    text = _INTO.sub("", text)
     if _KNOCKED.search(text) or _AS_LITTLE.search(text):
         return Clause(1, later=later)
     terms = _ONLY_THEN.search(text)
@@ -106,11 +119,14 @@ def clause_of(text: str, later: bool = False) -> Clause:
     if words and all(one.tag in (Tag.NONE, Tag.THING) for one in words):
         no = any(one.tag is Tag.NONE for one in words)
         return replace(told, sign=-1 if no else 0)  # “no”, “12 V not”, “no 5 V”
-    words = _turned(words)
+    words, left_over = _turned(words)
+    if left_over and unknown:
+        return replace(told, hedged=True)  # something is denied, and not known what
     if any(one.tag is Tag.HEDGE and not one.turned for one in words):
         return replace(told, hedged=True)
     if any(one.tag is Tag.HEDGE for one in words):
         return replace(told, sign=-1)  # no better, not less
+    words = _cured(words)
     if any(one.tag is Tag.NOTHING for one in words):
         return replace(told, sign=_of_nothing(words))
     sign = _of_words(_said_twice(_ends(words, later)))
@@ -119,12 +135,13 @@ def clause_of(text: str, later: bool = False) -> Clause:
     return replace(told, sign=sign)
 
 
-def _turned(words: list[_Word]) -> list[_Word]:
+def _turned(words: list[_Word]) -> tuple[list[_Word], bool]:
     """The words without their negations, each turned by those that stand before it; a negation that
-    stands last turns the word before it."""
+    stands last turns the word before it. Beside them, whether one turned an unknown word."""
     found: list[_Word] = []
-    no = False
+    no = lost = False
     for one in words:
+        lost = lost or (no and one.tag is Tag.UNKNOWN)
         if one.tag is Tag.NONE:
             no = not no
         elif one.tag in _WEIGHTY and no:
@@ -136,7 +153,7 @@ def _turned(words: list[_Word]) -> list[_Word]:
             found.append(one)
     if no and found and found[-1].tag in _WEIGHTY:
         found[-1] = replace(found[-1], turned=not found[-1].turned)
-    return found
+    return found, lost
 
 
 def _of_nothing(words: list[_Word]) -> int:
@@ -177,6 +194,21 @@ def _ends(words: list[_Word], later: bool) -> list[_Word]:
             found.append(replace(one, tag=Tag.UNKNOWN))
         else:  # “then gone”, “stops”, “does not come”; “never stopped”
             found.append(_Word(Tag.BAD, one.text, turned=ends and one.turned))
+    return found
+
+
+def _cured(words: list[_Word]) -> list[_Word]:
+    """“Cured the ticking”: what was cured is no trouble any more."""
+    found: list[_Word] = []
+    cures: _Word | None = None
+    for one in words:
+        if one.tag is Tag.CURES:
+            cures = one
+            found.append(_Word(Tag.GOOD, one.text, one.turned))
+        elif one.tag is Tag.BAD and cures is not None and not cures.turned:
+            found.append(replace(one, turned=not one.turned))
+        else:
+            found.append(one)
     return found
 
 

@@ -26,6 +26,7 @@ class Tag(Enum):
     NOTHING = "nothing, none: bad by itself, turns a trouble that follows"
     ENDED = "gone, ceased, stopped: turns what it is said of"
     DIED = "the same, and bad by itself: died, quit"
+    CURES = "cured, solved: good by itself, turns a trouble that follows"
     STILL = "still, as before, the same: bad by itself, leaves a word as it is"
     AGAIN = "again, back: leaves a word as it is"
     BRIEF = "for a second: no cure"
@@ -62,6 +63,7 @@ _PHRASES: tuple[tuple[Tag, tuple[str, ...]], ...] = (
         (
             r"same (?:type|value|part|rating|make|kind|size)s?",
             r"(?:switched|turned|plugged|unplugged|cable|load|board|plug) off",
+            r"instead of \w+(?: \w+)?|out of the (?:box|blue)",
             r"without (?:the |my |any |a |more )?(?:hair ?dryer|warm\w*|heat\w*|knock\w*|tap\w*|help|"
             r"push\w*|cable|load|lamp|strip|limiter|plug|cover|panel|back|touch\w*|waiting)",
             r"as if nothing had \w+|(?:both|the|its) ends|dead silence(?= ?,)",
@@ -98,7 +100,9 @@ _PHRASES: tuple[tuple[Tag, tuple[str, ...]], ...] = (
             r"there (?:it|he|she) is", r"(?:the )?same (?:after|for|over|all|even) (?:an? |another "
             rf"|the next |{_COUNT} )*(?:\w+ )?{_LONG}", r"and still(?= ?$|[,.;])",
             r"falls? silent|fell silent", r"(?:it )?reads what is printed",
-            r"up to (?:its|the) print", r"comes alive", r"not miss(?:ed)? a beat|not (?:budge|waver|drift|wobble)",
+            r"up to (?:its|the) print", r"comes alive", r"not miss(?:ed)? a beat|(?:does|did|do|has) not (?:budged?|waver(?:ed)?|drift(?:ed)?|wobble)",
+            r"lasted (?:all|the (?:whole|evening|night|day|film)|through|over)(?: \w+)?",
+            r"gone (?:quiet|silent|calm)|that did it|on the wall|in action|(?:rail|line|volts?) (?:is |are )?up to",
         ),
     ),
     (
@@ -110,6 +114,8 @@ _PHRASES: tuple[tuple[Tag, tuple[str, ...]], ...] = (
             r"comes-and-goes|beyond (?:help|repair|hope|saving)|no better|takes? (?:just )?(?:as|that) long"
             r"(?: as \w+)?|(?:the )?same (?:part|switch|fuse|resistor|place|spot|corner|can|chip)"
             r"(?: \w+)?|second time(?: the same)?|flat as a \w+|not a volts?|(?:lets|let) go",
+            r"not enough|too (?:low|little|weak|late)|not (?:do|did|done) (?:a thing|anything|much|any good)",
+            r"back for the \w+ time|will not (?:budge|move|stir)|(?:only|just) (?:for )?" + _SPAN,
             r"in vain", r"nope|nix|zilch|nada|negative", r"made (?:no|little) odds",
             r"back (?:to|at) (?:the |its )?(?:sleep|red|amber|stand-?by|zero|start|square|where|"
             r"old|first|same|beginning)\b[\w ]*",
@@ -176,6 +182,7 @@ _PHRASES: tuple[tuple[Tag, tuple[str, ...]], ...] = (
     (
         Tag.ENDED,
         (
+            r"(?:is |now )?(?:an?|one) (?:half|third|tenth|fraction|hundredth) of what it was|"
             r"no more(?! \w)|died (?:down|away|with)|dies (?:down|away)|fad(?:ed|es) away|"
             r"(?:has |have )?left(?= the)|went away|goes away|go away|gone away|stay(?:s|ed)? away|"
             r"cleared up|part of history|a thing of the past|put (?:an end )?to rest",
@@ -197,6 +204,7 @@ _PHRASES: tuple[tuple[Tag, tuple[str, ...]], ...] = (
         (
             r"(?:stay|remain|keep|come|go|turn|switch)(?:s|ed)? on(?=$| ?[,.;]| (?:now|at once|"
             r"each|every|in|for|with|again|beyond|immediately|straight|till|until|after))",
+            r"^on(?=$| (?:since|for|all|again|at|now))|^off and on",
             r"(?:came|set|is|went|been|days?|hours?|evening|night) on(?=$| ?[,.;]| (?:now|at once|"
             r"each|every|for|again|immediately|straight|test|since))",
             r"(?:stay|remain|pull|drop|come)(?:s|ed)? in(?=$| ?[,.;]| (?:now|again|at once))",
@@ -244,24 +252,24 @@ _WORDS: tuple[tuple[Tag, tuple[str, ...]], ...] = (
         Tag.GOOD,
         (
             *_verb("work", "run", "play", "start", "wake", "light", "boot", "hold", "behave"),
-            *_verb("survive", "recover", "carry", "cure", "help", "fix", "repair", "solve", "pass"),
-            *_verb("live", "settle", "respond", "mend", "sort", "thrive", "purr", "function", "operate"),
+            *_verb("survive", "recover", "carry", "help", "pass"),
+            *_verb("live", "settle", "respond", "thrive", "purr", "function", "operate"),
             *_verb("oblige", "cooperate", "perform", "obey", "react", "succeed", "appear", "fire"),
             *_verb("regulate", "stabilise", "stabilize", "conduct", "charge", "deliver"),
-            "crisp", "loud", "sorted", "mended", "instant", "ready", "usable", "okey", "great",
+            "crisp", "loud", "instant", "ready", "usable", "okey", "great",
             "excellent", "brilliant", "super", "flawless(?:ly)?", "faultless(?:ly)?", "spotless",
             "lovely", "nice(?:ly)?", "beautiful(?:ly)?", "proper(?:ly)?", "sane", "tidy", "as new",
             "plain", "strong", "full", "responsive", "undisturbed", "unbroken", "true", "stays put",
             "constant(?:ly)?(?= \\d)", "confirmed", "verified", "satisfactory", "harmless",
             "colours?", "video", "signal", "splash", "programmes?", "channels?", "spark of life", "ran", "held", "woke", "woken", "lit", "glows?",
-            "glowing", "carries", "carried", "strikes?", "struck", "cures", "fixes", "fine", "ok",
+            "glowing", "carries", "carried", "strikes?", "struck", "fine", "firm", "firmly", "enough", "ok",
             "okay", "steady", "steadily", "stable", "stably", "bright", "brightly", "silent",
             "silence", "quiet", "quietly", "calm", "well", "normal", "normally", "good", "perfect",
             "perfectly", "healthy", "correct", "correctly", "right", "solid", "reliabl\\w+", "even",
             "evenly", "clear", "clean", "cleanly", "alive", "intact", "whole", "up", "picture",
             "pictures", "image", "sound", "light", "lights", "backlight", "menu", "channel", "volume",
             "desktop", "logo", "vision", "boost", "smooth(?:ly)?", "sharp", "awake", "living",
-            "life", "fixed", "free", "instantly",
+            "life", "free", "instantly",
         ),
     ),
     (
@@ -287,7 +295,7 @@ _WORDS: tuple[tuple[Tag, tuple[str, ...]], ...] = (
             "nuisance", "misery", "defects?", "delays?", "lag", "hiccough\\w*", "murmurs?",
             "machine-?guns?", "morse", "kicks?(?! in)", "wails?", "grumbl\\w+", "lockouts?",
             "lock(?:s|ed) up", "conks?", "conked", "expir\\w+", "perish\\w*", "cuts", "clicking", "dead", "dark", "black", "darkness", "blackness", "off", "blew",
-            "blown", "sank", "sunk", "stuck", "asleep", "sleeps?", "low", "lower", "hot", "hotter",
+            "blown", "sank", "sunk", "stuck", "asleep", "sleeps?", "low", "lower", "hot", "hotter", "soft", "softly",
             "froze", "frozen", "hung", "loops?", "noises?", "faults?", "troubles?", "problems?",
             "complaints?", "errors?", "failures?", "smells?", "symptoms?", "bars?", "blips?",
             "hitch", "breaks?", "gaps?", "stops?(?= (?:again|after|working))", "broken", "bulged?",
@@ -297,9 +305,10 @@ _WORDS: tuple[tuple[Tag, tuple[str, ...]], ...] = (
             "wobbl\\w+", "swings?", "swinging", "worn", "weak", "lasted",
         ),
     ),
+    (Tag.CURES, (*_verb("cure", "fix", "repair", "solve", "heal", "mend", "sort"), "fixes", "rids?")),
     (Tag.WEAK, ("there", "present", "stands?", "stays?", "stayed", "back",
      "at once", "as soon as", "remains?", "comes?")),
-    (Tag.WEAK, ("came", "remained", "arrives?", "sits?", "rises?", "rose", "climbs?", "returns?")),
+    (Tag.WEAK, ("came", "remained", "arrives?", "exists?", "sits?", "rises?", "rose", "climbs?", "returns?")),
     (Tag.WEAK, ("returned", "come", "stay", "stand", "return", "reaches", "reach", "yes")),
     (Tag.NONE, ("no", "not", "never", "without", "hardly", "barely", "longer(?= \\w+s\\b)")),
     (Tag.NOTHING, ("nothing", "none", "nil", "neither one")),
@@ -348,7 +357,7 @@ _WORDS: tuple[tuple[Tag, tuple[str, ...]], ...] = (
             "where", "what", "asked", "mark", "always", "am", "cans?", "connected", "plugged",
             "switch(?!es)", "rail(?= to)", "ground", "power", "own", "long", "least", "most",
             "about", "around", "nearly(?= \\d)", "ma", "a(?=$)", "w", "hz", "mv", "stronger(?=$)",
-            "phoned?", "rang", "clicks", "itself", "other", "level", "print", "printed", "case",
+            "phoned?", "counts?", "rang", "clicks", "itself", "other", "level", "print", "printed", "case",
             "knock\\w*", "tap\\w*", "wiggl\\w+", "twist\\w*", "heat\\w*", "hit", "bend", "flex\\w*",
             "provoke", "likes?", "there(?= (?:is|are|was))", "merrily", "least", "even(?= (?:when|"
             "with|after|if|cold|at|the|now|from|straight))", "far", r"\w+ly", r"\d[\d.,]*",
