@@ -102,7 +102,7 @@ _PHRASES: tuple[tuple[Tag, tuple[str, ...]], ...] = (
             r"falls? silent|fell silent", r"(?:it )?reads what is printed",
             r"up to (?:its|the) print", r"comes alive", r"not miss(?:ed)? a beat|(?:does|did|do|has) not (?:budged?|waver(?:ed)?|drift(?:ed)?|wobble)",
             r"lasted (?:all|the (?:whole|evening|night|day|film)|through|over)(?: \w+)?",
-            r"gone (?:quiet|silent|calm)|that did it|on the wall|in action|(?:rail|line|volts?) (?:is |are )?up to",
+            r"gone (?:quiet|silent|calm)|(?:no longer|no more) clicks?|that did it|on the wall|in action|(?:rail|line|volts?) (?:is |are )?up to",
         ),
     ),
     (
@@ -313,7 +313,7 @@ _WORDS: tuple[tuple[Tag, tuple[str, ...]], ...] = (
     (Tag.NONE, ("no", "not", "never", "without", "hardly", "barely", "longer(?= \\w+s\\b)")),
     (Tag.NOTHING, ("nothing", "none", "nil", "neither one")),
     (Tag.ENDED, ("gone", "over(?=$| now)", "ended", "ends?(?=$| now)", "inaudible", "invisible", "vanish\\w*", "disappear\\w*", "ceased?")),
-    (Tag.ENDED, ("goes(?=$)", "went(?=$)", "ceases", "history", "away", "ending", "unnoticeable", "released", "banished", "beaten", "dealt with")),
+    (Tag.ENDED, ("goes(?=$)", "went(?=$)", "ceases", "history", "(?<!ing )away", "ending", "unnoticeable", "released", "banished", "beaten", "dealt with")),
     (Tag.DIED, ("die[sd]?", "dying", "stop(?:s|ped|ping)?", "quits?", "quitting")),
     (
         Tag.STILL,
