@@ -6,6 +6,7 @@ from __future__ import annotations
 import re
 
 from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.probes import Probe, probes_of
@@ -74,6 +75,36 @@ def _tries(teller: Teller, result: str, state: BoardState, number: int) -> int:
 
 RIGHT_SHARE = 0.06
 """A rail this near to its own volts is right again [E]."""
+WRONG_SHARE = 0.15
+"""A rail that is named and this far from its own volts is wrong still [E]."""
+_TAKEN_BACK = re.compile(r"\b(then|but|still|again|until|after|later|though)\b|no longer", re.I)
+_BY_NAME = re.compile(
+    r"\b([a-z0-9][\w./+-]*) (?:(?:is|now|still|stays|stands|holds|reads|remains|sits|only|just) )*"
+    r"(?:at )?(\d+(?:[.,]\d+)?) ?v\b(?! (?:then|to))",
+    re.IGNORECASE,
+)
+
+
+def came_of(teller: Teller, result: str) -> bool | None:
+    """What came of a deed by the words of its result, held against the rails that it names: where
+    words and volts say different things it is not plain."""
+    words = outcome(result)
+    if words is False and not _TAKEN_BACK.search(result) and right_again(teller, result):
+        return None
+    if words is True and wrong_by_name(teller, result):
+        return None
+    return words
+
+
+def wrong_by_name(teller: Teller, result: str) -> bool:
+    """Whether every rail that a result names with its volts is far from them."""
+    off = []
+    for match in _BY_NAME.finditer(result):
+        place = place_of(teller.board, teller.parts, match[1], "", MeterMode.DC_VOLTS)
+        rail = None if place.probe is None else teller.board.rail_of(place.probe.rail)
+        if rail is not None and rail.volts:
+            off.append(abs(float(match[2].replace(",", ".")) / rail.volts - 1.0) > WRONG_SHARE)
+    return bool(off) and all(off)
 
 
 def right_again(teller: Teller, result: str) -> bool:

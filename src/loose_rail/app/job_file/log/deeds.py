@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import how_it_measured
 from loose_rail.app.job_file.log.boards_behind import loads_named
-from loose_rail.app.job_file.log.came_of_it import read_in_result, right_again
+from loose_rail.app.job_file.log.came_of_it import came_of, read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.limiter import tell_limiter
@@ -70,7 +70,7 @@ def several(teller: Teller, what: str) -> list[str]:
 
 def _replaced(teller: Teller, deed: Did) -> None:
     """A new part: cured, changed nothing, or it is not plain. What helped ends the round."""
-    helped = outcome(deed.result)
+    helped = came_of(teller, deed.result)
     what = deed.what
     if re.search(r"solder|reflow|joint", what.lower()):
         what = re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", what)
@@ -223,7 +223,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
         parts = list(dict.fromkeys(parts))
     parts = parts or in_section(teller.board, words)
     far = other_part(teller.board, words)
-    helped = outcome(deed.result)
+    helped = came_of(teller, deed.result)
     came_on = re.search(
         r"starts to (pump|tick|pulse|sag)|goes out|fails|drops|dies|trips|\boff again\b|"
         r"goes (off|dark|black)|stays dark|comes and goes?|come and go|"

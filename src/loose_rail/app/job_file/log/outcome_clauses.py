@@ -10,7 +10,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 
-from loose_rail.app.job_file.log.outcome_lexicon import Tag, tagged
+from loose_rail.app.job_file.log.outcome_lexicon import tagged
+from loose_rail.app.job_file.log.outcome_tags import Tag
 
 _KNOCKED = re.compile(
     r"\b(tap|knock|wiggl|shak|push|bend|flex|hit|slap|bang|mov)\w*\b.*\b(nothing|no|not|n't|"
@@ -18,13 +19,14 @@ _KNOCKED = re.compile(
 )
 """A set that no longer minds a knock: what its words deny is the fault."""
 _AS_LITTLE = re.compile(
-    r"\b(cold spray|freez\w+|spray|heat\w*|warm\w*|cool\w*)\b.*\b(no effect|nothing|no difference)\b"
-    r".*\b(now|any ?more|any longer)\b"
+    r"\b(cold spray|freez\w+|spray|heat\w*|warm\w*|cool\w*)\b.*"
+    r"\b(no effect|nothing|no difference)\b.*\b(now|any ?more|any longer)\b"
 )
 """Cold and warmth that no longer do anything."""
 _ON_TERMS = re.compile(
-    r"\b(as soon as|(?<!takes )(?<!just )as long as|whenever|when|once (?:it|the)|while|with (?:the |its |my |everything |"
-    r"nothing |all |only |both )?(?:[\w/+-]+ ){0,3}?(?:on|off|in|out|pulled|connected|plugged|full|tied|jumped|jumpered|to|lifted|removed)\b|"
+    r"\b(as soon as|(?<!takes )(?<!just )as long as|whenever|when|once (?:it|the)|while|"
+    r"with (?:the |its |my |everything |nothing |all |only |both )?(?:[\w/+-]+ ){0,3}?"
+    r"(?:on|off|in|out|pulled|connected|plugged|full|tied|jumped|jumpered|to|lifted|removed)\b|"
     r"from (?:cold|the \w+))\b.*$"
 )
 """Under what the clause holds: “recovers as soon as the strip is off” is no strip that is off."""
@@ -35,12 +37,13 @@ def _at_once(terms: re.Match[str]) -> str:
 
 
 _BEFORE = re.compile(
-    r"^(was(?! not)|were|used to|had been|before|at first|first(?= (nothing|dead|dark|it)\b)|originally|"
-    r"initially|previously)\b|\b(?<!as )(?<!like )before$"
+    r"^(was(?! not)|were|used to|had been|before|at first|first(?= (nothing|dead|dark|it)\b)|"
+    r"originally|initially|previously)\b|\b(?<!as )(?<!like )before$"
 )
 """How it was before the deed says nothing of what came of it."""
 _INTO = re.compile(
-    r"^.*\b(?:from (?:dead|dark|black|nothing|tick|ticking|silence|off)(?: \S+)? to|(?:turned|changed|went|gone|goes) (?:in|over )?to) (?=\w)"
+    r"^.*\b(?:from (?:dead|dark|black|nothing|tick|ticking|silence|off)(?: \S+)? to|"
+    r"(?:turned|changed|went|gone|goes) (?:in|over )?to) (?=\w)"
 )
 """What it turned into counts, not what it was."""
 _ONLY_THEN = re.compile(

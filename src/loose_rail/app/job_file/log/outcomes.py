@@ -7,21 +7,27 @@ what says both, or neither, is not understood and counts for nothing.
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from loose_rail.app.job_file.log.outcome_clauses import Clause, clause_of
 from loose_rail.kernel.negation import negated
 
 _LINE_LAMP = re.compile(
-    r"\b(?P<lamp>(?:series|test|limiter|line|in-?line|safety) (?:lamp|bulb)|(?:lamp|bulb) (?:in|on) "
-    r"(?:the )?(?:series|line)|bulb|limiter|lamp(?= (?:\w+ ){0,2}(?:full|bright)\b)|"
+    r"\b(?P<lamp>(?:series|test|limiter|line|in-?line|safety) (?:lamp|bulb)|"
+    r"(?:lamp|bulb) (?:in|on) (?:the )?(?:series|line)|bulb|limiter|lamp(?= dark$)|"
+    r"lamp(?= (?:\w+ ){0,2}(?:full|bright)\b)|"
     r"lamp(?= (?:only )?(?:flash|blink|light|glow|dark|stays dark)[^;]*\d ?v\b)|"
     r"(?<=behind the )lamp)"
-    r"(?:(?:\s+|, ?(?=(?:and|then|goes|stays|is|out|off|dark)\b))(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|"
-    r"only|up|lit|like|torch|as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|fully|glow|pulses?|pulsing|after|"
+    r"(?:(?:\s+|, ?(?=(?:and|then|goes|stays|is|out|off|dark)\b))"
+    r"(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|only|up|"
+    r"lit|like|torch|as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|"
+    r"fully|glow|pulses?|pulsing|after|"
     r"the|an?|its|one|short|brief|again|so|completely|for|moment|just|faintly|weakly)\b)*"
 )
 """The lamp in line with the mains and what it does, and none of the set."""
-_LAMP_STATE = re.compile(r"\b(?P<bright>bright|full|fully|lit|torch)\b|\b(dark|out|off|dim|dimly|once|flash)\b")
+_LAMP_STATE = re.compile(
+    r"\b(?P<bright>bright|full|fully|lit|torch)\b|\b(dark|out|off|dim|dimly|once|flash)\b"
+)
 _DOT = re.compile(r"\d ?v,? (and )?(the |a )?(red|green|blue|white) (dot|light|lamp|led)")
 """Volts and an indicator that is lit: the standby of a dead set stands."""
 
@@ -75,16 +81,19 @@ def _plain(text: str) -> str:
 def _clauses(words: str) -> list[tuple[Clause, bool]]:
     """The clauses of a result in order, each with whether a “but” opens it."""
     found: list[tuple[Clause, bool]] = []
-    later = but = False
+    later = but = until = False
     at = 0
     for match in (*_SPLIT.finditer(words), None):
         piece = words[at : match.start() if match else None].strip()
         if piece:
-            found.append((clause_of(piece, later), but))
-            later = but = False
+            told = clause_of(piece, later)
+            lost = until and told.sign > 0  # “until it warmed up”: how it ended is not told
+            found.append((replace(told, sign=0) if lost else told, but))
+            later = but = until = False
         if match is not None:
             at = match.end()
             later = later or match["then"] is not None
+            until = until or match[0] in ("until", "till")
             but = but or match["but"] is not None
     return found
 
@@ -113,9 +122,8 @@ def _of_clauses(clauses: list[tuple[Clause, bool]]) -> bool | None:
 
 def _half(plain: list[Clause]) -> bool:
     """“12 V good, 24 V missing”: two things by name, one well and one not."""
-    return (
-        len({one.sign for one in plain if one.of_thing}) > 1
-        and not any(one.later for one in plain)
+    return len({one.sign for one in plain if one.of_thing}) > 1 and not any(
+        one.later for one in plain
     )
 
 

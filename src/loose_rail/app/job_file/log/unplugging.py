@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import of_the_rail
 from loose_rail.app.job_file.log.boards_behind import loads_named
-from loose_rail.app.job_file.log.came_of_it import read_in_result
+from loose_rail.app.job_file.log.came_of_it import came_of, read_in_result, wrong_by_name
 from loose_rail.app.job_file.log.elsewhere import GIVES_SHARE, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
@@ -54,9 +54,11 @@ def unplug(teller: Teller, deed: Did) -> None:
     if not loads and by_rail is not None:
         loads = [ref for ref in named if ref in main]
     far = loads[0] if loads else other_part(teller.board, deed.what)
-    helped = outcome(deed.result) if by_rail is None else not by_rail
+    helped = came_of(teller, deed.result) if by_rail is None else not by_rail
     if helped is None and _stands_again(teller, deed.result):
         helped = True
+    elif helped is None and by_rail is None and wrong_by_name(teller, deed.result):
+        helped = False  # “5VS stays at 3.7 V”
     if not far:
         _beside(teller, deed, helped)
     elif "asks" in teller.board.component(far).params:

@@ -1,0 +1,203 @@
+r"""Turns of phrase by which people say what came of a deed, with what each says of the set.
+
+They are taken whole and before single words: “gives up” is no “up”. Between ` | ` stands one each;
+`{span}` is a time (“two hours”), `{count}` a number, `{long}` a unit of time; a line
+that ends in `\` goes on in the next, without its indent.
+"""
+
+from __future__ import annotations
+
+from loose_rail.app.job_file.log.outcome_tags import Tag
+
+PHRASES: tuple[tuple[Tag, str], ...] = (
+    (
+        Tag.SMALL,
+        r"""
+        same (type|value|part|rating|make|kind|size)s? |
+        (switched|turned|plugged|unplugged|cable|load|board|plug) off | instead of \w+( \w+)? |
+        out of the (box|blue) |
+        without (the |my |any |a |more )?(hair ?dryer|warm\w*|heat\w*|knock\w*|tap\w*|help|\
+            push\w*|cable|load|lamp|strip|limiter|plug|cover|panel|back|touch\w*|waiting) |
+        as if nothing had \w+ | (both|the|its) ends | dead silence(?= ?,) |
+        (mains|cable|load|board|plug|lamps?) (off|out|pulled)(?= ) |
+        (from|out of) (the )?(sleep|stand-?by|fridge|car|cold|start|print) |
+        (cold|warm) starts?(?= (fails?|again)) | (straight|right) away | any longer |
+        short (flash|blink|click|pulse|moment|while|time) | up to | up on the board | as soon as |
+        as well as | so far as | at (switch|power)-?on | on the (bench|rail) |
+        (the )?(protect(ion)?|fault|error) (line|pin)( (is |stays )?low)? | full load |
+        if anything | (end|edge|corner|side) to (end|edge|corner|side) | sound of |
+        left (half|side|end) | right (half|side|end) | (one|a|single) (short )?(click|flash|blink) |
+        hair ?dryer | cold spray | burn-?in | soak( test)?
+        """,
+    ),
+    (
+        Tag.YES,
+        r"""
+        nothing (wrong|to report|to complain of|suspicious|found|bad|left|more to \w+) |
+        (it|that) was (it|that|him|the culprit)(?! again) | bingo | spot on | job done |
+        fault found | (did|does|done) the trick | success\w* | (among|in) the (living( room)?) |
+        (back |come |came |comes )*to life | back to (normal|work|full) |
+        back in (the )?(living|use|service) | (ever|good) since | rock ?solid | solid as a rock |
+        like a rock | up and running | as it should( be)? | does what it should | where it belongs |
+        as new | as good as (new|the day)[\w ]* | as (it (says|is printed)|printed|specified) |
+        for good | thanks | (is |was )?(content|happy|satisfied|delighted) |
+        (ripple|noise|hum|delay) (is |has )?(gone )?(down|fell|falls|dropped|drops|went down)\
+            ( from [\w. ]+)? to |
+        (?P<all>five|ten|three|four|six|\d+) (\w+ )?(out )?of (?P=all)\b | goes past [\w ]+ |
+        \d ?v (instead of|where (there|it) was) [\w. ]+ |
+        no need (for|of|to) [\w ]+ | no (call|word|news) since | flicker-?free | noise-?free |
+        trouble-?free | it (can ?not|could not) be made to \w+ | (no |any )?longer (minds?|cares?) |
+        does not (mind|care) | there (it|he|she) is |
+        (the )?same (after|for|over|all|even) (an? |another |the next |{count} )*(\w+ )?{long} |
+        and still(?= ?$|[,.;]) | falls? silent | fell silent | (it )?reads what is printed |
+        up to (its|the) print | comes alive | not miss(ed)? a beat |
+        (does|did|do|has) not (budged?|waver(ed)?|drift(ed)?|wobble) |
+        lasted (all|the (whole|evening|night|day|film)|through|over)( \w+)? |
+        gone (quiet|silent|calm) | (no longer|no more) clicks? | that did it | on the wall |
+        in action | (rail|line|volts?) (is |are )?up to
+        """,
+    ),
+    (
+        Tag.NO,
+        r"""
+        no (go|dice|cigar|joy|luck|odds|help|use|success|good)\b(?! (reason|sign)) |
+        ((it|that|this) )?was not (it|that|the \w+) | wrong (guess|track|part|tree) |
+        not the (culprit|cause|one) | red herring | waste of \w+( \w+)? | comes-and-goes |
+        beyond (help|repair|hope|saving) | no better | takes? (just )?(as|that) long( as \w+)? |
+        (the )?same (part|switch|fuse|resistor|place|spot|corner|can|chip)( \w+)? |
+        second time( the same)? | flat as a \w+ | not a volts? | (lets|let) go | not enough |
+        too (low|little|weak|late) | not (do|did|done) (a thing|anything|much|any good) |
+        back for the \w+ time | will not (budge|move|stir) | (only|just) (for )?{span} | in vain |
+        nope | nix | zilch | nada | negative | made (no|little) odds |
+        back (to|at) (the |its )?(sleep|red|amber|stand-?by|zero|start|square|where|old|first|\
+            same|beginning)\b[\w ]* |
+        back (on|to|in|at) (my|the|our) (bench|shop|workshop|counter) |
+        (brought|sent|took|bringing) (it|the set|him|her|this) back |
+        (is|was|came|come|comes|returned?|returns|back) (back )?(again )?(after|within|in|with|\
+            the next|on the) (just |only )?({span}|the (same|old) [\w ]+) |
+        comes? back off | comes? back down | not (one |a )?bit better | no better | worse |
+        (just |as )?(dead|dark|bad|badly|low|weak) as (it was|ever|before|a \w+) |
+        (took|lost|ate|cost|killed|takes|blew|cooked|eats) (out )?(the |another |a |my |\
+            one more )?(\w+ )?(new |second |third )?(fuse|one|part|mosfet|chip|switch|can|diode|\
+            transistor|resistor)s?( (with it|too|as well|again))? |
+        (gone|goes|went|go) (up in smoke|bang|pop|together|too|as well|with it) | gives? up |
+        gave up | giving up | lasted (\w+ )*{long} | even less( \w+)? |
+        no (higher|brighter|stronger|steadier|wiser) | once (more )?(black|dark|dead) |
+        never again | kick in(?= again) | (re)?main(s|ed)? without life |
+        without (any )?(sign of )?life | no (sign of )?life | as \w+ as ever | just sits( there)? |
+        not (a |one )?(sign|thing|peep out of it|sausage)(?! of) |
+        no (reaction|response)(?! to)( \w+)? | un(solved|cured|fixed|changed) | unhappy |
+        identical |
+        (sits|stays|remains|stands|is|hangs|stuck|waits) (on|in|at) (the )?(red|amber|orange|\
+            stand-?by|stand by|logo|blue)( \w+)? |
+        (second|third|fourth|fifth) (push|press|try|attempt)( again)? |
+        (the |an? )?(step|point) (back|further away)
+        """,
+    ),
+    (
+        Tag.HEDGE,
+        r"""
+        a (bit|little|shade|touch|trifle)(?! (red|green)) | (some|every) other \w+ |
+        not (yet|tried|tested|sure|clear|powered|measured|checked)( \w+)? |
+        could not (tell|say|test|try|see|check) | can ?not (say|tell) | hard to (say|tell) |
+        too early | wait and see | have to wait | will (see|look|know) | to be seen | tomorrow |
+        on (the )?soak | left (running|on) | on order | waiting for | interrupted | ran out of |
+        so far(?! as) | for now | for the moment | held for | lets see |
+        (different|another|new) (fault|trouble|symptom)\w*( now)? | moved to |
+        other (half|side|fault) | to be \w+ed | once (yes|no|good|bad) | now and (then|again) |
+        on and off | hit and miss | \w+ (times? )?out of \w+ | one time in \w+ |
+        (cure[sd]?|help(s|ed)?|fixe[sd]) (it )?for {span} | ha(s|ve) not (come|been) back(?! to) |
+        for a minute | ({span} )?longer( than (before|it did)) | works until |
+        on one (side|half)( only)? | half (the |of the )?(brightness|light|volume) | some light |
+        some sound | fault finding |
+        straight from the car
+        """,
+    ),
+    (
+        Tag.BRIEF,
+        r"""
+        for (just |only )?(a|one|half a|two|a split) (short |brief |split )?(seconds?|moment|\
+            instant|blink|flash) |
+        (lights?|flash(es|ed)?|blinks?|comes? on|picture|light) (up )?(briefly|once)(?= and|\
+             then|,|$)
+        """,
+    ),
+    (
+        Tag.NONE,
+        r"""
+        no longer | no more(?= \w) | not even | not once | never once | not (a|one) single |
+        not an? | not one | neither | nor | no way( to)? | free of | rid of | nothing of |
+        can ?not | no need for | no sign of | nowhere near | not any | no hint of | no trace of
+        """,
+    ),
+    (
+        Tag.ENDED,
+        r"""
+        (is |now )?(an?|one) (half|third|tenth|fraction|hundredth) of what it was | no more(?! \w) |
+        died (down|away|with) | dies (down|away) | fad(ed|es) away | (has |have )?left(?= the) |
+        went away | goes away | go away | gone away | stay(s|ed)? away | cleared up |
+        part of history | a thing of the past | put (an end )?to rest
+        """,
+    ),
+    (
+        Tag.STILL,
+        r"""
+        (just |exactly |all |much )?(the )?(very )?same( (thing|symptom|fault|way))?( as (before|\
+            ever|always))? |
+        (just |exactly )?(like|as) (it )?(before|ever|always|did|it did|it was|was|(much|long|\
+            bad|\w+) as before|usual)( the (repair|change))? |
+        (goes|go|going|went|carries|carry|keeps|ticks merrily) on(?= \w+ing) |
+        (keep|keeps|kept) (on )?(?=\w) | all the same
+        """,
+    ),
+    (
+        Tag.GOOD,
+        r"""
+        (stay|remain|keep|come|go|turn|switch)(s|ed)? on(?=$| ?[,.;]| (now|at once|each|every|in|\
+            for|with|again|beyond|immediately|straight|till|until|after)) |
+        ^on(?=$| (since|for|all|again|at|now)) | ^off and on |
+        (came|set|is|went|been|days?|hours?|evening|night) on(?=$| ?[,.;]| (now|at once|each|\
+            every|for|again|immediately|straight|test|since)) |
+        (stay|remain|pull|drop|come)(s|ed)? in(?=$| ?[,.;]| (now|again|at once)) |
+        (lights?|comes?|came|gets?|springs?|fires?|powers?|starts?|climbs?|goes|gone|boots?)\
+             (straight |right )?up |
+        out of stand-?by | boots? through | (went|goes) all (day|night|evening|week) |
+        full (brightness|volume|light) |
+        (cold |warm )?starts? (with)?in (under |less than )?(a|one|two|three|\d) seconds? |
+        (kick|set)s? in | pops? (straight |right )?up | jump(s|ed) (straight )?(back|up)( to)? |
+        (tubes?|lamps?|lights?) (all )?burns? | carr(y|ies|ied) on(?! \w+ing) | wakes? up |
+        all (well|good|fine|right|there) | in order | stay(s|ed)? cool | stay(s|ed)? cold |
+        hand ?warm | lukewarm | in (under )?(a|one|two|three) seconds?(?=$| ?[,.;])
+        """,
+    ),
+    (
+        Tag.BAD,
+        r"""
+        (goes|go|going|gone|went|cut|cuts|cutting|turn|turns|turned|drops?|dropped|drop|\
+            switch(es|ed)?|fell|falls|knocks?|is|are|was|out) (itself )?(off|out|dark|dead) |
+        (drop|cut|black|brown)[- ]?(out|off)s? | shut(s|ting)?[- ]?downs? |
+        shut(s|ting)? (itself )?(down|off) | switch(es|ing)? (itself )?off |
+        drags?( it| them)?( down)? | dragged( down)? | pull(s|ed)? (it |them )?down |
+        fuse (goes|went)(?! in) |
+        (still )?only (starts?|works?|runs?|comes?)( on)? (when|with|if|after|warm|cold|once) |
+        takes (several|ten|many|five|\d+) \w+ |
+        (several|many|two|three|some) (tries|attempts|pushes) | no 5 ?v still |
+        (must|has to|needs to|have to) be \w+ |
+        (two|three|four|five|six|seven|eight|nine|ten|\d+) blinks | blink code | error code |
+        burn(t|ed)( \w+)? | red hot | too hot | ten minutes to start | half lit | breaks? down |
+        broke down | out(?= (again|after|within|once more))
+        """,
+    ),
+    (
+        Tag.THING,
+        r"""
+        (the |a )?(red|amber|orange|standby) (light|lamp|led|dot)
+        """,
+    ),
+    (
+        Tag.THEN,
+        r"""
+        and then | then | until | till | before it | afterwards | later | on the (second|third)
+        """,
+    ),
+)
