@@ -234,13 +234,21 @@ def _known(
     return tuple(found)
 
 
+_ON_THE_OUTPUT = re.compile(
+    r"\bsnubber\b.*\b(rectifier|diode|secondary|output|\d+ ?v)\b|"
+    r"\b(rectifier|diode|secondary|output|\d+ ?v)\b.*\bsnubber\b",
+    re.IGNORECASE,
+)
+"""A snubber across an output rectifier is none of the clamp of the switch."""
+
+
 def parts_named(board: Board, text: str) -> list[str]:
     """The parts that words mean, none where they mean none; several where they don't tell them
     apart, such as two start-up resistors."""
     for part in board.components:
         if part.ref.lower() == text.strip().lower():
             return [part.ref]
-    if _OF_THE_MAIN_BOARD.search(text):
+    if _OF_THE_MAIN_BOARD.search(text) or _ON_THE_OUTPUT.search(text):
         return []
     wanted = _Wanted.of(_with_rail_volts(board, text))
     found = _by_name(board, _best(board, wanted), text)

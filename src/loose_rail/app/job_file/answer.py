@@ -9,8 +9,11 @@ from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.plan import plan_lines, steps_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.app.job_file.words import words
+from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.explain.differ import differ
 from loose_rail.diagnosis.explain.levels import (
+    OUTSIDE_MODEL,
+    POWER_BOARD,
     board_level_of,
     board_shares,
     boards_named,
@@ -23,8 +26,10 @@ from loose_rail.diagnosis.explain.supply_words import supply_words
 from loose_rail.diagnosis.explain.unproved import unproved
 from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.finding import Finding, Standing
+from loose_rail.diagnosis.inference.outside import SHOWN_BY_A_PART
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.shop_history import counts_of
+from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.planning.engine import Assessment
 from loose_rail.diagnosis.planning.intermittent import soak_plan
 from loose_rail.diagnosis.planning.stopping import stop_advice
@@ -61,7 +66,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             "known_by": "topology" if case.case_board.generic else table.board.known_by,
         },
         "suspects": {
-            "boards": _boards(case, found),
+            "boards": _boards(case, now),
             "sections": [
                 {"section": share.name, "probability": _p(share.probability)}
                 for share in section_shares(table, found.probabilities)
@@ -69,7 +74,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             ],
             "parts": _parts(case, now, named),
         },
-        "finding": _finding(case, found, named),
+        "finding": _finding(case, found, named) or _unlisted(now),
         "supply_good": _supply(case, found, named),
         "differ": differ(now, named),
         "next": steps_of(now, steps, named, ran=bool(new)),
@@ -114,12 +119,15 @@ def _p(probability: float) -> float:
     return round(float(probability), 4)
 
 
-def _boards(case: Case, found: Assessment) -> list[dict[str, Any]]:
+def _boards(case: Case, now: Review) -> list[dict[str, Any]]:
     known = words().levels
     sums: dict[str, float] = {}
-    for share in board_shares(case.engine.table, found.probabilities):
-        fixed = ("nothing wrong with the supply", "outside the model")
+    unlisted, _ = named_part(now.dossier.clues)
+    for share in board_shares(case.engine.table, now.assessment.probabilities):
+        fixed = ("nothing wrong with the supply", OUTSIDE_MODEL)
         level = share.name if share.name in fixed else known.get(share.name, "other")
+        if unlisted and level == OUTSIDE_MODEL:
+            level = POWER_BOARD  # the part is on it, listed or not
         sums[level] = sums.get(level, 0.0) + share.probability
     ordered = sorted(sums.items(), key=lambda item: -item[1])
     return [{"board": level, "probability": _p(share)} for level, share in ordered]
@@ -141,6 +149,7 @@ def _parts(case: Case, now: Review, named: Names) -> list[dict[str, Any]]:
                 "part": named.part(suspect.part) if suspect.part else "",
                 "title": named.suspect(suspect.part, suspect.title),
                 "board": board_level_of(table.board, row),
+                **(_of_no_list(now) if row.suspect == OUTSIDE else {}),
                 "probability": _p(suspect.probability),
                 "part_bad": _p(bad.get(suspect.part, 0.0)),
                 "for": _reasons(reasons, named, True),
@@ -148,6 +157,38 @@ def _parts(case: Case, now: Review, named: Names) -> list[dict[str, Any]]:
             }
         )
     return shown
+
+
+HOW_IT_SHOWED = {
+    "cured": "a new one cured it",
+    "bad": "measured bad by itself",
+    "seen": "damage is seen at it",
+}
+
+
+def _of_no_list(now: Review) -> dict[str, Any]:
+    """The part of no list that the row outside it stands for, where one showed itself."""
+    name, how = named_part(now.dossier.clues)
+    if not name:
+        return {}
+    title = f"{name}: {HOW_IT_SHOWED[how]}; this model does not have it"
+    return {"part": name, "title": title, "board": POWER_BOARD}
+
+
+def _unlisted(now: Review) -> dict[str, Any] | None:
+    """The finding where a part of no list read bad by itself: it is bad, listed or not."""
+    name, how = named_part(now.dossier.clues)
+    if how not in SHOWN_BY_A_PART:
+        return None
+    return {
+        "part": name,
+        "probability": SHOWN_BY_A_PART[how],
+        "standing": str(Standing.CONFIRMED),
+        "words": f"{HOW_IT_SHOWED[how]}; this model does not have it",
+        "confirmed_by": [],
+        "not_told_apart_from": [],
+        "may_be_bad_as_well": [],
+    }
 
 
 def _reasons(reasons: Sequence[Reason], named: Names, speaks_for: bool) -> list[dict[str, Any]]:

@@ -73,7 +73,8 @@ _LIGHT = re.compile(
 )
 _SPLIT = re.compile(
     r"[.;!?:]|,|\b(?:and then|and|but|then|until|afterwards|though|yet|while the|"
-    r"when|whenever|as soon as|if|because|since)\b"
+    r"when|whenever|as soon as|if|because|since)\b|"
+    r"\bwith\b(?= (?:\w+ )?(?:sound|audio|picture|image|black|dark|bright))|(?=\bwithout\b)"
 )
 _ABSENT = re.compile(
     r"\b(?:no|without) (?:a |any )?(?:\w+ )?"
@@ -154,7 +155,7 @@ def clauses(text: str) -> list[Clause]:
 def _things(words: str, text: str) -> frozenset[Thing]:
     found = {thing for thing, pattern in _THINGS if re.search(pattern, words)}
     if _LIGHT.search(words) and not found & {Thing.INDICATOR, Thing.BACKLIGHT}:
-        beside = re.search(r"sound|picture|screen|hear", text)
+        beside = re.search(r"sound|picture|screen|hear|\bplays\b", text)
         found.add(Thing.BACKLIGHT if beside else Thing.INDICATOR)
     return frozenset(found if len(found) == 1 else found - {Thing.SET})
 
@@ -198,7 +199,10 @@ def told(text: str) -> Told:
     return Told(kinds, frozenset(not_meant))
 
 
-_BARE = re.compile(r"(?:it is |it's )?(?:off|dark|dead|black|gone|out)")
+_BARE = re.compile(
+    r"(?:after (?:that|which) |afterwards |from then on )?(?:it is |it's |all )?"
+    r"(?:off|dark|dead|black|gone|out)"
+)
 _WHOLE = frozenset({Thing.SET, Thing.RELAY, Thing.INDICATOR})
 
 
@@ -237,6 +241,11 @@ def _parts(said: Sequence[Clause], kinds: dict[str, str], not_meant: set[str]) -
         if brief and _BRIEF.search(clause.words):
             kinds["backlight_flashes"] = clause.words
             not_meant.add("backlight_none")
+    bare = next((c.words for c in said if not c.things and _BARE.fullmatch(c.words)), "")
+    if Thing.SOUND in there | waiting and bare and not absent & {Thing.BACKLIGHT}:
+        kinds["picture_none"] = bare  # “dark, with sound”
+    if Thing.SOUND in waiting and Thing.PICTURE in absent:
+        kinds["sound_fine"] = next(c.words for c in said if Thing.SOUND in c.things)
     lit = Thing.BACKLIGHT in there | waiting and Thing.BACKLIGHT not in absent
     if Thing.PICTURE in absent and Thing.SOUND in there | waiting:
         dark = "picture_black_lit" if lit else "picture_none"

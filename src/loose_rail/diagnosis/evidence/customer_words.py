@@ -25,6 +25,13 @@ SAID_BY = {
 }
 IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")
 _IS = re.compile(r"\b(lights?|lamp|led|screen|picture|sound|tv|set)'s\b")
+_HAS_NONE = re.compile(
+    r"\b(?:this|the|our|that) (?:model|set|type|tv|one|make) (?:has|has got|comes with) "
+    r"(?:no|none)\b|"
+    r"\b(?:lamp|light|led|indicator|dot)\b[^.]{0,8}(?:never had (?:one|any)|there is none)\b|"
+    r"\bnever had (?:a|any) (?:lamp|light|led|indicator|dot)"
+)
+"""A set that is built without an indicator: none lit says nothing."""
 YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBER_WORDS)}) ?(?:years?|yrs?|y)\b(?: old)?")
 YOUNG_YEARS, OLD_YEARS = 3.0, 8.0
 
@@ -55,6 +62,8 @@ def proposals(text: str) -> list[Proposal]:
     for kind, words in course.kinds.items():
         if kind not in found and not _is_covered(kind, found) and not _denied(kind, found):
             found[kind] = Proposal(kind, words)
+    if _HAS_NONE.search(lowered):
+        found.pop("indicator_none", None)
     for pattern, fact in history_phrases():
         match = plain_match(pattern, lowered)
         if match and fact not in found:

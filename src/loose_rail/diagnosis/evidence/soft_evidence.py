@@ -47,6 +47,7 @@ UNCAPPED = (
     "unplugged:",
     "works",
     "in-fault:",
+    "unlisted:",
 )
 """Families that count in full: a part measured by itself, and the shop's own counts."""
 MEASURED_RIGHT, MEASURED_WRONG = 0.97, 0.003

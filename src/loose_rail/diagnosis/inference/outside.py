@@ -32,14 +32,18 @@ def outside_last(
     evidence: Sequence[Evidence],
     logs: Floats,
     found: bool = False,
+    named: str = "",
 ) -> Floats:
     """The chances `(n_rows,)`, with what is outside the model held back until enough points have no
     explanation. `logs` `(n_evidence, n_rows)` are the log-likelihoods of the readings; `found`
-    whether a listed part is known to be bad."""
+    whether a listed part is known to be bad; `named` how a part of no list showed that it is
+    (seen, bad by itself, cured), which is more than readings without an explanation."""
     outside = np.isnan(table.low[:, 0])
     held = float(chances[outside].sum())
     limits = MOST_BESIDE_A_FIND if found else MOST_BEFORE
-    if held <= limits[0] or held >= 1.0:
+    if named in SHOWN_BY_A_PART:
+        return _at_least(chances, outside, SHOWN_BY_A_PART[named])
+    if named or held <= limits[0] or held >= 1.0:
         return chances
     odd = len(unexplained(table, chances, evidence, logs))
     if odd < UNEXPLAINED_READINGS:
@@ -50,6 +54,18 @@ def outside_last(
         return chances
     kept = (1.0 - most) / (1.0 - held)
     return np.where(outside, chances * (most / held), chances * kept)
+
+
+SHOWN_BY_A_PART = {"bad": 0.95, "cured": 0.9}
+"""What a part of no list holds at least that read bad by itself, or cured the set: its readings are
+foreseen by no row, and it is bad all the same [E]."""
+
+
+def _at_least(chances: Floats, outside: NDArray[np.bool_], least: float) -> Floats:
+    held = float(chances[outside].sum())
+    if held >= least or held <= 0.0:
+        return chances
+    return np.where(outside, chances * (least / held), chances * ((1.0 - least) / (1.0 - held)))
 
 
 OF_DEGREE_FROM = 0.5

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
+from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.found_first import found_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
@@ -87,7 +88,9 @@ def posterior(
     log = make - make.max()
     weights = np.exp(log)
     found = frozenset[str]().union(*(clue.found for clue in clues))
-    chances = outside_last(table, np.asarray(weights / weights.sum()), evidence, logs, bool(found))
+    chances = np.asarray(weights / weights.sum())
+    named = named_part(clues)[1]
+    chances = outside_last(table, chances, evidence, logs, bool(found), named)
     return found_first(table, with_doubt(table, chances, evidence, logs, told), found)
 
 

@@ -41,6 +41,18 @@ _PRINTED = re.compile(
     r"(?:can|sleeve|label)))\b",
     re.IGNORECASE,
 )
+_FARADS_IN_PLACE = re.compile(r"\b(\d+(?:[.,]\d+)?) ?([µunp])f\b", re.IGNORECASE)
+
+
+def print_told(note: str, at: str) -> str:
+    """The words that tell what is printed on a capacitor: the note, or farads in the name of the
+    place (“5 V reservoir 1000 uF 10 V”), which are never what was read."""
+    named = _FARADS_IN_PLACE.search(at)
+    if _PRINTED.search(note) or named is None:
+        return note
+    return f"{note} printed {named[0]}".strip()
+
+
 _TOLD_OHMS = re.compile(
     rf"{_SAYS}(?: (?:says?|is|be|as))?:? (\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)|"
     r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)|"

@@ -57,6 +57,12 @@ def _is_named(duty: str, words: str) -> bool:
         words,
     ):
         return True
+    if duty.startswith("lamps") and re.search(
+        r"\binverter\b(?! (enable|supply|rail|signal|voltage|feed|fuse))|"
+        r"\b(led|lamp|back ?light)s? (driver )?board\b",
+        words,
+    ):
+        return True
     if "amplifier" in duty:
         return re.search(r"\bamp(lifier)?\b|\bsound\b|\baudio\b", words) is not None
     if "address" in duty:

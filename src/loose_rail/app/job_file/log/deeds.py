@@ -18,6 +18,7 @@ from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.sections import in_section
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.app.job_file.log.unlisted import measured_unlisted, renewed_unlisted
 from loose_rail.app.job_file.log.unplugging import unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.diagnosis.evidence.deed_clues import (
@@ -171,6 +172,8 @@ def _replaced_elsewhere(teller: Teller, deed: Did, helped: bool | None) -> None:
             f"{teller.name(far)} replaced: {'cured it' if helped else 'changed nothing'}"
         )
         return
+    if renewed_unlisted(teller, deed.what, helped, deed.number):
+        return
     if helped:
         said = f"{deed.what} replaced, and it works"
         teller.aside(works_clue(teller.table, said, soaked=True), deed.number)
@@ -195,7 +198,8 @@ def _removed(teller: Teller, deed: Did) -> None:
         return
     parts = several(teller, deed.what)
     if not parts:
-        teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
+        if not measured_unlisted(teller, deed.what, deed.result, deed.number):
+            teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
         return
     teller.situation = replace(teller.situation, out=teller.situation.out | frozenset(parts))
     good = how_it_measured(teller, parts[0], deed.what, deed.result)

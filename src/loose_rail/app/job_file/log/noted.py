@@ -48,7 +48,8 @@ def beside_it(
     loops = "restarts" in teller.symptoms and _STEADY.search(f"{entry.text} {entry.note}")
     _answers_there(teller, entry)
     touched = _WHEN_TOUCHED.search(entry.note) and re.search(r"\d ?v\b", entry.note, re.IGNORECASE)
-    if teller.situation.failing or FAILING.search(entry.note) or loops or touched:
+    stays = teller.fell_in is teller.situation and _STAYS.search(entry.note)
+    if teller.situation.failing or FAILING.search(entry.note) or loops or touched or stays:
         words = f"{entry.at}: {seen.text()}, while the fault was there"
         clue = in_fault_clue(teller.table, candidate, seen, f"{entry.number}", words)
         teller.aside(clue, entry.number)
@@ -56,6 +57,12 @@ def beside_it(
         teller.aside(runs_clue(teller.table, entry.note, True), entry.number)
 
 
+_STAYS = re.compile(
+    r"^(it )?(stays|stayed|holds|held|stands|stood|remains|keeps|is there all the time)\b|"
+    r"\b(does|did) ?n['o]t (move|fall|drop|dip|go)\b",
+    re.IGNORECASE,
+)
+"""What stands while another point was seen to fall: the fault was there."""
 _WHEN_TOUCHED = re.compile(
     r"\b(when|while|if|as) (it is |it.s |the \w+ is )?"
     r"(pushed|pressed|tapped|rocked|moved|bent|knocked|squeezed|wiggled|touched|warmed|cooled)\b",
@@ -77,12 +84,22 @@ _WHEN_MOVED = re.compile(
 )
 
 
+_WHEN_KNOCKED = re.compile(
+    r"\b(when|with|on|at|after) (it is |i |one |a |each |every )*"
+    r"(knock|tap|hit|slam|slap|shake|shak|bump|thump)(ped|ed|ing|s|en)?\b",
+    re.IGNORECASE,
+)
 _ITS_PLUG = re.compile(r"(plug|connector|socket|header|cable|pins?|it)", re.IGNORECASE)
 
 
 def _answers_there(teller: Teller, entry: Read) -> None:
     """A reading that changes as a named part is moved: a contact there comes and goes."""
     found = _WHEN_MOVED.search(entry.note)
+    knocked = _WHEN_KNOCKED.search(entry.note)
+    if found is None and knocked and "tapping_helps" not in teller.symptoms:
+        teller.symptoms.add("tapping_helps")
+        teller.record(ev.SymptomNoted("tapping_helps", entry.note))
+        teller.understand(f"“{entry.note}” → tapping or moving it changes it")
     if found is None:
         return
     parts = (found["at"] and teller.parts(found["at"])) or teller.parts(found["what"])

@@ -8,6 +8,7 @@ from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Seen
 from loose_rail.app.job_file.log.limiter import limiter_seen
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.app.job_file.log.unlisted import seen_at_unlisted
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
@@ -34,7 +35,12 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         if far and key != "nothing_seen":
             touched = _TOUCH.search(entry.text) or _WHEN_TOUCHED.search(entry.text)
             bad = bool(key) or bool(
-                touched or re.search(r"dark|pink|late|not light|brown|out\b", entry.text, re.I)
+                touched
+                or re.search(
+                    r"dark|pink|late|not light|brown|out\b|\bhole\b|black|carbon|arc",
+                    entry.text,
+                    re.I,
+                )
             )
             if bad:
                 teller.aside(cleared_clue(teller.table, far, good=False), entry.number)
@@ -61,12 +67,18 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
             teller.aside(finding_clue(teller.table, "", "nothing_seen"), entry.number)
         teller.understand(f"“{entry.text}” → nothing to be seen there")
         return
-    if _answers_to_touch(teller, entry):
+    if _answers_to_touch(teller, entry) or seen_at_unlisted(teller, entry.at, key, entry.number):
         return
     if not _symptoms_in(teller, entry) and not _noted(teller, entry):
         teller.leave(
             f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
         )
+
+
+_DAMAGED = re.compile(
+    r"dark|pink|late|not light|brown|out\b|\bhole\b|black|carbon|arc(s|ed|ing)\b", re.IGNORECASE
+)
+"""What is wrong where another board or its lamps are looked at."""
 
 
 def _parts_of(teller: Teller, entry: Seen) -> list[str]:

@@ -102,6 +102,7 @@ class Teller:
         self.handled = ""
         """The small part that was read or lifted last: “the resistor” is that again."""
         self.sighted = ""
+        self.fell_in: Situation | None = None
         """The part at which something was seen last: “the domed can”."""
         self._stages: dict[str, set[str]] = {}
         for role, holders in table.board.roles.items():

@@ -14,6 +14,7 @@ from loose_rail.app.job_file.log.alone import (
     alone_good,
     good_in_place,
     kept_in_place,
+    print_told,
     told_ohms,
 )
 from loose_rail.app.job_file.log.entries import Read
@@ -138,7 +139,7 @@ def _read_at(
     )
     if told and reads_a_resistor(teller.board, place.probe) and seen.unit == "Ω":
         seen = replace(seen, printed=told)
-    by_print = good_in_place(seen, entry.note) if _own(teller) else None
+    by_print = good_in_place(seen, print_told(entry.note, entry.at)) if _own(teller) else None
     if by_print is not None and not place.probe.live:
         teller.record(ev.ClueNoted("removed", place.probe.part, "good" if by_print else "bad"))
         said = "good" if by_print else "bad"
@@ -157,6 +158,8 @@ def _in_the_ledger(
     teller.read(probe.id, state, seen, entry.number)
     if TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
         teller.read(probe.id, state, seen, entry.number)  # no slip of a lead, then
+    if seen.form is Form.FALLING and probe.live:
+        teller.fell_in = teller.situation
     if probe.live:
         beside_it(teller, entry, f"{probe.id}@{state.key}", state, seen)
     if teller.situation.loaded and probe.live and seen.form is Form.VALUE:
@@ -257,7 +260,7 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
         )
         return
     if found.observation.unit == "F" and len(place.parts) == 1:
-        keeps = kept_in_place(found.observation, entry.text, entry.note)
+        keeps = kept_in_place(found.observation, entry.text, print_told(entry.note, entry.at))
         if keeps is not None:
             teller.record(ev.ClueNoted("removed", place.parts[0], "good" if keeps else "bad"))
             said = "keeps what is printed on it" if keeps else "has lost what is printed on it"

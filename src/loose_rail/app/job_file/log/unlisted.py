@@ -1,0 +1,106 @@
+"""Parts that a log names on this board and its model does not have."""
+
+from __future__ import annotations
+
+import re
+
+from loose_rail.app.job_file.log.alone import of_the_rail
+from loose_rail.app.job_file.log.elsewhere import (
+    SHORTED_BELOW_OHMS,
+    of_another_board,
+    other_part,
+)
+from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.outcomes import measured
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.unlisted_clues import (
+    unlisted_measured,
+    unlisted_renewed,
+    unlisted_seen,
+)
+from loose_rail.kernel.observation import Form
+
+_KIND = re.compile(
+    r"\b(chokes?|coils?|inductors?|beads?|ferrites?|snubbers?|resistors?|caps?|capacitors?|cans?|"
+    r"electrolytics?|ceramics?|diodes?|rectifiers?|zeners?|clamps?|tvs|suppressors?|transistors?|"
+    r"mosfets?|fets?|thermistors?|ntcs?|ptcs?|jumpers?|links?|relays?|transformers?|thyristors?|"
+    r"triacs?|trimmers?|pots?|fuses?|varistors?|mov|chips?|ics?|controllers?|optocouplers?|"
+    r"couplers?|regulators?|heatsinks?|[rcldq]\d{1,4})\b",
+    re.IGNORECASE,
+)
+_BLOCKS = re.compile(
+    r"cap|can\b|electrolytic|ceramic|snubber|diode|zener|clamp|tvs|suppressor|transistor|fet|"
+    r"varistor|mov\b|thyristor|triac",
+    re.IGNORECASE,
+)
+_CONDUCTS = re.compile(r"choke|coil|inductor|bead|ferrite|jumper|link|fuse|relay coil", re.I)
+CONDUCTS_BELOW_OHMS = 10.0
+"""What is wound or a wire reads below [P]."""
+_JOINT = re.compile(
+    r"\b(the )?((solder(ed|ing)?|dry|cracked|cold|bad) )*(joints?|pins?|legs?)( (of|at|on|under))?"
+    r"( the)? |^the | (re)?soldered$|^(re)?soldered ",
+    re.IGNORECASE,
+)
+_CORD = re.compile(r"\b(cord|adapter|brick|remote|outlet|socket strip|aerial)\b", re.IGNORECASE)
+
+
+def unlisted_part(teller: Teller, words: str) -> str:
+    """The name of a part of this board that its model does not have; empty where words mean one
+    that it has, another board's, or no part."""
+    name = " ".join(_JOINT.sub(" ", f"{words} ").split()).strip(" ,.;")
+    if not _KIND.search(name) or _CORD.search(name) or of_another_board(words):
+        return ""
+    if teller.parts(words) or other_part(teller.board, words):
+        return ""
+    return name
+
+
+def seen_at_unlisted(teller: Teller, where: str, key: str, number: int) -> bool:
+    """A finding at such a part. Whether it was one."""
+    name = unlisted_part(teller, where)
+    if not name or not key or key == "nothing_seen":
+        return False
+    clue = unlisted_seen(teller.table, name, key)
+    teller.aside(clue, number)
+    teller.understand(clue.words)
+    return True
+
+
+def measured_unlisted(teller: Teller, what: str, result: str, number: int) -> bool:
+    """How such a part measured by itself. Whether it was one."""
+    name = unlisted_part(teller, what)
+    if not name:
+        return False
+    good = _good_by_itself(name, result)
+    if good is None:
+        teller.understand(f"{name}: told, but not good or bad by itself")
+        return True
+    clue = unlisted_measured(teller.table, name, good)
+    teller.aside(clue, number)
+    teller.understand(clue.words)
+    return True
+
+
+def _good_by_itself(name: str, result: str) -> bool | None:
+    """Good or bad by its kind: what should block and conducts, what should conduct and is open;
+    else by the words, or by what its rail reads without it."""
+    said = measured(result)
+    value = human_value(re.split(r"[;,]", result)[0], "ohms", result)
+    ohms = None if value is None or value.observation.unit != "Ω" else value.observation
+    if ohms is not None and _BLOCKS.search(name):
+        shorted = ohms.form is Form.SHORT or ohms.centre < SHORTED_BELOW_OHMS
+        return False if shorted else said
+    if ohms is not None and _CONDUCTS.search(name):
+        return ohms.form is not Form.OPEN and ohms.centre < CONDUCTS_BELOW_OHMS
+    return of_the_rail(result) if said is None else said
+
+
+def renewed_unlisted(teller: Teller, what: str, helped: bool | None, number: int) -> bool:
+    """What came of renewing such a part. Whether it was one, and it is plain."""
+    name = unlisted_part(teller, what)
+    if not name or helped is None:
+        return False
+    clue = unlisted_renewed(teller.table, name, helped)
+    teller.aside(clue, number)
+    teller.understand(clue.words)
+    return True

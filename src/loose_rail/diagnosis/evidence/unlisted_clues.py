@@ -1,0 +1,72 @@
+"""Parts of this board that its model does not have: a choke, a snubber, a clamp.
+
+What is seen, measured or renewed there speaks for the row that is outside the list, under the
+part's own name; it is never booked on the nearest part that is listed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from loose_rail.diagnosis.evidence.soft_evidence import (
+    HELPED_BAD,
+    HELPED_OTHER,
+    MEASURED_RIGHT,
+    MEASURED_WRONG,
+    Clue,
+    by_row,
+    findings,
+)
+from loose_rail.diagnosis.model.table import PredictionTable
+
+FAMILY = "unlisted:"
+CURED_BY_IT, NOT_BY_IT = HELPED_BAD, 0.5
+"""Chance that a new part of no list cures a set whose cause is on no list, or does not [E]."""
+OF_NO_LIST = 0.4
+"""Chance that the part which measures bad, or shows damage, is the cause that is on no list [E]."""
+
+
+def unlisted_measured(table: PredictionTable, name: str, good: bool) -> Clue:
+    """A part of no list measured by itself."""
+    words = f"{name} measured {'good' if good else 'bad'} by itself; this model does not have it"
+    reason = "a part that is bad by itself is bad, listed or not"
+    if good:
+        return by_row(table, FAMILY + name, words, reason, lambda _: 1.0, outside=0.7)
+    clue = by_row(
+        table, FAMILY + name, words, reason, lambda _: MEASURED_WRONG, OF_NO_LIST * MEASURED_RIGHT
+    )
+    return replace(clue, says="bad")
+
+
+def unlisted_seen(table: PredictionTable, name: str, key: str) -> Clue:
+    """What is seen at a part of no list. Raises KeyError for an unknown finding."""
+    entry = findings()[key]
+    bad = max(entry.bad.values())
+    words = f"{name}: {entry.words}; this model does not have it"
+    reason = "damage tells of the part at which it is seen"
+    clue = by_row(table, FAMILY + name, words, reason, lambda _: entry.sound, OF_NO_LIST * bad)
+    return replace(clue, says="seen")
+
+
+def unlisted_renewed(table: PredictionTable, name: str, helped: bool) -> Clue:
+    """A part of no list was renewed, or its joints, and the set is well, or it is not."""
+    words = f"{name} renewed: {'cured it' if helped else 'changed nothing'}"
+    reason = "what cured it was the cause, listed or not"
+    if helped:
+        clue = by_row(
+            table, FAMILY + name, words, reason, lambda _: HELPED_OTHER, OF_NO_LIST * CURED_BY_IT
+        )
+        return replace(clue, says="cured")
+    return by_row(table, FAMILY + name, words, reason, lambda _: 0.9, NOT_BY_IT)
+
+
+def named_part(clues: Sequence[Clue]) -> tuple[str, str]:
+    """The part of no list that the clues speak for most, and how: cured, bad, or seen; empty where
+    none does."""
+    order = {"cured": 3, "bad": 2, "seen": 1}
+    found = [c for c in clues if c.family.startswith(FAMILY) and c.says in order]
+    if not found:
+        return "", ""
+    best = max(found, key=lambda clue: order[clue.says])
+    return best.family.removeprefix(FAMILY), best.says
