@@ -35,6 +35,11 @@ _WORD = re.compile(r"\$\{?([a-z_0-9]+)\}?|\{([A-Z]+\d+)\}|#")
 Json = dict[str, Any]
 
 
+LAMPS_STRESS = 2.5
+"""Tubes, their transformers and the switches that drive them wear and fail together more often than
+a board that only computes [E]."""
+
+
 class BlockUse(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """A block in a recipe: its id, the number its designators begin with, parameters, ports."""
 
@@ -229,6 +234,7 @@ class _Made:
                 "section": LOAD_SECTION,
                 "duty": legend.load,
                 "params": signals | woken | self._main_rail(legend) | self._given(silent),
+                **({"stress": LAMPS_STRESS} if legend.load.startswith("lamps") else {}),
             },
         )
         self.roles[role(legend.part, Job.CONNECTOR)] = [legend.ref]

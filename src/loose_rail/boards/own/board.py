@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import msgspec
 
-from loose_rail.boards.compose import LOAD_SECTION, compose
+from loose_rail.boards.compose import LAMPS_STRESS, LOAD_SECTION, compose
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.own.make_up import APART, MakeUp, OwnBoard, make_up, meanings
@@ -123,6 +123,7 @@ def _with_far_boards(board: Board) -> Board:
                 pins={},
                 section=LOAD_SECTION,
                 duty=duty,
+                stress=LAMPS_STRESS if duty == LAMPS else 1.0,
                 params={"signals": "none", "far": "yes", **fed},
             )
         )

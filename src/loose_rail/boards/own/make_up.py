@@ -312,6 +312,8 @@ def _single(text: str, wake: str, standby: float | None, jobs: set[PinJob]) -> b
         return True
     if re.search(r"standby|stand-by|second|main flyback|llc|resonant", text):
         return not _has_main(text) and PinJob.RAIL not in jobs and wake in ("none", "unknown")
+    if len(re.findall(r"\bfly-?back\b", text)) == 1 and re.search(r"step.?down|buck", text):
+        return not _has_main(text)  # one converter is told, and how its logic is fed
     return wake == "none" or (standby is None and PinJob.START not in jobs)
 
 

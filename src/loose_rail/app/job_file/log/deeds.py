@@ -19,7 +19,7 @@ from loose_rail.app.job_file.log.sections import in_section
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import measured_unlisted, renewed_unlisted
-from loose_rail.app.job_file.log.unplugging import unplug
+from loose_rail.app.job_file.log.unplugging import lamps_substituted, unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.diagnosis.evidence.deed_clues import (
     elsewhere_found_clue,
@@ -53,7 +53,7 @@ def tell_deed(teller: Teller, deed: Did) -> None:
         "forced": _forced,
         "soaked": _soaked,
         "limiter": _limiter,
-        "loaded": put_on,
+        "loaded": _loaded,
         "injected": put_on,
     }[deed.deed](teller, deed)
 
@@ -334,6 +334,12 @@ def _soaked(teller: Teller, deed: Did) -> None:
         said = f"soaked {deed.what}: {deed.result}"
         teller.aside(works_clue(teller.table, said, True, hours_of(deed.what)), deed.number)
     teller.understand(f"soaked {deed.what}: {'no fault' if helped else deed.result}")
+
+
+def _loaded(teller: Teller, deed: Did) -> None:
+    """A load on a rail, or good lamps in the place of the set's own."""
+    if not lamps_substituted(teller, deed):
+        put_on(teller, deed)
 
 
 COUNTS = {

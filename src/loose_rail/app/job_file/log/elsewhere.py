@@ -68,6 +68,14 @@ _FAR_END = re.compile(
 )
 _ONE_SIDE = re.compile(r"\b(left|right|upper|lower|first|second)( \w+)* boards?\b", re.IGNORECASE)
 """A board that comes in pairs: one that reads good says nothing of the other."""
+_TO_THE_METAL = re.compile(r"\b(chassis|metal|frame|tray|back ?plate|case|earth)\b", re.I)
+_OF_THE_LAMPS = re.compile(
+    r"\b(led[ -]?[+-]|strips?|strings?|bars?|led (plug|cable|lead))(?!\w)[^,;]*"
+    r"\b(panel|strips?|strings?|chassis|metal|frame|tray)\b",
+    re.IGNORECASE,
+)
+TOUCHES_BELOW_OHMS = 1e5
+"""A string that reads less to the metal behind it touches it [P]."""
 _FUSE = re.compile(r"fuse", re.IGNORECASE)
 _INVERTER = re.compile(
     r"\binverter (transformers?|board|switch\w*|transistors?|fuse|coils?)\b", re.IGNORECASE
@@ -110,6 +118,10 @@ def other_reading(
         broken = seen.form is Form.OPEN and mode.needs_dead_board
         if lamps:
             return Other(lamps, False if broken else None, "a part of the inverter board")
+    if _TO_THE_METAL.search(f"{at} {note}") and _OF_THE_LAMPS.search(at):
+        strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
+        touches = seen.form is Form.SHORT or seen.centre < TOUCHES_BELOW_OHMS
+        return Other(strip, False if touches else None, "the strips against the metal")
     tester = "tester" in at.lower()
     here = _AT_THE_PLUG.search(at) or _OF_A_STRING.search(at)
     if tester or (_STRIP.search(at) and not here):

@@ -44,7 +44,7 @@ def unplug(teller: Teller, deed: Did) -> None:
     words = deed.what.lower()
     main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
     named = loads_named(teller.board, _PUT_BACK.sub(" ", deed.what))
-    if _lamps_substituted(teller, deed):
+    if lamps_substituted(teller, deed):
         return
     if _MAIN_CABLE.search(words) or (_ITS_PLUG.search(words) and set(named) & main):
         _main_cable_off(teller, deed)
@@ -97,12 +97,14 @@ AGAIN_SHARE = 0.06
 _GOOD_ONE = re.compile(
     r"\b(known[- ]good|good|another|other|spare|test|new) (\w+ )?"
     r"(tube|lamp|strip|bar|string|backlight)s?\b[^,;]*"
-    r"\b(in (its|their) (place|stead)|instead|held|connected|plugged|hung|put|on)\b",
+    r"\b(in (its|their) (place|stead)|instead|held|connected|plugged|hung|put|on)\b|"
+    r"\bwith (a|an|another|other|good|spare|test|known[- ]good) (\w+ )?(tube|lamp|strip|bar|string)s?"
+    r"\b( (of|from) (the|my|our) (shop|bench|stock|drawer|donor))?",
     re.IGNORECASE,
 )
 
 
-def _lamps_substituted(teller: Teller, deed: Did) -> bool:
+def lamps_substituted(teller: Teller, deed: Did) -> bool:
     """Good lamps held in the place of the set's own: what comes of it is as of new ones. Whether
     that was told."""
     lamps = [p.ref for p in teller.board.components if p.kind in ("led_strip", "tubes")]
