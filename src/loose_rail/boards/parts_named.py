@@ -235,8 +235,8 @@ def _known(
 
 
 _ON_THE_OUTPUT = re.compile(
-    r"\bsnubber\b.*\b(rectifier|diode|secondary|output|\d+ ?v)\b|"
-    r"\b(rectifier|diode|secondary|output|\d+ ?v)\b.*\bsnubber\b",
+    r"\bsnubber\b.*\b(across|beside|at|over|of|by|near|next to) (the )?([\w.]+ ?v )?"
+    r"(rectifier|diode|secondary|output)\b|\b(secondary|output|\d+ ?v) snubber\b",
     re.IGNORECASE,
 )
 """A snubber across an output rectifier is none of the clamp of the switch."""

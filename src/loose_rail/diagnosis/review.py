@@ -20,6 +20,7 @@ from loose_rail.diagnosis.planning.engine import (
     Engine,
     NextStep,
     counts_of_readings,
+    with_names,
 )
 from loose_rail.diagnosis.planning.look_ahead import Branch, Moment, look_ahead
 from loose_rail.diagnosis.proof.pairs import Pair, pairs_of
@@ -146,7 +147,9 @@ def review(engine: Engine, job: JobState, bench: Bench | None = None) -> Review:
     facts = settled_facts(table.board, job, bench)
     facts = with_predictions(facts, table, job, chances_now, now.evidence)
     beyond = _out_of_reach(table, job, bench)
-    assessment = engine.weigh(chances, about.evidence, for_planning(facts, job), beyond, job.chosen)
+    planned = for_planning(facts, job)
+    assessment = engine.weigh(chances, about.evidence, planned, beyond, job.chosen)
+    assessment = with_names(assessment, about.clues)
     if job.fitted and proof.status is not ProofStatus.FAILED:
         task = task_of_proof(table, job, facts, beyond)
     else:

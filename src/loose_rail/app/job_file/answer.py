@@ -9,7 +9,7 @@ from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.plan import plan_lines, steps_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.app.job_file.words import words
-from loose_rail.diagnosis.evidence.unlisted_clues import named_part
+from loose_rail.diagnosis.evidence.unlisted_clues import HOW_IT_SHOWED, named_part
 from loose_rail.diagnosis.explain.differ import differ
 from loose_rail.diagnosis.explain.levels import (
     OUTSIDE_MODEL,
@@ -74,7 +74,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             ],
             "parts": _parts(case, now, named),
         },
-        "finding": _finding(case, found, named) or _unlisted(now),
+        "finding": _unlisted(now) or _finding(case, found, named),
         "supply_good": _supply(case, found, named),
         "differ": differ(now, named),
         "next": steps_of(now, steps, named, ran=bool(new)),
@@ -159,20 +159,12 @@ def _parts(case: Case, now: Review, named: Names) -> list[dict[str, Any]]:
     return shown
 
 
-HOW_IT_SHOWED = {
-    "cured": "a new one cured it",
-    "bad": "measured bad by itself",
-    "seen": "damage is seen at it",
-}
-
-
 def _of_no_list(now: Review) -> dict[str, Any]:
     """The part of no list that the row outside it stands for, where one showed itself."""
-    name, how = named_part(now.dossier.clues)
+    name, _ = named_part(now.dossier.clues)
     if not name:
         return {}
-    title = f"{name}: {HOW_IT_SHOWED[how]}; this model does not have it"
-    return {"part": name, "title": title, "board": POWER_BOARD}
+    return {"part": name, "board": POWER_BOARD}
 
 
 def _unlisted(now: Review) -> dict[str, Any] | None:

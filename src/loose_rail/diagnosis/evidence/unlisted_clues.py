@@ -61,6 +61,18 @@ def unlisted_renewed(table: PredictionTable, name: str, helped: bool) -> Clue:
     return by_row(table, FAMILY + name, words, reason, lambda _: 0.9, NOT_BY_IT)
 
 
+HOW_IT_SHOWED = {
+    "cured": "a new one cured it",
+    "bad": "measured bad by itself",
+    "seen": "damage is seen at it",
+}
+
+
+def title_of(name: str, how: str) -> str:
+    """The suspect that a part of no list is, in words."""
+    return f"{name}: {HOW_IT_SHOWED[how]}; this model does not have it"
+
+
 def named_part(clues: Sequence[Clue]) -> tuple[str, str]:
     """The part of no list that the clues speak for most, and how: cured, bad, or seen; empty where
     none does."""

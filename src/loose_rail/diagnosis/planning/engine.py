@@ -18,6 +18,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
+from loose_rail.diagnosis.evidence.unlisted_clues import named_part, title_of
 from loose_rail.diagnosis.inference.finding import (
     Finding,
     Standing,
@@ -36,6 +37,7 @@ from loose_rail.diagnosis.inference.posterior import (
 )
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.inference.supply_good import SupplyGood, supply_good
+from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
@@ -117,6 +119,17 @@ class Assessment:
     supply: SupplyGood | None = None
 
 
+def with_names(found: Assessment, clues: Sequence[Clue]) -> Assessment:
+    """The assessment in which the row outside the list is called by the part of no list that the
+    clues speak for, where they do."""
+    name, how = named_part(clues)
+    if not name:
+        return found
+    title = title_of(name, how)
+    suspects = (replace(s, title=title) if s.key == OUTSIDE else s for s in found.suspects)
+    return replace(found, suspects=tuple(suspects))
+
+
 class Engine:
     """Diagnosis on one prediction table."""
 
@@ -150,7 +163,8 @@ class Engine:
         picked instead of the offered one; `clues` are what is known beside readings and symptoms.
         """
         probabilities = posterior(self.table, evidence, symptoms, clues)
-        return self.weigh(probabilities, evidence, facts, skipped, chosen)
+        found = self.weigh(probabilities, evidence, facts, skipped, chosen)
+        return with_names(found, clues)
 
     def weigh(
         self,

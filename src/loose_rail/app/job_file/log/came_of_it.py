@@ -77,7 +77,10 @@ RIGHT_SHARE = 0.06
 """A rail this near to its own volts is right again [E]."""
 WRONG_SHARE = 0.15
 """A rail that is named and this far from its own volts is wrong still [E]."""
-_TAKEN_BACK = re.compile(r"\b(then|but|still|again|until|after|later|though)\b|no longer", re.I)
+_TAKEN_BACK = re.compile(
+    r"\b(then|but|still|again|until|after|later|though|same|as (ever|before|always))\b|no longer",
+    re.IGNORECASE,
+)
 _BY_NAME = re.compile(
     r"\b([a-z0-9][\w./+-]*) (?:(?:is|now|still|stays|stands|holds|reads|remains|sits|only|just) )*"
     r"(?:at )?(\d+(?:[.,]\d+)?) ?v\b(?! (?:then|to))",
@@ -89,7 +92,7 @@ def came_of(teller: Teller, result: str) -> bool | None:
     """What came of a deed by the words of its result, held against the rails that it names: where
     words and volts say different things it is not plain."""
     words = outcome(result)
-    if words is False and not _TAKEN_BACK.search(result) and right_again(teller, result):
+    if words is False and not _TAKEN_BACK.search(result) and right_again(teller, result, False):
         return None
     if words is True and wrong_by_name(teller, result):
         return None
@@ -107,7 +110,7 @@ def wrong_by_name(teller: Teller, result: str) -> bool:
     return bool(off) and all(off)
 
 
-def right_again(teller: Teller, result: str) -> bool:
+def right_again(teller: Teller, result: str, of_a_dead_set: bool = True) -> bool:
     """Whether a result tells the volts of a rail that was read wrong before, or of a dead set, and
     they are right: “5.02 V” after a new part says that it helped."""
     for match in _VOLTS.finditer(result):
@@ -120,7 +123,7 @@ def right_again(teller: Teller, result: str) -> bool:
         if near and before:
             _, judgement = judged(teller.table, before[-1])
             return judgement.verdict is Verdict.DISAGREES
-        if near and DEAD in teller.symptoms:
+        if near and of_a_dead_set and DEAD in teller.symptoms:
             return True
     return False
 

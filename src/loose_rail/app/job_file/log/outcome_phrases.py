@@ -1,8 +1,8 @@
-r"""Turns of phrase by which people say what came of a deed, with what each says of the set.
+"""Turns of phrase by which people say what came of a deed, with what each says of the set.
 
 They are taken whole and before single words: “gives up” is no “up”. Between ` | ` stands one each;
-`{span}` is a time (“two hours”), `{count}` a number, `{long}` a unit of time; a line
-that ends in `\` goes on in the next, without its indent.
+`{span}` is a time (“two hours”), `{count}` a number, `{long}` a unit of time. A line that ends in a
+backslash goes on in the next, without its indent.
 """
 
 from __future__ import annotations

@@ -170,8 +170,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         {long} | moment | film | use | minutes? | seconds? | h | s | min | started(?= with) |
         any ?more | whatsoever | whatever | light(?= load) | lamp load | corner to corner | supply |
         mosfet | chip | heatsink |
-        [a-z][\w./+-]*(?= (is |at |now |still |reads )?\d+([.,]\d+)? ?m?v\b) | together | somehow |
-        afternoon | than | which | who | how | next
+        [a-z\d][\w./+-]*(?= (is |at |now |still |reads )?\d+([.,]\d+)? ?m?v\b) | together |
+        somehow | afternoon | than | which | who | how | next
         """,
     ),
 )
