@@ -67,10 +67,15 @@ def probes_of(board: Board) -> tuple[Probe, ...]:
     return (*cold, *lifted, *live, *_ripple_probes(board, live))
 
 
+def cold_probes(part: Component) -> tuple[ColdProbe, ...]:
+    """What is read at a part of a dead board: what its kind has, and this one too."""
+    return tuple(one for one in kind_of(part).probes if not one.param or one.param in part.params)
+
+
 def probes_at(board: Board, part: Component) -> Iterator[Probe]:
     """The probes at one part of a dead board, in place."""
     name = f"{part.ref}, {part.duty}" if part.duty else part.ref
-    for probe in kind_of(part).probes:
+    for probe in cold_probes(part):
         yield _cold(board, part, probe, f"{name}: {probe.what}")
 
 
@@ -80,7 +85,7 @@ LIFT_MINUTES = 4.0
 
 def _lifted_probes(board: Board, part: Component) -> Iterator[Probe]:
     wanted = kind_of(part).lifted
-    for cold, probe in zip(kind_of(part).probes, probes_at(board, part), strict=True):
+    for cold, probe in zip(cold_probes(part), probes_at(board, part), strict=True):
         if cold.name in wanted:
             what = f"{probe.what.replace(' in place', '')}, one leg lifted"
             title = probe.title.removesuffix(probe.what) + what

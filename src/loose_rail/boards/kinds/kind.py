@@ -112,7 +112,8 @@ class FaultMode:
 @dataclass(frozen=True, slots=True)
 class ColdProbe:
     """A reading on the dead board: its name, setting, red and black pin, what it is, and what is
-    said of the part where it reads as a sound one (`good`; empty: the ordinary words)."""
+    said of the part where it reads as a sound one (`good`; empty: the ordinary words). It is there
+    on parts that have `param`, where it names one."""
 
     name: str
     mode: MeterMode
@@ -120,6 +121,7 @@ class ColdProbe:
     black: str
     what: str
     good: str = ""
+    param: str = ""
 
 
 @dataclass(frozen=True, slots=True)

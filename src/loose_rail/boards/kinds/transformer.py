@@ -16,6 +16,10 @@ from loose_rail.circuit.elements import Windings
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.meter_mode import MeterMode
 
+LAMPS = "lamps"
+"""The parameter of a transformer whose last winding drives lamps: thin wire at a kilovolt or two,
+which opens by itself, and is read by itself."""
+
 
 def _body(part: Component) -> Elements:
     nets = list(part.pins.values())
@@ -23,14 +27,22 @@ def _body(part: Component) -> Elements:
     ohms = tuple(component_value(text) for text in part.params["ohms"].split())
     henries = tuple(component_value(text) for text in part.params["henries"].split())
     coupling = component_value(part.params["coupling"])
-    return {f"{part.ref}.w1": Windings(ends, ohms, henries, coupling)}
+    if LAMPS not in part.params:
+        return {f"{part.ref}.w1": Windings(ends, ohms, henries, coupling)}
+    return {
+        f"{part.ref}.w1": Windings(ends[:-1], ohms[:-1], henries[:-1], coupling),
+        f"{part.ref}.s1": Windings(ends[-1:], ohms[-1:], henries[-1:], 0.0),
+    }
 
 
 KIND = ComponentKind(
     name="transformer",
     words="transformer",
     body=_body,
-    probes=(ColdProbe("ohms", MeterMode.OHMS, "p1", "p2", "primary ohms"),),
+    probes=(
+        ColdProbe("ohms", MeterMode.OHMS, "p1", "p2", "primary ohms"),
+        ColdProbe("secondary", MeterMode.OHMS, "s1", "s2", "secondary ohms", param=LAMPS),
+    ),
     faults=(
         FaultMode(
             mode="joint",
@@ -51,8 +63,9 @@ KIND = ComponentKind(
             mode="secondary",
             title="one secondary open",
             rate=0.8,
-            effect=Effect.CONTACT,
-            param="lamps",
+            effect=Effect.OPEN,
+            element="s1",
+            param=LAMPS,
         ),
         FaultMode(
             mode="turns",
@@ -62,7 +75,12 @@ KIND = ComponentKind(
         ),
     ),
     traits=frozenset({Trait.JOINS, Trait.WINDINGS}),
-    pins={"p1": "first primary pin", "p2": "second primary pin"},
+    pins={
+        "p1": "first primary pin",
+        "p2": "second primary pin",
+        "s1": "low end of the secondary",
+        "s2": "high end of the secondary",
+    },
     test=ComponentTest(
         title="Transformer",
         steps=(
