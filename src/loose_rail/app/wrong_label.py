@@ -10,7 +10,7 @@ from loose_rail.jobs.state import JobState
 from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import BoardState, Power
 
-USUAL_VOLTS = (3.3, 5.0, 12.0)
+USUAL_VOLTS = (3.3, 3.5, 5.0, 12.0)
 """Standby rails that most boards have; another value is a fault before it is a label [P]."""
 AGREE_SHARE, AWAY_SHARE = 0.02, 0.1
 AWAY_WHEN_SOUND = 0.04

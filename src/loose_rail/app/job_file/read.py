@@ -49,7 +49,7 @@ KNOWN = (
     "title",
     "notes",
 )
-COSTS = ("per_hour", "part", "rework_minutes", "trial_minutes")
+COSTS = ("per_hour", "part", "board", "rework_minutes", "trial_minutes")
 
 
 @dataclass(frozen=True)

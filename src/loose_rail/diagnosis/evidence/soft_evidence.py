@@ -271,6 +271,26 @@ def cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool = Fa
     return clue if good else replace(clue, found=frozenset({part}))
 
 
+UNLOADED_WEAK = 0.8
+"""Chance that a supply which gives way under load reads right without one [P]."""
+
+
+def unloaded_clue(table: PredictionTable, part: str) -> Clue:
+    """A supply by itself gives its volts, with nothing that loads it: it is not dead, and may still
+    be weak."""
+
+    def chance(row: Hypothesis) -> float:
+        own = [fault for fault in row.faults if fault.ref == part]
+        if not own:
+            return MEASURED_RIGHT
+        weak = row.share < 1.0 or all(fault.mode != "joint" for fault in own)
+        return UNLOADED_WEAK if weak else MEASURED_WRONG
+
+    words = f"{part} gives its volts by itself, unloaded"
+    reason = "without a load even a weak one reads right"
+    return by_row(table, f"removed:{part}", words, reason, chance, MEASURED_RIGHT)
+
+
 def disconnected_clue(
     table: PredictionTable, part: str, helped: bool, by_meter: bool = False
 ) -> Clue:

@@ -42,7 +42,7 @@ def outside_last(
     held = float(chances[outside].sum())
     limits = MOST_BESIDE_A_FIND if found else MOST_BEFORE
     if named in SHOWN_BY_A_PART:
-        return _at_least(chances, outside, SHOWN_BY_A_PART[named])
+        return at_least(chances, outside, SHOWN_BY_A_PART[named])
     if named or held <= limits[0] or held >= 1.0:
         return chances
     odd = len(unexplained(table, chances, evidence, logs))
@@ -61,11 +61,12 @@ SHOWN_BY_A_PART = {"bad": 0.95, "cured": 0.9}
 foreseen by no row, and it is bad all the same [E]."""
 
 
-def _at_least(chances: Floats, outside: NDArray[np.bool_], least: float) -> Floats:
-    held = float(chances[outside].sum())
+def at_least(chances: Floats, rows: NDArray[np.bool_], least: float) -> Floats:
+    """The chances with no less than `least` for some rows together, the others scaled to it."""
+    held = float(chances[rows].sum())
     if held >= least or held <= 0.0:
         return chances
-    return np.where(outside, chances * (least / held), chances * ((1.0 - least) / (1.0 - held)))
+    return np.where(rows, chances * (least / held), chances * ((1.0 - least) / (1.0 - held)))
 
 
 OF_DEGREE_FROM = 0.5

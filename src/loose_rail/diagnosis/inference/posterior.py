@@ -16,7 +16,7 @@ from loose_rail.diagnosis.inference.found_first import found_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.load_pairs import agreement_of_load_pairs
-from loose_rail.diagnosis.inference.outside import outside_last
+from loose_rail.diagnosis.inference.outside import at_least, outside_last
 from loose_rail.diagnosis.inference.places import agreement_of_places
 from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.inference.repeats import repeats
@@ -91,7 +91,22 @@ def posterior(
     chances = np.asarray(weights / weights.sum())
     named = named_part(clues)[1]
     chances = outside_last(table, chances, evidence, logs, bool(found), named)
-    return found_first(table, with_doubt(table, chances, evidence, logs, told), found)
+    chances = found_first(table, with_doubt(table, chances, evidence, logs, told), found)
+    return _cured_by_one(table, chances, clues)
+
+
+CURED_BY_IT = 0.8
+"""What a part holds at least whose renewal, by itself, cured the set: the readings may have been of
+a way to fail that is not in the list [E]."""
+
+
+def _cured_by_one(table: PredictionTable, chances: Floats, clues: Sequence[Clue]) -> Floats:
+    cures = [c for c in clues if c.family.startswith("replaced:") and c.found]
+    if len(cures) != 1 or len(cures[0].found) != 1:
+        return chances
+    (part,) = cures[0].found
+    own = np.array([any(fault.ref == part for fault in row.faults) for row in table.rows])
+    return at_least(chances, own, CURED_BY_IT)
 
 
 def _by_make(

@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.probes import BULK_POINT
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.by_print import held_to_print, judged_by_print
 from loose_rail.diagnosis.inference.degrees import LiveDegrees
@@ -71,6 +72,9 @@ COLLAPSED_SHARE = 0.15
 what little stands there hangs on leads, windings and how hard the short is [E]."""
 UNSTEADY = frozenset({"weak", "early", "leaky", "warm", "dried", "joint"})
 """Modes of a part that leave its rail's volts where they are for a moment [E]."""
+SWINGS_SHARE = 0.03
+"""Ripple at the bulk, of its sound volts, from which a meter shows it going up and down with picture
+and sound [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
@@ -156,9 +160,19 @@ class Predicted:
     @cached_property
     def unsteady(self) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` in which this rail's own source may hold its volts and not still: what
-        ages in its loop comes and goes with warmth."""
-        rail = self.probe.live and bool(self.probe.rail)
-        return self.of_own_stage(UNSTEADY) if rail else np.zeros(len(self.low), dtype=bool)
+        ages in its loop comes and goes with warmth, and a bulk that has dried goes up and down with
+        what is drawn."""
+        found = np.zeros(len(self.low), dtype=bool)
+        if not self.probe.live:
+            return found
+        if self.probe.rail:
+            found = self.of_own_stage(UNSTEADY)
+        point, _, state = self.table.candidates[self.number].key.partition("@")
+        ripple = self.table.column_or_none(f"{point}.ripple@{state}")
+        if self.probe.observable == BULK_POINT and ripple is not None:
+            swing = np.nan_to_num(self.table.high[:, ripple])
+            found = found | (swing > SWINGS_SHARE * abs(float(np.nan_to_num(self.low[0]))))
+        return found
 
     @cached_property
     def unlike(self) -> NDArray[np.bool_]:

@@ -39,14 +39,19 @@ class ShopCosts:
 
     per_hour: float = 40.0
     part: float = 2.0
+    board: float = 60.0
     rework_minutes: float = 12.0
     trial_minutes: float = 8.0
 
     @property
     def wrong_repair(self) -> float:
         """What one part replaced in vain costs."""
+        return self.in_vain(self.part)
+
+    def in_vain(self, price: float) -> float:
+        """What something of a price costs that is fitted, tried, and was not it."""
         minutes = self.rework_minutes + self.trial_minutes
-        return self.part + self.per_hour * minutes / 60.0
+        return price + self.per_hour * minutes / 60.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,10 +108,13 @@ def stop_advice(
             chance = float(bad[best])
             unread = chance < SURE_UNREAD and _at_the_part(offer, finding.part)
             sure = chance >= least and not unread
-    now = (1.0 - float(bad[best])) * costs.wrong_repair
+    # a board that another is bought for costs more than a part: it is read once more
+    whole = is_a(planner.table.board.component(parts[best]), Trait.BOARD)
+    wrong = costs.in_vain(costs.board if whole else costs.part)
+    now = (1.0 - float(bad[best])) * wrong
     if offer is None:
         return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)
     joint = (membership * probabilities) @ planner.chances[:, offer.column, :]
     told = float(joint.max(axis=0).sum())
-    after = (1.0 - told) * costs.wrong_repair + costs.per_hour * offer.minutes / 60.0
+    after = (1.0 - told) * wrong + costs.per_hour * offer.minutes / 60.0
     return StopAdvice(parts[best], float(bad[best]), now, after, sure)

@@ -19,7 +19,7 @@ from loose_rail.app.job_file.log.sections import in_section
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import measured_unlisted, renewed_unlisted
-from loose_rail.app.job_file.log.unplugging import lamps_substituted, unplug
+from loose_rail.app.job_file.log.unplugging import adapter_loaded, lamps_substituted, unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.diagnosis.evidence.deed_clues import (
     elsewhere_found_clue,
@@ -60,13 +60,12 @@ def tell_deed(teller: Teller, deed: Did) -> None:
 
 def several(teller: Teller, what: str) -> list[str]:
     """The parts that words mean, those of “both switches and the fuse” too."""
-    found = teller.parts(what)
     pieces = re.split(r"\band\b|,|\+|/", what)
-    if len(pieces) > 1:
-        each = [teller.parts(piece) for piece in pieces]
-        if all(each) or not found:  # of a list, what is known
-            found = list(dict.fromkeys(ref for refs in each for ref in refs))
-    return found
+    each = [teller.parts(piece) for piece in pieces] if len(pieces) > 1 else []
+    listed = list(dict.fromkeys(ref for refs in each for ref in refs))
+    if each and all(each):
+        return listed
+    return teller.parts(what) or listed  # of a list, what is known
 
 
 def _replaced(teller: Teller, deed: Did) -> None:
@@ -338,7 +337,7 @@ def _soaked(teller: Teller, deed: Did) -> None:
 
 def _loaded(teller: Teller, deed: Did) -> None:
     """A load on a rail, or good lamps in the place of the set's own."""
-    if not lamps_substituted(teller, deed):
+    if not (lamps_substituted(teller, deed) or adapter_loaded(teller, deed)):
         put_on(teller, deed)
 
 

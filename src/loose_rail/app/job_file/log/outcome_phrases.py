@@ -53,7 +53,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         up to (its|the) print | comes alive | not miss(ed)? a beat |
         (does|did|do|has) not (budged?|waver(ed)?|drift(ed)?|wobble) |
         lasted (all|the (whole|evening|night|day|film)|through|over)( \w+)? |
-        gone (quiet|silent|calm) | (no longer|no more) clicks? | that did it | on the wall |
+        gone (quiet|silent|calm) |
+        dead (still|steady|level|on) | (no longer|no more) clicks? | that did it | on the wall |
         in action | (rail|line|volts?) (is |are )?up to
         """,
     ),

@@ -21,6 +21,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
     disconnected_clue,
     replaced_clue,
+    unloaded_clue,
 )
 from loose_rail.jobs import events as ev
 from loose_rail.vocabulary.board_state import Power
@@ -152,8 +153,35 @@ def _adapter_alone(teller: Teller, deed: Did) -> bool:
     nominal = next((one.volts for one in teller.board.stages if one.kind == "adapter"), 0.0)
     gives = float(volts[1].replace(",", ".")) > GIVES_SHARE * nominal
     for part in teller.board.roles.get(BoardRole.CORD, [])[:1]:
-        teller.aside(cleared_clue(teller.table, part, good=gives), deed.number)
+        if gives:  # unloaded: it may still give way
+            teller.aside(unloaded_clue(teller.table, part), deed.number)
+        else:
+            teller.aside(cleared_clue(teller.table, part, good=False), deed.number)
     teller.understand(f"the adapter by itself: {volts[0]}, {'good' if gives else 'too little'}")
+    return True
+
+
+_GIVES_WAY = re.compile(
+    r"\b(falls?|drops?|sags?|sinks?|collapses?|breaks? down|dips?|ticks?|pulses|goes) (down )?"
+    r"(to|below|out|off)\b|\b(collapses|ticks|pulses|cuts out|shuts off)\b",
+    re.IGNORECASE,
+)
+
+
+def adapter_loaded(teller: Teller, deed: Did) -> bool:
+    """The adapter by itself with a load: it holds, or it gives way. Whether that was told."""
+    named = re.search(r"\b(adapter|brick|external supply|charger)\b", deed.what, re.IGNORECASE)
+    if not teller.board.adapter_fed or named is None:
+        return False
+    volts = _VOLTS.search(deed.result)
+    nominal = next((one.volts for one in teller.board.stages if one.kind == "adapter"), 0.0)
+    low = volts is not None and float(volts[1].replace(",", ".")) < GIVES_SHARE * nominal
+    gives_way = low or _GIVES_WAY.search(deed.result) is not None
+    if not gives_way and volts is None:
+        return False
+    for part in teller.board.roles.get(BoardRole.CORD, [])[:1]:
+        teller.aside(cleared_clue(teller.table, part, good=not gives_way), deed.number)
+    teller.understand(f"the adapter under load: {'it gives way' if gives_way else 'it holds'}")
     return True
 
 
