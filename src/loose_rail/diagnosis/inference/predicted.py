@@ -73,8 +73,8 @@ what little stands there hangs on leads, windings and how hard the short is [E].
 UNSTEADY = frozenset({"weak", "early", "leaky", "warm", "dried", "joint"})
 """Modes of a part that leave its rail's volts where they are for a moment [E]."""
 SWINGS_SHARE = 0.03
-"""Ripple at the bulk, of its sound volts, from which a meter shows it going up and down with picture
-and sound [E]."""
+"""Ripple at the bulk, of its sound volts, from which a meter shows it going up and down with what
+is drawn [E]."""
 MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 

@@ -67,7 +67,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         sunk | stuck | asleep | sleeps? | low | lower | hot | hotter | soft | softly | froze |
         frozen | hung | loops? | noises? | faults? | troubles? | problems? | complaints? | errors? |
         failures? | smells? | symptoms? | bars? | blips? | hitch | tremors? | tremble~ | waver~ |
-        breaks? | gaps? | stops?(?= (again|after|working)) | bulged? | domed | faulty | bad | badly |
+        breaks? | gaps? | stops?(?= (again|after|working)) | bulged? | domed | faulty | bad |
+        badly |
         reset(?= needed) | overload\w* | protection | protections | zero | stronger | culprit |
         missing | absent | gone dark | droops? | drooping | ripple | shutdowns? | jump(s|ing|ed)? |
         wander(s|ing|ed)? | sparks? | smoked | unstable | wobbl\w+ | swings? | swinging | worn |
