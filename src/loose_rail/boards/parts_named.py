@@ -102,6 +102,7 @@ FREE = frozenset({"pfc", "main", "output", "standby", "boost", "half", "light", 
 """Words of a part that it costs nothing not to say."""
 _WORD = re.compile(r"[^\W_]+(?:-[^\W_]+)*")
 _RATING = re.compile(
+    r"\b\d+(?:[.,]\d+)?\s?[µun]f?\s?/?\s?\d+\s?v\b|"
     r"\b\d+(?:[.,]\d+)?\s?[µun]f\b(?:\s?/?\s?\d+\s?v\b)?|\b\d+\s?w\b|"
     r"\b(?:\d+ ?[x×] ?)?\d+(?:[.,]\d+)?\s?(?:k|m|meg)(?:ohms?)?\b",
     re.IGNORECASE,

@@ -58,7 +58,8 @@ _TOLD_OHMS = re.compile(
     r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)|"
     r"instead of (?:its )?(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)"
 )
-LEAKY_ALONE_OHMS = 5e3
+LEAKY_ALONE_OHMS, LEAKY_SILICON_OHMS = 5e3, 1e6
+"""A diode by itself that reads less backward leaks: a Schottky, and any other [P]."""
 
 
 _OF_THE_RAIL = re.compile(
@@ -260,7 +261,8 @@ def alone_good(
     if seen.form is Form.SHORT or seen.centre < SHORT_ALONE_OHMS:
         return False
     if kind == "diode" and re.search(r"revers|backward", words):
-        return seen.centre > LEAKY_ALONE_OHMS
+        leaks = teller.board.component(parts[0]).params.get("junction") == "schottky"
+        return seen.centre > (LEAKY_ALONE_OHMS if leaks else LEAKY_SILICON_OHMS)
     return None
 
 

@@ -74,6 +74,7 @@ def _replaced(teller: Teller, deed: Did) -> None:
     what = deed.what
     if re.search(r"solder|reflow|joint", what.lower()):
         what = re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", what)
+        what = re.sub(r"^\W*(?:of|at|on|under) (?:the )?", "", what).strip()
     parts = [] if of_another_board(deed.what) else several(teller, what)
     if teller.board.adapter_fed and _ADAPTER.search(what):
         parts = teller.board.roles.get(BoardRole.CORD, [])[:1]

@@ -165,7 +165,7 @@ def _of_the_way_in(
         adapter = next(iter(board.roles.get(BoardRole.CORD, [])), "")
         return Other(adapter, gives, "the adapter by itself")
     if _KEYS.search(at) and not re.search(r"main|timing", at, re.IGNORECASE):
-        released = re.search(r"not pressed|released|untouched", whole, re.IGNORECASE)
+        released = re.search(r"not? (key )?pressed|released|untouched", whole, re.IGNORECASE)
         ohms = mode in (MeterMode.OHMS, MeterMode.CONTINUITY)
         leaks = seen.form is Form.SHORT or abs(seen.centre) < RELEASED_KEY_OHMS
         bad = bool(released) and ohms and seen.form is not Form.OPEN and leaks

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -77,6 +78,21 @@ class Did:
     result: str
 
 
+_SHORT_HAND = (
+    (re.compile(r"(?<![\w.])(\d{1,3})[vV](\d{1,2})(?![\w/])"), r"\1.\2 V"),
+    (re.compile(r"(?<![\w.])(\d{1,4})[kK](\d{1,2})(?!\w)"), r"\1.\2 k"),
+    (re.compile(r"(?<![\w.])(\d{1,4})R(\d{1,2})(?!\w)"), r"\1.\2 ohm"),
+    (re.compile(r"(?<![\w.])(\d+(?:\.\d+)?)R(?!\w)"), r"\1 ohm"),
+)
+"""What a display showed, in the short hand of prints: 3V31, 4k7, 0R22, 0.3R."""
+
+
+def _spelled_out(text: str) -> str:
+    for pattern, plain in _SHORT_HAND:
+        text = pattern.sub(plain, text)
+    return text
+
+
 Entry = Said | Seen | Brought | Read | Did
 
 
@@ -114,7 +130,7 @@ def _entry(number: int, item: object, notes: Notes) -> Entry | None:
     if kind == "state":
         return Brought(number, text["state"])
     if kind == "read":
-        return Read(number, text["read"], text["at"], text["mode"], text["note"])
+        return Read(number, _spelled_out(text["read"]), text["at"], text["mode"], text["note"])
     word = text["did"].lower()
     deed = SAME_DEED.get(word, word)
     if word in SOLDERED:
@@ -122,4 +138,4 @@ def _entry(number: int, item: object, notes: Notes) -> Entry | None:
     if deed not in DEEDS:
         notes.leave(item, f"known deeds are {', '.join(DEEDS)}")
         return None
-    return Did(number, deed, text["what"], text["result"])
+    return Did(number, deed, text["what"], _spelled_out(text["result"]))

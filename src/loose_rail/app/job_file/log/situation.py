@@ -59,7 +59,7 @@ _ASLEEP = re.compile(
 """On the mains, and not asked to come on."""
 _CHECKED = re.compile(
     r"^(all |set |switched )?off\b.*\b(checked|measured|drained|discharged|empty|emptied|"
-    r"(under|below) \d+(\.\d+)? ?v)\b|"
+    r"(under|below) \d+(\.\d+)? ?v|[a-z]\w* (at |is |reads )?\d{1,2}(\.\d+)? ?v)\b|"
     r"\bpulled the (plug|cord|lead)\b"
 )
 _LAMP = re.compile(

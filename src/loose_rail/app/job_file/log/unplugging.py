@@ -153,7 +153,10 @@ def _adapter_alone(teller: Teller, deed: Did) -> bool:
     nominal = next((one.volts for one in teller.board.stages if one.kind == "adapter"), 0.0)
     gives = float(volts[1].replace(",", ".")) > GIVES_SHARE * nominal
     for part in teller.board.roles.get(BoardRole.CORD, [])[:1]:
-        if gives:  # unloaded: it may still give way
+        bent = re.search(r"\b(whatever|however|bent?|moved?|wiggl\w+|shak\w+)\b", deed.result, re.I)
+        if gives and bent:
+            teller.aside(cleared_clue(teller.table, part, good=True), deed.number)
+        elif gives:  # unloaded: it may still give way
             teller.aside(unloaded_clue(teller.table, part), deed.number)
         else:
             teller.aside(cleared_clue(teller.table, part, good=False), deed.number)
