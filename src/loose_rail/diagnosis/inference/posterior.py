@@ -21,6 +21,7 @@ from loose_rail.diagnosis.inference.places import agreement_of_places
 from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.severity import severities_of
+from loose_rail.diagnosis.model.symptom_predicates import unnoticed
 from loose_rail.diagnosis.model.table import PredictionTable
 
 Floats = NDArray[np.float64]
@@ -42,9 +43,15 @@ class Suspect:
     probability: float
 
 
+UNNOTICED_SHARE = 0.2
+"""How often a set comes in with a fault that shows in nothing it does, beside one whose fault does:
+something else brought it [E]."""
+
+
 def log_prior(table: PredictionTable) -> Floats:
-    """Logarithms of the prior probabilities, `(n_rows,)`."""
-    return table.log_prior
+    """Logarithms of the prior probabilities of a set that was brought in, `(n_rows,)`: a fault that
+    nobody notices brings none."""
+    return table.log_prior + np.log(np.where(unnoticed(table), UNNOTICED_SHARE, 1.0))
 
 
 def log_likelihoods(

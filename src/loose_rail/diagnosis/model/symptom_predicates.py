@@ -112,6 +112,17 @@ def features_of(table: PredictionTable) -> Features:
     return Features(masks, rates)
 
 
+@lru_cache(maxsize=6)
+def unnoticed(table: PredictionTable) -> Mask:
+    """Rows `(n_rows,)` whose fault shows in nothing that a set in use does: all its rails stand, it
+    starts in time, nothing hums, flickers, warms, comes and goes, or has burst."""
+    shown = [mask for name, mask in features_of(table).masks.items() if name not in NO_SIGN]
+    seen = np.any(shown, axis=0) | table.on_lamps | table.on_other_boards
+    return np.asarray(~seen & ~np.isnan(table.low[:, 0]))
+
+
+NO_SIGN = ("any", "dried")
+"""Masks that are nothing to be seen or heard."""
 WARMS = ("warm", "intermittent", "leaky", "weak", "early")
 """Modes that come with warmth and go with it."""
 HIGH_SHARE = 1.12
