@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -99,21 +99,28 @@ def posterior(
     named = named_part(clues)[1]
     chances = outside_last(table, chances, evidence, logs, bool(found), named)
     chances = found_first(table, with_doubt(table, chances, evidence, logs, told), found)
-    return _cured_by_one(table, chances, clues)
+    return _known_bad(table, chances, clues)
 
 
-CURED_BY_IT = 0.8
-"""What a part holds at least whose renewal, by itself, cured the set: the readings may have been of
-a way to fail that is not in the list [E]."""
+CURED_BY_IT, BAD_BY_ITSELF = 0.8, 0.9
+"""What a part holds at least whose renewal, by itself, cured the set, and what those hold together
+that measured bad by themselves: the readings may have been of a way to fail that is not in the
+list [E]."""
 
 
-def _cured_by_one(table: PredictionTable, chances: Floats, clues: Sequence[Clue]) -> Floats:
+def _known_bad(table: PredictionTable, chances: Floats, clues: Sequence[Clue]) -> Floats:
+    """The chances `(n_rows,)` with no less for what is known to be bad than it is known for."""
     cures = [c for c in clues if c.family.startswith("replaced:") and c.found]
-    if len(cures) != 1 or len(cures[0].found) != 1:
+    if len(cures) == 1 and len(cures[0].found) == 1:
+        return at_least(chances, _of_any(table, cures[0].found), CURED_BY_IT)
+    alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
+    if cures or not alone:
         return chances
-    (part,) = cures[0].found
-    own = np.array([any(fault.ref == part for fault in row.faults) for row in table.rows])
-    return at_least(chances, own, CURED_BY_IT)
+    return at_least(chances, _of_any(table, alone), BAD_BY_ITSELF)
+
+
+def _of_any(table: PredictionTable, parts: Collection[str]) -> NDArray[np.bool_]:
+    return np.array([any(fault.ref in parts for fault in row.faults) for row in table.rows])
 
 
 def _by_make(

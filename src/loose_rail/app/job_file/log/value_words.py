@@ -40,7 +40,7 @@ SLIP = re.compile(
 )
 TICKS = re.compile(
     r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
-    r"comes and goes|again and again|saw.?tooth|\bsaw(s|ing)\b|up \d+ s,? down|never gets up|"
+    r"same (rhythm|beat|pace)|in step|comes and goes|again and again|saw.?tooth|\bsaw(s|ing)\b|up \d+ s,? down|never gets up|"
     r"(once|twice|times|every)\b.*\bseconds?",
     re.IGNORECASE,
 )
