@@ -61,6 +61,7 @@ FIRST_LOOK = {
     "twentyfirst": {"board": 64, "first": 61, "three": 72, "step": 56},
     "twentysecond": {"board": 68, "first": 71, "three": 87, "step": 68},
     "twentythird": {"board": 84, "first": 65, "three": 84, "step": 65},
+    "twentyfourth": {"board": 63, "first": 66, "three": 83, "step": 66},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
 not met. Fifteen cases were corrected since: in 55 a boost that rests stands at its feed; in 87 and

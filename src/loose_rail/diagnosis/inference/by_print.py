@@ -7,6 +7,7 @@ nothing beside it. A reading below tells no more than one without its print.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -14,6 +15,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.judgement.limits import limit
@@ -85,6 +87,19 @@ def by_print(table: PredictionTable, part: str, observation: Observation) -> Flo
     else:
         likely = np.where(own, HARDLY, SURELY)
     return np.asarray(likely)
+
+
+def above_print(table: PredictionTable, evidence: Sequence[Evidence]) -> frozenset[str]:
+    """Resistors whose last reading in place is more than their print: nothing beside one does that,
+    so they are bad whatever else is."""
+    last: dict[str, tuple[str, float]] = {}
+    for item in evidence:
+        probe = table.candidates[table.index(item.candidate)].probe
+        if probe.live or not probe.part:
+            continue
+        share = share_of_print(held_to_print(table.board, probe, item.observation))
+        last[probe.id] = (probe.part, 0.0 if share is None else share)
+    return frozenset(part for part, share in last.values() if share > PRINT_TIMES)
 
 
 def judged_by_print(observation: Observation, judgement: Judgement) -> Judgement:

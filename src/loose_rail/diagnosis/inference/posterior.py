@@ -12,6 +12,7 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
+from loose_rail.diagnosis.inference.by_print import above_print
 from loose_rail.diagnosis.inference.found_first import found_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
@@ -99,7 +100,7 @@ def posterior(
     named = named_part(clues)[1]
     chances = outside_last(table, chances, evidence, logs, bool(found), named)
     chances = found_first(table, with_doubt(table, chances, evidence, logs, told), found)
-    return _known_bad(table, chances, clues)
+    return _known_bad(table, chances, clues, above_print(table, evidence))
 
 
 CURED_BY_IT, BAD_BY_ITSELF = 0.8, 0.9
@@ -108,12 +109,18 @@ that measured bad by themselves: the readings may have been of a way to fail tha
 list [E]."""
 
 
-def _known_bad(table: PredictionTable, chances: Floats, clues: Sequence[Clue]) -> Floats:
-    """The chances `(n_rows,)` with no less for what is known to be bad than it is known for."""
+def _known_bad(
+    table: PredictionTable, chances: Floats, clues: Sequence[Clue], above: frozenset[str]
+) -> Floats:
+    """The chances `(n_rows,)` with no less for what is known to be bad than it is known for.
+
+    `above` are resistors that read more than their print.
+    """
     cures = [c for c in clues if c.family.startswith("replaced:") and c.found]
     if len(cures) == 1 and len(cures[0].found) == 1:
         return at_least(chances, _of_any(table, cures[0].found), CURED_BY_IT)
     alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
+    alone |= above
     if cures or not alone:
         return chances
     return at_least(chances, _of_any(table, alone), BAD_BY_ITSELF)

@@ -31,6 +31,8 @@ LEAST_LISTED = 0.02
 """Parts below this share are not named [E]."""
 OUTSIDE = -1
 """The last row is the fault outside the model."""
+OUTSIDE_HERE = 0.5
+"""How much of what is outside the list lies on this board [E]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +62,7 @@ def supply_good(
 ) -> SupplyGood | None:
     """The finding that the supply is good at this level, None where the evidence is not enough."""
     steady = table.on_this_board & ~table.comes_and_goes
-    wrong = float(probabilities[steady].sum() + probabilities[OUTSIDE])
+    wrong = float(probabilities[steady].sum() + OUTSIDE_HERE * probabilities[OUTSIDE])
     if 1.0 - wrong < limit("supply_good_probability"):
         return None
     return SupplyGood(

@@ -110,7 +110,7 @@ def stop_advice(
             sure = chance >= least and not unread
     # a board that another is bought for costs more than a part: it is read once more
     whole = is_a(planner.table.board.component(parts[best]), Trait.BOARD)
-    wrong = costs.in_vain(costs.board if whole else costs.part)
+    wrong = costs.in_vain(costs.board) if whole else costs.wrong_repair
     now = (1.0 - float(bad[best])) * wrong
     if offer is None:
         return StopAdvice(parts[best], float(bad[best]), now, np.inf, sure)

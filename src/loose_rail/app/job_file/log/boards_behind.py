@@ -45,7 +45,8 @@ def _is_named(duty: str, words: str) -> bool:
     ):
         return True
     if "keys" in duty and re.search(
-        r"key ?board|keypad|key panel|\bkeys\b|button board|control panel|receiver|sensor board|"
+        r"key ?board|keypad|key panel|\bkeys\b|\bbuttons?\b|button board|control panel|receiver|"
+        r"sensor board|"
         r"front (board|panel)",
         words,
     ):

@@ -41,7 +41,7 @@ _OTHER = re.compile(
     re.IGNORECASE,
 )
 _KEYS = re.compile(
-    r"key ?board|keypad|key panel|\bkeys?\b|button board|control panel|receiver|sensor board|"
+    r"key ?board|keypad|key panel|\bkeys?\b|\bbuttons?\b|control panel|receiver|sensor board|"
     r"front (board|panel)",
     re.IGNORECASE,
 )
@@ -76,6 +76,7 @@ _OF_THE_LAMPS = re.compile(
 )
 TOUCHES_BELOW_OHMS = 1e5
 """A string that reads less to the metal behind it touches it [P]."""
+_SPEAKER = re.compile(r"\b(loud)?speakers?\b", re.IGNORECASE)
 _FUSE = re.compile(r"fuse", re.IGNORECASE)
 _INVERTER = re.compile(
     r"\binverter (transformers?|board|switch\w*|transistors?|fuse|coils?)\b", re.IGNORECASE
@@ -148,9 +149,11 @@ def other_reading(
 def _of_the_way_in(
     board: Board, at: str, note: str, seen: Observation, mode: MeterMode
 ) -> Other | None:
-    """What is read at the mains switch, at an adapter by itself, or at keys; None where it is none
-    of them."""
+    """What is read at the mains switch, an adapter by itself, keys or a loudspeaker; None where it is
+    none of them."""
     whole = f"{at} {note}"
+    if _SPEAKER.search(at):
+        return Other("", None, "a loudspeaker, which hangs on the main board")
     if _SWITCH.search(at) and not _SILICON.search(at) and not board.adapter_fed:
         cord = next(iter(board.roles.get(BoardRole.CORD, [])), "")
         if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
@@ -215,7 +218,9 @@ def _of_board(
 def of_another_board(text: str) -> bool:
     """Whether a part is said to be another board's: “fuse of the timing board”."""
     return bool(
-        re.search(r"\b(?:of|on|from) (?:the )?(?:\w+ )?(?:board|t-?con)\b", text, re.I)
+        re.search(
+            r"\b(?:of|on|from) (?:the )?(?:(?!the\b|this\b|its\b)\w+ board|t-?con)\b", text, re.I
+        )
     ) and (re.search(r"\b(?:power|supply|this) board\b", text, re.IGNORECASE) is None)
 
 

@@ -25,6 +25,7 @@ from loose_rail.app.job_file.log.value_words import (
     FEW_MILLIVOLTS,
     FORWARD,
     GIVES_WAY,
+    GIVES_WAY_TO,
     GONE,
     KICKS,
     LATER,
@@ -96,9 +97,15 @@ _DENIED = re.compile(
 """“Steady, no ticking”: what a rail does not do."""
 
 
+_ON_TERMS = re.compile(r" (?:when|as soon as|while|whenever|if) [^,;]*$", re.IGNORECASE)
+"""Under what it falls: what was read is the fall."""
+
+
 def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     """What a display showed; None where there is no reading in the words."""
     text, note = _DENIED.sub(" ", text), _DENIED.sub(" ", note)
+    if GIVES_WAY_TO.search(text):
+        text = _ON_TERMS.sub("", text)
     setting = MODES.get(mode.lower().strip()) or _mode_of(text)
     unit = setting.unit
     whole = f"{text} {note}"
@@ -196,6 +203,11 @@ def _timed(moving: Observation, text: str) -> Observation:
 
 def _moving(text: str, note: str) -> Observation | None:
     """Nothing at all, kicks, or a course; None where the words say none of them."""
+    given = GIVES_WAY_TO.search(text)
+    if given and not AND_BACK.search(text):
+        first, last = _number(given[1], given[2]), _number(given[3], given[4] or given[2])
+        if last < first:
+            return Observation(Form.FALLING, last, first, "V")
     later = GIVES_WAY.search(text)
     if later:
         ends = _number(later[1], later[2] or later[4]), _number(later[3], later[4] or later[2])

@@ -26,7 +26,7 @@ _DEAD = re.compile(
 _STANDBY = re.compile(
     r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|mains (on|connected)|"
     r"connected to the mains|red (lamp|led|light)|lamp .*\blit\b|\blive\b|powered|by remote off|"
-    r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b|\badapter in\b"
+    r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b|\badapter (is )?in\b"
 )
 _SHOWS = re.compile(r"\blogo\b|\bpicture\b|\bmenu\b|\bhang(s|ing)\b|\bsound\b|backlight (on|lit)")
 """What is seen on its screen: it is on."""
@@ -36,7 +36,7 @@ _ON = re.compile(
 )
 _ASKED = re.compile(
     r"button (pressed|held)|power key|remote pressed|asked to|\bstarted( up)?\b|"
-    r"press(ed|ing) (the )?(power|on)|"
+    r"press(ed|ing) (the )?(power|on)|\b(it|set|tv|monitor|telly) is (switched |turned )?on\b|"
     r"tr(ies|ying) to (start|come)|(switch|turn|power)(ed|ing)?[- ]on\b|woken|wakes|"
     r"at switch[- ]on|while (it )?starting|power[- ]up in the set|in operation|"
     r"\b(running|playing)\b|picture there"

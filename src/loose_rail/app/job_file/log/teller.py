@@ -42,6 +42,10 @@ _ORDINALS = {
     **{"first": 0, "1st": 0, "second": 1, "2nd": 1, "other": 1, "next": 1},
     **{"third": 2, "3rd": 2, "fourth": 3, "4th": 3, "last": -1},
 }
+_COUNTED = re.compile(
+    r"(the )?(first|second|third|1st|2nd|3rd|other|upper|lower|left|right)\b", re.IGNORECASE
+)
+"""It tells which of several is meant, and not the one before."""
 _ONE_OF_SEVERAL = re.compile(
     rf"(?:the )?({'|'.join(_ORDINALS)})\b.*?\b(?:chain|them|row|pair|one|string)\b", re.IGNORECASE
 )
@@ -229,7 +233,9 @@ class Teller:
                 return [self.bound[name]]
             if name in self.designators:
                 return [name]
-        if self.handled and not designators and may_mean(self.board, text, self.handled):
+        counted = _COUNTED.match(text.strip())
+        handled = self.handled and not designators and counted is None
+        if handled and may_mean(self.board, text, self.handled):
             return [self.handled]
         found = self._of_topic(self._named(text, designators))
         if len(found) > 1 and len(designators) == 1:

@@ -36,7 +36,7 @@ _PUT_BACK = re.compile(
 """“Z board at CN6, Y plugged again”: what is back is not unplugged."""
 _CORD = re.compile(r"cord|mains lead")
 _BESIDE = re.compile(
-    r"cord|mains lead|aerial|usb|hdmi|memory stick|card|player|decoder|set.?top|console"
+    r"cord|mains lead|aerial|usb|hdmi|memory stick|card|player|decoder|set.?top|console|speaker"
 )
 
 

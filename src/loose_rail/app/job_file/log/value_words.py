@@ -40,10 +40,18 @@ SLIP = re.compile(
 )
 TICKS = re.compile(
     r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
-    r"same (rhythm|beat|pace)|in step|comes and goes|again and again|saw.?tooth|\bsaw(s|ing)\b|up \d+ s,? down|never gets up|"
+    r"same (rhythm|beat|pace)|in step|comes and goes|again and again|saw.?tooth|"
+    r"\bsaw(s|ing)\b|up \d+ s,? down|never gets up|"
     r"(once|twice|times|every)\b.*\bseconds?",
     re.IGNORECASE,
 )
+GIVES_WAY_TO = re.compile(
+    r"(\d+(?:[.,]\d+)?) ?([mk]?)v\b[^;.]{1,40}?"
+    r"\b(?:falls?|drops?|sags?|sinks?|dips?|collapses?) to "
+    r"(?:about |only |some )?(\d+(?:[.,]\d+)?) ?([mk]?)v\b",
+    re.IGNORECASE,
+)
+"""“390 V with a dark picture, falls to 240 V when it gets bright”."""
 WANDERS = re.compile(
     r"wander|drift|restless|unsteady|swings?|not steady|noisy|trembl|quiver|breath|flutter|"
     r"jitter|dances",
