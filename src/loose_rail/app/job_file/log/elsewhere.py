@@ -149,8 +149,8 @@ def other_reading(
 def _of_the_way_in(
     board: Board, at: str, note: str, seen: Observation, mode: MeterMode
 ) -> Other | None:
-    """What is read at the mains switch, an adapter by itself, keys or a loudspeaker; None where it is
-    none of them."""
+    """What is read at the mains switch, an adapter by itself, keys or a loudspeaker; None where it
+    is none of them."""
     whole = f"{at} {note}"
     if _SPEAKER.search(at):
         return Other("", None, "a loudspeaker, which hangs on the main board")
