@@ -19,7 +19,7 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Judgement, Verdict
 from loose_rail.judgement.limits import limit
-from loose_rail.judgement.spread import PRINT_TIMES
+from loose_rail.judgement.spread import PRINT_TIMES, reads_a_resistor
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.kernel.quantities import component_value, engineering
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -90,16 +90,16 @@ def by_print(table: PredictionTable, part: str, observation: Observation) -> Flo
 
 
 def above_print(table: PredictionTable, evidence: Sequence[Evidence]) -> frozenset[str]:
-    """Resistors whose last reading in place is more than their print: nothing beside one does that,
-    so they are bad whatever else is."""
+    """Resistors whose last reading in place is more than the print that was told with it: nothing
+    beside one does that, so they are bad whatever else is. OL may be a lead that does not touch."""
     last: dict[str, tuple[str, float]] = {}
     for item in evidence:
         probe = table.candidates[table.index(item.candidate)].probe
-        if probe.live or not probe.part:
+        if probe.live or not reads_a_resistor(table.board, probe):
             continue
-        share = share_of_print(held_to_print(table.board, probe, item.observation))
+        share = share_of_print(item.observation)
         last[probe.id] = (probe.part, 0.0 if share is None else share)
-    return frozenset(part for part, share in last.values() if share > PRINT_TIMES)
+    return frozenset(part for part, share in last.values() if PRINT_TIMES < share < np.inf)
 
 
 def judged_by_print(observation: Observation, judgement: Judgement) -> Judgement:

@@ -52,7 +52,8 @@ something else brought it [E]."""
 def log_prior(table: PredictionTable) -> Floats:
     """Logarithms of the prior probabilities of a set that was brought in, `(n_rows,)`: a fault that
     nobody notices brings none."""
-    return table.log_prior + np.log(np.where(unnoticed(table), UNNOTICED_SHARE, 1.0))
+    log = table.log_prior + np.log(np.where(unnoticed(table), UNNOTICED_SHARE, 1.0))
+    return np.asarray(log - np.log(np.exp(log).sum()))
 
 
 def log_likelihoods(

@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
+from loose_rail.diagnosis.inference.posterior import log_prior
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.keys import mode_of
 
@@ -83,8 +84,8 @@ def learned_clue(table: PredictionTable, jobs: Sequence[ClosedJob]) -> Clue | No
         return None
     weight = len(own) + TOPOLOGY_WEIGHT * len(near)
     prior: dict[str, float] = {}
-    for row in table.rows:
-        prior[row.suspect] = prior.get(row.suspect, 0.0) + row.prior
+    for row, before in zip(table.rows, np.exp(log_prior(table)).tolist(), strict=True):
+        prior[row.suspect] = prior.get(row.suspect, 0.0) + before
     seen = {suspect: 0.0 for suspect in prior}
     for job in own:
         if job.suspect in seen:
