@@ -9,7 +9,7 @@ from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.plan import plan_lines, steps_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.app.job_file.words import words
-from loose_rail.diagnosis.evidence.unlisted_clues import HOW_IT_SHOWED, named_part
+from loose_rail.diagnosis.evidence.unlisted_clues import HOW_IT_SHOWED, named_part, title_of
 from loose_rail.diagnosis.explain.differ import differ
 from loose_rail.diagnosis.explain.levels import (
     OUTSIDE_MODEL,
@@ -161,10 +161,11 @@ def _parts(case: Case, now: Review, named: Names) -> list[dict[str, Any]]:
 
 def _of_no_list(now: Review) -> dict[str, Any]:
     """The part of no list that the row outside it stands for, where one showed itself."""
-    name, _ = named_part(now.dossier.clues)
+    name, how = named_part(now.dossier.clues)
     if not name:
         return {}
-    return {"part": name, "board": POWER_BOARD}
+    title = f"{title_of(name, how)}; this model does not have it"
+    return {"part": name, "title": title, "board": POWER_BOARD}
 
 
 def _unlisted(now: Review) -> dict[str, Any] | None:

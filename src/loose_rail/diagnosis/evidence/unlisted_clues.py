@@ -70,7 +70,7 @@ HOW_IT_SHOWED = {
 
 def title_of(name: str, how: str) -> str:
     """The suspect that a part of no list is, in words."""
-    return f"{name}: {HOW_IT_SHOWED[how]}; this model does not have it"
+    return f"{name}: {HOW_IT_SHOWED[how]}"
 
 
 def named_part(clues: Sequence[Clue]) -> tuple[str, str]:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from loose_rail.boards.kinds.registry import kind_words
+from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reading_weights
 from loose_rail.diagnosis.inference.posterior import Suspect
+from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.review import Review
 from loose_rail.screens.shared.rows import SuspectRow, with_percents
 
@@ -47,6 +49,8 @@ def _why(review: Review, suspect: Suspect, weights: dict[int, float]) -> str:
         words.append(f"contradicted by {', '.join(against)}")
     if words:
         return " · ".join(words)
+    if suspect.key == OUTSIDE and named_part(review.dossier.clues)[0]:
+        return "this model does not have that part"
     if not suspect.part:
         return "wins when nothing else explains the readings"
     component = review.table.board.component(suspect.part)
