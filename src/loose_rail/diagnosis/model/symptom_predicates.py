@@ -19,7 +19,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
 from loose_rail.diagnosis.model.predictions import elsewhere, hums, starts_late
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.vocabulary.keys import stage_of
+from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
@@ -114,13 +114,24 @@ def features_of(table: PredictionTable) -> Features:
 
 @lru_cache(maxsize=6)
 def unnoticed(table: PredictionTable) -> Mask:
-    """Rows `(n_rows,)` whose fault shows in nothing that a set in use does: all its rails stand, it
-    starts in time, nothing hums, flickers, warms, comes and goes, or has burst."""
+    """Rows `(n_rows,)` whose fault shows in nothing that a set does: every point of it stands where
+    it should in every state, it starts in time, nothing hums, flickers, warms, comes and goes, or
+    has burst. A bulk that is never boosted shows with a bright picture."""
     shown = [mask for name, mask in features_of(table).masks.items() if name not in NO_SIGN]
     seen = np.any(shown, axis=0) | table.on_lamps | table.on_other_boards
+    live = [
+        number
+        for number, one in enumerate(table.candidates)
+        if one.probe.live and not is_ripple(one.probe.observable)
+    ]
+    low, sound = np.nan_to_num(table.low[:, live]), np.nan_to_num(table.low[0, live])
+    moved = np.abs(low - sound) > STANDS_OFF_SHARE * np.abs(sound) + LEAST_OFF_VOLTS
+    seen |= (moved | (table.hertz[:, live] > 0)).any(axis=1)
     return np.asarray(~seen & ~np.isnan(table.low[:, 0]))
 
 
+STANDS_OFF_SHARE, LEAST_OFF_VOLTS = 0.07, 0.3
+"""From here on a point stands elsewhere than in a sound set [E]."""
 NO_SIGN = ("any", "dried")
 """Masks that are nothing to be seen or heard."""
 WARMS = ("warm", "intermittent", "leaky", "weak", "early")
