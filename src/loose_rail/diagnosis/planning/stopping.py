@@ -23,7 +23,8 @@ Floats = NDArray[np.float64]
 
 TRIED_BY_ANOTHER = ("cord", "adapter")
 TRIED = 0.98
-"""What nobody repairs: another one is tried, and from then on it is known by so much [E]."""
+"""What nobody repairs: another one is tried, and from then on it is known by so much; a board that
+hangs on a plug is read by itself before it is condemned [E]."""
 
 
 SURE_UNREAD = 0.97
@@ -102,7 +103,7 @@ def stop_advice(
         best = parts.index(finding.part)
         part = planner.table.board.component(finding.part)
         if finding.standing is not Standing.CONFIRMED:
-            tried = part.kind in TRIED_BY_ANOTHER
+            tried = part.kind in TRIED_BY_ANOTHER or is_a(part, Trait.BOARD)
             least = TRIED if tried else limit("verdict_probability")
             least = LIT_BY_ANOTHER if is_a(part, Trait.BACKLIGHT) else least
             chance = float(bad[best])
