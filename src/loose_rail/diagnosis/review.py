@@ -11,6 +11,7 @@ from functools import cached_property
 
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
+from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.model.measured_inlet import inlet_volts
@@ -119,6 +120,12 @@ class Review:
         moment = Moment(for_planning(self.facts, self.job), taken, self.out_of_reach)
         chances = self.assessment.probabilities
         return look_ahead(self.engine.planner, chances, step.offer, moment)
+
+    @cached_property
+    def unlisted(self) -> tuple[str, str]:
+        """The part that this model does not have and the clues speak for, and how it showed; empty
+        where there is none."""
+        return named_part(self.dossier.clues)
 
     @cached_property
     def pairs(self) -> tuple[Pair, ...]:

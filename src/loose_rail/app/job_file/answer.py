@@ -9,7 +9,7 @@ from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.plan import plan_lines, steps_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.app.job_file.words import words
-from loose_rail.diagnosis.evidence.unlisted_clues import HOW_IT_SHOWED, named_part, title_of
+from loose_rail.diagnosis.evidence.unlisted_clues import HOW_IT_SHOWED, title_of
 from loose_rail.diagnosis.explain.differ import differ
 from loose_rail.diagnosis.explain.levels import (
     OUTSIDE_MODEL,
@@ -69,12 +69,12 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             "boards": _boards(case, now),
             "sections": [
                 {"section": share.name, "probability": _p(share.probability)}
-                for share in section_shares(table, found.probabilities)
+                for share in section_shares(table, found.probabilities, now.unlisted[0])
                 if share.probability >= LEAST_SHOWN
             ],
             "parts": _parts(case, now, named),
         },
-        "finding": _unlisted(now) or _finding(case, found, named),
+        "finding": _unlisted(now, named) or _finding(case, found, named),
         "supply_good": _supply(case, found, named),
         "differ": differ(now, named),
         "next": steps_of(now, steps, named, ran=bool(new)),
@@ -103,7 +103,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             {"suspect": count.suspect, "words": count.words}
             for count in counts_of(table.board, case.closed_jobs)
         ],
-        "warnings": [*_warnings(case, found), *case.notes.warnings],
+        "warnings": [*_warnings(case, found, now.unlisted[0]), *case.notes.warnings],
         "unproved": _unproved(case, unproved(now, named)),
         "understood": {
             "words": case.notes.understood,
@@ -122,12 +122,10 @@ def _p(probability: float) -> float:
 def _boards(case: Case, now: Review) -> list[dict[str, Any]]:
     known = words().levels
     sums: dict[str, float] = {}
-    unlisted, _ = named_part(now.dossier.clues)
-    for share in board_shares(case.engine.table, now.assessment.probabilities):
+    table, chances = case.engine.table, now.assessment.probabilities
+    for share in board_shares(table, chances, now.unlisted[0]):
         fixed = ("nothing wrong with the supply", OUTSIDE_MODEL)
         level = share.name if share.name in fixed else known.get(share.name, "other")
-        if unlisted and level == OUTSIDE_MODEL:
-            level = POWER_BOARD  # the part is on it, listed or not
         sums[level] = sums.get(level, 0.0) + share.probability
     ordered = sorted(sums.items(), key=lambda item: -item[1])
     return [{"board": level, "probability": _p(share)} for level, share in ordered]
@@ -161,26 +159,33 @@ def _parts(case: Case, now: Review, named: Names) -> list[dict[str, Any]]:
 
 def _of_no_list(now: Review) -> dict[str, Any]:
     """The part of no list that the row outside it stands for, where one showed itself."""
-    name, how = named_part(now.dossier.clues)
+    name, how = now.unlisted
     if not name:
         return {}
     title = f"{title_of(name, how)}; this model does not have it"
     return {"part": name, "title": title, "board": POWER_BOARD}
 
 
-def _unlisted(now: Review) -> dict[str, Any] | None:
-    """The finding where a part of no list read bad by itself: it is bad, listed or not."""
-    name, how = named_part(now.dossier.clues)
+def _unlisted(now: Review, named: Names) -> dict[str, Any] | None:
+    """The finding where a part of no list read bad by itself, or cured the set: it is bad, listed
+    or not, and so is what is confirmed beside it."""
+    name, how = now.unlisted
     if how not in SHOWN_BY_A_PART:
         return None
+    beside = now.assessment.finding
+    confirmed = beside is not None and beside.standing is Standing.CONFIRMED
     return {
         "part": name,
-        "probability": SHOWN_BY_A_PART[how],
+        "probability": _p(now.assessment.probabilities[-1]),
         "standing": str(Standing.CONFIRMED),
         "words": f"{HOW_IT_SHOWED[how]}; this model does not have it",
         "confirmed_by": [],
         "not_told_apart_from": [],
-        "may_be_bad_as_well": [],
+        "may_be_bad_as_well": [
+            {"part": named.part(beside.part), "probability": _p(beside.probability)}
+        ]
+        if confirmed and beside is not None
+        else [],
     }
 
 
@@ -227,7 +232,7 @@ def _standing_words(finding: Finding, named: Names) -> str:
     return STANDINGS[finding.standing]
 
 
-def _warnings(case: Case, found: Assessment) -> list[str]:
+def _warnings(case: Case, found: Assessment, unlisted: str) -> list[str]:
     table = case.engine.table
     said = []
     if float(found.probabilities[table.primary_short].sum()) > 0.05 and not table.board.adapter_fed:
@@ -235,8 +240,7 @@ def _warnings(case: Case, found: Assessment) -> list[str]:
             "A short on the primary side is not excluded: no mains without a lamp or resistor in "
             "line, and no new fuse before the short is found."
         )
-    outside = float(found.probabilities[-1])
-    if outside > 0.3:
+    if float(found.probabilities[-1]) > 0.3 and not unlisted:
         said.append(
             "Nothing on the list explains these readings well: the fault may lie outside the model."
         )

@@ -29,7 +29,7 @@ OF_NO_LIST = 0.4
 
 def unlisted_measured(table: PredictionTable, name: str, good: bool) -> Clue:
     """A part of no list measured by itself."""
-    words = f"{name} measured {'good' if good else 'bad'} by itself; this model does not have it"
+    words = f"{name} measured {'good' if good else 'bad'} by itself"
     reason = "a part that is bad by itself is bad, listed or not"
     if good:
         return by_row(table, FAMILY + name, words, reason, lambda _: 1.0, outside=0.7)
@@ -43,7 +43,7 @@ def unlisted_seen(table: PredictionTable, name: str, key: str) -> Clue:
     """What is seen at a part of no list. Raises KeyError for an unknown finding."""
     entry = findings()[key]
     bad = max(entry.bad.values())
-    words = f"{name}: {entry.words}; this model does not have it"
+    words = f"{name}: {entry.words}"
     reason = "damage tells of the part at which it is seen"
     clue = by_row(table, FAMILY + name, words, reason, lambda _: entry.sound, OF_NO_LIST * bad)
     return replace(clue, says="seen")

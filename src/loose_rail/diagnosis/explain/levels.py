@@ -60,19 +60,25 @@ def level_of_part(part: Component) -> str:
     return POWER_BOARD
 
 
-def board_shares(table: PredictionTable, probabilities: Floats) -> list[Share]:
-    """Boards, the most probable first."""
+def board_shares(table: PredictionTable, probabilities: Floats, unlisted: str = "") -> list[Share]:
+    """Boards, the most probable first; an `unlisted` part that showed itself is on this one."""
     names = [board_level_of(table.board, row) for row in table.rows]
+    if unlisted:
+        names = [POWER_BOARD if name == OUTSIDE_MODEL else name for name in names]
     return _shares(names, probabilities)
 
 
-def section_shares(table: PredictionTable, probabilities: Floats) -> list[Share]:
-    """Sections of the power board by their titles, the most probable first."""
+def section_shares(
+    table: PredictionTable, probabilities: Floats, unlisted: str = ""
+) -> list[Share]:
+    """Sections of the power board by their titles, the most probable first; an `unlisted` part that
+    showed itself stands for its own."""
     titles = {section.id: section.title for section in table.board.sections}
     names = []
     for row in table.rows:
         section = table.board.component(row.part).section if row.part else ""
-        names.append(titles.get(section, section) or board_level_of(table.board, row))
+        name = titles.get(section, section) or board_level_of(table.board, row)
+        names.append(unlisted if unlisted and name == OUTSIDE_MODEL else name)
     return _shares(names, probabilities)
 
 

@@ -16,7 +16,7 @@ def boards_of(review: Review | None) -> tuple[BoardShare, ...]:
     while predictions are being worked out."""
     if review is None:
         return ()
-    shares = board_shares(review.table, review.assessment.probabilities)
+    shares = board_shares(review.table, review.assessment.probabilities, review.unlisted[0])
     shown = [
         (one.name[:1].upper() + one.name[1:], one.probability)
         for one in shares[:MOST_BOARDS]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from loose_rail.boards.kinds.registry import kind_words
-from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reading_weights
 from loose_rail.diagnosis.inference.posterior import Suspect
@@ -49,7 +48,7 @@ def _why(review: Review, suspect: Suspect, weights: dict[int, float]) -> str:
         words.append(f"contradicted by {', '.join(against)}")
     if words:
         return " · ".join(words)
-    if suspect.key == OUTSIDE and named_part(review.dossier.clues)[0]:
+    if suspect.key == OUTSIDE and review.unlisted[0]:
         return "this model does not have that part"
     if not suspect.part:
         return "wins when nothing else explains the readings"

@@ -25,7 +25,7 @@ def worth_words(session: JobSession) -> tuple[str, ...]:
         return ()
     shares = {
         one.name: one.probability
-        for one in board_shares(review.table, review.assessment.probabilities)
+        for one in board_shares(review.table, review.assessment.probabilities, review.unlisted[0])
     }
     minutes = DIAGNOSIS_MINUTES + costs.rework_minutes + costs.trial_minutes
     cost = costs.part + costs.per_hour * minutes / 60.0

@@ -5,6 +5,7 @@ from __future__ import annotations
 from loose_rail.app.deciding import given_back, prices_of, standing_verdict
 from loose_rail.app.session import JobSession
 from loose_rail.app.ways import ways_of
+from loose_rail.diagnosis.evidence.unlisted_clues import title_of
 from loose_rail.diagnosis.explain.levels import board_shares, section_shares
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reasons_for
@@ -13,6 +14,7 @@ from loose_rail.diagnosis.explain.unproved import covered, unproved
 from loose_rail.diagnosis.explain.ways_on import Kind, hunch
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.judged import judged
+from loose_rail.diagnosis.inference.outside import SHOWN_BY_A_PART
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.review import Review
 from loose_rail.kernel.quantities import percent
@@ -75,6 +77,14 @@ def _headline(session: JobSession, review: Review) -> tuple[str, str]:
         return f"Decided: {own.title}", f"{how} ({percent(own.probability)}), because {own.reason}."
     if finding is None or finding.standing is Standing.UNDECIDED:
         supply = review.assessment.supply
+        name, how = review.unlisted
+        if how in SHOWN_BY_A_PART:
+            sure = percent(float(review.assessment.probabilities[-1]))
+            return (
+                f"{title_of(name, how)[:1].upper()}{title_of(name, how)[1:]}: {sure} sure",
+                "This model does not have that part. Renew it, then tell what came of it: "
+                f"“replaced {name}: …”.",
+            )
         if supply is not None:
             return GOOD_SUPPLY, supply_words(review.table.board, supply)
         return (
@@ -116,8 +126,8 @@ def level_words(review: Review) -> str:
     table, chances = review.table, review.assessment.probabilities
     said = []
     for title, shares in (
-        ("Board", board_shares(table, chances)),
-        ("Section", section_shares(table, chances)),
+        ("Board", board_shares(table, chances, review.unlisted[0])),
+        ("Section", section_shares(table, chances, review.unlisted[0])),
     ):
         best = [s for s in shares[:MOST_LEVELS] if s.probability > LEAST_LEVEL]
         said.append(f"{title}: {', '.join(f'{s.name} {percent(s.probability)}' for s in best)}")

@@ -3,6 +3,7 @@
 import unittest
 
 from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.log.came_of_it import came_of
 from loose_rail.app.job_file.log.entries import entries_of
 from loose_rail.app.job_file.log.tell import tell
@@ -11,6 +12,9 @@ from loose_rail.app.job_file.log.unlisted import unlisted_part
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.read import Case
 from loose_rail.diagnosis.evidence.symptoms import kinds
+from loose_rail.kernel.quantities import percent
+from loose_rail.screens.shared.board_rows import boards_of
+from loose_rail.screens.verdict.present import level_words
 from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_pairs import case_of
 
@@ -89,6 +93,22 @@ class Unlisted(unittest.TestCase):
             ("the ferrite bead by the 24 V output", "ferrite bead by the 24 V output"),
         ):
             self.assertEqual(unlisted_part(teller, words), name)
+
+    def test_file_and_window_say_the_same(self) -> None:
+        bad = {"did": "lifted", "what": "choke of the 24 V", "result": "OL"}
+        case = case_of(BOARDS["L"], DRAINED, bad)
+        told, now = answer(case, 1), review_of(case)
+        share = told["finding"]["probability"]
+        self.assertEqual(now.unlisted, ("choke of the 24 V", "bad"))
+        self.assertEqual(told["suspects"]["parts"][0]["probability"], share)
+        words = level_words(now)
+        self.assertIn(f"Board: power board {percent(1.0)}", words.replace("> 99 %", "100 %"))
+        self.assertIn(f"Section: choke of the 24 V {percent(share)}", words)
+        self.assertNotIn("outside", words)
+        self.assertIn("Power board", [row.name for row in boards_of(now)][0])
+        sections = {one["section"]: one["probability"] for one in told["suspects"]["sections"]}
+        self.assertEqual(sections["choke of the 24 V"], share)
+        self.assertFalse([one for one in told["warnings"] if "outside the model" in one])
 
 
 class WordsAndVolts(unittest.TestCase):
