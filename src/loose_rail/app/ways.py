@@ -30,7 +30,9 @@ def ways_of(session: JobSession) -> list[Way]:
     if review is None:
         return []
     found = review.assessment
-    return ways_on(review.table, found.probabilities, found.finding, prices_of(session))
+    return ways_on(
+        review.table, found.probabilities, found.finding, prices_of(session), review.unlisted[0]
+    )
 
 
 def parts_of_way(session: JobSession, way: Way) -> tuple[str, ...]:

@@ -89,11 +89,16 @@ class Way:
 
 
 def ways_on(
-    table: PredictionTable, probabilities: Floats, finding: Finding | None, prices: Prices
+    table: PredictionTable,
+    probabilities: Floats,
+    finding: Finding | None,
+    prices: Prices,
+    unlisted: str = "",
 ) -> list[Way]:
     """All ways on, what leaves most first, giving back last. Where nobody has said what the set is
     worth, what gets it going for the least money leads."""
-    drafts = list(_drafts(table, probabilities, finding, prices))
+    outside = CURE_BY_BOARD if not unlisted else 1.0  # an unlisted part that showed is on it
+    drafts = list(_drafts(table, probabilities, finding, prices, outside))
     made = [draft.priced(probabilities, prices) for draft in drafts]
     alone = [expected(way.worth, _value(prices), prices.comeback) for way in made]
     again = prices.hour * (ANOTHER_DIAGNOSIS_MINUTES + TRIAL_MINUTES) / 60.0
@@ -144,7 +149,11 @@ class _Draft:
 
 
 def _drafts(
-    table: PredictionTable, chances: Floats, finding: Finding | None, prices: Prices
+    table: PredictionTable,
+    chances: Floats,
+    finding: Finding | None,
+    prices: Prices,
+    outside: float,
 ) -> Iterator[_Draft]:
     board = table.board
     here = {part.ref for part in board.components if level_of_part(part) == POWER_BOARD}
@@ -176,7 +185,7 @@ def _drafts(
     named = [POWER_BOARD, *_other_boards(board)]
     guilty = [n for n in named if n == POWER_BOARD or shares.get(n, 0.0) >= LEAST_SHARE]
     for name in guilty:
-        yield from _exchanges(name, _level_cures(table, name), prices)
+        yield from _exchanges(name, _level_cures(table, name, outside), prices)
     main = next((name for name in guilty if name.startswith("main board")), "")
     if main and shares.get(POWER_BOARD, 0.0) >= LEAST_SHARE:
         way = Way(
@@ -186,7 +195,9 @@ def _drafts(
             words="a two-board kit; what the old main board has stored may be lost",
             boards=(POWER_BOARD, main),
         )
-        cures = USED_BOARD_GOOD * (_level_cures(table, POWER_BOARD) + _level_cures(table, main))
+        cures = USED_BOARD_GOOD * (
+            _level_cures(table, POWER_BOARD, outside) + _level_cures(table, main, outside)
+        )
         yield _Draft(way, prices.pair, cures, comeback_risk(True, False, False, False))
 
 
@@ -253,13 +264,14 @@ def _cured_by(table: PredictionTable, replaced: Callable[[str], bool]) -> Cures:
     )
 
 
-def _level_cures(table: PredictionTable, name: str) -> Cures:
-    """1 where everything bad sits on this level of the set; a share outside the model."""
+def _level_cures(table: PredictionTable, name: str, outside: float) -> Cures:
+    """1 where everything bad sits on this level of the set; of what is outside the list the share
+    `outside` sits on the power board."""
     board = table.board
     found = np.zeros(len(table.rows))
     for number, row in enumerate(table.rows):
         if row.suspect == OUTSIDE:
-            found[number] = CURE_BY_BOARD if name == POWER_BOARD else 0.0
+            found[number] = outside if name == POWER_BOARD else 0.0
         elif row.faults:
             own = all(level_of_part(board.component(fault.ref)) == name for fault in row.faults)
             found[number] = float(own)
