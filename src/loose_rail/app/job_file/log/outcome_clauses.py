@@ -135,7 +135,7 @@ def clause_of(text: str, later: bool = False) -> Clause:
     sign = _of_words(_said_twice(_ends(words, later)))
     if sign is None:
         sign = _of_weak(words, unknown)
-    return replace(told, sign=sign)
+    return replace(told, sign=0 if unknown else sign)
 
 
 def _turned(words: list[_Word]) -> tuple[list[_Word], bool]:

@@ -10,6 +10,7 @@ import re
 from collections.abc import Iterator
 from functools import cache
 
+from loose_rail.app.job_file.log.outcome_neutral import NEUTRAL
 from loose_rail.app.job_file.log.outcome_phrases import PHRASES
 from loose_rail.app.job_file.log.outcome_tags import Tag
 from loose_rail.app.job_file.log.outcome_words import WORDS
@@ -44,7 +45,7 @@ def _patterns(table: str) -> Iterator[str]:
 def _scanner() -> tuple[re.Pattern[str], tuple[Tag, ...]]:
     parts: list[str] = []
     tags: list[Tag] = []
-    for tag, table in (*PHRASES, *WORDS):
+    for tag, table in (*PHRASES, *WORDS, *NEUTRAL):
         for one in _patterns(table):
             parts.append(rf"(?P<t{len(tags)}>(?:{one})(?!\w))")
             tags.append(tag)

@@ -27,13 +27,15 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (the )?(protect(ion)?|fault|error) (line|pin)( (is |stays )?low)? | full load |
         if anything | (end|edge|corner|side) to (end|edge|corner|side) | sound of |
         left (half|side|end) | right (half|side|end) | (one|a|single) (short )?(click|flash|blink) |
-        hair ?dryer | cold spray | burn-?in | soak( test)?
+        hair ?dryer | cold spray | burn-?in | soak( test)? |
+        could (drop|throw|kick|hit|shake) it | to speak of | (after )?the reset | (and )?that is that(?=,) | on the \w+ (try|attempt|go)(?= it)
         """,
     ),
     (
         Tag.YES,
         r"""
-        nothing (wrong|to report|to complain of|suspicious|found|bad|left|more to \w+) |
+        nothing (wrong|to report|to complain of|suspicious|found|bad|more to (say|add|fix|repair)) |
+        nothing left(?! (to|of)) |
         (it|that) was (it|that|him|the culprit)(?! again) | bingo | spot on | job done |
         fault found | (did|does|done) the trick | success\w* | (among|in) the (living( room)?) |
         (back |come |came |comes )*to life | back to (normal|work|full) |
@@ -55,7 +57,12 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         lasted (all|the (whole|evening|night|day|film)|through|over)( \w+)? |
         gone (quiet|silent|calm) |
         dead (still|steady|level|on) | (no longer|no more) clicks? | that did it | on the wall |
-        in action | (rail|line|volts?) (is |are )?up to
+        in action | (rail|line|volts?) (is |are )?up to |
+        nothing left of [\w ]+ | nothing happens to the \w+ | worth it | guilty | (drops?|falls?|fell|dropped|down) from [\d.]+ ?m?a to [\d.]+ ?m?a |
+        can ?not (hear|see|find|get|make) (a thing|anything|a fault|a trace|it to (fail|misbehave)) |
+        (can ?not|no) fault (it|to be found) | (has|had) not (come|been) back(?= ?$) |
+        (first|every) go,? every (go|time|morning) | first try,? every \w+( this \w+)? |
+        (burns?|burning|glows?) (steadily|evenly|brightly|steady|calmly)
         """,
     ),
     (
@@ -92,7 +99,10 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (sits|stays|remains|stands|is|hangs|stuck|waits) (on|in|at) (the )?(red|amber|orange|\
             stand-?by|stand by|logo|blue)( \w+)? |
         (second|third|fourth|fifth) (push|press|try|attempt)( again)? |
-        (the |an? )?(step|point) (back|further away)
+        (the |an? )?(step|point) (back|further away) |
+        nothing (left|else|more) to (try|do|be done) | innocent | not guilty | no different |
+        stays? down | stayed down | that is that(?= ?$) | money (thrown away|wasted|gone) |
+        relay in,? relay out | (draws|takes) [\d.]+ ?m?a and-climbs | went the (same )?way of [\w ]+ | ticks? (twice as )?fast(er)?( than before)? | back within [\w ]+
         """,
     ),
     (
@@ -109,9 +119,11 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         on and off | hit and miss | \w+ (times? )?out of \w+ | one time in \w+ |
         (cure[sd]?|help(s|ed)?|fixe[sd]) (it )?for {span} | ha(s|ve) not (come|been) back(?! to) |
         for a minute | ({span} )?longer( than (before|it did)) | works until |
-        on one (side|half)( only)? | half (the |of the )?(brightness|light|volume) | some light |
+        on one (side|half)( only)? | one (side|half)(?= only) | half (the |of the )?(brightness|light|volume) | some light |
         some sound | fault finding |
-        straight from the car
+        straight from the car |
+        needs? \w+ (goes|tries|attempts|pushes) | (a|one) (half|side) (is )?(lit|bright|light|dark) |
+        (a )?sign of life(?=,|:) | fault follows? | follows the part | no idea
         """,
     ),
     (
@@ -186,7 +198,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (must|has to|needs to|have to) be \w+ |
         (two|three|four|five|six|seven|eight|nine|ten|\d+) blinks | blink code | error code |
         burn(t|ed)( \w+)? | red hot | too hot | ten minutes to start | half lit | breaks? down |
-        broke down | out(?= (again|after|within|once more))
+        broke down | out(?= (again|after|within|once more)) |
+        the least (knock|tap|touch|push) and-it-goes | and-it-is-gone-again |
+        relaps(e|es|ed) | dud | cost (me )?(another|a|the) (new )?(\w+) | and-with it the [\w ]+
         """,
     ),
     (

@@ -63,6 +63,11 @@ _SHORT = (
     (re.compile(r"'(ve|ll|d|re|m)\b"), ""),
     (re.compile(r"\b(came|comes?) and (went|go|goes)\b"), "comes-and-goes"),
     (re.compile(r"\bboth (\w+) and (\w+)"), r"\1 \2"),
+    (re.compile(r",? (and|or) (with it)\b"), r" and-\2"),
+    (re.compile(r",? and it is gone again\b"), " and-it-is-gone-again"),
+    (re.compile(r" and it goes$"), " and-it-goes"),
+    (re.compile(r" and (climbs?|rises|rising|climbing)$"), " and-climbs"),
+    (re.compile(r"\b(until|till) (i|we|you|he|she|they) \w+ it( off)?\b"), ""),
 )
 _SPLIT = re.compile(
     r"(?P<stop>\s*(?:[;:!](?!\d)|[,.](?!\d))\s*|\s+[-–]\s+|\s+and\s+)"
