@@ -30,7 +30,8 @@ NEUTRAL: tuple[tuple[Tag, str], ...] = (
         sixty | hundred | thousand | dozen | fourth | fifth | twice | thrice | single | pair |
         couple | few | several | half | quarter | double | big | small | little | large | tiny |
         thick | thin | tall | short(?= (time|while)) | high(?= side) | outer | inner | slightest |
-        again and again | anything | something | thing | things | either | neither(?= end) | though | however |
+        again and again | anything | something | thing | things | either | neither(?= end) |
+        though | however |
         although | because | therefore | instead | same(?= (way|time|day|type|value|part)) |
         touch\w* | try | tries | tried | trying | test(s|ed|ing|er)? | check(s|ed|ing)? |
         measur\w+ | read(s|ing|ings)? | see | seen | saw | sees | hear | heard | feel | felt |
@@ -39,7 +40,8 @@ NEUTRAL: tuple[tuple[Tag, str], ...] = (
         turn(s|ed|ing)? | switch(ed|ing) | press(ed|ing) | pull(s|ed|ing)? | plug(s|ged|ging)? |
         plug\. | unplug\w* | fit(s|ted|ting)? | sold | buy | bought | order(ed|s)? | collect(ed)? |
         fetch(ed)? | carried(?= it) | mov(e|ed|ing)(?= it) | lift(s|ed|ing)? | hold(?= a) |
-        apply | applied | add(s|ed|ing)? | join(s|ed)? | bridged? | jumper(s|ed)? | tied | held(?= by) |
+        apply | applied | add(s|ed|ing)? | join(s|ed)? | bridged? | jumper(s|ed)? | tied |
+        held(?= by) |
         warm(ed|s|ing|th)? | cool(s|ed|ing|er)?(?! down) | degrees? | room temperature |
         bulbs? | lamps? | limiter | inrush | torch | dimming | brightness | covers? | speakers? |
         keys? | buttons? | tuner | antenna | aerial | inputs? | outputs? | hdmi | usb | sockets? |
@@ -48,14 +50,15 @@ NEUTRAL: tuple[tuple[Tag, str], ...] = (
         capacitors? | caps? | diodes? | rectifiers? | transistors? | fets? | mosfets? | switches |
         bridge | varistor | suppressor | thermistor | ceramics? | zener | coupler | regulator |
         controllers? | electrolytics? | esr | uf | nf | pf | ohms? | k | amps? | watts? | volts? |
-        drain | source | gate | base | emitter | anode | cathode | band | cable | strings? |
+        drain | source | gate | base | emitter | anode | cathode | cable | strings? |
         rails? | bulk | line | lines(?= of) | row | jig | tester | meter | probes? | clamp |
         spare | scenes? | film | music | speech | news | programme | search | rhythm | speed |
         current | draws?(?= [\d.]+ ?m?a) | series | hand | forward | backward | ways |
         coming | being | having | doing | going | done(?! for) | idea | may | might | must |
         shall | should | like(?= (a|the)) | alone | rcd | dims?(?= and) |
         keeps? | kept | sign | signal | result | beyond | sooner | rock | magic | peep | thank |
-        fast | back(?= cover) | turned(?= (on|over|round)) | into place | by hand | hard(?= (as|hit|knock)) |
+        fast | back(?= cover) | turned(?= (on|over|round)) | into place | by hand |
+        hard(?= (as|hit|knock)) |
         l | n | g | gnd | d-s | g-s | d-s-g | ac\d? | [a-z]{1,3}\d{1,4}[a-z]? |
         \d+v\d* | \d+[kr]\d* | \w*(vsb|vs|sb) | ps.on | step-?down | step-?up
         """,

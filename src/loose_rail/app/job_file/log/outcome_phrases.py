@@ -28,7 +28,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         if anything | (end|edge|corner|side) to (end|edge|corner|side) | sound of |
         left (half|side|end) | right (half|side|end) | (one|a|single) (short )?(click|flash|blink) |
         hair ?dryer | cold spray | burn-?in | soak( test)? |
-        could (drop|throw|kick|hit|shake) it | to speak of | (after )?the reset | (and )?that is that(?=,) | on the \w+ (try|attempt|go)(?= it)
+        could (drop|throw|kick|hit|shake) it | to speak of | (after )?the reset |
+        (and )?that is that(?=,) | on the \w+ (try|attempt|go)(?= it) |
+        down the \w+ | (comes? )?back on(?= the same)
         """,
     ),
     (
@@ -43,7 +45,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         like a rock | up and running | as it should( be)? | does what it should | where it belongs |
         as new | as good as (new|the day)[\w ]* | as (it (says|is printed)|printed|specified) |
         for good | thanks | (is |was )?(content|happy|satisfied|delighted) |
-        (ripple|noise|hum|delay) (is |has )?(gone )?(down|fell|falls|dropped|drops|went down)\
+        (ripple|noise|hum|delay|drop) (is |has )?(gone )?(down|fell|falls|dropped|drops|went down)\
             ( from [\w. ]+)? to |
         (?P<all>five|ten|three|four|six|\d+) (\w+ )?(out )?of (?P=all)\b | goes past [\w ]+ |
         \d ?v (instead of|where (there|it) was) [\w. ]+ |
@@ -58,11 +60,19 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         gone (quiet|silent|calm) |
         dead (still|steady|level|on) | (no longer|no more) clicks? | that did it | on the wall |
         in action | (rail|line|volts?) (is |are )?up to |
-        nothing left of [\w ]+ | nothing happens to the \w+ | worth it | guilty | (drops?|falls?|fell|dropped|down) from [\d.]+ ?m?a to [\d.]+ ?m?a |
-        can ?not (hear|see|find|get|make) (a thing|anything|a fault|a trace|it to (fail|misbehave)) |
+        nothing left of [\w ]+ | nothing happens to the \w+ | worth it | guilty |
+        (drops?|falls?|fell|dropped|down) from [\d.]+ ?m?a to [\d.]+ ?m?a |
+        can ?not (hear|see|find|get|make) (a thing|anything|a trace|a fault|\
+            it to (fail|misbehave)) |
         (can ?not|no) fault (it|to be found) | (has|had) not (come|been) back(?= ?$) |
         (first|every) go,? every (go|time|morning) | first try,? every \w+( this \w+)? |
-        (burns?|burning|glows?) (steadily|evenly|brightly|steady|calmly)
+        (burns?|burning|glows?) (steadily|evenly|brightly|steady|calmly) |
+        (tick\w*|all) (all )?(the )?boxes( ticked)? | takes? commands? | plays? ball |
+        without hesitation | as it ought to | (a )?good conscience | it breathes |
+        every time(?= ?$) | hand ?-?warm and-no more | one click and-in | without a (re)?start |
+        (tick|trouble|fault|problem|buzz|hum|noise|flicker\w*|click\w*|error) (has |had )?(went|\
+            gone|stayed away) (for good|with [\w ]+) |
+        every (go|morning)( this \w+)? | (slept )?through the (night|day) | snaps? into life
         """,
     ),
     (
@@ -102,7 +112,16 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (the |an? )?(step|point) (back|further away) |
         nothing (left|else|more) to (try|do|be done) | innocent | not guilty | no different |
         stays? down | stayed down | that is that(?= ?$) | money (thrown away|wasted|gone) |
-        relay in,? relay out | (draws|takes) [\d.]+ ?m?a and-climbs | went the (same )?way of [\w ]+ | ticks? (twice as )?fast(er)?( than before)? | back within [\w ]+
+        relay in relay out | (draws|takes) [\d.]+ ?m?a and-climbs |
+        went the (same )?way of [\w ]+ | ticks? (twice as )?fast(er)?( than before)? |
+        back within (the|an?|one|two) (hour|day|week|minute)s?( \w+)? |
+        (back )?where (i|we) (started|began|were) | back to where \w+ (started|began) |
+        the same old \w+ | same old \w+ | story goes on | nobody home | doornail( again)? |
+        (will not|does not|did not) play ball | blew (up )?in my \w+ | like hell |
+        click click( click)* | up and-down | two steps back | (three|two|four) clicks and-out |
+        (picture|sound|light|rail|volts|lamp) (has |had )?(went|gone)( for good| away)? |
+        there goes the (picture|sound|light|rail|fuse|lamp) |
+        lived for (a|one|two|an) \w+ | falls? back to
         """,
     ),
     (
@@ -119,11 +138,15 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         on and off | hit and miss | \w+ (times? )?out of \w+ | one time in \w+ |
         (cure[sd]?|help(s|ed)?|fixe[sd]) (it )?for {span} | ha(s|ve) not (come|been) back(?! to) |
         for a minute | ({span} )?longer( than (before|it did)) | works until |
-        on one (side|half)( only)? | one (side|half)(?= only) | half (the |of the )?(brightness|light|volume) | some light |
+        on one (side|half)( only)? | one (side|half)(?= only) |
+        half (the |of the )?(brightness|light|volume) | some light |
         some sound | fault finding |
         straight from the car |
-        needs? \w+ (goes|tries|attempts|pushes) | (a|one) (half|side) (is )?(lit|bright|light|dark) |
-        (a )?sign of life(?=,|:) | fault follows? | follows the part | no idea
+        needs? \w+ (goes|tries|attempts|pushes) |
+        (a|one) (half|side) (is )?(lit|bright|light|dark) |
+        (a )?sign of life(?=,|:) | fault follows? | follows the part | no idea |
+        one back(?= ?$) | hesitat(es|ed|ing) | sits? there | quiet as a grave |
+        for a (while|bit|time)(?! ?now) | (stays?|stayed|remains?) at(?= \d)
         """,
     ),
     (
