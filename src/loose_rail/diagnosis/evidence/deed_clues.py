@@ -52,7 +52,7 @@ def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
 
     def chance(row: Hypothesis) -> float:
         kept = any(f.ref == part and f.mode == f"no_{signal}" for f in row.faults)
-        return 0.9 if kept else 0.03
+        return 0.92 if kept else 0.015
 
     words = f"{signal} enable forced: it came up"
     return by_row(

@@ -30,12 +30,18 @@ COURSE_OF_STEADY = 0.02
 WITHDRAWN, GONE_SHARE = 0.3, 0.3
 """Share of main boards with a fault of their own that take their request back, and how near to
 nothing the rail is read then, against the spread of a course [E]."""
+ANSWERS = 0.03
+"""Share of main boards that take their request back for a trouble elsewhere: they watch a rail, the
+panel or the lamps [E]."""
 STOPS = 0.25
 """Share of composed boards on which a stage in trouble latches instead [E]."""
 SAGS, COLLAPSE_SHARE = 0.15, 0.5
 """Share of rails with a dried reservoir, a bad joint or a weak drive of their own that are read as
 falling away, and to less than this of their volts: picture, sound and light draw in peaks, where
 the model's loads are still. A rail that sags and stands is dragged [E]."""
+DIPS = 0.1
+"""Share of loads that draw too much which do it in peaks, with the picture, the sound or the heat:
+the rail reads right and falls from there for a moment [E]."""
 SHORT_OF_TOP = 0.3
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
 STILL_SHARE = 0.4
@@ -69,19 +75,23 @@ MOST_SECONDS = 100.0
 class Courses:
     """Where each row's rail ends (`bottom`), stands at its highest (`top`) and reads while it is
     still (`high`), `(n_rows,)` volts; `range` volts that a wrong reading may lie in; by what share
-    its volts are not known beforehand. `withdrawn` are rows in which what is asked for may be taken
-    back: the rail goes from its value to nothing; `stops` those in which a stage of a composed
-    board may give up at its highest and fall back, where it is predicted to go on or try again;
-    `weak` those in which this rail's own source gives way to a peak of its load. `late` is how many
-    seconds later than on a sound board each row's rail stands."""
+    its volts are not known beforehand. The first row is the sound board.
+
+    `withdrawn` is the share of main boards that take back what they ask for under each row: the
+    rail goes from its value to nothing. `stops` are rows in which a stage of a composed board may
+    give up at its highest and fall back, where it is predicted to go on or try again; `weak` those
+    in which this rail's own source gives way to a peak of its load; `pulled` those in which a load
+    of this rail draws too much. `late` is how many seconds later than on a sound board each row's
+    rail stands."""
 
     bottom: Floats
     top: Floats
     high: Floats
     range: float
-    withdrawn: NDArray[np.bool_]
+    withdrawn: Floats
     stops: NDArray[np.bool_]
     weak: NDArray[np.bool_]
+    pulled: NDArray[np.bool_]
     late: Floats
     unknown_share: float = 0.0
 
@@ -115,11 +125,13 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     fall = COURSE_OF_FALLING * start * ends
     drifts = (first - last) < DRIFTS_SHARE * np.abs(bottom) + DRIFTS_VOLTS
     still = COURSE_OF_STEADY * drifts * _near(last, bottom, STILL_SHARE * width) / courses.range
-    taken_back = WITHDRAWN * COURSE_OF_FALLING * _near(first, top, width) * gone
+    taken_back = courses.withdrawn * COURSE_OF_FALLING * _near(first, top, width) * gone
     given_up = STOPS * COURSE_OF_FALLING * _near(first, top, width) * (last < top) / courses.range
     sags = SAGS * COURSE_OF_FALLING * _near(first, top, width) / courses.range
     sags = sags * (courses.weak & (last < COLLAPSE_SHARE * first))
-    found = np.where(falls, fall, still + sags) + np.where(courses.withdrawn, taken_back, 0.0)
+    dips = DIPS * COURSE_OF_FALLING * _near(first, top[:1], width[:1]) / courses.range
+    dips = dips * courses.pulled
+    found = np.where(falls, fall, still + sags) + taken_back + dips
     return found + np.where(courses.stops, given_up, 0.0), flat
 
 

@@ -41,3 +41,32 @@ def found_first(table: PredictionTable, chances: Floats, parts: Collection[str])
             moved[group] = 0.0
             moved[named] = total / len(named)
     return moved
+
+
+KNOWN, UNREAD = 0.9, 0.3
+"""What the readings of a part have to prove it bad with, and what those may hold at most, together,
+that were not read and only may have taken it with them [E]."""
+TAKEN_BY_ANOTHER = ("fuse", "resistor", "fusible_resistor")
+"""Kinds that mostly go for another part: that they are bad names no cause."""
+
+
+def read_first(table: PredictionTable, chances: Floats, read: Collection[str]) -> Floats:
+    """The chances `(n_rows,)`, with a part that was read and is bad before those that were not
+    read and may have taken it with them; `read` are the parts with a reading."""
+    kinds = {one.ref: one.kind for one in table.board.components}
+    holds = {
+        ref: np.array([any(f.ref == ref for f in row.faults) for row in table.rows])
+        for ref in read
+        if kinds.get(ref, TAKEN_BY_ANOTHER[0]) not in TAKEN_BY_ANOTHER
+    }
+    bad = [ref for ref, rows in holds.items() if chances[rows].sum() >= KNOWN]
+    if not bad:
+        return chances
+    own = np.array([row.part in bad for row in table.rows])
+    unread = np.array([row.part not in read for row in table.rows])
+    unread &= np.any([holds[ref] for ref in bad], axis=0)
+    mine, spare = float(chances[own].sum()), float(chances[unread].sum()) - UNREAD
+    if spare <= 0.0 or mine <= 0.0:
+        return chances
+    moved = np.where(unread, chances * (UNREAD / (UNREAD + spare)), chances)
+    return np.where(own, chances * (1.0 + spare / mine), moved)

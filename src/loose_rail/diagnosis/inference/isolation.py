@@ -98,9 +98,12 @@ class _Told:
         table: PredictionTable, evidence: Sequence[Evidence], logs: Floats, clues: Sequence[Clue]
     ) -> _Told:
         apart, together = np.zeros(len(table.rows)), np.zeros(len(table.rows))
-        for item, log in zip(evidence, logs, strict=True):
-            number = table.index(item.candidate)
-            isolates = _isolates(table.candidates[number]) or _asks(table, number, item)
+        numbers = [table.index(item.candidate) for item in evidence]
+        # that it asks clears none of its loads: something within has to be read besides
+        within = any(_isolates(table.candidates[number]) for number in numbers)
+        for item, number, log in zip(evidence, numbers, logs, strict=True):
+            isolates = _isolates(table.candidates[number])
+            isolates = isolates or (within and _asks(table, number, item))
             apart, together = (apart + log, together) if isolates else (apart, together + log)
         said = sum((one.log for one in clues if one.key.startswith("symptom:")), table.log_prior)
         deeds = tuple(clue for clue in clues if not clue.key.startswith(OF_WORDS))

@@ -18,6 +18,8 @@ from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.inference.by_print import above_listed, by_print, held_to_print
 from loose_rail.diagnosis.inference.course import course_likelihood
 from loose_rail.diagnosis.inference.doubt import share_of_doubt
+from loose_rail.diagnosis.inference.latched import RUNS_HIGH, otherwise_protected
+from loose_rail.diagnosis.inference.looks_open import looks_open
 from loose_rail.diagnosis.inference.predicted import (
     FLAT_SHARE_OF_DOUBT,
     MOST_KNOWN,
@@ -88,10 +90,6 @@ FLOATS, FLOATS_UP_TO = 0.2, 0.04
 volts: a controller's supply at 0.4 V is one that nobody feeds [E]."""
 TICKING_OF_UNKNOWN = 0.15
 """Chance that a point of which nothing is known is noted as ticking."""
-RUNS_HIGH = (1.1, 1.7)
-STANDS_HIGH = 0.3
-"""Where a rail without regulation comes to stand between its own volts and what its winding gives,
-and how often it does so on boards whose protection is not known [E]."""
 TWICE_SLIPPED = 0.1
 """Share of slips that a second reading repeats: the same wrong pin, the same range [E]."""
 
@@ -234,7 +232,7 @@ class Column(Predicted):
         if not here.any():
             return None
         magnitude = self._magnitude(observation.low)
-        plain, tripped = self.as_worked_out(observation.low), self._not_tripped(magnitude)
+        plain, tripped = self.as_worked_out(observation.low), self._otherwise(magnitude)
         other = self.live_degrees.elsewhere(magnitude, plain)
         worked = np.log(self._with_slips(observation, plain + tripped))
         between = np.log(self._with_slips(observation, other + tripped))
@@ -258,7 +256,8 @@ class Column(Predicted):
         if form in (Form.TICKING, Form.RANGE):
             return pulsing(self, observation)
         if form is Form.OPEN:
-            return self._above(FULL_SCALE.get(self.probe.mode, np.inf))
+            shown = self._above(FULL_SCALE.get(self.probe.mode, np.inf))
+            return np.maximum(shown, looks_open(self))
         if form is Form.SHORT:
             return 1.0 - self._above(SHORT_BELOW_OHMS)
         if np.isnan(observation.low):
@@ -278,7 +277,7 @@ class Column(Predicted):
             )
         magnitude = self._magnitude(number)
         found = self.live_degrees.mixed(magnitude, plain)
-        return np.asarray(found + self._not_tripped(magnitude))
+        return np.asarray(found + self._otherwise(magnitude))
 
     def _magnitude(self, number: float) -> float:
         return abs(number) if self.probe.unit == "V" else number
@@ -329,17 +328,8 @@ class Column(Predicted):
             reach = reach | (self._rows_in_time.peaks > above)
         return np.asarray(reach)
 
-    def _not_tripped(self, magnitude: float) -> Floats:
-        """On a composed board nobody knows at which voltage a protection stops a rail that lost its
-        regulation, or whether there is one: what is predicted to trip on its way up may stand."""
-        rail = self.board.rail_of(self.probe.rail)
-        if self.board.known_by != "own" or rail is None or not rail.volts:
-            return np.zeros_like(self.low)
-        low, high = (share * rail.volts for share in RUNS_HIGH)
-        if not low < magnitude < high:
-            return np.zeros_like(self.low)
-        trips = self.ticks & (self._rows_in_time.runs_up_to > low)
-        return np.where(trips, STANDS_HIGH / (high - low), 0.0)
+    def _otherwise(self, magnitude: float) -> Floats:
+        return otherwise_protected(self, self._rows_in_time.runs_up_to, magnitude)
 
     def _over_degrees(self, plain: Floats, y: float, make: Make) -> Floats:
         """The densities `(n_rows,)`, integrated over the degree where that is open."""

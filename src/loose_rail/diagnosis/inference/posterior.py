@@ -13,7 +13,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.by_print import above_print
-from loose_rail.diagnosis.inference.found_first import found_first
+from loose_rail.diagnosis.inference.found_first import found_first, read_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.load_pairs import agreement_of_load_pairs
@@ -101,7 +101,17 @@ def posterior(
     named = named_part(clues)[1]
     chances = outside_last(table, chances, evidence, logs, bool(found), named)
     chances = found_first(table, with_doubt(table, chances, evidence, logs, told), found)
-    return _known_bad(table, chances, clues, above_print(table, evidence))
+    chances = _known_bad(table, chances, clues, above_print(table, evidence))
+    return read_first(table, chances, _read(table, evidence, clues))
+
+
+def _read(
+    table: PredictionTable, evidence: Sequence[Evidence], clues: Sequence[Clue]
+) -> frozenset[str]:
+    """Parts that were read with the board dead, in place or by themselves."""
+    probes = [table.candidates[table.index(item.candidate)].probe for item in evidence]
+    alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
+    return alone | {probe.part for probe in probes if not probe.live}
 
 
 CURED_BY_IT, BAD_BY_ITSELF = 0.8, 0.9

@@ -23,6 +23,9 @@ CAUGHT_MOVING = 0.25
 END_SHARE, END_VOLTS = 0.1, 0.05
 """How well the ends are known between which a contact switches: they are steady values, however
 wide the ends of pulses are on a board whose parts are not known [E]."""
+STEPS_SHARE, END_OF_STEP = 0.12, 0.3
+"""A contact may switch between two levels that lie so near, of the higher, with ends known to this
+share of the step: a bulk with the boost and without [E]."""
 REACHES_SHARE = 0.4
 """A contact switches: what moves by less of the way between its ends is a rail that is restless."""
 WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
@@ -49,8 +52,10 @@ def wandering(at: Predicted, observation: Observation) -> Floats:
     with np.errstate(invalid="ignore"):
         top = np.maximum(at.high, other_high)
         bottom = np.minimum(at.low, other_low)
-    width = np.minimum(at.tick_sigma, END_SHARE * np.abs(top) + END_VOLTS)
-    moves = np.isfinite(top) & (top - bottom > 3.0 * width)
+    plain = np.minimum(at.tick_sigma, END_SHARE * np.abs(top) + END_VOLTS)
+    steps = top - bottom > STEPS_SHARE * np.abs(top) + END_VOLTS
+    width = np.where(steps, np.minimum(plain, END_OF_STEP * (top - bottom)), plain)
+    moves = np.isfinite(top) & ((top - bottom > 3.0 * plain) | steps)
     reach = np.where(moves, top - bottom, at.range)
     at_top = student4((observation.high - top) / width) / width
     inside = (observation.low >= bottom - width) & (observation.low <= top)

@@ -7,7 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.diagnosis.inference.course import STANDS_SHARE, Courses
+from loose_rail.diagnosis.inference.course import ANSWERS, STANDS_SHARE, WITHDRAWN, Courses
 from loose_rail.diagnosis.inference.predicted import Predicted
 from loose_rail.judgement.spread import unknown_volts_share
 from loose_rail.vocabulary.keys import stage_of
@@ -54,12 +54,22 @@ class RowsInTime:
             top=top,
             high=self._at.high,
             range=self._at.range,
-            withdrawn=self._at.table.elsewhere_main & self._at.asked,
+            withdrawn=self._withdrawn,
             stops=(self._at.unlike | self._hungry | self._watched) & ~self._at.outside & composed,
             weak=self._weak,
+            pulled=self._pulled,
             late=self._late,
             unknown_share=own,
         )
+
+    @cached_property
+    def _withdrawn(self) -> Floats:
+        """Share of main boards that take back what they ask for, `(n_rows,)`: for a trouble of
+        their own, or for one elsewhere that they see."""
+        if not self._at.asked:
+            return np.zeros(len(self._at.low))
+        trouble = np.array([bool(row.faults) for row in self._at.table.rows])
+        return np.where(self._at.table.elsewhere_main, WITHDRAWN, ANSWERS * trouble)
 
     @cached_property
     def _late(self) -> Floats:
@@ -101,6 +111,18 @@ class RowsInTime:
         """Rows `(n_rows,)` whose cause makes this rail's own source weak: it holds a meter's load
         and gives way to more."""
         return self._at.of_own_stage(WEAKENING)
+
+    @cached_property
+    def _pulled(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` of one load of this rail that draws too much."""
+        stage = stage_of(self._at.probe.observable)
+        fed = {load.part for load in self._at.board.loads if load.rail == stage}
+        return np.array(
+            [
+                len(row.faults) == 1 and row.faults[0].loads_a_rail and row.part in fed
+                for row in self._at.table.rows
+            ]
+        )
 
     @cached_property
     def runs_up_to(self) -> Floats:

@@ -25,6 +25,9 @@ TRIED_BY_ANOTHER = ("cord", "adapter")
 TRIED = 0.98
 """What nobody repairs: another one is tried, and from then on it is known by so much; a board that
 hangs on a plug is read by itself before it is condemned [E]."""
+SILENT = 0.96
+"""The same of a board that draws nothing it should not and does not do its work: no reading of the
+board by itself says more [E]."""
 
 
 SURE_UNREAD = 0.97
@@ -104,7 +107,9 @@ def stop_advice(
         part = planner.table.board.component(finding.part)
         if finding.standing is not Standing.CONFIRMED:
             tried = part.kind in TRIED_BY_ANOTHER or is_a(part, Trait.BOARD)
-            least = TRIED if tried else limit("verdict_probability")
+            likely = planner.table.rows[int(np.argmax(membership[best] * probabilities))]
+            silent = is_a(part, Trait.BOARD) and not any(f.loads_a_rail for f in likely.faults)
+            least = SILENT if silent else TRIED if tried else limit("verdict_probability")
             least = LIT_BY_ANOTHER if is_a(part, Trait.BACKLIGHT) else least
             chance = float(bad[best])
             unread = chance < SURE_UNREAD and _at_the_part(offer, finding.part)

@@ -186,7 +186,8 @@ def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool |
 
 def _by_itself(teller: Teller, part: str, what: str, result: str) -> bool | None:
     """Whether the part is good by what is told of itself alone."""
-    words, kind = f"{what} {result}", teller.board.component(part).kind
+    words = f"{print_told('', what)} {what} {result}"
+    kind = teller.board.component(part).kind
     if _DEAD_WHEN_DRIVEN.search(result):
         return False
     begins = _CONDUCTS_FROM.search(result) if kind == "shunt_reference" else None

@@ -10,7 +10,7 @@ from dataclasses import replace
 from loose_rail.app.job_file.log.alone import how_it_measured
 from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import came_of, read_in_result, right_again
-from loose_rail.app.job_file.log.elsewhere import of_another_board, other_part
+from loose_rail.app.job_file.log.elsewhere import is_mains_switch, of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.limiter import tell_limiter
 from loose_rail.app.job_file.log.loading import put_on
@@ -76,7 +76,8 @@ def _replaced(teller: Teller, deed: Did) -> None:
         what = re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", what)
         what = re.sub(r"^\W*(?:of|at|on|under) (?:the )?", "", what).strip()
     parts = [] if of_another_board(deed.what) else several(teller, what)
-    if teller.board.adapter_fed and _ADAPTER.search(what):
+    of_cabinet = is_mains_switch(teller.board, what) and "power switch" not in what.lower()
+    if of_cabinet or (teller.board.adapter_fed and _ADAPTER.search(what)):
         parts = teller.board.roles.get(BoardRole.CORD, [])[:1]
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
@@ -215,6 +216,10 @@ _AROUND = re.compile(r"\b(around|area|region|corner|surroundings|neighbourhood|p
 _OTHERS_SHIELDED = re.compile(r"\b(all |the )?(others?|rest)\b[^,;]*\b(shielded|covered|masked)\b")
 
 
+_ON_BOARD = re.compile(r"\b(on )?(the )?(main|timing|t-?con|drive|sustain|tuner) board\b")
+_SAME_PLACE = re.compile(r"\b(same|that) (place|spot|part|one|area|corner|thing)\b|^(it|there)\b")
+
+
 def _thermal(teller: Teller, deed: Did) -> None:
     heated = deed.deed == "heated"
     words = deed.what.lower()
@@ -227,15 +232,20 @@ def _thermal(teller: Teller, deed: Did) -> None:
         parts = list(dict.fromkeys(parts))
     parts = parts or in_section(teller.board, words)
     far = other_part(teller.board, words)
+    if far and _ON_BOARD.search(words):
+        parts = []  # “main board, near the big chip”: none of this one
+    if not parts and not far and _SAME_PLACE.search(words):
+        parts = list(teller.warmed)
     helped = came_of(teller, deed.result)
     came_on = re.search(
-        r"starts to (pump|tick|pulse|sag)|goes out|fails|drops|dies|trips|\boff again\b|"
+        r"starts to (pump|tick|pulse|sag)|\b(re)?(boots|starts) (again|at once)\b|"
+        r"goes out|fails|drops|dies|trips|\boff again\b|"
         r"goes (off|dark|black)|stays dark|comes and goes?|come and go|"
         r"\b(swings?|hunts?|wanders?|pumps?|flickers?|pulses|sags?) (more|again|at once|wildly)\b|"
         r"(starts|begins) (again )?to (swing|hunt|wander|flicker)|fault (is )?(back|there)",
         deed.result,
     )
-    if came_on and not re.search(r"starts at once", deed.result):
+    if came_on and not re.search(r"(?<!re)starts (again|at once)", deed.result):
         helped = False
     elif helped is False:
         helped = None
@@ -246,6 +256,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
         return
     if "tester" in words and far and helped is False:
         teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
+    teller.warmed = tuple(parts)
     teller.aside(thermal_clue(teller.table, parts, heated, helped), deed.number)
     came = {True: "cured it", False: "brought the fault", None: "no change"}[helped]
     teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")
@@ -317,6 +328,7 @@ def _forced(teller: Teller, deed: Did) -> None:
     if signal and not start and helped:
         main = teller.board.roles[BoardRole.MAIN_LOAD][0]
         teller.aside(forced_clue(teller.table, main, signal), deed.number)
+        teller.situation = replace(teller.situation, tied=signal)
     if start:
         read_in_result(teller, deed.result, deed.number)
     teller.understand(f"forced {deed.what}: {deed.result}")
@@ -367,5 +379,23 @@ def hours_of(words: str) -> float | None:
     return number * HOURS_OF[said[2]]
 
 
+_NEW = re.compile(r"\b(new|fresh|renewed)\b", re.IGNORECASE)
+_WHAT_CAME_OUT = ("chip", "ic", "one", "part", "switch", "transistor", "fet", "diode", "capacitor")
+"""“New chip”: the one that was taken out."""
+
+
 def _limiter(teller: Teller, deed: Did) -> None:
+    """First power behind a lamp; “new bridge, 60 W lamp in line” tells what was fitted."""
+    pieces = [one for one in re.split(r"\band\b|,|\+", deed.what) if _NEW.search(one)]
+    bare = [_NEW.sub(" ", one).strip(" ,.").lower() for one in pieces]
+    new = [ref for one in bare if one not in _WHAT_CAME_OUT for ref in teller.parts(one)]
+    if any(one in _WHAT_CAME_OUT for one in bare):
+        new += teller.situation.out or [ref for one in bare for ref in teller.parts(one)]
+    new = list(dict.fromkeys(new))
+    fuses = teller.board.roles.get(BoardRole.INPUT_FUSE, [])
+    if set(new) - set(fuses):  # a fuse alone is no repair
+        for part in new:
+            teller.record(ev.PartFitted(part))
+        teller.situation = replace(teller.situation, out=teller.situation.out - set(new))
+        teller.understand(f"{', '.join(teller.name(ref) for ref in new)} renewed")
     tell_limiter(teller, deed.result, deed.number)

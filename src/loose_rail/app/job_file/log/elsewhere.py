@@ -146,6 +146,11 @@ def other_reading(
     return _of_board(board, part, at, note, seen, mode)
 
 
+def is_mains_switch(board: Board, words: str) -> bool:
+    """Whether words mean the switch on the cabinet that breaks the mains, and no silicon."""
+    return bool(_SWITCH.search(words)) and not _SILICON.search(words) and not board.adapter_fed
+
+
 def _of_the_way_in(
     board: Board, at: str, note: str, seen: Observation, mode: MeterMode
 ) -> Other | None:
@@ -154,7 +159,7 @@ def _of_the_way_in(
     whole = f"{at} {note}"
     if _SPEAKER.search(at):
         return Other("", None, "a loudspeaker, which hangs on the main board")
-    if _SWITCH.search(at) and not _SILICON.search(at) and not board.adapter_fed:
+    if is_mains_switch(board, at):
         cord = next(iter(board.roles.get(BoardRole.CORD, [])), "")
         if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
             bad = seen.form is Form.OPEN and not re.search(r"switched off|\boff\b", whole)

@@ -15,6 +15,7 @@ from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.profile import Rail
 from loose_rail.diagnosis.evidence.deed_clues import held_clue
 from loose_rail.diagnosis.evidence.soft_evidence import cleared_clue, located_clue
+from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import ticking
 from loose_rail.vocabulary.board_state import Power
@@ -90,6 +91,20 @@ _TO_GROUND = re.compile(
 _LOAD = re.compile(r"\b(with|by|through|over)\b.*", re.IGNORECASE)
 
 
+_TOUCHED = re.compile(
+    r"\b(tapp?|knock|flex|wiggl|bend|bent|push|press|squeez|twist|lean|mov)(e|ed|ing|s)?\b"
+    r"( (at|on|the|round|near|against|in))*",
+    re.IGNORECASE,
+)
+_BY_WHAT = re.compile(r"\b(with|by) (a|an|the|my)\b.*", re.IGNORECASE)
+_ANSWERS = re.compile(
+    r"\bdrops?\b|\b(while|as long as|when|whenever|if) (it is |i |you |being )?"
+    r"(push|press|held|hold|touch|bent|lean)\w*",
+    re.IGNORECASE,
+)
+"""It does something just while it is touched."""
+
+
 def put_on(teller: Teller, deed: Did) -> None:
     """A dummy load, a tap, an injected supply: told, and what the rail did then."""
     forces = re.search(
@@ -97,9 +112,14 @@ def put_on(teller: Teller, deed: Did) -> None:
     )
     if forces or re.search(r"plugged|cable (on|off)|board off|standby", deed.what.lower()):
         teller.bring(brought(teller.board, teller.situation, deed.what))
-    tapped = re.search(r"tap|knock|flex|wiggl|bend", deed.what.lower())
-    if (tapped and outcome(deed.result) is not None) or (tapped and "drop" in deed.result.lower()):
+    tapped = _TOUCHED.search(deed.what)
+    if tapped and (outcome(deed.result) is not None or _ANSWERS.search(deed.result)):
         _dropped(teller, deed)
+        parts = teller.parts(_BY_WHAT.sub("", _TOUCHED.sub(" ", deed.what)))
+        if parts:
+            teller.aside(
+                tapped_clue(teller.table, parts, f"{deed.what}: {deed.result}"), deed.number
+            )
         if "tapping_helps" not in teller.symptoms:
             teller.symptoms.add("tapping_helps")
             teller.record(ev.SymptomNoted("tapping_helps", deed.result))

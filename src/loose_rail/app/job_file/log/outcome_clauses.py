@@ -38,7 +38,8 @@ def _at_once(terms: re.Match[str]) -> str:
 
 _BEFORE = re.compile(
     r"^(was(?! (not|back))|were|used to|had been|before|at first|"
-    r"first(?= (nothing|dead|dark|it)\b)|originally|initially|previously)\b|\b(?<!as )(?<!like )before$"
+    r"first(?= (nothing|dead|dark|it)\b)|originally|initially|previously)\b|"
+    r"\b(?<!as )(?<!like )before$"
 )
 """How it was before the deed says nothing of what came of it."""
 _INTO = re.compile(

@@ -90,7 +90,8 @@ class Situation:
     """Where the board is: `state` None until one is said. `without` are loads that are unplugged,
     `forced` whether a signal is tied from outside, `cabled` whether that is done with the main
     board plugged, `out` parts that are removed or lifted, `warm` whether the set is said to be hot,
-    `failing` whether the fault is said to be there just now, `loaded` whether a dummy load is on.
+    `failing` whether the fault is said to be there just now, `loaded` whether a dummy load is on,
+    `tied` the signal beside the start that is held from outside with the set on.
     """
 
     state: BoardState | None = None
@@ -101,6 +102,7 @@ class Situation:
     cabled: bool = False
     failing: bool = False
     loaded: bool = False
+    tied: str = ""
 
     @property
     def known(self) -> BoardState | None:

@@ -94,6 +94,8 @@ class Teller:
         """The last reading at each place, by its words: “still ticks” is that again."""
         self.unmoved: set[str] = set()
         """Loads that were unplugged and changed nothing."""
+        self.warmed: tuple[str, ...] = ()
+        """What was warmed or cooled last: “the same place” is that."""
         self.last: tuple[str, BoardState] | None = None
         self.markings: dict[str, float] = {}
         self.bound: dict[str, str] = {}

@@ -34,6 +34,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.spread import reads_a_resistor
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
@@ -155,6 +156,10 @@ def _read_at(
 def _in_the_ledger(
     teller: Teller, entry: Read, probe: Probe, state: BoardState, seen: Observation
 ) -> None:
+    if teller.situation.tied and _as_sound(teller, f"{probe.id}@{state.key}", seen):
+        words = f"{probe.title}, {teller.situation.tied} held from outside: {seen.text()}"
+        teller.understand(f"{words}, as it should be")  # the deed has told it already
+        return
     teller.read(probe.id, state, seen, entry.number)
     if TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
         teller.read(probe.id, state, seen, entry.number)  # no slip of a lead, then
@@ -293,6 +298,11 @@ def _brightness(teller: Teller, entry: Read, found: HumanValue, place: Place) ->
         teller.aside(brightness_clue(teller.table, part, value.centre, words), entry.number)
     teller.understand(f"{words}: the brightness that the main board asks for")
     return True
+
+
+def _as_sound(teller: Teller, key: str, seen: Observation) -> bool:
+    column = column_of(teller.table, teller.table.index(key))
+    return column.judged(seen).verdict is Verdict.AGREES
 
 
 def _repeat(teller: Teller, entry: Read, probe: str, state: BoardState, seen: Observation) -> None:

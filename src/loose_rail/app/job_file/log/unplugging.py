@@ -199,7 +199,9 @@ def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | No
         rails = {load.rail for load in teller.board.loads if load.part in loads}
         twins = {load.part for load in teller.board.loads if load.rail in rails} - set(loads)
         # what is weak itself would have gained from the other board of its rail, too
-        surely = bool(re.search(r"\d ?v\b", said) or (helped and twins & teller.unmoved))
+        stays = helped and re.search(r"\b(stays? on|runs|plays|light and sound|picture)\b", said)
+        read = re.search(r"\d ?v\b", said)
+        surely = bool(read or stays or (helped and twins & teller.unmoved))
         if helped is False:
             teller.unmoved |= set(loads)
         clues = [disconnected_clue(teller.table, one, helped, surely) for one in loads]
