@@ -129,7 +129,8 @@ def _asks(table: PredictionTable, number: int, item: Evidence) -> bool:
     """Whether a reading shows the main board asking as it should: that is its part. One that does
     not ask may be latched, or its button board dead."""
     candidate = table.candidates[number]
-    if candidate.probe.observable != MAIN_SIGNAL or candidate.state.power is not Power.ON:
+    signals = {MAIN_SIGNAL, *(one.id for one in table.board.signals)}
+    if candidate.probe.observable not in signals or candidate.state.power is not Power.ON:
         return False
     return column_of(table, number).judged(item.observation).verdict is Verdict.AGREES
 

@@ -17,6 +17,7 @@ from loose_rail.app.job_file.log.alone import (
     print_told,
     told_ohms,
 )
+from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue
 from loose_rail.app.job_file.log.loading import held
@@ -69,6 +70,9 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     value = told_ohms(entry.note)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
+    told = (gate_read, chip_is_fed)
+    if any(one(teller, entry, place, found.observation) for one in told):
+        return
     if place.probe is None:
         _unplaced(teller, entry, found, place)
         return
