@@ -29,7 +29,6 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.quantities import component_value
 from loose_rail.powered.plant import stack
 from loose_rail.powered.record import run
-from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 Degree = Callable[[Board, Fault, np.random.Generator], Fault]
@@ -40,6 +39,8 @@ FARADS_SPREAD, ESR_SPREAD_LOG = 0.07, 0.35
 JUNCTION_SPREAD_LOG = 0.35
 MAINS_SPREAD, REFERENCE_SPREAD = 0.03, 0.008
 MOST_SIGMAS = 2.0
+BURNING_VOLTS = 640.0
+"""What a tube burns at on a tester, volts."""
 LIVE_STEP_SECONDS = 1e-3
 """Finer steps than the prediction tables are made with."""
 
@@ -226,7 +227,8 @@ def _read_cold(
     variants = _variants(nominal, [cold_network(own) for own in drawn], drawn, faults)
     solver = ColdSolver.of(nominal, variants)
     shape = (len(drawn), 2, -1)
-    modes = {c.probe.mode for c in candidates if not c.probe.live} - {MeterMode.STRIP}
+    dead = {c.probe.mode for c in candidates if not c.probe.live}
+    modes = {mode for mode in dead if not mode.of_lamps}
     for mode in modes:
         columns = [
             k
@@ -248,14 +250,16 @@ def _read_lamps(
     tables: tuple[Floats, Floats],
     rng: np.random.Generator,
 ) -> None:
-    """Strips on a tester: each set's own share of its working volts; OL where one stays dark."""
+    """Lamps on a tester: each set's own share of a string's working volts, a lit tube; OL where one
+    stays dark."""
     for column, candidate in enumerate(candidates):
-        if candidate.probe.mode is not MeterMode.STRIP:
+        if not candidate.probe.mode.of_lamps:
             continue
         lamps = candidate.probe.part
         for number, board in enumerate(drawn):
             own_stages = {r.split(".")[0] for r, refs in board.roles.items() if lamps in refs}
-            volts = next(s.volts for s in board.stages if s.kind == "led" and s.id in own_stages)
+            stage = next(s for s in board.stages if s.id in own_stages)
+            volts = stage.volts if stage.kind == "led" else BURNING_VOLTS
             volts *= rng.uniform(0.86, 0.98)
             for which, rows in enumerate(faults):
                 own = [f for f in rows[number] if f.ref == lamps]

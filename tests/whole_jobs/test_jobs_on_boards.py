@@ -213,7 +213,7 @@ class Jobs(unittest.TestCase):
             ("PB-1905-2", "LP401:open:0", (dark,)),
         ):
             presenter = presenter_for(board_id, *said)
-            presenter.session.use_bench((MeterMode.STRIP,))
+            presenter.session.use_bench((MeterMode.STRIP, MeterMode.TUBE))
             read = self.work(presenter, key)
             finding = presenter.session.reviewed.finding
             self.assertEqual(str(the(finding).standing), "best_match", f"{board_id} {read}")

@@ -40,7 +40,7 @@ COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", "600"))
 SHORT, LONG, ONE_LONG_IN = 4, 14, 5
 """Acts of a course: most are short, each fifth goes deep."""
 DRAINED = 10.0
-DEAD = (MeterMode.OHMS, MeterMode.DIODE, MeterMode.ESR, MeterMode.CAPACITANCE, MeterMode.STRIP)
+DEAD = tuple(mode for mode in MeterMode if mode.needs_dead_board)
 """Read on a board without mains; a strip tester brings volts of its own."""
 BULK = {"PB-4310-2": "C3"}
 CHARGED = {
@@ -122,7 +122,7 @@ class Books:
         if self.state.plugged or not self.known:
             return "ohms on a board that is not confirmed as unplugged"
         at = {probe.part}
-        if probe.mode is MeterMode.STRIP:  # its plug sits at the lamps' output: LS501 at C501
+        if probe.mode.of_lamps:  # its plug sits at the lamps' output: LS501 at C501
             at.add(f"C{probe.part.removeprefix('LS')}")
         near = [self.bulk, *(at & set(CHARGED.get(self.board, {})))]
         full = [part for part in near if not self.empty(part)]

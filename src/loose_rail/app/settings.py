@@ -43,7 +43,8 @@ class Settings(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     @property
     def not_read(self) -> tuple[str, ...]:
         """The settings that nothing on this bench has."""
-        return self.lacks if self.strip_tester else (*self.lacks, MeterMode.STRIP)
+        testers = (MeterMode.STRIP, MeterMode.TUBE)
+        return self.lacks if self.strip_tester else (*self.lacks, *testers)
 
     def with_value(self, setting: str, value: object) -> Settings:
         """The settings with one of them at another value."""
@@ -125,10 +126,10 @@ CHOICES = (
     Choice(
         setting="strip_tester",
         key="Ctrl+E",
-        title="Strip tester of this bench",
-        values=((True, "there"), (False, "none")),
-        words="Strip tester: {}",
-        note="With none, strips are judged by what their driver does.",
+        title="Lamp testers of this bench",
+        values=((True, "strips and tubes"), (False, "none")),
+        words="Lamp testers: {}",
+        note="With none, strips and tubes are judged by what their driver does.",
     ),
     Choice(
         setting="mains",

@@ -112,6 +112,7 @@ _MINUTES = {
     MeterMode.ESR: 0.8,
     MeterMode.CAPACITANCE: 1.0,
     MeterMode.STRIP: 3.0,  # the plug off, each string by itself
+    MeterMode.TUBE: 4.0,  # the plugs off, one tube after the other
 }
 """At the probe, by setting [E]."""
 

@@ -110,7 +110,7 @@ def _distance(probe: Probe, observation: Observation, good: Expectation) -> floa
         return far
     if form is Form.OPEN:
         full = FULL_SCALE.get(probe.mode, math.inf)
-        dark = probe.mode is MeterMode.STRIP  # whatever the tester's range: nothing lights
+        dark = probe.mode.of_lamps  # whatever the tester's range: nothing lights
         near = math.isinf(good.value) or (good.value > 0.2 * full and not dark)
         return 0.0 if near else far
     if math.isinf(good.value):

@@ -28,6 +28,7 @@ FULL_SCALE = {
     MeterMode.CAPACITANCE: 40e-3,
     MeterMode.DIODE: 2.6,
     MeterMode.STRIP: 300.0,
+    MeterMode.TUBE: 2000.0,
 }
 _UNCERTAIN_ABOVE_OHMS = 2000.0
 """From here on what stands in parallel in a real board is less and less known [E]."""
@@ -132,7 +133,7 @@ def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
         return np.full_like(finite, limit("unknown_capacitance_log"))
     if probe.mode is MeterMode.DIODE:
         return np.full_like(finite, limit("unknown_diode_volts"))
-    if probe.mode is MeterMode.STRIP:
+    if probe.mode.of_lamps:
         return np.asarray(limit("unknown_live_share") * np.abs(finite))
     if is_ripple(probe.observable):
         return np.asarray(limit("unknown_ripple_share") * np.abs(finite))
@@ -178,7 +179,7 @@ def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
         return np.full_like(finite, limit("spread_capacitance_log"))
     if probe.mode is MeterMode.DIODE:
         return np.full_like(finite, limit("spread_diode_volts"))
-    if probe.mode is MeterMode.STRIP:
+    if probe.mode.of_lamps:
         return np.asarray(limit("spread_strip_share") * np.abs(finite))
     if is_ripple(probe.observable):
         return np.asarray(

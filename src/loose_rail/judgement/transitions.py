@@ -44,6 +44,8 @@ def drain_instruction(reservoir: Reservoir, name: str, first: bool = True) -> In
 _CAUTIONS = {
     MeterMode.STRIP: "The tester gives up to 300 V: the lamps' plug off the board, its clips on, "
     "then switch it on. Never into the board.",
+    MeterMode.TUBE: "The tester gives over a kilovolt: the tubes' plug off the inverter, its "
+    "clips insulated and on, then switch it on. No hand and no meter there.",
 }
 
 

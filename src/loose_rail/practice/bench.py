@@ -123,7 +123,7 @@ class SimulatedBench:
             return math.inf
         if observable.startswith("lifted:"):
             return self._lifted(observable.removeprefix("lifted:"), mode)
-        if mode is MeterMode.STRIP:
+        if mode.of_lamps:
             return self._lamps(plus)
         if self._solver is None:
             variants = [Variant("healthy"), variant_of(self.board, self._network, self.faults)]

@@ -44,6 +44,7 @@ _MODES = {
     "CAP": MeterMode.CAPACITANCE,
     "ESR": MeterMode.ESR,
     "LEDS": MeterMode.STRIP,
+    "TUBE": MeterMode.TUBE,
 }
 
 

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 
 class MeterMode(StrEnum):
-    """The settings of a bench meter that a step can ask for, and the tester of LED strips."""
+    """The settings of a bench meter that a step can ask for, and the testers of lamps."""
 
     OHMS = "ohms"
     DIODE = "diode"
@@ -19,6 +19,8 @@ class MeterMode(StrEnum):
     AC_VOLTS = "ac_volts"
     STRIP = "strip"
     """A strip tester: some milliamps at up to 300 V through lamps that are unplugged."""
+    TUBE = "tube"
+    """A tube tester: a small inverter that lights one cold-cathode tube that is unplugged."""
 
     @property
     def spoken(self) -> str:
@@ -27,8 +29,13 @@ class MeterMode(StrEnum):
 
     @property
     def of_a_meter(self) -> bool:
-        """Whether a bench meter has the setting; a strip tester is a device of its own."""
-        return self is not MeterMode.STRIP
+        """Whether a bench meter has the setting; a tester of lamps is a device of its own."""
+        return not self.of_lamps
+
+    @property
+    def of_lamps(self) -> bool:
+        """Whether it is read with a tester at lamps that are unplugged."""
+        return self in (MeterMode.STRIP, MeterMode.TUBE)
 
     @property
     def unit(self) -> str:
@@ -61,4 +68,5 @@ class MeterMode(StrEnum):
             "dc_volts": "DC volts",
             "ac_volts": "AC volts",
             "strip": "strip tester",
+            "tube": "tube tester",
         }[self]

@@ -34,7 +34,7 @@ class Registry(unittest.TestCase):
                     if mode.effect is Effect.BRIDGE:
                         self.assertTrue(all(s.ohms > 0 for s in mode.severities), mode.mode)
                 names = [probe.name for probe in kind.probes]
-                here = [p for p in kind.probes if p.mode is not MeterMode.STRIP]
+                here = [p for p in kind.probes if not p.mode.of_lamps]
                 self.assertEqual(bool(here), not kind.is_a(Trait.BODILESS))
                 self.assertLessEqual(set(kind.lifted), set(names))
                 self.assertTrue(all(probe.mode in MeterMode for probe in kind.probes))

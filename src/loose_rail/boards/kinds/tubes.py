@@ -3,13 +3,26 @@
 from __future__ import annotations
 
 from loose_rail.boards.kinds.bodies import nothing
-from loose_rail.boards.kinds.kind import ComponentKind, ComponentTest, Effect, FaultMode, Trait
+from loose_rail.boards.kinds.kind import (
+    ColdProbe,
+    ComponentKind,
+    ComponentTest,
+    Effect,
+    FaultMode,
+    Trait,
+)
+from loose_rail.vocabulary.meter_mode import MeterMode
+
+PROBE = "on the tube tester"
 
 KIND = ComponentKind(
     name="tubes",
     words="CCFL tubes",
     body=nothing,
-    probes=(),
+    probes=(
+        ColdProbe("lit", MeterMode.TUBE, "1", "2", PROBE, good="each lights, at once and evenly"),
+    ),
+    pins={"1": "its hot end, off the inverter", "2": "its other end"},
     faults=(
         FaultMode(
             mode="open",
@@ -22,7 +35,8 @@ KIND = ComponentKind(
     test=ComponentTest(
         title="Cold-cathode tubes",
         steps=(
-            "A known good tube on each output in turn.",
+            "Each tube on a tube tester, off the inverter: it lights at once, white and evenly.",
+            "Or a known good tube on each output in turn.",
             "Dark or red ends: worn. One dead tube shuts the inverter after a second or two.",
         ),
         caution="1 to 2 kV at 50 kHz: no meter and no hand on these leads.",

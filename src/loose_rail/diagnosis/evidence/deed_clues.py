@@ -13,6 +13,9 @@ from loose_rail.diagnosis.model.hypotheses import Hypothesis
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.keys import stage_of
 
+THERMAL_LASTING = 0.06
+"""The same where the part was touched that failed for good: warmth and cold leave it as it is, but
+a hand is seldom that exact [E]."""
 THERMAL, THERMAL_OTHER = 0.85, 0.03
 """Chance that a fault of its kind answers to warmth or cold at its part as it should, and that
 another does, a few parts away [E]."""
@@ -37,7 +40,7 @@ def thermal_clue(
         wanted = better_warm if heated == helped else better_cold
         if any(fault.mode in wanted or fault.ref in boards for fault in own):
             return THERMAL
-        return 0.3 if own else THERMAL_OTHER
+        return THERMAL_LASTING if own else THERMAL_OTHER
 
     how = "warmed" if heated else "cooled"
     came = "no change" if helped is None else "cured it" if helped else "brought the fault"

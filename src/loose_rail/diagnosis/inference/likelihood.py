@@ -16,9 +16,9 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.inference.by_print import above_listed, by_print, held_to_print
+from loose_rail.diagnosis.inference.composed_doubt import RUNS_HIGH, otherwise_known
 from loose_rail.diagnosis.inference.course import course_likelihood
 from loose_rail.diagnosis.inference.doubt import share_of_doubt
-from loose_rail.diagnosis.inference.latched import RUNS_HIGH, otherwise_protected
 from loose_rail.diagnosis.inference.looks_open import looks_open
 from loose_rail.diagnosis.inference.predicted import (
     FLAT_SHARE_OF_DOUBT,
@@ -293,16 +293,18 @@ class Column(Predicted):
             share = (1.0 - FLAT_SHARE_OF_DOUBT) * self.doubt
             density = (1.0 - share) * density + share * near
             density = self._next_to_nothing(density, magnitude)
-        low = np.where(self.ticks, self.low, 0.0) - self.tick_sigma
-        high = np.where(self.ticks, self.high, 0.0) + self.tick_sigma
-        reach = high - low
-        between = (magnitude > low) & (magnitude < high)
-        noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, reach, 1.0)
         if self.by_make:
             share = np.where(self.fixed, 0.0, OTHER_VALUE_SHARE[make])
             density = density + share * (self._of_other(y) - density)
-        plain = np.where(self.steady, density, np.where(self.ticks, noted, 0.0))
-        return plain
+        return np.where(self.steady, density, self.caught_between(magnitude))
+
+    def caught_between(self, magnitude: float) -> Floats:
+        """Density `(n_rows,)` of one value noted of a point that ticks; none where it does not."""
+        low = np.where(self.ticks, self.low, 0.0) - self.tick_sigma
+        high = np.where(self.ticks, self.high, 0.0) + self.tick_sigma
+        between = (magnitude > low) & (magnitude < high)
+        noted = SINGLE_VALUE_OF_TICKING * between / np.where(self.ticks, high - low, 1.0)
+        return np.where(self.ticks, noted, 0.0)
 
     def _next_to_nothing(self, density: Floats, magnitude: float) -> Floats:
         """A point that nothing drives reads a little all the same: what leaks into it, what a lead
@@ -329,7 +331,7 @@ class Column(Predicted):
         return np.asarray(reach)
 
     def _otherwise(self, magnitude: float) -> Floats:
-        return otherwise_protected(self, self._rows_in_time.runs_up_to, magnitude)
+        return otherwise_known(self, self._rows_in_time.runs_up_to, magnitude)
 
     def _over_degrees(self, plain: Floats, y: float, make: Make) -> Floats:
         """The densities `(n_rows,)`, integrated over the degree where that is open."""

@@ -20,6 +20,7 @@ from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.roles import Job
 
 Floats = NDArray[np.float64]
 
@@ -46,6 +47,37 @@ def agreement_of_load_pairs(table: PredictionTable, evidence: Sequence[Evidence]
                 for row in table.rows
             ]
             found += np.where(others, np.log(share / USUAL_SHARE), 0.0)
+    return found + _died_with_the_cable(table, evidence)
+
+
+DIES_BELOW_SHARE, RESERVOIR_DIES = 0.15, 0.3
+"""A rail that is dead with the main board and right without it: what has dried or lost its
+capacitor ripples and sags under that load; that it lets the rail die is the rarer case [E]."""
+WORN = frozenset({"dried", "open", "joint"})
+
+
+def _died_with_the_cable(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:
+    """What is added for a rail that is dead on the main cable and right by itself, `(n_rows,)`."""
+    dead, right = set[str](), set[str]()
+    for item in evidence:
+        number = table.index(item.candidate)
+        candidate, column = table.candidates[number], column_of(table, number)
+        if not candidate.probe.rail:
+            continue
+        sound = float(np.nan_to_num(column.low[0]))
+        agrees = column.judged(item.observation).verdict is Verdict.AGREES
+        dies = sound > 1.0 and item.observation.high < DIES_BELOW_SHARE * sound
+        if candidate.state.power is Power.FORCED and agrees:
+            right.add(candidate.probe.id)
+        elif candidate.state.power is Power.ON and dies:
+            dead.add(candidate.probe.id)
+    found = np.zeros(len(table.rows))
+    for probe in dead & right:
+        rail = next(c.probe.rail for c in table.candidates if c.probe.id == probe)
+        own = table.board.roles.get(f"{rail}.{Job.RESERVOIR}", [])
+        causes = [row.faults[0] if row.faults else None for row in table.rows]
+        worn = [one is not None and one.ref in own and one.mode in WORN for one in causes]
+        found += np.where(worn, np.log(RESERVOIR_DIES), 0.0)
     return found
 
 

@@ -213,7 +213,7 @@ class Predicted:
         return self._judged[observation]
 
     def _scale_range(self) -> float:
-        if self.probe.mode in (MeterMode.DIODE, MeterMode.STRIP):
+        if self.probe.mode is MeterMode.DIODE or self.probe.mode.of_lamps:
             return FULL_SCALE[self.probe.mode]
         if self.probe.unit != "V":
             return LOG_OHMS_RANGE

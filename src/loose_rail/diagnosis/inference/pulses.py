@@ -129,7 +129,8 @@ def _withdrawn(at: Predicted, observation: Observation) -> Floats:
         return np.zeros_like(at.low)
     top = student4((observation.high - at.low[0]) / at.tick_sigma[0]) / at.tick_sigma[0]
     foot = observation.low < WITHDRAWN_BELOW_SHARE * observation.high
-    return np.where(at.table.elsewhere_main, float(foot) * top / at.range, 0.0)
+    down = WITHDRAWN_BELOW_SHARE * max(observation.high, END_VOLTS)  # it ends anywhere down there
+    return np.where(at.table.elsewhere_main, float(foot) * top / min(down, at.range), 0.0)
 
 
 def _tries_again(at: Predicted, observation: Observation) -> Floats:

@@ -116,7 +116,7 @@ def _in_circuit(board: Board) -> Floats:
     solver = ColdSolver.of(network, variants)
     for mode in MeterMode:
         columns = [k for k, p in enumerate(probes) if p.mode is mode and not p.lifted]
-        if mode is MeterMode.STRIP:
+        if mode.of_lamps:
             for k in columns:
                 found[:, k] = on_the_tester(board, probes[k].part, [row.faults for row in rows])
             continue

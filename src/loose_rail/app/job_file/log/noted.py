@@ -13,8 +13,9 @@ from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.soft_evidence import finding_key
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.diagnosis.inference.in_fault import in_fault_clue
+from loose_rail.diagnosis.inference.stood_still import still_clue
 from loose_rail.jobs import events as ev
-from loose_rail.kernel.observation import Observation
+from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.roles import BoardRole
 
@@ -46,6 +47,9 @@ def beside_it(
         teller.symptoms.add("starts_slowly")
         teller.record(ev.SymptomNoted("starts_slowly", entry.text))
     loops = "restarts" in teller.symptoms and _STEADY.search(f"{entry.text} {entry.note}")
+    if seen.form is Form.VALUE and _STEADY.search(entry.note):
+        words = f"{entry.at}: {seen.text()}, steady"
+        teller.aside(still_clue(teller.table, candidate, seen, words), entry.number)
     _answers_there(teller, entry)
     touched = _WHEN_TOUCHED.search(entry.note) and re.search(r"\d ?v\b", entry.note, re.IGNORECASE)
     stays = teller.fell_in is teller.situation and _STAYS.search(entry.note)

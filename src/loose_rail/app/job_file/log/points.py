@@ -303,7 +303,8 @@ _STAGES = (
         "mains",
         r"inlet of the board|mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
-        r"(((adapter|dc|power) )?jack|(adapter|dc|power) (socket|inlet))(,? on the board)?$",
+        r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
+        r"(,? (on|of|at) the board)?$",
     ),
     ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
     (

@@ -117,7 +117,7 @@ def _task_card(review: Review, task: Task) -> CardState:
                 (
                     why(task, names),
                     BANDS if asks_for_print(board, probe) else "",
-                    DARK if probe.mode is MeterMode.STRIP else "",
+                    DARK if probe.mode.of_lamps else "",
                     locate,
                     locate and TELL_WHERE,
                 ),

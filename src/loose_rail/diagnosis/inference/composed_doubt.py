@@ -1,5 +1,5 @@
-"""What is known of no composed board: whether its protection trips later, or for good, and how far
-its main board gets before it gives up."""
+"""What is known of no composed board: whether its protection trips later, or for good, how low a
+reference holds its rail, and how far its main board gets before it gives up."""
 
 from __future__ import annotations
 
@@ -31,8 +31,8 @@ NOT_SO_FAR, NOT_GIVEN_VOLTS = 0.3, 0.3
 up to what such a line reads then [E]."""
 
 
-def otherwise_protected(at: Predicted, runs_up_to: Floats, volts: float) -> Floats:
-    """Density `(n_rows,)` of a still reading where a protection does otherwise than predicted."""
+def otherwise_known(at: Predicted, runs_up_to: Floats, volts: float) -> Floats:
+    """Density `(n_rows,)` of a still reading where a composed board does otherwise."""
     if at.probe.observable in _enables(at) and volts < NOT_GIVEN_VOLTS:
         return np.where(at.table.elsewhere_main, NOT_SO_FAR / NOT_GIVEN_VOLTS, 0.0)
     rail = at.board.rail_of(at.probe.rail)
@@ -43,7 +43,20 @@ def otherwise_protected(at: Predicted, runs_up_to: Floats, volts: float) -> Floa
     if low < volts < high:
         trips = at.ticks & (runs_up_to > low)
         found = np.where(trips, STANDS_HIGH / (high - low), 0.0)
-    return found + _for_good(at, volts)
+    return found + _for_good(at, volts) + _held_low(at, volts, rail.volts)
+
+
+HELD_LOW, LOW_SHARES = 0.5, (0.45, 0.95)
+"""Share of references that conduct early and hold their rail still at less, anywhere between these
+shares of its volts, where the model knows two degrees [E]."""
+
+
+def _held_low(at: Predicted, volts: float, sound: float) -> Floats:
+    low, high = (share * sound for share in LOW_SHARES)
+    if not low < volts < high:
+        return np.zeros_like(at.low)
+    early = at.of_own_stage(frozenset({"early"}))
+    return np.where(early, HELD_LOW / (high - low), 0.0)
 
 
 def _enables(at: Predicted) -> set[str]:
