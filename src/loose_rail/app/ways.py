@@ -95,6 +95,8 @@ def _verdict_for(
     if ready and finding is not None and (finding.part in parts or not way.boards):
         accept_verdict(session)
         return None
+    if way.kind is Kind.REPAIR and not parts:  # it is in no list of this board
+        return Outcome.refused(f"{way.title}: {way.words}; the line then counts as its outcome.")
     if way.kind is Kind.REPAIR:
         return Outcome.refused("The evidence does not single out one part yet: no verdict.")
     if not _enough(reason):

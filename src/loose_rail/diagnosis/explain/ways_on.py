@@ -98,7 +98,10 @@ def ways_on(
     """All ways on, what leaves most first, giving back last. Where nobody has said what the set is
     worth, what gets it going for the least money leads."""
     outside = CURE_BY_BOARD if not unlisted else 1.0  # an unlisted part that showed is on it
-    drafts = list(_drafts(table, probabilities, finding, prices, outside))
+    drafts = [
+        *_of_no_list(table, unlisted, prices),
+        *_drafts(table, probabilities, finding, prices, outside),
+    ]
     made = [draft.priced(probabilities, prices) for draft in drafts]
     alone = [expected(way.worth, _value(prices), prices.comeback) for way in made]
     again = prices.hour * (ANOTHER_DIAGNOSIS_MINUTES + TRIAL_MINUTES) / 60.0
@@ -146,6 +149,21 @@ class _Draft:
         whole = self.cost + prices.hour * self.way.minutes / 60.0
         worth = Worth(whole, float(chances @ self.cures), self.comeback)
         return replace(self.way, worth=worth, outlay=self.cost)
+
+
+def _of_no_list(table: PredictionTable, unlisted: str, prices: Prices) -> Iterator[_Draft]:
+    """A part that showed and that this model does not have, renewed: it cures what is outside the
+    list."""
+    if not unlisted:
+        return
+    way = Way(
+        Kind.REPAIR,
+        f"Repair: {unlisted}",
+        minutes=MINUTES_A_PART + TRIAL_MINUTES,
+        words=f"not in this model: renew it, then tell “replaced {unlisted}: …”",
+    )
+    cures = REWORK_SUCCEEDS * np.array([float(row.suspect == OUTSIDE) for row in table.rows])
+    yield _Draft(way, prices.part, cures, comeback_risk(False, False, False, False))
 
 
 def _drafts(

@@ -170,7 +170,9 @@ def money_words(session: JobSession) -> str:
     said = [f"{best.worth.comeback:.0%} of such repairs come back".replace("%", " %")]
     if best.ties_at is not None and best.ties_at < best.worth.chance:
         said.append(f"it stays the best down to a cure of {percent(best.ties_at)}")
-    found = "" if standing_verdict(session) is not None or _ready(session) else AS_IT_STANDS
+    shown = session.reviewed.unlisted[1] in SHOWN_BY_A_PART
+    settled = standing_verdict(session) is not None or _ready(session) or shown
+    found = "" if settled else AS_IT_STANDS
     found += f"Way 1: {'; '.join(said)}."
     guess = hunch(ways)
     if guess is not None:
