@@ -160,7 +160,7 @@ def _of_no_list(table: PredictionTable, unlisted: str, prices: Prices) -> Iterat
         Kind.REPAIR,
         f"Repair: {unlisted}",
         minutes=MINUTES_A_PART + TRIAL_MINUTES,
-        words=f"not in this model: renew it, then tell “replaced {unlisted}: …”",
+        words="this model does not have it; a line tells what came of it",
     )
     cures = REWORK_SUCCEEDS * np.array([float(row.suspect == OUTSIDE) for row in table.rows])
     yield _Draft(way, prices.part, cures, comeback_risk(False, False, False, False))

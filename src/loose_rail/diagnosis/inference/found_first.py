@@ -53,20 +53,38 @@ TAKEN_BY_ANOTHER = ("fuse", "resistor", "fusible_resistor")
 def read_first(table: PredictionTable, chances: Floats, read: Collection[str]) -> Floats:
     """The chances `(n_rows,)`, with a part that was read and is bad before those that were not
     read and may have taken it with them; `read` are the parts with a reading."""
-    kinds = {one.ref: one.kind for one in table.board.components}
-    holds = {
-        ref: np.array([any(f.ref == ref for f in row.faults) for row in table.rows])
-        for ref in read
-        if kinds.get(ref, TAKEN_BY_ANOTHER[0]) not in TAKEN_BY_ANOTHER
-    }
-    bad = [ref for ref, rows in holds.items() if chances[rows].sum() >= KNOWN]
+    holds, causes = _holds(table), _causes(table)
+    bad = [ref for ref in read if ref in holds and chances[holds[ref]].sum() >= KNOWN]
     if not bad:
         return chances
-    own = np.array([row.part in bad for row in table.rows])
-    unread = np.array([row.part not in read for row in table.rows])
-    unread &= np.any([holds[ref] for ref in bad], axis=0)
+    own, seen = np.isin(causes, bad), np.isin(causes, list(read))
+    unread = np.zeros(len(causes), dtype=bool)
+    unread[np.concatenate([holds[ref] for ref in bad])] = True
+    unread &= ~seen
     mine, spare = float(chances[own].sum()), float(chances[unread].sum()) - UNREAD
     if spare <= 0.0 or mine <= 0.0:
         return chances
     moved = np.where(unread, chances * (UNREAD / (UNREAD + spare)), chances)
     return np.where(own, chances * (1.0 + spare / mine), moved)
+
+
+def _causes(table: PredictionTable) -> NDArray[np.str_]:
+    """The part that each row names, gathered once for a table."""
+    if "causes" not in table.by_rows:
+        table.by_rows["causes"] = np.array([row.part for row in table.rows])
+    found: NDArray[np.str_] = table.by_rows["causes"]
+    return found
+
+
+def _holds(table: PredictionTable) -> dict[str, NDArray[np.int_]]:
+    """Numbers of the rows in which each part has a fault, gathered once for a table; without the
+    kinds that mostly go for another part."""
+    if "holds" not in table.by_rows:
+        named = {c.ref for c in table.board.components if c.kind not in TAKEN_BY_ANOTHER}
+        rows: dict[str, list[int]] = {}
+        for number, row in enumerate(table.rows):
+            for ref in {fault.ref for fault in row.faults} & named:
+                rows.setdefault(ref, []).append(number)
+        table.by_rows["holds"] = {ref: np.array(own) for ref, own in rows.items()}
+    found: dict[str, NDArray[np.int_]] = table.by_rows["holds"]
+    return found

@@ -234,7 +234,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
     far = other_part(teller.board, words)
     if far and _ON_BOARD.search(words):
         parts = []  # “main board, near the big chip”: none of this one
-    if not parts and not far and _SAME_PLACE.search(words):
+    if teller.warmed and not far and _SAME_PLACE.search(words):
         parts = list(teller.warmed)
     helped = came_of(teller, deed.result)
     came_on = re.search(
