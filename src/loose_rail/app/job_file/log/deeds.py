@@ -12,7 +12,7 @@ from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import came_of, read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import is_mains_switch, of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
-from loose_rail.app.job_file.log.limiter import tell_limiter
+from loose_rail.app.job_file.log.limiter import first_power
 from loose_rail.app.job_file.log.loading import put_on
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.sections import in_section
@@ -52,7 +52,7 @@ def tell_deed(teller: Teller, deed: Did) -> None:
         "reset": _reset,
         "forced": _forced,
         "soaked": _soaked,
-        "limiter": _limiter,
+        "limiter": first_power,
         "loaded": _loaded,
         "injected": put_on,
     }[deed.deed](teller, deed)
@@ -377,25 +377,3 @@ def hours_of(words: str) -> float | None:
     count = said[1] or "1"
     number = COUNTS.get(count, 1) if count.isalpha() else float(count.replace(",", "."))
     return number * HOURS_OF[said[2]]
-
-
-_NEW = re.compile(r"\b(new|fresh|renewed)\b", re.IGNORECASE)
-_WHAT_CAME_OUT = ("chip", "ic", "one", "part", "switch", "transistor", "fet", "diode", "capacitor")
-"""“New chip”: the one that was taken out."""
-
-
-def _limiter(teller: Teller, deed: Did) -> None:
-    """First power behind a lamp; “new bridge, 60 W lamp in line” tells what was fitted."""
-    pieces = [one for one in re.split(r"\band\b|,|\+", deed.what) if _NEW.search(one)]
-    bare = [_NEW.sub(" ", one).strip(" ,.").lower() for one in pieces]
-    new = [ref for one in bare if one not in _WHAT_CAME_OUT for ref in teller.parts(one)]
-    if any(one in _WHAT_CAME_OUT for one in bare):
-        new += teller.situation.out or [ref for one in bare for ref in teller.parts(one)]
-    new = list(dict.fromkeys(new))
-    fuses = teller.board.roles.get(BoardRole.INPUT_FUSE, [])
-    if set(new) - set(fuses):  # a fuse alone is no repair
-        for part in new:
-            teller.record(ev.PartFitted(part))
-        teller.situation = replace(teller.situation, out=teller.situation.out - set(new))
-        teller.understand(f"{', '.join(teller.name(ref) for ref in new)} renewed")
-    tell_limiter(teller, deed.result, deed.number)

@@ -6,11 +6,13 @@ import re
 from dataclasses import replace
 
 from loose_rail.app.job_file.clues_of import LAMP_SAID
-from loose_rail.app.job_file.log.entries import Seen
+from loose_rail.app.job_file.log.entries import Did, Seen
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.soft_evidence import lamp_clue
+from loose_rail.jobs import events as ev
 from loose_rail.kernel.negation import plain_match
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.roles import BoardRole
 
 PLAIN = "standby/bare/lamp60"
 """Where a lamp is in line and nobody says which cables are on."""
@@ -47,3 +49,25 @@ def limiter_seen(teller: Teller, entry: Seen) -> bool:
         return False
     tell_limiter(teller, entry.text, entry.number)
     return True
+
+
+_NEW = re.compile(r"\b(new|fresh|renewed)\b", re.IGNORECASE)
+_WHAT_CAME_OUT = ("chip", "ic", "one", "part", "switch", "transistor", "fet", "diode", "capacitor")
+"""“New chip”: the one that was taken out."""
+
+
+def first_power(teller: Teller, deed: Did) -> None:
+    """First power behind a lamp; “new bridge, 60 W lamp in line” tells what was fitted."""
+    pieces = [one for one in re.split(r"\band\b|,|\+", deed.what) if _NEW.search(one)]
+    bare = [_NEW.sub(" ", one).strip(" ,.").lower() for one in pieces]
+    new = [ref for one in bare if one not in _WHAT_CAME_OUT for ref in teller.parts(one)]
+    if any(one in _WHAT_CAME_OUT for one in bare):
+        new += teller.situation.out or [ref for one in bare for ref in teller.parts(one)]
+    new = list(dict.fromkeys(new))
+    fuses = teller.board.roles.get(BoardRole.INPUT_FUSE, [])
+    if set(new) - set(fuses):  # a fuse alone is no repair
+        for part in new:
+            teller.record(ev.PartFitted(part))
+        teller.situation = replace(teller.situation, out=teller.situation.out - set(new))
+        teller.understand(f"{', '.join(teller.name(ref) for ref in new)} renewed")
+    tell_limiter(teller, deed.result, deed.number)
