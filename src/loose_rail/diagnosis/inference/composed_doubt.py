@@ -43,7 +43,26 @@ def otherwise_known(at: Predicted, runs_up_to: Floats, volts: float) -> Floats:
     if low < volts < high:
         trips = at.ticks & (runs_up_to > low)
         found = np.where(trips, STANDS_HIGH / (high - low), 0.0)
-    return found + _for_good(at, volts) + _held_low(at, volts, rail.volts)
+    held = _held_low(at, volts, rail.volts) + _behind_a_switch(at, volts, rail.volts)
+    return found + _for_good(at, volts) + held
+
+
+PULLED_DOWN, PULLED_TO_SHARE = 0.4, 0.95
+"""Share of shorted boards behind a switch that its resistance holds off their source, so that the
+rail behind it stands anywhere below its volts while the one before it is right [E]."""
+
+
+def _behind_a_switch(at: Predicted, volts: float, sound: float) -> Floats:
+    """Density where a load of a switched rail pulls it down against the switch."""
+    stage = at.board.stage(stage_of(at.probe.observable))
+    if stage is None or stage.kind != "switch" or volts > PULLED_TO_SHARE * sound:
+        return np.zeros_like(at.low)
+    fed = {load.part for load in at.board.loads if load.rail == stage.id}
+    pulls = [
+        row.part in fed and len(row.faults) == 1 and row.faults[0].loads_a_rail
+        for row in at.table.rows
+    ]
+    return np.where(pulls, PULLED_DOWN / (PULLED_TO_SHARE * sound), 0.0)
 
 
 HELD_LOW, LOW_SHARES = 0.5, (0.45, 0.95)

@@ -42,6 +42,9 @@ the model's loads are still. A rail that sags and stands is dragged [E]."""
 DIPS = 0.1
 """Share of loads that draw too much which do it in peaks, with the picture, the sound or the heat:
 the rail reads right and falls from there for a moment [E]."""
+RUN_UP_SHARE, NOT_ABOVE_SHARE, NO_RUN_UP = 1.1, 1.05, 0.1
+"""A fall that begins so far above a sound board's volts has run up first: of rows that never get
+above them it is so much less likely than its spread says [E]."""
 SHORT_OF_TOP = 0.3
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
 STILL_SHARE = 0.4
@@ -132,7 +135,9 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     dips = DIPS * COURSE_OF_FALLING * _near(first, top[:1], width[:1]) / courses.range
     dips = dips * courses.pulled
     found = np.where(falls, fall, still + sags) + taken_back + dips
-    return found + np.where(courses.stops, given_up, 0.0), flat
+    found = found + np.where(courses.stops, given_up, 0.0)
+    above = (first > RUN_UP_SHARE * top[:1]) & (top < NOT_ABOVE_SHARE * top[:1])
+    return np.where(above, NO_RUN_UP * found, found), flat
 
 
 def _slow(courses: Courses, seconds: float | None) -> Floats:

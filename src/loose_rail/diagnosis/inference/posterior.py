@@ -12,6 +12,7 @@ from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
+from loose_rail.diagnosis.inference.between_points import agreement_between
 from loose_rail.diagnosis.inference.by_print import above_print
 from loose_rail.diagnosis.inference.found_first import found_first, read_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
@@ -162,7 +163,8 @@ def _agreement(table: PredictionTable, evidence: Sequence[Evidence], make: Make)
     """What readings say together beyond what each says, `(n_rows,)` nats."""
     said = [item for item, n in zip(evidence, repeats(evidence), strict=True) if n]
     dead = agreement_of_degrees(table, said, make) + agreement_of_places(table, said, make)
-    return dead + agreement_of_live_degrees(table, said) + agreement_of_load_pairs(table, said)
+    live = agreement_of_live_degrees(table, said) + agreement_between(table, said)
+    return dead + live + agreement_of_load_pairs(table, said)
 
 
 def agreement_of_live_degrees(table: PredictionTable, evidence: Sequence[Evidence]) -> Floats:

@@ -26,6 +26,10 @@ wide the ends of pulses are on a board whose parts are not known [E]."""
 STEPS_SHARE, END_OF_STEP = 0.12, 0.3
 """A contact may switch between two levels that lie so near, of the higher, with ends known to this
 share of the step: a bulk with the boost and without [E]."""
+GROWN_WARM, GROWN_LEAK, FOOT_SHARE = 0.3, 0.1, 0.1
+"""Share of rails that pump where a part on them fails by warmth, and where a leak has grown since
+it was worked out: how far up each try lifts them hangs on the heat [E]; and down to which share of
+their volts they go meanwhile."""
 REACHES_SHARE = 0.4
 """A contact switches: what moves by less of the way between its ends is a rail that is restless."""
 WITHDRAWN, WITHDRAWN_BELOW_SHARE = 0.3, 0.3
@@ -60,7 +64,9 @@ def wandering(at: Predicted, observation: Observation) -> Floats:
     at_top = student4((observation.high - top) / width) / width
     inside = (observation.low >= bottom - width) & (observation.low <= top)
     inside &= observation.high - observation.low > REACHES_SHARE * reach
-    return np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
+    found = np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
+    warm = at.of_own_stage(frozenset({"warm"}))
+    return np.asarray(found + GROWN_WARM * _pumps(at, observation) * warm)
 
 
 def pulsing(at: Predicted, observation: Observation) -> Floats:
@@ -84,12 +90,22 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
     if at.probe.live and observation.form is Form.TICKING:
         plain = plain + at.live_degrees.like_another(plain)
         plain = plain + at.live_degrees.ticking(observation)
+        leaks = at.of_own_stage(frozenset({"leaky"}))
+        plain = plain + GROWN_LEAK * _pumps(at, observation) * leaks
         plain = plain + WITHDRAWN * _withdrawn(at, observation) + _kicks(at, observation)
     if at.probe.live and stage_of(at.probe.observable) == at.board.standby_rail:
         plain = plain + _rattles(at, observation)
     if at.probe.live:
         plain = plain + WANDERING_OF_ODD * at.live_degrees.steady(observation.centre) / at.range
     return plain
+
+
+def _pumps(at: Predicted, observation: Observation) -> float:
+    """Density of pulses from next to nothing up to anywhere below the rail's own volts."""
+    sound = abs(float(np.nan_to_num(at.low[0])))
+    foot = FOOT_SHARE * sound + END_VOLTS
+    pumps = observation.low < foot and observation.high < sound
+    return 1.0 / (foot * sound) if pumps and at.probe.live and at.probe.rail else 0.0
 
 
 def _kicks(at: Predicted, observation: Observation) -> Floats:

@@ -46,6 +46,9 @@ class RowsInTime:
         bottom = np.where(goes, np.minimum(self._at.low, self._at.low[there]), self._at.low)
         top = np.where(goes, np.maximum(self._at.peak, self._at.peak[there]), self._at.peak)
         composed = self._at.board.known_by == "own"
+        unlike = (
+            self._at.unlike | self._at.unlike[there]
+        )  # and what comes and goes, while it is there
         own = unknown_volts_share(self._at.board, self._at.probe) if composed else 0.0
         if composed:
             top = np.maximum(top, self.runs_up_to)
@@ -55,7 +58,7 @@ class RowsInTime:
             high=self._at.high,
             range=self._at.range,
             withdrawn=self._withdrawn,
-            stops=(self._at.unlike | self._hungry | self._watched) & ~self._at.outside & composed,
+            stops=(unlike | self._hungry | self._watched) & ~self._at.outside & composed,
             weak=self._weak,
             pulled=self._pulled,
             late=self._late,

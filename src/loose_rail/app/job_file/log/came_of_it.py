@@ -96,7 +96,17 @@ def came_of(teller: Teller, result: str) -> bool | None:
         return None
     if words is True and wrong_by_name(teller, result):
         return None
+    if words is None and _AT_A_PIN.search(result) and right_again(teller, result, False):
+        return True  # “12.0 V at CN2-1”, where it was low
     return words
+
+
+_AT_A_PIN = re.compile(
+    r"^\s*\d+(?:[.,]\d+)? ?v(?: (?:at|on) [a-z]{1,4}\d*[- ]\d+)?"
+    r"(?:,? (?:steady|still|and stays))?\s*$",
+    re.IGNORECASE,
+)
+"""Nothing but the volts of a point."""
 
 
 def wrong_by_name(teller: Teller, result: str) -> bool:

@@ -24,7 +24,8 @@ _AS_LITTLE = re.compile(
 )
 """Cold and warmth that no longer do anything."""
 _ON_TERMS = re.compile(
-    r"\b(as soon as|(?<!takes )(?<!just )as long as|whenever|when|once (?:it|the)|while|"
+    r"\b(as soon as|the (?:moment|instant|second)(?= (?:it|the|i|you|we|that) )|"
+    r"(?<!takes )(?<!just )as long as|whenever|when|once (?:it|the)|while|"
     r"with (?:the |its |my |everything |nothing |all |only |both )?(?:[\w/+-]+ ){0,3}?"
     r"(?:on|off|in|out|pulled|connected|plugged|full|tied|jumped|jumpered|to|lifted|removed)\b|"
     r"from (?:cold|the \w+))\b.*$"
@@ -33,7 +34,7 @@ _ON_TERMS = re.compile(
 
 
 def _at_once(terms: re.Match[str]) -> str:
-    return " at once" if terms[0].startswith("as soon") else " "
+    return " at once" if terms[0].startswith(("as soon", "the ")) else " "
 
 
 _BEFORE = re.compile(

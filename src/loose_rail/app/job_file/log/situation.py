@@ -21,7 +21,7 @@ _DEAD = re.compile(
     r"(a|one|two|1|2) volts?\b|"
     r"drained|discharged|\bdead board\b|^not connected\b|\b(no|without) (mains|power)\b|"
     r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
-    r"off the mains"
+    r"off the mains|^(it is )?pulled out$|\bpulled out(?=,|;| and|$)"
 )
 _STANDBY = re.compile(
     r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|mains (on|connected)|"
@@ -49,7 +49,9 @@ _FORCED = re.compile(
     r"\b(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake)( line| pin| signal)? (is )?"
     r"(pulled|held|tied|taken|fed|set|strapped)|"
     r"\bp(s|w)?[-_ ]?on (to|on) (the )?(\+?\d+ ?v|\d*v?s(t?b|tby)|e?vsb|stand|ground|gnd)|"
-    r"(pulled|held) to ground through"
+    r"(pulled|held) to ground through|"
+    r"\b(start|stb\w*|p(s|w)?[-_ ]?on|rly|relay|wake)( line| pin| signal)? (to|on|at) (the )?"
+    r"(ground|gnd|minus|\+?\w*vs?b?\w*)\b|\b(through|via|over|with) (a )?1 ?k\d?\b"
 )
 _ASLEEP = re.compile(
     r"\bnot( yet)? (switched|turned|powered|woken|started)( it)?( on| up)?\b|"

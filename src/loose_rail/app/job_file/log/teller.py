@@ -31,7 +31,7 @@ from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, state_of
 from loose_rail.vocabulary.keys import stage_of
 
-DESIGNATOR = re.compile(r"\b(?!CN\d)[A-Z]{1,3}\d{1,4}[A-Z]?\b")
+DESIGNATOR = re.compile(r"\b(?!CN\d|[XY][12]\b|T\d+A\b)[A-Z]{1,3}\d{1,4}[A-Z]?\b")
 """As printed beside a part; a connector's is a place of its own."""
 _BESIDE = re.compile(
     r"\b(?:under|below|beneath|beside|next to|near|behind|close to|opposite|above)\b"
