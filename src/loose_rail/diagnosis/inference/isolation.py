@@ -106,7 +106,7 @@ class _Told:
             isolates = isolates or (within and _asks(table, number, item))
             apart, together = (apart + log, together) if isolates else (apart, together + log)
         said = sum((one.log for one in clues if one.key.startswith("symptom:")), table.log_prior)
-        deeds = tuple(clue for clue in clues if not clue.key.startswith(OF_WORDS))
+        deeds = tuple(clue for clue in clues if _tells_a_side(clue))
         return _Told(apart, together, np.asarray(said), deeds)
 
     def usual(self, side: Mask, read: Floats | float = 0.0) -> Floats:
@@ -118,6 +118,13 @@ class _Told:
     def of_deeds(self, here: Floats, there: Floats) -> float:
         """How much more likely what was seen and done is on one side than on the other."""
         return sum(_mean_log(here, one.log) - _mean_log(there, one.log) for one in self.deeds)
+
+
+def _tells_a_side(clue: Clue) -> bool:
+    """Whether a clue was seen or done, at one place: what is said is neither, and warm air goes
+    everywhere."""
+    warmed = clue.key.startswith("thermal:") and clue.key.endswith(":warmed")
+    return not warmed and not clue.key.startswith(OF_WORDS)
 
 
 def _mean_log(weights: Floats, log: Floats) -> float:

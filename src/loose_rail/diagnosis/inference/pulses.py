@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.inference.course import NO_RUN_UP, RUN_UP_SHARE
 from loose_rail.diagnosis.inference.predicted import Predicted
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import student4
@@ -146,7 +147,9 @@ def _withdrawn(at: Predicted, observation: Observation) -> Floats:
     top = student4((observation.high - at.low[0]) / at.tick_sigma[0]) / at.tick_sigma[0]
     foot = observation.low < WITHDRAWN_BELOW_SHARE * observation.high
     down = WITHDRAWN_BELOW_SHARE * max(observation.high, END_VOLTS)  # it ends anywhere down there
-    return np.where(at.table.elsewhere_main, float(foot) * top / min(down, at.range), 0.0)
+    ran_up = observation.high > RUN_UP_SHARE * abs(float(at.low[0]))
+    likely = float(foot) * top / min(down, at.range) * (NO_RUN_UP if ran_up else 1.0)
+    return np.where(at.table.elsewhere_main, likely, 0.0)
 
 
 def _tries_again(at: Predicted, observation: Observation) -> Floats:

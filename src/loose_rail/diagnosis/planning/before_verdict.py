@@ -28,6 +28,7 @@ from loose_rail.diagnosis.inference.supply_good import in_use
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import Planner, reachable
+from loose_rail.diagnosis.planning.stopping import LIT_BY_ANOTHER
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma
@@ -142,8 +143,12 @@ class Closing:
 
     def second_witness(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """The unread reading where the leading fault reads most unlike the average suspect, for its
-        minutes, while fewer than two readings speak for it so."""
+        minutes, while fewer than two readings speak for it so; none for lamps that a tester or
+        another one has told already."""
         table = self.planner.table
+        lamps = is_a(table.board.component(finding.part), Trait.BACKLIGHT)
+        if lamps and finding.probability > LIT_BY_ANOTHER:
+            return None
         own = np.array([row.part == finding.part for row in table.rows])
         row = int(np.argmax(np.where(own, self.probabilities, -1.0)))
         if self._witnesses(row, evidence) >= WITNESSES:

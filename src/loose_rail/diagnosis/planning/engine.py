@@ -53,6 +53,7 @@ from loose_rail.diagnosis.planning.demanded import (
 )
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
+from loose_rail.diagnosis.planning.while_shorted import while_shorted
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts
 
@@ -283,12 +284,11 @@ class Engine:
         if key is not None:
             offer = self.planner.offer(key, probabilities, moment.facts)
             return self._step(offer, Purpose.UNLOCK, probabilities)
-        if probabilities[0] >= limit("verdict_probability"):
-            return None
-        if not _still_tells(offers):
+        if probabilities[0] >= limit("verdict_probability") or not _still_tells(offers):
             return None
         likely = at_the_likely(self.planner, evidence, moment)
-        return self._step(likely or offers[0], Purpose.INFORM, probabilities)
+        likely = likely or while_shorted(self.table, evidence, offers) or offers[0]
+        return self._step(likely, Purpose.INFORM, probabilities)
 
     def _before_verdict(
         self, finding: Finding, evidence: Sequence[Evidence], closing: Closing

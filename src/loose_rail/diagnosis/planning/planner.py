@@ -25,7 +25,8 @@ from loose_rail.judgement.safety import (
     reference_refusals,
     state_refusals,
 )
-from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState
+from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.keys import stage_of
 
 Floats = NDArray[np.float64]
 
@@ -98,6 +99,7 @@ class Planner:
         self._part_of: NDArray[np.intp] | None = None
         self._section_rows, self._section_of = _sections(table)
         self._same_points = _same_points(table)
+        self._idle = [bool(_idle_behind(table.board, one)) for one in table.candidates]
         self._of_probe: dict[str, list[int]] = {}
         for number, candidate in enumerate(table.candidates):
             self._of_probe.setdefault(candidate.probe.id, []).append(number)
@@ -262,6 +264,10 @@ class Planner:
                 alike = np.abs(low[:, read] - low[:, column]) <= near
                 alike &= np.abs(high[:, read] - high[:, column]) <= near
                 share = float(probabilities @ np.nan_to_num(alike))
+                if self._idle[
+                    column
+                ]:  # how far it holds what ticks before it is nobody's knowledge
+                    share = 1.0
                 new[column] = min(new[column], 1.0 - (1.0 - REPEAT_SHARE) * share)
         return new
 
@@ -323,12 +329,23 @@ def _same_points(table: PredictionTable) -> dict[int, list[int]]:
     for number, candidate in enumerate(table.candidates):
         probe = candidate.probe
         if probe.live:
-            groups.setdefault((probe.plus, probe.minus, probe.mode.value), []).append(number)
+            at = _idle_behind(table.board, candidate) or probe.plus
+            groups.setdefault((at, probe.minus, probe.mode.value), []).append(number)
     return {
         one: [other for other in group if other != one]
         for group in groups.values()
         for one in group
     }
+
+
+def _idle_behind(board: Board, candidate: Candidate) -> str:
+    """The net of the rail that stands at the output of a lamp driver nobody asks, less a diode:
+    there it is read again; empty anywhere else."""
+    stage = board.stage(stage_of(candidate.probe.observable))
+    if stage is None or stage.kind != "led" or candidate.state.power is Power.ON:
+        return ""
+    rail = board.rail_of(stage.source)
+    return "" if rail is None else rail.net
 
 
 def _sections(table: PredictionTable) -> tuple[Floats, NDArray[np.intp]]:
