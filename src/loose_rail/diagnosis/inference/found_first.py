@@ -45,7 +45,7 @@ def found_first(table: PredictionTable, chances: Floats, parts: Collection[str])
 
 KNOWN, UNREAD = 0.9, 0.3
 """What the readings of a part have to prove it bad with, and what those may hold at most, together,
-that were not read and only may have taken it with them [E]."""
+that were not read, only may have taken it with them, and would lead [E]."""
 TAKEN_BY_ANOTHER = ("fuse", "resistor", "fusible_resistor")
 """Kinds that mostly go for another part: that they are bad names no cause."""
 
@@ -61,9 +61,10 @@ def read_first(table: PredictionTable, chances: Floats, read: Collection[str]) -
     unread = np.zeros(len(causes), dtype=bool)
     unread[np.concatenate([holds[ref] for ref in bad])] = True
     unread &= ~seen
-    mine, spare = float(chances[own].sum()), float(chances[unread].sum()) - UNREAD
-    if spare <= 0.0 or mine <= 0.0:
-        return chances
+    mine, theirs = float(chances[own].sum()), float(chances[unread].sum())
+    spare = theirs - UNREAD
+    if spare <= 0.0 or not 0.0 < mine < theirs:
+        return chances  # it leads as it is
     moved = np.where(unread, chances * (UNREAD / (UNREAD + spare)), chances)
     return np.where(own, chances * (1.0 + spare / mine), moved)
 
@@ -76,15 +77,23 @@ def _causes(table: PredictionTable) -> NDArray[np.str_]:
     return found
 
 
-def _holds(table: PredictionTable) -> dict[str, NDArray[np.int_]]:
-    """Numbers of the rows in which each part has a fault, gathered once for a table; without the
-    kinds that mostly go for another part."""
-    if "holds" not in table.by_rows:
-        named = {c.ref for c in table.board.components if c.kind not in TAKEN_BY_ANOTHER}
+def rows_with(table: PredictionTable) -> dict[str, NDArray[np.int_]]:
+    """Numbers of the rows in which each part has a fault, gathered once for a table."""
+    if "with_fault" not in table.by_rows:
         rows: dict[str, list[int]] = {}
         for number, row in enumerate(table.rows):
-            for ref in {fault.ref for fault in row.faults} & named:
+            for ref in {fault.ref for fault in row.faults}:
                 rows.setdefault(ref, []).append(number)
-        table.by_rows["holds"] = {ref: np.array(own) for ref, own in rows.items()}
+        table.by_rows["with_fault"] = {ref: np.array(own) for ref, own in rows.items()}
+    found: dict[str, NDArray[np.int_]] = table.by_rows["with_fault"]
+    return found
+
+
+def _holds(table: PredictionTable) -> dict[str, NDArray[np.int_]]:
+    """The same without the kinds that mostly go for another part."""
+    if "holds" not in table.by_rows:
+        named = {c.ref for c in table.board.components if c.kind not in TAKEN_BY_ANOTHER}
+        every = rows_with(table)
+        table.by_rows["holds"] = {ref: own for ref, own in every.items() if ref in named}
     found: dict[str, NDArray[np.int_]] = table.by_rows["holds"]
     return found

@@ -14,6 +14,7 @@ from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.between_points import agreement_between
 from loose_rail.diagnosis.inference.by_print import above_print
+from loose_rail.diagnosis.inference.decided_in_place import decided_in_place
 from loose_rail.diagnosis.inference.found_first import found_first, read_first
 from loose_rail.diagnosis.inference.isolation import with_doubt
 from loose_rail.diagnosis.inference.likelihood import column_of
@@ -102,7 +103,7 @@ def posterior(
     named = named_part(clues)[1]
     chances = outside_last(table, chances, evidence, logs, bool(found), named)
     chances = found_first(table, with_doubt(table, chances, evidence, logs, told), found)
-    chances = _known_bad(table, chances, clues, above_print(table, evidence))
+    chances = _known_bad(table, chances, clues, evidence)
     return read_first(table, chances, _read(table, evidence, clues))
 
 
@@ -115,26 +116,28 @@ def _read(
     return alone | {probe.part for probe in probes if not probe.live}
 
 
-CURED_BY_IT, BAD_BY_ITSELF = 0.8, 0.9
+CURED_BY_IT, BAD_BY_ITSELF, BAD_IN_PLACE = 0.8, 0.9, 0.6
 """What a part holds at least whose renewal, by itself, cured the set, and what those hold together
-that measured bad by themselves: the readings may have been of a way to fail that is not in the
-list [E]."""
+that measured bad by themselves, or of which a reading in place tells that nothing else makes: the
+other readings may have been of a way to fail that is not in the list [E]."""
 
 
 def _known_bad(
-    table: PredictionTable, chances: Floats, clues: Sequence[Clue], above: frozenset[str]
+    table: PredictionTable, chances: Floats, clues: Sequence[Clue], evidence: Sequence[Evidence]
 ) -> Floats:
-    """The chances `(n_rows,)` with no less for what is known to be bad than it is known for.
-
-    `above` are resistors that read more than their print.
-    """
+    """The chances `(n_rows,)` with no less for what is known to be bad than it is known for: a cure
+    by one part, bad by itself, above its print, or decided in place."""
+    above = above_print(table, evidence)
     cures = [c for c in clues if c.family.startswith("replaced:") and c.found]
     if len(cures) == 1 and len(cures[0].found) == 1:
         return at_least(chances, _of_any(table, cures[0].found), CURED_BY_IT)
     alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
     alone |= above
-    if cures or not alone:
+    if cures:
         return chances
+    if not alone:
+        placed = decided_in_place(table, evidence)
+        return at_least(chances, _of_any(table, placed), BAD_IN_PLACE) if placed else chances
     return at_least(chances, _of_any(table, alone), BAD_BY_ITSELF)
 
 

@@ -12,6 +12,8 @@ NEUTRAL: tuple[tuple[Tag, str], ...] = (
     (
         Tag.SMALL,
         r"""
+        (the )?(customer|owner|wife|husband|neighbour|friend|boss|lady|lad|family) (came|comes|\
+            called|calls?|went|goes|said|says) |
         customers? | owners? | wife | husband | son | daughter | kids? | child(ren)? | mother |
         father | neighbours? | friends? | lad | boss | apprentice | colleague | technician | man |
         woman | people | family | lady | gentleman | someone | somebody | nobody | everyone |
@@ -56,7 +58,7 @@ NEUTRAL: tuple[tuple[Tag, str], ...] = (
         current | draws?(?= [\d.]+ ?m?a) | series | hand | forward | backward | ways |
         coming | being | having | doing | going | done(?! for) | idea | may | might | must |
         shall | should | like(?= (a|the)) | alone | rcd | dims?(?= and) |
-        keeps? | kept | sign | signal | result | beyond | sooner | rock | magic | peep | thank |
+        keeps? | kept | sign | signal | result | beyond | sooner | rock | magic | away | thank |
         fast | back(?= cover) | turned(?= (on|over|round)) | into place | by hand |
         hard(?= (as|hit|knock)) |
         l | n | g | gnd | d-s | g-s | d-s-g | ac\d? | [a-z]{1,3}\d{1,4}[a-z]? |
