@@ -76,10 +76,11 @@ class Planner:
         suspects = table.suspects
         self._order = np.argsort(suspects.of_row, kind="stable")
         self._groups = suspects.of_row[self._order]
-        n_rows, n_candidates, _ = chances.shape
-        self._sorted = chances[self._order].reshape(n_rows, -1).astype(np.float32)
+        used: NDArray[np.bool_] = np.asarray(chances.any(axis=0))
+        used[:, 0] = True  # each candidate keeps one, so that its outcomes have a place to begin
+        self._sorted = chances[self._order][:, used].astype(np.float32)
+        self._begins = np.r_[0, np.cumsum(used.sum(axis=1))[:-1]]
         self._entropies = -_plogp(chances[self._order]).sum(axis=2)
-        self._shape = (-1, n_candidates, chances.shape[2])
         self._last: tuple[Floats, Floats] | None = None
         self._average: Floats | None = None
         self._parts: tuple[Floats, tuple[str, ...]] | None = None
@@ -162,10 +163,10 @@ class Planner:
                 (weights[~alone].astype(np.float32), some, ends),
                 shape=(len(inner), len(self._sorted)),
             )
-            several = (gather @ self._sorted).reshape(self._shape)
+            several = _plogp(gather @ self._sorted).sum(axis=0, dtype=np.float64)
             given = given + _plogp(mass[sizes > 1]).sum()
-            given = given - _plogp(several).sum(axis=(0, 2), dtype=np.float64)
-        of_outcomes = -_plogp(total.reshape(self._shape[1:])).sum(axis=1, dtype=np.float64)
+            given = given - np.add.reduceat(several, self._begins)
+        of_outcomes = -np.add.reduceat(_plogp(total).astype(np.float64), self._begins)
         return np.asarray(of_outcomes - given)
 
     def information_about(
@@ -384,5 +385,5 @@ def _rows_that_matter(weights: Floats, sums: Floats) -> NDArray[np.intp]:
     return np.asarray(np.sort(order[min(dropped, len(order) - 1) :]))
 
 
-def _plogp(p: Floats) -> Floats:
+def _plogp(p: NDArray[np.floating]) -> Floats:
     return np.asarray(p * np.log(np.maximum(p, np.float32(1e-30))))
