@@ -22,9 +22,9 @@ Floats = NDArray[np.float64]
 
 
 TRIED_BY_ANOTHER = ("cord", "adapter")
-TRIED = 0.98
+TRIED, READ_ALONE = 0.98, 0.997
 """What nobody repairs: another one is tried, and from then on it is known by so much; a board that
-hangs on a plug is read by itself before it is condemned [E]."""
+hangs on a plug and loads it is read by itself before it is condemned, a minute's work [E]."""
 SILENT = 0.96
 """The same of a board that draws nothing it should not and does not do its work: no reading of the
 board by itself says more [E]."""
@@ -109,7 +109,9 @@ def stop_advice(
             tried = part.kind in TRIED_BY_ANOTHER or is_a(part, Trait.BOARD)
             likely = planner.table.rows[int(np.argmax(membership[best] * probabilities))]
             silent = is_a(part, Trait.BOARD) and not any(f.loads_a_rail for f in likely.faults)
-            least = SILENT if silent else TRIED if tried else limit("verdict_probability")
+            alone = READ_ALONE if is_a(part, Trait.BOARD) and not silent else TRIED
+            alone = TRIED if part.kind in TRIED_BY_ANOTHER else alone
+            least = SILENT if silent else alone if tried else limit("verdict_probability")
             least = LIT_BY_ANOTHER if is_a(part, Trait.BACKLIGHT) else least
             chance = float(bad[best])
             unread = chance < SURE_UNREAD and _at_the_part(offer, finding.part)
