@@ -12,9 +12,12 @@ from loose_rail.diagnosis.inference.found_first import rows_with
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.observation import Form
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
 
+OF_JUNCTIONS = (MeterMode.OHMS, MeterMode.DIODE)
+"""An ESR is read once more before it is believed (odd_parts)."""
 DECIDES_NATS = 3.0
 """So much likelier a reading is under some fault of its part than under any other: those are left
 to a slip [E]."""
@@ -27,7 +30,7 @@ def decided_in_place(table: PredictionTable, evidence: Sequence[Evidence]) -> fr
     for item in evidence:
         number = table.index(item.candidate)
         probe = table.candidates[number].probe
-        if probe.live or probe.lifted or not probe.part:
+        if probe.live or probe.lifted or not probe.part or probe.mode not in OF_JUNCTIONS:
             continue
         decides = item.observation.form is Form.VALUE and _decides(table, number, item)
         last[probe.id] = (probe.part, decides)
