@@ -112,7 +112,12 @@ def rail_reservoirs(board: Board) -> tuple[str, ...]:
     stages = dict.fromkeys(stage_of(p.observable) for p in board.live_points if p.rail)
     refs = [
         *board.roles.get(BoardRole.BULK, []),
-        *(ref for stage in stages for ref in board.roles.get(role(stage, Job.RESERVOIR), [])),
+        *(
+            ref
+            for stage in stages
+            for job in (Job.RESERVOIR, Job.OUTPUT)  # a converter's own, on a rail of its own
+            for ref in board.roles.get(role(stage, job), [])
+        ),
     ]
     kinds = {part.ref for part in board.components if is_a(part, Trait.ELECTROLYTIC)}
     return tuple(ref for ref in dict.fromkeys(refs) if ref in kinds)
