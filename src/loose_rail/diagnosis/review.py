@@ -24,6 +24,7 @@ from loose_rail.diagnosis.planning.engine import (
     with_names,
 )
 from loose_rail.diagnosis.planning.look_ahead import Branch, Moment, look_ahead
+from loose_rail.diagnosis.planning.stopping import ShopCosts, StopAdvice, stop_advice
 from loose_rail.diagnosis.proof.pairs import Pair, pairs_of
 from loose_rail.diagnosis.proof.plan import ProofPoint, proof_plan
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus, proof_of
@@ -120,6 +121,16 @@ class Review:
         moment = Moment(for_planning(self.facts, self.job), taken, self.out_of_reach)
         chances = self.assessment.probabilities
         return look_ahead(self.engine.planner, chances, step.offer, moment)
+
+    def stop_advice(self, costs: ShopCosts) -> StopAdvice | None:
+        """The loss expected from acting on the finding now and from reading on, at these costs."""
+        found = self.assessment
+        offer = found.next_step.offer if found.next_step else None
+        clues = (c for c in self.dossier.clues if c.family.startswith("removed:"))
+        alone = frozenset[str]().union(*(clue.found for clue in clues))
+        return stop_advice(
+            self.engine.planner, found.probabilities, offer, costs, found.finding, alone
+        )
 
     @cached_property
     def unlisted(self) -> tuple[str, str]:

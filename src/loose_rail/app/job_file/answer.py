@@ -32,7 +32,6 @@ from loose_rail.diagnosis.inference.shop_history import counts_of
 from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.planning.engine import Assessment
 from loose_rail.diagnosis.planning.intermittent import soak_plan
-from loose_rail.diagnosis.planning.stopping import stop_advice
 from loose_rail.diagnosis.review import Review
 
 SCHEMA = "loose-rail/answer/1"
@@ -48,11 +47,11 @@ STANDINGS = {
 
 def answer(case: Case, steps: int) -> dict[str, Any]:
     """Everything that the evidence says now, with the next `steps` probes."""
-    table, engine = case.engine.table, case.engine
+    table = case.engine.table
     now = review_of(case)
     found, clues = now.assessment, now.dossier.clues
     offer = found.next_step.offer if found.next_step else None
-    advice = stop_advice(engine.planner, found.probabilities, offer, case.costs, found.finding)
+    advice = now.stop_advice(case.costs)
     told = clues[now.dossier.of_symptoms :]
     new = frozenset[str]().union(*(c.found for c in told if c.family.startswith("replaced:")))
     soak = soak_plan(table, found.probabilities)

@@ -37,8 +37,8 @@ SOUND = 0
 """The first row is the sound board."""
 MOST_LOG, LEAST_LIKELIHOOD = 500.0, 1e-300
 """What an exponent takes, and what stands for never."""
-OF_WORDS = ("symptom:", "history:")
-"""Clues that tell no side of the cable: what the customer says."""
+OF_WORDS = ("symptom:", "history:", "runs")
+"""Clues that tell no side of the cable: what the customer says, and that the set runs."""
 
 
 def with_doubt(

@@ -7,6 +7,7 @@ is less (value of sample information, textbook). Minutes cost what the shop says
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -92,9 +93,11 @@ def stop_advice(
     offer: Offer | None,
     costs: ShopCosts,
     finding: Finding | None,
+    alone: Collection[str] = (),
 ) -> StopAdvice | None:
     """Compare acting on the part of the finding, or else the likeliest bad part, with the best
-    reading on offer; None without a part. A fuse alone is never acted on: something opened it."""
+    reading on offer; None without a part. A fuse alone is never acted on: something opened it.
+    `alone` are parts that measured bad by themselves."""
     membership, parts = planner.part_rows()
     if not parts:
         return None
@@ -109,9 +112,9 @@ def stop_advice(
             tried = part.kind in TRIED_BY_ANOTHER or is_a(part, Trait.BOARD)
             likely = planner.table.rows[int(np.argmax(membership[best] * probabilities))]
             silent = is_a(part, Trait.BOARD) and not any(f.loads_a_rail for f in likely.faults)
-            alone = READ_ALONE if is_a(part, Trait.BOARD) and not silent else TRIED
-            alone = TRIED if part.kind in TRIED_BY_ANOTHER else alone
-            least = SILENT if silent else alone if tried else limit("verdict_probability")
+            hangs = is_a(part, Trait.BOARD) and part.kind not in TRIED_BY_ANOTHER
+            loose = READ_ALONE if hangs and finding.part not in alone else TRIED
+            least = SILENT if silent else loose if tried else limit("verdict_probability")
             least = LIT_BY_ANOTHER if is_a(part, Trait.BACKLIGHT) else least
             chance = float(bad[best])
             unread = chance < SURE_UNREAD and _at_the_part(offer, finding.part)

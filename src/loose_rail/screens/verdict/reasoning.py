@@ -14,7 +14,7 @@ from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.shop_history import counts_of
 from loose_rail.diagnosis.planning.intermittent import soak_plan
-from loose_rail.diagnosis.planning.stopping import ShopCosts, stop_advice
+from loose_rail.diagnosis.planning.stopping import ShopCosts
 from loose_rail.diagnosis.review import Review
 
 MOST_SLIPS = 2
@@ -40,7 +40,7 @@ def stop_words(review: Review, costs: ShopCosts) -> str:
     if found.finding is None:
         return ""
     offer = found.next_step.offer if found.next_step else None
-    advice = stop_advice(review.engine.planner, found.probabilities, offer, costs, found.finding)
+    advice = review.stop_advice(costs)
     if advice is None or found.finding.standing is Standing.UNDECIDED:
         return ""
     currency = review.job.currency
