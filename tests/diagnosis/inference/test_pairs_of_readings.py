@@ -14,7 +14,7 @@ from loose_rail.diagnosis.inference.load_pairs import RESERVOIR_DIES, agreement_
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterior
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.while_shorted import while_shorted
-from loose_rail.kernel.observation import Observation, open_circuit, short_circuit, value
+from loose_rail.kernel.observation import Observation, open_circuit, short_circuit, ticking, value
 from tests.app.job_file.log.test_told_pairs import case_of
 
 SWITCHED = (
@@ -74,7 +74,8 @@ class InPlace(unittest.TestCase):
         coupler = "main feedback optocoupler.ce"
         low = read(coupler, "unplugged", value(3.0, "Ω"))
         self.assertEqual(decided_in_place(TABLE, [low]), {"main feedback optocoupler"})
-        bad = bad_probabilities(TABLE, posterior(TABLE, [low], []))
+        pumps = read("live.main_pin", "forced/bare/direct", ticking(0.0, 3.0, "V", 2.0), 3)
+        bad = bad_probabilities(TABLE, posterior(TABLE, [pumps, low], []))
         self.assertGreaterEqual(bad["main feedback optocoupler"], 0.6 - 1e-6)
         again = read(coupler, "unplugged", open_circuit("Ω"), 2)
         self.assertFalse(decided_in_place(TABLE, [low, again]))

@@ -136,8 +136,11 @@ def _known_bad(
     if cures:
         return chances
     if not alone:
+        leads = table.rows[int(np.argmax(chances))].part
         placed = decided_in_place(table, evidence)
-        return at_least(chances, _of_any(table, placed), BAD_IN_PLACE) if placed else chances
+        if not leads or len(placed) != 1 or leads in _read(table, evidence, clues):
+            return chances  # what leads was read itself, or nothing fits: one of them is a slip
+        return at_least(chances, _of_any(table, placed), BAD_IN_PLACE)
     return at_least(chances, _of_any(table, alone), BAD_BY_ITSELF)
 
 
