@@ -37,7 +37,11 @@ from loose_rail.vocabulary.phase import Phase
 
 TELL_WHERE = "Tell it with D: injected."
 BANDS = "A good one reads no more than its bands say; what lies beside it only lowers it."
-DARK = "Type OL where a string stays dark, else the volts that the tester shows."
+DARK = {
+    MeterMode.STRIP: "Type OL where a string stays dark, else the volts that the tester shows.",
+    MeterMode.TUBE: "Type OL where one stays dark, pink or late, 600 where each lights at once.",
+}
+"""What is typed of lamps on a tester; a tube that burns does so at some hundred volts."""
 CONFIRM_FIRST = "Do what the card says, then press B."
 
 
@@ -117,7 +121,7 @@ def _task_card(review: Review, task: Task) -> CardState:
                 (
                     why(task, names),
                     BANDS if asks_for_print(board, probe) else "",
-                    DARK if probe.mode.of_lamps else "",
+                    DARK.get(probe.mode, ""),
                     locate,
                     locate and TELL_WHERE,
                 ),
