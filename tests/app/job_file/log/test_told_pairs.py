@@ -144,6 +144,10 @@ class Elsewhere(unittest.TestCase):
         taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
         self.assertEqual([(one.low, one.high) for one in taken], [(0.0, 7.0)])
         self.assertIn("forced/bare", taken[0].state)
+        loaded = {"state": "set complete, on, 12V loaded with 1k"}
+        case = case_of(BOARDS["L"], loaded, {"read": "12.0 V", "at": "12V rail"})
+        taken = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+        self.assertNotIn("forced", taken[-1].state)
 
     def test_the_other_resistor_of_a_name_has_the_other_designator(self) -> None:
         first = {"read": "3.9 M", "at": "first start resistor R11", "mode": "ohms"}

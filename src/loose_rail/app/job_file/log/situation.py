@@ -51,7 +51,9 @@ _FORCED = re.compile(
     r"\bp(s|w)?[-_ ]?on (to|on) (the )?(\+?\d+ ?v|\d*v?s(t?b|tby)|e?vsb|stand|ground|gnd)|"
     r"(pulled|held) to ground through|"
     r"\b(start|stb\w*|p(s|w)?[-_ ]?on|rly|relay|wake)( line| pin| signal)? (to|on|at) (the )?"
-    r"(ground|gnd|minus|\+?\w*vs?b?\w*)\b|\b(through|via|over|with) (a )?1 ?k\d?\b"
+    r"(ground|gnd|minus|\+?\w*vs?b?\w*)\b|"
+    r"\b(start|stb\w*|(\w*[-_])?on|on/off|rly|relay|wake|bl\w*|[ap]?dim|adj|ena?\w*)\b[^,;]*"
+    r"\b(through|via|over|with) (a )?1 ?k\d?\b"
 )
 _ASLEEP = re.compile(
     r"\bnot( yet)? (switched|turned|powered|woken|started)( it)?( on| up)?\b|"
