@@ -41,6 +41,10 @@ MAINS_SPREAD, REFERENCE_SPREAD = 0.03, 0.008
 MOST_SIGMAS = 2.0
 BURNING_VOLTS = 640.0
 """What a tube burns at on a tester, volts."""
+LOW_PIN_OHMS, HIGH_PIN_OHMS, HIGH_PIN_VOLTS = (60.0, 8e3), (5e3, 1e6), 50.0
+"""Supply pins of sound boards by themselves, at low and at high rails."""
+SHOWS_UNDER_VOLTS = 0.1
+"""Of the boards that drag their rail: a meter's half volt shows nothing."""
 LIVE_STEP_SECONDS = 1e-3
 """Finer steps than the prediction tables are made with."""
 
@@ -228,19 +232,15 @@ def _read_cold(
     solver = ColdSolver.of(nominal, variants)
     shape = (len(drawn), 2, -1)
     dead = {c.probe.mode for c in candidates if not c.probe.live}
-    modes = {mode for mode in dead if not mode.of_lamps}
-    for mode in modes:
-        columns = [
-            k
-            for k, c in enumerate(candidates)
-            if c.probe.mode is mode and not c.probe.live and not c.probe.lifted
-        ]
+    for mode in dead:
+        columns = [k for k, c in enumerate(candidates) if c.probe.mode is mode and c.probe.in_place]
         if columns:
             pairs = [(candidates[k].probe.plus, candidates[k].probe.minus) for k in columns]
             for table in tables:
                 table[:, :, columns] = solver.read(pairs, mode)[1:].reshape(shape)
     _read_lifted(board, drawn, faults, candidates, tables, rng)
     _read_lamps(drawn, faults, candidates, tables, rng)
+    _read_supply_pins(drawn, faults, candidates, tables, rng)
 
 
 def _read_lamps(
@@ -267,6 +267,30 @@ def _read_lamps(
                 left = math.prod(f.value_scale for f in own if f.effect is Effect.SCALE)
                 for table in tables:
                     table[number, which, column] = math.inf if dark else volts * left
+
+
+def _read_supply_pins(
+    drawn: Sequence[Board],
+    faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
+    candidates: Sequence[Candidate],
+    tables: tuple[Floats, Floats],
+    rng: np.random.Generator,
+) -> None:
+    """Other boards at their own plug: each has its own ohms, and of those that drag some show it
+    under volts only."""
+    for column, candidate in enumerate(candidates):
+        if not candidate.probe.unplugged or candidate.probe.mode.of_lamps:
+            continue
+        for number, board in enumerate(drawn):
+            volts = max(one.volts for one in board.loads if one.part == candidate.probe.part)
+            ends = LOW_PIN_OHMS if volts < HIGH_PIN_VOLTS else HIGH_PIN_OHMS
+            sound = float(np.exp(rng.uniform(*np.log(ends))))
+            hidden = rng.random() < SHOWS_UNDER_VOLTS
+            for which, rows in enumerate(faults):
+                own = [f for f in rows[number] if f.ref == candidate.probe.part]
+                drags = [f.ohms for f in own if f.effect is Effect.DRAG and not hidden]
+                for table in tables:
+                    table[number, which, column] = min([sound, *drags])
 
 
 def _read_lifted(

@@ -104,6 +104,7 @@ class JobSession(OpenJob):
         _raise_first(reference_refusals(self.board, probe))
         if self._hands is not None:
             where = f"lifted:{probe.part}" if probe.lifted else probe.observable
+            where = f"unplugged:{probe.id}" if probe.unplugged else where
             self._hands.probe(probe.plus, probe.minus, where)
 
     def skip(self, probe: Probe) -> None:

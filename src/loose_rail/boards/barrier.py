@@ -11,7 +11,7 @@ def reads_insulation(board: Board, probe: Probe) -> bool:
     """Whether a probe reads the ohms between the two grounds of a dead board: across a Y capacitor
     of the barrier, in place."""
     grounds = {board.hot_ground, board.cold_ground}
-    ohms = probe.mode is MeterMode.OHMS and not probe.live and not probe.lifted
+    ohms = probe.mode is MeterMode.OHMS and probe.in_place
     return ohms and len(grounds) == 2 and {probe.plus, probe.minus} == grounds
 
 

@@ -25,7 +25,8 @@ class Probe:
     `plus` and `minus` are nets, the words say where a hand finds them. `observable` is set for
     readings on a powered board and empty for cold ones. `minutes` is the time at the probe.
     `meter` is false where no meter may go: it is never offered.
-    `lifted` means that the part is read with a leg out of the board, by itself.
+    `lifted` means that the part is read with a leg out of the board, by itself; `unplugged` that
+    what hangs on a plug is read there, off the board.
     """
 
     id: str
@@ -42,6 +43,7 @@ class Probe:
     rail: str = ""
     observable: str = ""
     lifted: bool = False
+    unplugged: bool = False
     meter: bool = True
     what: str = ""
     """What is read at a part, without its name; empty for a live point."""
@@ -52,6 +54,11 @@ class Probe:
     def live(self) -> bool:
         """True where the reading needs a powered board."""
         return bool(self.observable)
+
+    @property
+    def in_place(self) -> bool:
+        """True where the dead board is read with the part in it, and all that lies beside it."""
+        return not (self.live or self.lifted or self.unplugged)
 
     @property
     def unit(self) -> str:
@@ -76,7 +83,28 @@ def probes_at(board: Board, part: Component) -> Iterator[Probe]:
     """The probes at one part of a dead board, in place."""
     name = f"{part.ref}, {part.duty}" if part.duty else part.ref
     for probe in cold_probes(part):
-        yield _cold(board, part, probe, f"{name}: {probe.what}")
+        title = f"{name}: {probe.what}"
+        if probe.red:
+            yield _cold(board, part, probe, title)
+        elif supply := supply_net(board, part):
+            yield _at_its_plug(board, part, probe, supply, title)
+
+
+def boards_behind(board: Board, probe: Probe) -> frozenset[str]:
+    """The boards behind connectors that read along at a probe, where it reads a rail to its ground
+    on the dead board and they are still plugged."""
+    ohms = probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY)
+    if not (ohms and probe.in_place and probe.minus == board.cold_ground):
+        return frozenset()
+    rails = {rail.id for rail in board.rails if rail.net == probe.plus}
+    return frozenset(load.part for load in board.loads if load.rail in rails)
+
+
+def supply_net(board: Board, part: Component) -> str:
+    """The net that feeds a board behind a connector, of its rail; empty where none does."""
+    rails = {rail.id: rail.net for rail in board.rails}
+    fed = (rails.get(load.rail, "") for load in board.loads if load.part == part.ref)
+    return next(filter(None, fed), "")
 
 
 LIFT_MINUTES = 4.0
@@ -84,9 +112,9 @@ LIFT_MINUTES = 4.0
 
 
 def _lifted_probes(board: Board, part: Component) -> Iterator[Probe]:
-    wanted = kind_of(part).lifted
-    for cold, probe in zip(cold_probes(part), probes_at(board, part), strict=True):
-        if cold.name in wanted:
+    wanted = {f"{part.ref}.{name}" for name in kind_of(part).lifted}
+    for probe in probes_at(board, part):
+        if probe.id in wanted:
             what = f"{probe.what.replace(' in place', '')}, one leg lifted"
             title = probe.title.removesuffix(probe.what) + what
             yield replace(
@@ -115,6 +143,28 @@ _MINUTES = {
     MeterMode.TUBE: 4.0,  # the plugs off, one tube after the other
 }
 """At the probe, by setting [E]."""
+UNPLUG_MINUTES = 1.0
+"""A plug off a board whose pins have to be found, and on again [E]."""
+
+
+def _at_its_plug(board: Board, part: Component, probe: ColdProbe, supply: str, title: str) -> Probe:
+    name = part.duty or part.ref
+    return Probe(
+        id=f"{part.ref}.{probe.name}",
+        part=part.ref,
+        title=title,
+        mode=probe.mode,
+        what=probe.what,
+        good=probe.good,
+        plus=supply,
+        minus=board.cold_ground,
+        plus_words=f"supply pin of the {name}, its plug off",
+        minus_words=f"ground of the {name}",
+        minutes=_MINUTES[probe.mode] + UNPLUG_MINUTES,
+        side=board.net(supply).side,
+        stop=part.ref,
+        unplugged=True,
+    )
 
 
 def _cold(board: Board, part: Component, probe: ColdProbe, title: str) -> Probe:
@@ -132,6 +182,7 @@ def _cold(board: Board, part: Component, probe: ColdProbe, title: str) -> Probe:
         minutes=_MINUTES[probe.mode],
         side=board.net(part.pins[probe.red]).side,
         stop=part.ref,
+        unplugged=probe.unplugged,
     )
 
 

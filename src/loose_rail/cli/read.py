@@ -12,6 +12,7 @@ from pathlib import Path
 import msgspec
 import numpy as np
 
+from loose_rail.boards.by_itself import by_itself
 from loose_rail.boards.cold_network import (
     cold_network,
     gate_charged,
@@ -152,6 +153,8 @@ def _some(names: list[str]) -> str:
 def _cold(
     board: Board, probe: Probe, faults: list[Fault], without: list[str], charged: list[str]
 ) -> dict[str, object]:
+    if probe.unplugged:
+        return _by_itself(board, probe, faults)
     if probe.lifted:
         network = part_network(board, probe.part)
         faults = [fault for fault in faults if fault.ref == probe.part]
@@ -222,6 +225,12 @@ def _shown(value: float, unit: str) -> dict[str, object]:
     }
 
 
+def _by_itself(board: Board, probe: Probe, faults: list[Fault]) -> dict[str, object]:
+    found = _shown(float(by_itself(board, probe, [faults])[0]), probe.unit)
+    found["behaviour"] = {"form": "steady"}
+    return found
+
+
 def _words(probe: Probe, state: BoardState, found: dict[str, object]) -> str:
     behaviour = found["behaviour"]
     assert isinstance(behaviour, dict)
@@ -241,6 +250,8 @@ def _words(probe: Probe, state: BoardState, found: dict[str, object]) -> str:
 def _write_netlist(board: Board, probe: Probe, faults: list[Fault], path: Path) -> None:
     if probe.live:
         raise UsageError("A netlist is written for a dead board's probe only.")
+    if probe.unplugged:
+        raise UsageError("A netlist is written for what is on the board; this is read off it.")
     network = part_network(board, probe.part) if probe.lifted else cold_network(board)
     own = [fault for fault in faults if not probe.lifted or fault.ref == probe.part]
     variant = variant_of(board, network, own)

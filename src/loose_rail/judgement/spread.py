@@ -112,6 +112,8 @@ def _unknown(board: Board, probe: Probe, finite: Floats) -> Floats:
     """What boards of one make-up differ by, where a board is composed and not known: widths on the
     scale of `scaled`, beside those that good boards of one number have. A part whose value was read
     on it is known; in place half of what is unknown lies beside it."""
+    if probe.unplugged and not probe.mode.of_lamps:
+        return np.zeros_like(finite)
     if probe.part in board.read_parts:
         alone = probe.lifted or probe.mode in (MeterMode.ESR, MeterMode.CAPACITANCE)
         wide = _unread(board, probe, finite)
@@ -150,7 +152,7 @@ def _across_a_rail(board: Board, probe: Probe) -> bool:
     """Whether ohms are read from an output rail to its ground: bleeders that are not known and
     boards that are still plugged stand there too, and only lower it."""
     nets = {rail.net for rail in board.rails}
-    return not probe.lifted and probe.plus in nets and probe.minus == board.cold_ground
+    return probe.in_place and probe.plus in nets and probe.minus == board.cold_ground
 
 
 def unknown_volts_share(board: Board, probe: Probe) -> float:
@@ -165,6 +167,8 @@ def unknown_volts_share(board: Board, probe: Probe) -> float:
 
 
 def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
+    if probe.unplugged and not probe.mode.of_lamps:
+        return np.full_like(finite, limit("spread_unplugged_log"))
     if probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
         decades = np.log10(np.maximum(finite, 1e-3) / _UNCERTAIN_ABOVE_OHMS)
         share = np.clip(decades / _UNCERTAIN_DECADES, 0.0, 1.0)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from loose_rail.boards.probes import Probe
+from loose_rail.boards.probes import Probe, boards_behind
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.judgement.limiter import Limiter
@@ -49,10 +49,16 @@ _CAUTIONS = {
 }
 
 
-def caution_at(probe: Probe) -> str:
-    """The usual caution of a reading on the dead board, by what it is read with; empty for none."""
+def caution_at(board: Board, probe: Probe) -> str:
+    """The usual caution of a reading on the dead board, by what it is read with and where; empty
+    for none."""
     if probe.lifted:
         return "Hot iron. Lift the leg clear of its pad, and note which one it was."
+    behind = boards_behind(board, probe)
+    if behind:
+        plugs = (ref for load in behind for ref in board.roles.get(role(load, Job.CONNECTOR), []))
+        where = ", ".join(sorted(set(plugs)))
+        return f"The boards behind this rail read along: their plugs off first ({where})."
     return _CAUTIONS.get(probe.mode, "")
 
 

@@ -12,7 +12,7 @@ from collections.abc import Iterable
 _NEGATION = r"(?:not|no|never|neither|nor|without|hardly|barely|cannot|\w+n['’]?t)"
 _SMALL = (
     r"(?:a|an|the|any|at|all|it|its|been|be|being|is|was|were|are|has|have|had|to|yet|really|very|"
-    r"too|seen|look|looks|looking|seem|seems|appear|appears|measure|measures|measured|read|reads|"
+    r"too|even|seen|look|looks|looking|seem|seems|appear|appears|measure|measures|measured|read|reads|"
     r"come|came|get|gets|got|go|goes|feel|feels|visible|obvious|sign|signs|of|\w+ly)"
 )
 _BEFORE = re.compile(rf"(?<![\w'’]){_NEGATION}(?:[\s-]+{_SMALL}){{0,3}}[\s-]+$", re.IGNORECASE)

@@ -14,12 +14,11 @@ from collections.abc import Callable, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.by_itself import by_itself
 from loose_rail.boards.cold_network import cold_network, part_network, variant_of
 from loose_rail.boards.faults import Fault
-from loose_rail.boards.kinds.kind import Trait
-from loose_rail.boards.kinds.registry import is_a
-from loose_rail.boards.on_the_tester import on_the_tester
 from loose_rail.boards.powered_board import simulation_of
+from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.boards.reservoirs import bulk_of
 from loose_rail.boards.validate import observables_of
@@ -76,7 +75,8 @@ class SimulatedBench:
         self._since = self._clock() - PROBES_ON_SECONDS
 
     def probe(self, plus: str, minus: str, observable: str) -> None:
-        """Put the probes on two nets; `observable` names the live point, or `lifted:` and a part.
+        """Put the probes on two nets; `observable` names the live point, or `lifted:` and a part,
+        or `unplugged:` and the probe of what hangs on a plug.
 
         Two empty nets take them off. Raises KeyError for what this board does not have.
         """
@@ -84,6 +84,9 @@ class SimulatedBench:
             known = {net.name for net in self.board.nets}
             if observable.startswith("lifted:"):
                 known = set(self.board.component(observable.removeprefix("lifted:")).pins.values())
+            elif observable.startswith("unplugged:"):
+                if self._unplugged_probe(observable.removeprefix("unplugged:")) is None:
+                    raise KeyError(f"nothing {observable}")
             elif observable and observable not in observables_of(self.board):
                 raise KeyError(f"no point {observable}")
             if not {plus, minus} <= known:
@@ -123,21 +126,25 @@ class SimulatedBench:
             return math.inf
         if observable.startswith("lifted:"):
             return self._lifted(observable.removeprefix("lifted:"), mode)
-        if mode.of_lamps:
-            return self._lamps(plus)
+        if observable.startswith("unplugged:"):
+            return self._unplugged(observable.removeprefix("unplugged:"), mode)
         if self._solver is None:
             variants = [Variant("healthy"), variant_of(self.board, self._network, self.faults)]
             self._solver = ColdSolver.of(self._network, variants)
         shown = float(self._solver.read([(plus, minus)], mode)[1, 0])
         return shown * self._scatter(plus + minus) if math.isfinite(shown) else shown
 
-    def _lamps(self, plus: str) -> float:
-        """What the tester shows of the lamps whose plug has this net; +inf where nothing lights."""
-        lamps = [p.ref for p in self.board.components if is_a(p, Trait.BACKLIGHT)]
-        own = [ref for ref in lamps if plus in self.board.component(ref).pins.values()]
-        if not own:
+    def _unplugged(self, probe_id: str, mode: MeterMode) -> float:
+        """What hangs on a plug, read off the board; +inf where nothing lights, or the meter is set
+        to something else."""
+        probe = self._unplugged_probe(probe_id)
+        if probe is None or probe.mode is not mode:
             return math.inf
-        return float(on_the_tester(self.board, own[0], [self.faults])[0])
+        shown = float(by_itself(self.board, probe, [self.faults])[0])
+        return shown if mode.of_lamps else shown * self._scatter(probe.id)
+
+    def _unplugged_probe(self, probe_id: str) -> Probe | None:
+        return next((p for p in probes_of(self.board) if p.id == probe_id and p.unplugged), None)
 
     def _lifted(self, ref: str, mode: MeterMode) -> float:
         """A part by itself, with its own faults."""

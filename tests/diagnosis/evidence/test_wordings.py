@@ -8,7 +8,9 @@ from loose_rail.diagnosis.evidence.history import history_facts
 from loose_rail.diagnosis.evidence.symptoms import kinds
 
 TABLE = Path(__file__).with_name("wordings.txt")
-LONGER = tuple(Path(__file__).with_name(f"wordings_{one}.txt") for one in ("second", "third"))
+LONGER = tuple(
+    Path(__file__).with_name(f"wordings_{one}.txt") for one in ("second", "third", "fourth")
+)
 LEAST_HEARD = 0.95
 
 

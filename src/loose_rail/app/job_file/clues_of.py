@@ -10,6 +10,7 @@ import numpy as np
 
 from loose_rail.app.job_file.board_of import CaseBoard
 from loose_rail.app.job_file.entries import state_in
+from loose_rail.app.job_file.lamp_in_line import lamp_pattern
 from loose_rail.app.job_file.notes import Notes, shown
 from loose_rail.app.job_file.points import parts_of
 from loose_rail.boards.kinds.registry import kind_of
@@ -29,7 +30,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
 )
 from loose_rail.diagnosis.evidence.symptoms import Symptom, kinds
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.kernel.negation import either, plain_match, says
+from loose_rail.kernel.negation import either, says
 
 Entry = Mapping[str, object]
 PART_KEYS = ("part", "place", "where", "point", "at")
@@ -219,13 +220,6 @@ def _finding(case: CaseBoard, table: PredictionTable, entry: object, notes: Note
 
 
 NOT_UNDERSTOOD = "not understood, or negated: it counts for nothing until it is said plainly"
-LAMP_SAID = (
-    ("bright", r"\bbright|\bfull\b"),
-    ("flash_dark", r"\bflash|then (it |goes )?(dark|dim)|\bbrief"),
-    ("pulses", r"\bpuls|\bblink|\btick"),
-    ("glows", r"\bdim|\bglow"),
-    ("dark", r"\bdark|\boff\b|\bnothing\b"),
-)
 
 
 def _of_letter(case: CaseBoard, where: str) -> list[str]:
@@ -335,7 +329,7 @@ def _lamp(
     case: CaseBoard, table: PredictionTable, entry: Entry, result: str, notes: Notes
 ) -> list[Clue]:
     text = f"{result} {entry.get('pattern', '')} {entry.get('behaviour', '')}".lower()
-    pattern = next((key for key, words in LAMP_SAID if plain_match(words, text)), "")
+    pattern = lamp_pattern(text)
     if pattern not in LAMP_PATTERNS:
         notes.leave(
             entry, "how the lamp behaved is not understood: bright, flash, glow, dark, pulses"

@@ -106,7 +106,7 @@ def _step(review: Review, offer: Offer, reason: str, named: Names) -> dict[str, 
         "before": [named.text(one.text) for one in todo],
         "cautions": [
             *(named.text(one.caution) for one in todo if one.caution),
-            *filter(None, [caution_at(probe)]),
+            *filter(None, [named.text(caution_at(table.board, probe))]),
         ],
     }
 

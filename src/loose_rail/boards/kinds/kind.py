@@ -113,7 +113,8 @@ class FaultMode:
 class ColdProbe:
     """A reading on the dead board: its name, setting, red and black pin, what it is, and what is
     said of the part where it reads as a sound one (`good`; empty: the ordinary words). It is there
-    on parts that have `param`, where it names one."""
+    on parts that have `param`, where it names one. `unplugged` is read at the plug of what hangs on
+    one, by itself: at its supply pin to its ground, where no pins are named."""
 
     name: str
     mode: MeterMode
@@ -122,6 +123,7 @@ class ColdProbe:
     what: str
     good: str = ""
     param: str = ""
+    unplugged: bool = False
 
 
 @dataclass(frozen=True, slots=True)

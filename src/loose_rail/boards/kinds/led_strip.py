@@ -24,7 +24,17 @@ KIND = ComponentKind(
     name="led_strip",
     words="LED strips",
     body=nothing,
-    probes=(ColdProbe("lit", MeterMode.STRIP, "1", "2", PROBE, good="all of it lights, evenly"),),
+    probes=(
+        ColdProbe(
+            "lit",
+            MeterMode.STRIP,
+            "1",
+            "2",
+            PROBE,
+            good="all of it lights, evenly",
+            unplugged=True,
+        ),
+    ),
     pins={"1": "plus at its plug, off the board", "2": "minus at its plug"},
     faults=(
         FaultMode(

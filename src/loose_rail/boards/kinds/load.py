@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from loose_rail.boards.kinds.bodies import nothing
 from loose_rail.boards.kinds.kind import (
+    ColdProbe,
     ComponentKind,
     ComponentTest,
     Effect,
@@ -15,12 +16,24 @@ from loose_rail.boards.kinds.kind import (
     Severity,
     Trait,
 )
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 KIND = ComponentKind(
     name="load",
     words="board behind the connector",
     body=nothing,
-    probes=(),
+    probes=(
+        ColdProbe(
+            "supply",
+            MeterMode.OHMS,
+            "",
+            "",
+            "its supply to ground, by itself",
+            good="no short",
+            param="signals",
+            unplugged=True,
+        ),
+    ),
     faults=(
         FaultMode(
             mode="drags",

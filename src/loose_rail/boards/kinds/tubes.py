@@ -20,7 +20,15 @@ KIND = ComponentKind(
     words="CCFL tubes",
     body=nothing,
     probes=(
-        ColdProbe("lit", MeterMode.TUBE, "1", "2", PROBE, good="each lights, at once and evenly"),
+        ColdProbe(
+            "lit",
+            MeterMode.TUBE,
+            "1",
+            "2",
+            PROBE,
+            good="each lights, at once and evenly",
+            unplugged=True,
+        ),
     ),
     pins={"1": "its hot end, off the inverter", "2": "its other end"},
     faults=(

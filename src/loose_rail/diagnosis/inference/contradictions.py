@@ -47,7 +47,7 @@ def contradictions(
     last: dict[str, Evidence] = {}
     for item in evidence:
         probe = table.candidates[table.index(item.candidate)].probe
-        if not probe.live and not probe.lifted:
+        if probe.in_place:
             last[item.candidate] = item
     places: dict[frozenset[str], list[Evidence]] = {}
     for item in last.values():

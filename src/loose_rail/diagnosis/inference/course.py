@@ -45,8 +45,9 @@ the rail reads right and falls from there for a moment [E]."""
 RUN_UP_SHARE, NOT_ABOVE_SHARE, NO_RUN_UP = 1.1, 1.05, 0.1
 """A fall that begins so far above a sound board's volts has run up first: of rows that never get
 above them it is so much less likely than its spread says [E]."""
-SHORT_OF_TOP = 0.3
-"""Share of falls that begin lower than predicted: a heavier load does not let its rail up [E]."""
+SHORT_OF_TOP, SHORT_WHILE_PULLED = 0.3, 0.8
+"""Share of falls that begin lower than predicted: a heavier load does not let its rail up; under a
+load that draws too much by itself mostly so [E]."""
 STILL_SHARE = 0.4
 """Of that spread, where a rail is predicted to be still: its value is known, not caught [E]."""
 DRIFTS_SHARE, DRIFTS_VOLTS = 0.35, 0.5
@@ -123,8 +124,9 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     on_the_way = ((last > bottom) & (last < top)) / reach
     gone = _near(last, np.zeros_like(top), GONE_SHARE * width)
     ends = (1.0 - CAUGHT_ON_THE_WAY) * _near(last, bottom, width) + CAUGHT_ON_THE_WAY * on_the_way
-    short_of_top = SHORT_OF_TOP * ((first > bottom) & (first < top)) / reach
-    start = (1.0 - SHORT_OF_TOP) * _near(first, top, width) + short_of_top
+    short = np.where(courses.pulled, SHORT_WHILE_PULLED, SHORT_OF_TOP)
+    short_of_top = short * ((first > bottom) & (first < top)) / reach
+    start = (1.0 - short) * _near(first, top, width) + short_of_top
     fall = COURSE_OF_FALLING * start * ends
     drifts = (first - last) < DRIFTS_SHARE * np.abs(bottom) + DRIFTS_VOLTS
     still = COURSE_OF_STEADY * drifts * _near(last, bottom, STILL_SHARE * width) / courses.range

@@ -76,6 +76,8 @@ half that it is another altogether [E]."""
 UNTOUCHED = 0.3
 """Share of points that a fault outside the model leaves as a good board's: most of a board is right
 whatever fails [E]."""
+UNTOUCHED_OFF_BOARD = 0.9
+"""The same of what hangs on a plug and is read there by itself [E]."""
 OUTSIDE_SHORTS = 0.2
 """How often an unknown fault shorts a given point, over what a meter's range would say [E]."""
 SHORT_BUT_SILENT = 0.05
@@ -197,7 +199,8 @@ class Column(Predicted):
         if observation.form in (Form.TICKING, Form.RANGE):
             moves = (1.0 - slip) * wandering(self, observation) + slip * flat
             mixed = np.where(self.table.shares < 1.0, moves, mixed)
-        unknown = UNTOUCHED * mixed[0] + (1.0 - UNTOUCHED) * flat * self._outside_share(observation)
+        left = UNTOUCHED_OFF_BOARD if self.probe.unplugged else UNTOUCHED
+        unknown = left * mixed[0] + (1.0 - left) * flat * self._outside_share(observation)
         return np.where(self.outside, unknown, mixed)
 
     def _told_by_print(self, observation: Observation) -> Floats | None:

@@ -26,6 +26,9 @@ Floats = NDArray[np.float64]
 
 LIGHT, USUAL_STRING_AMPS = "light", "0.4"
 """Strips hang on the supply as boards do."""
+DEAD_WITH_IT, MOST_OF_ALL = 0.15, 0.6
+"""A weak supply sags under one board of several; that its rail is dead with it and right without is
+so much rarer, unless that board takes most of all [E]."""
 LEAST_SHARE = 0.06
 """However little a board takes usually, a weak supply may have been at its end [E]."""
 USUAL_SHARE = 0.3
@@ -37,16 +40,19 @@ def agreement_of_load_pairs(table: PredictionTable, evidence: Sequence[Evidence]
     """What is added for such pairs to the log-likelihoods of single readings, `(n_rows,)` nats:
     nothing for faults of the board itself, for what comes and goes, and where there is no pair."""
     found = np.zeros(len(table.rows))
-    for part in _unplugged(table, evidence):
+    for part, dead in _unplugged(table, evidence).items():
         share = max(load_share(table.board, part), LEAST_SHARE)
-        if share < USUAL_SHARE:
+        times = share / USUAL_SHARE
+        if dead and share < MOST_OF_ALL:
+            times = min(times, DEAD_WITH_IT)
+        if times < 1.0:
             others = [
                 row.share >= 1.0
                 and bool(row.faults)
                 and all(fault.ref != part for fault in row.faults)
                 for row in table.rows
             ]
-            found += np.where(others, np.log(share / USUAL_SHARE), 0.0)
+            found += np.where(others, np.log(times), 0.0)
     return found + _died_with_the_cable(table, evidence)
 
 
@@ -94,9 +100,11 @@ def load_share(board: Board, part: str) -> float:
     return watts.get(part, 0.0) / max(sum(watts.values()), 1e-9)
 
 
-def _unplugged(table: PredictionTable, evidence: Sequence[Evidence]) -> list[str]:
-    """Boards without which a rail was read right that was wrong and low with them."""
+def _unplugged(table: PredictionTable, evidence: Sequence[Evidence]) -> dict[str, bool]:
+    """Boards without which a rail was read right that was wrong and low with them, and whether it
+    was dead then."""
     judged: dict[tuple[str, BoardState], bool] = {}
+    dead = set[str]()
     for item in evidence:
         number = table.index(item.candidate)
         candidate, column = table.candidates[number], column_of(table, number)
@@ -106,10 +114,11 @@ def _unplugged(table: PredictionTable, evidence: Sequence[Evidence]) -> list[str
         low = item.observation.centre < float(np.nan_to_num(column.low[0]))
         if verdict is Verdict.AGREES or (verdict is Verdict.DISAGREES and low):
             judged[candidate.probe.id, candidate.state] = verdict is Verdict.AGREES
-    return list(
-        dict.fromkeys(
-            state.without
-            for (probe, state), right in judged.items()
-            if state.without and right and judged.get((probe, replace(state, without=""))) is False
-        )
-    )
+            sound = float(np.nan_to_num(column.low[0]))
+            if not candidate.state.without and item.observation.high < DIES_BELOW_SHARE * sound:
+                dead.add(candidate.probe.id)
+    found: dict[str, bool] = {}
+    for (probe, state), right in judged.items():
+        if state.without and right and judged.get((probe, replace(state, without=""))) is False:
+            found[state.without] = found.get(state.without, False) or probe in dead
+    return found

@@ -55,6 +55,8 @@ SHORT_UP_TO_OHMS, SOUND_FROM_TIMES = 8.0, 4.0
 at a point for it to tell of a short [E]."""
 SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.2, 1.1
 """Most shorts read some tenths of an ohm, few of them ohms [E]."""
+DRAG_MIDDLE_OHMS, DRAG_SPREAD_LOG = 1.0, 1.5
+"""A board that drags its rail is read through its plug, its track and often its fuse [E]."""
 OTHER_VALUE_LOG = 0.3
 OTHER_VALUE_SHARE = {Make.LISTED: 0.04, Make.OTHER: 0.6}
 """Boards of one number come in several makes: by how much a value differs there from the list,
@@ -137,8 +139,11 @@ class Predicted:
         if not self.open[0] and not self.low[0] > SOUND_FROM_TIMES * SHORT_UP_TO_OHMS:
             return y, sigma
         shorted = self.shorted = self.steady & (self.low < SHORT_UP_TO_OHMS)
-        middle = scaled(SHORT_MIDDLE_OHMS, self.probe.mode)
-        return np.where(shorted, middle, y), np.where(shorted, SHORT_SPREAD_LOG, sigma)
+        ohms, wide = SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG
+        if self.probe.unplugged:
+            ohms, wide = DRAG_MIDDLE_OHMS, DRAG_SPREAD_LOG
+        middle = scaled(ohms, self.probe.mode)
+        return np.where(shorted, middle, y), np.where(shorted, wide, sigma)
 
     @cached_property
     def odd(self) -> NDArray[np.bool_]:
@@ -233,7 +238,8 @@ class Predicted:
     def by_make(self) -> bool:
         """Whether what is read here hangs on the values of parts, which makes differ in."""
         of_values = self.probe.mode in (MeterMode.OHMS, MeterMode.ESR, MeterMode.CAPACITANCE)
-        return of_values and not self.probe.live and not self.normed
+        ours = not (self.probe.live or self.probe.unplugged)
+        return of_values and ours and not self.normed
 
     @cached_property
     def degrees(self) -> tuple[Floats, Floats, NDArray[np.bool_]] | None:

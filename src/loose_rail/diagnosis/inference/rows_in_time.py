@@ -21,6 +21,8 @@ COMES_UP_SHARE = 0.3
 """A rail that gets this far towards its highest in any state comes up in this one [E]."""
 HUNGRY_SHARE = 0.9
 """A bulk below this share of its own volts is low [P]."""
+OF_THE_DISPLAY = ("sustain", "address")
+"""Rails of a plasma panel that its main board watches [P]."""
 
 
 class RowsInTime:
@@ -101,12 +103,12 @@ class RowsInTime:
         found = np.zeros(len(self._at.low), dtype=bool)
         if self._at.board.stage("sustain") is None or not (self._at.asked and self._at.probe.rail):
             return found
-        for name in ("sustain", "address_pin"):
-            key = f"live.{name}@{self._at.table.candidates[self._at.number].state.key}"
-            if all(candidate.key != key for candidate in self._at.table.candidates):
-                continue
-            volts = np.nan_to_num(self._at.table.low[:, self._at.table.index(key)])
-            found |= volts < HUNGRY_SHARE * float(volts[0])
+        state = self._at.table.candidates[self._at.number].state
+        for number, one in enumerate(self._at.table.candidates):
+            of_display = stage_of(one.probe.observable) in OF_THE_DISPLAY
+            if of_display and one.probe.rail and one.state == state:
+                volts = np.nan_to_num(self._at.table.low[:, number])
+                found |= volts < HUNGRY_SHARE * float(volts[0])
         return found
 
     @cached_property

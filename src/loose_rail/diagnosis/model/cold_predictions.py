@@ -18,6 +18,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.by_itself import by_itself
 from loose_rail.boards.cold_network import (
     apart,
     cold_network,
@@ -26,7 +27,6 @@ from loose_rail.boards.cold_network import (
     variant_of,
 )
 from loose_rail.boards.faults import Fault
-from loose_rail.boards.on_the_tester import on_the_tester
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board
 from loose_rail.circuit.cold import ColdSolver
@@ -114,12 +114,11 @@ def _in_circuit(board: Board) -> Floats:
     network = cold_network(board)
     variants, place = _distinct([variant_of(board, network, row.faults) for row in rows])
     solver = ColdSolver.of(network, variants)
+    for k, probe in enumerate(probes):
+        if probe.unplugged:
+            found[:, k] = by_itself(board, probe, [row.faults for row in rows])
     for mode in MeterMode:
-        columns = [k for k, p in enumerate(probes) if p.mode is mode and not p.lifted]
-        if mode.of_lamps:
-            for k in columns:
-                found[:, k] = on_the_tester(board, probes[k].part, [row.faults for row in rows])
-            continue
+        columns = [k for k, p in enumerate(probes) if p.mode is mode and p.in_place]
         if columns:
             pairs = [(probes[k].plus, probes[k].minus) for k in columns]
             found[:, columns] = solver.read(pairs, mode)[place]

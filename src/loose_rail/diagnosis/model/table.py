@@ -136,8 +136,10 @@ class PredictionTable:
     def hiding(self, number: int) -> tuple[str, ...]:
         """Parts that may be what reads low at a candidate at a part of the dead board, beside that
         part: all across the same two nets; for a part that can't be lifted itself, those that can
-        be."""
+        be. Nothing lies beside what is read off the board."""
         probe = self.candidates[number].probe
+        if probe.unplugged:
+            return ()
         beside = tuple(r for r in across(self.board, probe.plus, probe.minus) if r != probe.part)
         if probe.part in self.liftable:
             return beside

@@ -112,6 +112,17 @@ class Closing:
                     return column
         return None
 
+    def read_off_the_board(self, finding: Finding, evidence: Sequence[Evidence]) -> bool:
+        """Whether what hangs on a plug was confirmed there, by itself: no cable and no dried can of
+        this board has a say in that."""
+        table = self.planner.table
+        probes = (
+            table.candidates[table.index(item.candidate)].probe
+            for item in evidence
+            if item.number in finding.confirmed_by
+        )
+        return any(probe.unplugged for probe in probes)
+
     def usual(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """The ESR of an electrolytic in the stages that read wrong, before a part that nothing
         confirms is blamed: dried ones are the commonest fault and behave in every way. At most a

@@ -40,6 +40,9 @@ LEADS = 0.25
 """From this chance on a dead rail may be another board's doing: one plug pulled tells [E]."""
 LIKELY = 0.7
 """From this chance on a part is measured itself before other readings narrow it further [E]."""
+READ_BY_ITSELF = 0.5
+"""From this chance on a board on a plug of its own is read by itself: a minute with an ohmmeter
+[E]."""
 RUNS_SHARE = 0.6
 """A state in which a sound board's rail stands at so much of what it has in use has it running."""
 
@@ -131,6 +134,23 @@ def other_half(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
     ]
     had = [offer for offer in offers if offer is not None]
     return min(had, key=lambda offer: (offer.minutes, offer.column), default=None)
+
+
+def board_by_itself(planner: Planner, moment: Moment) -> Offer | None:
+    """The ohms of the supply pin of a board on a plug of its own, by itself, where it leads as one
+    that takes too much; None where none does, or it was read."""
+    table = planner.table
+    bad = bad_probabilities(table, moment.probabilities)
+    part = max(bad, key=lambda ref: (bad[ref], ref), default="")
+    if not part or bad[part] < READ_BY_ITSELF:
+        return None
+    loads = [any(f.ref == part and f.loads_a_rail for f in row.faults) for row in table.rows]
+    if float(moment.probabilities[np.array(loads)].sum()) < READ_BY_ITSELF:
+        return None
+    for number, candidate in enumerate(table.candidates):
+        if candidate.probe.part == part and candidate.probe.unplugged:
+            return None if candidate.key in moment.taken else moment.offer(planner, number)
+    return None
 
 
 def at_the_likely(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:

@@ -45,6 +45,7 @@ from loose_rail.diagnosis.planning.demanded import (
     Moment,
     at_the_likely,
     before_good,
+    board_by_itself,
     loop_of_a_high_rail,
     odd_again,
     other_half,
@@ -277,6 +278,9 @@ class Engine:
     ) -> NextStep | None:
         """The next step while nothing is sure: the other half of a pair, what opens the way to full
         power, else what tells most."""
+        alone = board_by_itself(self.planner, moment)
+        if alone is not None:
+            return self._step(alone, Purpose.INFORM, probabilities)
         half = other_half(self.planner, evidence, moment)
         if half is not None:
             return self._step(half, Purpose.PAIR, probabilities)
@@ -305,15 +309,17 @@ class Engine:
         beside = None if confirmed else closing.beside(finding, evidence)
         if beside is not None:
             return Purpose.CONFIRM, beside
+        off_board = closing.read_off_the_board(finding, evidence)
         pair = closing.missing_pair(finding) if confirmed or of_board else None
-        if pair is None and of_board:
+        pair = None if off_board else pair
+        if pair is None and of_board and not off_board:
             pair = closing.missing_load_pair(finding, evidence)
         if pair is not None:
             return Purpose.PAIR, pair
         again = closing.doubtful((finding.part, *finding.twins), evidence)
         if again is not None and not finding.by_itself:
             return Purpose.AGAIN, again
-        if of_board and closing.drags(finding):
+        if of_board and closing.drags(finding) and not off_board:
             usual = closing.usual(finding, evidence)  # a dried can gives way to a load as well
             if usual is not None:
                 return Purpose.USUAL, usual

@@ -36,7 +36,7 @@ def _across_rails(table: PredictionTable, evidence: Sequence[Evidence]) -> dict[
         number = table.index(item.candidate)
         probe = table.candidates[number].probe
         ohms = probe.mode in (MeterMode.OHMS, MeterMode.CONTINUITY)
-        if probe.live or probe.lifted or not ohms or probe.plus not in nets:
+        if not probe.in_place or not ohms or probe.plus not in nets:
             continue
         if probe.minus != table.board.cold_ground:
             continue

@@ -9,7 +9,8 @@ from hypothesis import given, strategies as st
 from loose_rail.app.job_file.log.outcomes import outcome
 
 LISTS = tuple(
-    f"outcomes{one}.txt" for one in ("", "_second", "_third", "_fourth", "_fifth", "_sixth")
+    f"outcomes{one}.txt"
+    for one in ("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh")
 )
 HEARD = 0.93
 TROUBLES = ("tick", "ticking", "hum", "flicker", "buzz", "whistle", "noise", "fault", "blinking")

@@ -55,7 +55,7 @@ class Pairs(unittest.TestCase):
         right = {"read": "9 k", "at": "VA of the right address buffer board", "mode": "ohms"}
         for log in ((left, right), (right, left)):
             case = case_of(PLASMA, {"state": "unplugged, drained"}, *log)
-            self.assertEqual([one.clue.family for one in case.besides], ["removed:AB"])
+            self.assertEqual([one.observation.low for one in case.evidence], [6.0])
             self.assertIn("address drive boards", leader(case))
 
     def test_what_is_plugged_again_is_not_off_and_its_twin_tells_more(self) -> None:

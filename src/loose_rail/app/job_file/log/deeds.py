@@ -220,6 +220,15 @@ _ON_BOARD = re.compile(r"\b(on )?(the )?(main|timing|t-?con|drive|sustain|tuner)
 _SAME_PLACE = re.compile(r"\b(same|that) (place|spot|part|one|area|corner|thing)\b|^(it|there)\b")
 
 
+_AS_IT_WAS = re.compile(
+    r"\b(?:no|not|n't|nothing|none|still|same|unchanged|as before|like before|keeps?|stays?|"
+    r"remains?|carries|goes on|on and on|as (?:it|he) (?:was|did)|all along|regardless|"
+    r"either way|dead|dark)\b",
+    re.IGNORECASE,
+)
+"""Warmth or cold that changed nothing, where the words are of a fault."""
+
+
 def _thermal(teller: Teller, deed: Did) -> None:
     heated = deed.deed == "heated"
     words = deed.what.lower()
@@ -247,7 +256,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
     )
     if came_on and not re.search(r"(?<!re)starts (again|at once)", deed.result):
         helped = False
-    elif helped is False:
+    elif helped is False and _AS_IT_WAS.search(deed.result):
         helped = None
     if not parts and far:
         parts = [far]
@@ -334,12 +343,22 @@ def _forced(teller: Teller, deed: Did) -> None:
     teller.understand(f"forced {deed.what}: {deed.result}")
 
 
+_NOTHING_SEEN = re.compile(
+    r"^\W*nothing(?: (?:happened|happens|unusual|to (?:report|see)|seen|showed|came( up)?))?"
+    r"(?: (?:in|for|over|within|during|all|the whole)\b.*)?\W*$",
+    re.IGNORECASE,
+)
+"""What came of a soak: no fault showed."""
+
+
 def _soaked(teller: Teller, deed: Did) -> None:
+    told = outcome(deed.result)
     ran = plain_match(
         r"no (fault|trouble|problem)|fine|ran|all well|good|steady|works|ok", deed.result.lower()
     )
-    helped = outcome(deed.result) or bool(ran) or None
-    if helped is None and outcome(deed.result) is None:
+    clean = _NOTHING_SEEN.search(deed.result) or (told is None and ran)
+    helped = True if clean else told
+    if helped is None:
         teller.leave(f"soaked: {deed.result}", "did it run without a fault, or not?")
         return
     if helped:

@@ -8,6 +8,7 @@ import re
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.points import Place
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.drive_clue import (
     UNDRIVEN_BELOW_VOLTS,
     drive_clue,
@@ -16,7 +17,7 @@ from loose_rail.diagnosis.evidence.drive_clue import (
 )
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import Power
-from loose_rail.vocabulary.roles import Job
+from loose_rail.vocabulary.roles import Job, role
 
 _GATE = re.compile(r"\b(gate|g)\b(?! (resistor|driver|voltage))|\bgate drive\b", re.IGNORECASE)
 _OF_A_CHIP = re.compile(
@@ -60,9 +61,18 @@ def chip_is_fed(teller: Teller, entry: Read, place: Place, seen: Observation) ->
     if abs(seen.centre / volts - 1.0) < SAME_RAIL_SHARE:
         return False
     words = f"{entry.at}: {seen.text()}, it is fed"
-    for stage in teller.board.stages:
-        chips = teller.board.roles.get(f"{stage.id}.{Job.CONTROLLER}", [])
-        if stage.kind in ("led", "ccfl") and chips:
-            teller.aside(fed_clue(teller.table, chips[0], words), entry.number)
-    teller.understand(words)
+    chips = _lamp_chips(teller.board)
+    meant = [ref for ref in chips if ref in place.parts] or chips
+    if len(meant) == 1:
+        teller.aside(fed_clue(teller.table, meant[0], words), entry.number)
+        teller.understand(words)
+    else:
+        teller.understand(f"{words}; which of the {len(meant)} is not said: it counts for none")
     return True
+
+
+def _lamp_chips(board: Board) -> list[str]:
+    """The controllers of the lamp drivers, each once."""
+    stages = [stage.id for stage in board.stages if stage.kind in ("led", "ccfl")]
+    every = (ref for one in stages for ref in board.roles.get(role(one, Job.CONTROLLER), []))
+    return list(dict.fromkeys(every))

@@ -32,6 +32,7 @@ _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.
 _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)
 _OTHER = re.compile(
     r"(of|on|at) the (left |right |upper |lower )?(?P<board>\w[\w ]* ?board|t-?con)|"
+    r"(of|on|at) the (sound |audio )?amp(lifier)?\b|"
     r"board'?s socket|"
     r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?|"
     r"(?:sound )?amp(?:lifier)?|sound|audio|key|receiver)[- ]board|"
@@ -93,7 +94,8 @@ _ARRIVES = re.compile(r"board end|before its fuse|at the timing board|far end", 
 class Other:
     """Something elsewhere: the board's part here (empty where it is none of the model), whether it
     says good, bad or nothing, and what it is in words; `far_end` where it is a rail of this board
-    at the other end of its cable, `made` where it is one that the other board makes itself."""
+    at the other end of its cable, `made` where it is one that the other board makes itself,
+    `supply` where its supply pin was read in ohms, by itself."""
 
     part: str
     good: bool | None
@@ -101,6 +103,7 @@ class Other:
     fact: str = ""
     far_end: bool = False
     made: bool = False
+    supply: bool = False
 
 
 def other_reading(
@@ -204,7 +207,7 @@ def _of_board(
             short = seen.form is Form.SHORT or abs(seen.centre) < SUB_RAIL_SHORT_OHMS
             return Other(part, False if short else None, "ohms of a rail of its own")
         low = seen.form is Form.SHORT or abs(seen.centre) < SHORTED_BELOW_OHMS
-        return Other(part, not low, "ohms of its supply, by itself")
+        return Other(part, not low, "ohms of its supply, by itself", supply=True)
     if re.search(r"(behind|after) (its|the|that|a)( \w+)? fuse", at, re.IGNORECASE):
         return Other(part, seen.centre > 0.5, "its supply behind its fuse")
     at_input = re.search(r"\b(input|feed|in front|before)\b", at, re.IGNORECASE)

@@ -17,6 +17,7 @@ from loose_rail.app.job_file.log.value_words import (
     AND_BACK,
     AWAY_AND_BACK,
     BETWEEN,
+    BLIP,
     CREEPS,
     DIES,
     DOWN,
@@ -326,7 +327,9 @@ def _by_note(first: float, text: str, note: str) -> Observation | None:
 def _ranged(low: float, high: float, note: str, unit: str) -> Observation:
     if unit != "V":
         return value(0.5 * (low + high), unit)
-    if SHUTS.search(note):
+    gone = GONE.search(note) or BLIP.search(note)
+    again = TICKS.search(note) or AND_BACK.search(note) or _hertz(note) is not None
+    if SHUTS.search(note) or (gone and not again):
         return Observation(Form.FALLING, 0.0 if low < 0.1 * high else low, high, "V")
     hertz = _hertz(note)
     if hertz is not None or TICKS.search(note):

@@ -5,12 +5,11 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from loose_rail.app.job_file.clues_of import LAMP_SAID
+from loose_rail.app.job_file.lamp_in_line import lamp_pattern
 from loose_rail.app.job_file.log.entries import Did, Seen
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.soft_evidence import lamp_clue
 from loose_rail.jobs import events as ev
-from loose_rail.kernel.negation import plain_match
 from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.roles import BoardRole
 
@@ -22,7 +21,7 @@ _LAMP = re.compile(r"^(the )?(\w+ )?(lamp|bulb|limiter)( in (the )?(line|series)
 
 def tell_limiter(teller: Teller, words: str, number: int) -> None:
     """What the lamp did, with the board behind it from here on."""
-    pattern = next((key for key, said in LAMP_SAID if plain_match(said, words.lower())), "")
+    pattern = lamp_pattern(words)
     lamps = [key for key in teller.table.lamp_glow if "lamp" in key]
     if not pattern or not lamps:
         teller.leave(

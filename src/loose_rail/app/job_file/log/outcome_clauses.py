@@ -40,7 +40,7 @@ def _at_once(terms: re.Match[str]) -> str:
 _BEFORE = re.compile(
     r"^(was(?! (not|back))|were|used to|had been|before|at first|"
     r"first(?= (nothing|dead|dark|it)\b)|originally|initially|previously)\b|"
-    r"\b(?<!as )(?<!like )before$"
+    r"\b(?<!as )(?<!like )(?<!than )(?<!to )before$"
 )
 """How it was before the deed says nothing of what came of it."""
 _INTO = re.compile(
@@ -55,6 +55,8 @@ _ONLY_THEN = re.compile(
 )
 _SAME_FAULT = re.compile(r"same|as |like|unchanged|unaltered|persist|continu|endless|constant")
 _SHOWN = ("picture", "sound", "light", "backlight", "image")
+_STANDS_STILL = re.compile(r"^(?:(?:both|all|they|it)(?: are| is)? )?still$")
+"""“24.0 V and still”: it does not move, or it has not changed."""
 _ZERO = re.compile(r"^(0|zero)\b")
 
 
@@ -103,7 +105,7 @@ _WEIGHTY = (
 
 def clause_of(text: str, later: bool = False) -> Clause:
     """What a clause in lower case says; `later` where a “then” or “until” opens it."""
-    if text == "still":  # “24.0 V and still”: it does not move
+    if _STANDS_STILL.search(text):
         return Clause(0, later=later)
     if _BEFORE.search(text):
         return Clause(0, later=later)

@@ -63,3 +63,20 @@ def tagged(clause: str) -> list[tuple[Tag, str]]:
         )
         for match in pattern.finditer(clause)
     ]
+
+
+_JOINS = re.compile(r"\band\b|, |\buntil\b")
+"""What a turn of phrase has inside where a clause would else end in it: “two clicks and out”."""
+
+
+@cache
+def _joined() -> re.Pattern[str]:
+    whole = (table for tag, table in PHRASES if tag is not Tag.THEN)
+    found = [one for table in whole for one in _patterns(table) if _JOINS.search(one)]
+    return re.compile(rf"(?<!\w)(?:{'|'.join(found)})(?!\w)")
+
+
+def joined(words: str) -> list[tuple[int, int]]:
+    """Where turns of phrase stand that may hold an “and” or a comma, first and last place: no
+    clause ends inside one."""
+    return [match.span() for match in _joined().finditer(words)]

@@ -26,7 +26,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         as well as | so far as | at (switch|power)-?on | on the (bench|rail) |
         (the )?(protect(ion)?|fault|error) (line|pin)( (is |stays )?low)? | full load |
         if anything | (end|edge|corner|side) to (end|edge|corner|side) | sound of |
-        left (half|side|end) | right (half|side|end) | (one|a|single) (short )?(click|flash|blink) |
+        left (half|side|end) | right (half|side|end) |
+        (one|a|single) (short )?(click|flash|blink)(?! and in\b) |
         hair ?dryer | cold spray | burn-?in | soak( test)? |
         could (drop|throw|kick|hit|shake) it | to speak of | (after )?the reset |
         (and )?that is that(?=,) | on the \w+ (try|attempt|go)(?= it) |
@@ -48,7 +49,11 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (ripple|noise|hum|delay|drop) (is |has )?(gone )?(down|fell|falls|dropped|drops|went down)\
             ( from [\w. ]+)? to |
         (?P<all>five|ten|three|four|six|\d+) (\w+ )?(out )?of (?P=all)\b | goes past [\w ]+ |
-        \d ?v (instead of|where (there|it) was) [\w. ]+ |
+        [\d.]+ ?v (instead of|where (there|it) was) [\w. ]+ |
+        ^{count} (full |good |whole )?(hour|day|evening|night|week)s?\
+            ( (warm|hot|long|without [\w ]+))? |
+        (not |never )heard of again | (runs?|works?|fine|good) (cold and warm|warm and cold) |
+        [\d.]+ ?v, was [\d.]+ |
         no need (for|of|to) [\w ]+ | no (call|word|news) since | flicker-?free | noise-?free |
         trouble-?free | it (can ?not|could not) be made to \w+ | (no |any )?longer (minds?|cares?) |
         does not (mind|care) | there (it|he|she) is |
@@ -69,7 +74,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (burns?|burning|glows?) (steadily|evenly|brightly|steady|calmly) |
         (tick\w*|all) (all )?(the )?boxes( ticked)? | takes? commands? | plays? ball |
         without hesitation | as it ought to | (a )?good conscience | it breathes |
-        every time(?= ?$) | hand ?-?warm and-no more | one click and-in | without a (re)?start |
+        as (hard|long|often|much|loud) as (you|i|we|they|one) (like|want|please|can|wish)s? |
+        every time(?= ?$) | hand ?-?warm and no more | one click and in | without a (re)?start |
         (tick|trouble|fault|problem|buzz|hum|noise|flicker\w*|click\w*|error) (has |had )?(went|\
             gone|stayed away) (for good|with [\w ]+) |
         every (go|morning)( this \w+)? | (slept )?through the (night|day) | snaps? into life
@@ -80,7 +86,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         no (go|dice|cigar|joy|luck|odds|help|use|success|good)\b(?! (reason|sign)) |
         ((it|that|this) )?was not (it|that|the \w+) | wrong (guess|track|part|tree) |
-        not the (culprit|cause|one) | red herring | waste of \w+( \w+)? | comes-and-goes |
+        not the (culprit|cause|one) | red herring | waste of \w+( \w+)? |
+        (came|comes?) and (went|goes?)( again)? |
+        (went|left)(,| and|, and| then| but)? (came|comes?) back |
         beyond (help|repair|hope|saving) | no better | takes? (just )?(as|that) long( as \w+)? |
         (the )?same (part|switch|fuse|resistor|place|spot|corner|can|chip)( \w+)? |
         second time( the same)? | flat as a \w+ | not a volts? | (lets|let) go | not enough |
@@ -112,13 +120,16 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (the |an? )?(step|point) (back|further away) |
         nothing (left|else|more) to (try|do|be done) | innocent | not guilty | no different |
         stays? down | stayed down | that is that(?= ?$) | money (thrown away|wasted|gone) |
-        relay in relay out | (draws|takes) [\d.]+ ?m?a and-climbs |
+        relay in, relay out |
+        (draws|takes) [\d.]+ ?m?a and (climbs?|climbing|rises|rising) |
         went the (same )?way of [\w ]+ | ticks? (twice as )?fast(er)?( than before)? |
         back within (the|an?|one|two) (hour|day|week|minute)s?( \w+)? |
         (back )?where (i|we) (started|began|were) | back to where \w+ (started|began) |
         the same old \w+ | same old \w+ | story goes on | nobody home | doornail( again)? |
         (will not|does not|did not) play ball | blew (up )?in my \w+ | like hell |
-        click click( click)* | up and-down | two steps back | (three|two|four) clicks and-out |
+        click(, (and )?click)+ |
+        ups?,? (and )?(\w+ )?(\w+ )?down\b(,? and so on)? |
+        two steps back | (three|two|four) clicks and out |
         (picture|sound|light|rail|volts|lamp) (has |had )?(went|gone)( for good| away)? |
         there goes the (picture|sound|light|rail|fuse|lamp) |
         lived for (a|one|two|an) \w+ | falls? back to
@@ -139,6 +150,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (cure[sd]?|help(s|ed)?|fixe[sd]) (it )?for {span} | ha(s|ve) not (come|been) back(?! to) |
         for a minute | ({span} )?longer( than (before|it did)) | works until |
         on one (side|half)( only)? | one (side|half)(?= only) |
+        half of (them|it) | only without (a |the )?load | without (a |the )?load only |
+        (runs?|works?|fine|good) (when |while )?cold$ | given back$ |
+        starts? after (a|one|two|some) (minutes?|while) |
         half (the |of the )?(brightness|light|volume) | some light |
         some sound | fault finding |
         straight from the car |
@@ -190,7 +204,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         Tag.GOOD,
         r"""
         (stay|remain|keep|come|go|turn|switch)(s|ed)? on(?=$| ?[,.;]| (now|at once|each|every|in|\
-            for|with|again|beyond|immediately|straight|till|until|after)) |
+            as (always|usual|it (should|always did|used to))|for|with|again|beyond|immediately|\
+            straight|till|until|after)) |
         ^on(?=$| (since|for|all|again|at|now)) | ^off and on |
         (came|set|is|went|been|days?|hours?|evening|night) on(?=$| ?[,.;]| (now|at once|each|\
             every|for|again|immediately|straight|test|since)) |
@@ -216,14 +231,18 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         drags?( it| them)?( down)? | dragged( down)? | pull(s|ed)? (it |them )?down |
         fuse (goes|went)(?! in) |
         (still )?only (starts?|works?|runs?|comes?)( on)? (when|with|if|after|warm|cold|once) |
+        (starts?|works?|runs?|comes?)( on)? only (when|with|if|after|warm|cold|once)( \w+)? |
+        (runs?|works?|holds?|stays?|plays?|fine|good)( on)? (only )?until it (is|gets) \w+ |
+        (runs?|works?) rough |
         takes (several|ten|many|five|\d+) \w+ |
         (several|many|two|three|some) (tries|attempts|pushes) | no 5 ?v still |
         (must|has to|needs to|have to) be \w+ |
         (two|three|four|five|six|seven|eight|nine|ten|\d+) blinks | blink code | error code |
         burn(t|ed)( \w+)? | red hot | too hot | ten minutes to start | half lit | breaks? down |
         broke down | out(?= (again|after|within|once more)) |
-        the least (knock|tap|touch|push) and-it-goes | and-it-is-gone-again |
-        relaps(e|es|ed) | dud | cost (me )?(another|a|the) (new )?(\w+) | and-with it the [\w ]+
+        the least (knock|tap|touch|push) and it goes |
+        and it is gone again |
+        relaps(e|es|ed) | dud | cost (me )?(another|a|the) (new )?(\w+) | and with it the [\w ]+
         """,
     ),
     (

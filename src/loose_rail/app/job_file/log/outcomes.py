@@ -9,7 +9,9 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+from loose_rail.app.job_file.lamp_in_line import BRIGHT, DARK, FLASH_DARK, lamp_pattern
 from loose_rail.app.job_file.log.outcome_clauses import Clause, clause_of
+from loose_rail.app.job_file.log.outcome_lexicon import joined
 from loose_rail.kernel.negation import negated
 
 _LINE_LAMP = re.compile(
@@ -18,16 +20,13 @@ _LINE_LAMP = re.compile(
     r"lamp(?= (?:\w+ ){0,2}(?:full|bright)\b)|"
     r"lamp(?= (?:only )?(?:flash|blink|light|glow|dark|stays dark)[^;]*\d ?v\b)|"
     r"(?<=behind the )lamp)"
-    r"(?:(?:\s+|, ?(?=(?:and|then|goes|stays|is|out|off|dark)\b))"
+    r"(?:(?:\s+|, ?(?=(?:and|then|goes out|stays|is|out|dark)\b))"
     r"(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|only|up|"
     r"lit|like|torch|as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|"
     r"fully|glow|pulses?|pulsing|after|"
     r"the|an?|its|one|short|brief|again|so|completely|for|moment|just|faintly|weakly)\b)*"
 )
 """The lamp in line with the mains and what it does, and none of the set."""
-_LAMP_STATE = re.compile(
-    r"\b(?P<bright>bright|full|fully|lit|torch)\b|\b(dark|out|off|dim|dimly|once|flash)\b"
-)
 _DOT = re.compile(r"\d ?v,? (and )?(the |a )?(red|green|blue|white) (dot|light|lamp|led)")
 """Volts and an indicator that is lit: the standby of a dead set stands."""
 
@@ -43,12 +42,13 @@ def outcome(text: str) -> bool | None:
         return True if _DOT.search(words) and _of(words) is None else _of(words)
     rest = " ".join(_LINE_LAMP.sub(" , ", words).split()).strip(" ,;.")
     said = _of(rest) if re.search(r"\w", rest) else None
-    states = [one for lamp in lamps for one in _LAMP_STATE.finditer(lamp[0])]
-    if states and states[-1]["bright"]:
+    patterns = [found for lamp in lamps if (found := lamp_pattern(lamp[0]))]
+    if patterns and patterns[-1] == BRIGHT:
         return None if said else False
+    went_dark = bool(patterns) and patterns[-1] in (DARK, FLASH_DARK)
     if lamps[0]["lamp"] == "lamp" and "flash" not in words and said is not False:
         return None  # dark: the one in line, or one of the set
-    return True if said is None and states and "?" not in rest else said
+    return True if said is None and went_dark and "?" not in rest else said
 
 
 def _of(words: str) -> bool | None:
@@ -61,18 +61,8 @@ _SHORT = (
     (re.compile(r"n't\b"), " not"),
     (re.compile(r"'s\b"), " is"),
     (re.compile(r"'(ve|ll|d|re|m)\b"), ""),
-    (re.compile(r"\b(came|comes?) and (went|go|goes)\b"), "comes-and-goes"),
-    (re.compile(r"\b(went|left),? (and |then |but )?(came|comes?) back\b"), "comes-and-goes"),
     (re.compile(r"\bboth (\w+) and (\w+)"), r"\1 \2"),
-    (re.compile(r",? (and|or) (with it)\b"), r" and-\2"),
-    (re.compile(r",? and it is gone again\b"), " and-it-is-gone-again"),
-    (re.compile(r" and it goes$"), " and-it-goes"),
-    (re.compile(r" and (no more|in|out)$"), r" and-\1"),
     (re.compile(r"\bneither (\w+) nor (\w+) (?=(do|does|did|will|is|was)\b)"), "not "),
-    (re.compile(r"\bups?,? (and )?(\w+ )?(\w+ )?down\b(,? and so on)?"), "up and-down"),
-    (re.compile(r"\bclick, click, (and )?click\b"), "click click click"),
-    (re.compile(r"\brelay in, relay out\b"), "relay in relay out"),
-    (re.compile(r" and (climbs?|rises|rising|climbing)$"), " and-climbs"),
     (re.compile(r"\b(until|till) (i|we|you|he|she|they) \w+ it( off)?\b"), ""),
 )
 _SPLIT = re.compile(
@@ -94,7 +84,13 @@ def _clauses(words: str) -> list[tuple[Clause, bool]]:
     found: list[tuple[Clause, bool]] = []
     later = but = until = False
     at = 0
-    for match in (*_SPLIT.finditer(words), None):
+    whole = joined(words)
+    stops = (
+        match
+        for match in _SPLIT.finditer(words)
+        if not any(match.start() < end and match.end() > start for start, end in whole)
+    )
+    for match in (*stops, None):
         piece = words[at : match.start() if match else None].strip()
         if piece:
             told = clause_of(piece, later)
@@ -125,7 +121,7 @@ def _of_clauses(clauses: list[tuple[Clause, bool]]) -> bool | None:
     if last.later and not last.sign:
         return None  # something came after it that is not understood
     if plain[0].sign > 0 > min(one.sign for one in plain) and plain[-1].sign > 0:
-        return False  # it comes, goes and comes
+        return None if plain[-1].later else False  # it comes, goes and comes
     if plain[-1].sign < 0:
         return None if (hedged and not plain[-1].later) or _half(plain) else False
     return True if not hedged and all(one.sign > 0 for one in plain) else None

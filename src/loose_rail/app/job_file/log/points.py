@@ -103,7 +103,8 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     finds the parts that words mean."""
     at = place_alone(at)
     live = not mode.needs_dead_board
-    fitting = [p for p in probes_of(board) if p.live == live and _fits(p, mode)]
+    here = (p for p in probes_of(board) if mode.of_lamps or not p.unplugged)
+    fitting = [p for p in here if p.live == live and _fits(p, mode)]
     alone = bool(_LIFTED.search(f"{at} {note}"))
     pin = pin_of(board, at) or (None if live else _to_ground(board, at))
     if pin is not None:

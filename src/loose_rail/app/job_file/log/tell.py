@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.deeds import tell_deed
-from loose_rail.app.job_file.log.elsewhere import other_reading
+from loose_rail.app.job_file.log.elsewhere import Other, other_reading
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
@@ -30,7 +30,7 @@ from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Form, Observation
-from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.board_state import UNPLUGGED, Power
 from loose_rail.vocabulary.roles import BoardRole
 
 _RUNS = re.compile(r"\b(playing|plays|film|picture|with sound|running|in operation)\b", re.I)
@@ -176,15 +176,26 @@ def _read(teller: Teller, entry: Read) -> None:
     if other is not None and other.far_end and _far_end(teller, entry, found.observation):
         return
     if other is not None:
-        if other.fact:
-            teller.record(ev.HistoryNoted(other.fact, entry.text))
-        if other.made and other.good is False and not _fed(teller):
-            other = replace(other, good=None)
-        if other.part and other.good is not None:
-            teller.aside(cleared_clue(teller.table, other.part, good=other.good), entry.number)
-        teller.understand(f"{entry.text} at {entry.at} → {other.words}")
+        _elsewhere(teller, entry, other, found.observation)
         return
     read_here(teller, entry, found)
+
+
+def _elsewhere(teller: Teller, entry: Read, other: Other, seen: Observation) -> None:
+    """A reading that is none of this board's counts for what it was taken at."""
+    if other.fact:
+        teller.record(ev.HistoryNoted(other.fact, entry.text))
+    if other.made and other.good is False and not _fed(teller):
+        other = replace(other, good=None)
+    if (
+        other.supply
+        and other.good is not None
+        and f"{other.part}.supply@{UNPLUGGED.key}" in teller.keys
+    ):
+        teller.read(f"{other.part}.supply", UNPLUGGED, seen, entry.number)
+    elif other.part and other.good is not None:
+        teller.aside(cleared_clue(teller.table, other.part, good=other.good), entry.number)
+    teller.understand(f"{entry.text} at {entry.at} → {other.words}")
 
 
 def _fed(teller: Teller) -> bool:

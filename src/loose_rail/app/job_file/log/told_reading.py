@@ -27,8 +27,9 @@ from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import names_a_kind
-from loose_rail.boards.probes import Probe
+from loose_rail.boards.probes import Probe, boards_behind
 from loose_rail.diagnosis.evidence.deed_clues import brightness_clue
+from loose_rail.diagnosis.evidence.plugged_loads import with_loads_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     without_parts_clue,
 )
@@ -139,6 +140,10 @@ def _read_at(
         teller.aside(clue, entry.number)
         teller.understand(f"{words}, with {', '.join(sorted(out))} out")
         return
+    if _BOARDS_ON.search(f"{entry.at} {entry.note}") and boards_behind(teller.board, place.probe):
+        teller.aside(with_loads_clue(teller.table, place.probe, candidate, seen), entry.number)
+        teller.understand(f"{words}, with its boards plugged")
+        return
     told = (
         (told_ohms(f"{entry.note} {entry.at}") or _named_ohms(entry.at)) if _own(teller) else None
     )
@@ -155,6 +160,17 @@ def _read_at(
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
     _in_the_ledger(teller, entry, place.probe, state, seen)
+
+
+_BOARDS_ON = re.compile(
+    r"\b(?:plugs?|cables?|connectors?|loads?|boards?|everything|all|harness)\b"
+    r"(?: (?:is|are|was|were))?"
+    r"(?: still| yet| all)? (?:on\b(?! (?:the )?bench)|in\b|connected|plugged(?: in| on)?)|"
+    r"\bstill (?:connected|plugged|on)\b|\bwith (?:the |its |all )?(?:\w+ ){0,2}(?:plugs?|cables?|"
+    r"boards?|loads?) (?:on|in|connected|plugged)\b",
+    re.IGNORECASE,
+)
+"""Ohms of a rail with the boards that hang on it."""
 
 
 def _in_the_ledger(

@@ -63,6 +63,10 @@ GONE = re.compile(
     r"at the moment it goes|falls a moment",
     re.IGNORECASE,
 )
+BLIP = re.compile(
+    r"\b(?:a|one|only|short|just) (?:\w+ )?(?:blip|kick|bump|twitch)\b", re.IGNORECASE
+)
+"""Up and gone, once."""
 SHUTS = re.compile(
     r"then (everything |all |the set |it |the supply )?(shuts|switches|goes|cuts|turns|trips|drops)"
     r"( itself)? (off|down|dead|out)\b(?!.*(again|every|over and over))",

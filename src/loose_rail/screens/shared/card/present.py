@@ -97,7 +97,7 @@ def _task_card(review: Review, task: Task) -> CardState:
     if waits and state_to_confirm(review.job, task.candidate.state) != task.candidate.state:
         todo = (UNPLUG,)
     caution = _stop_words(review) or next((step.caution for step in todo if step.caution), "")
-    caution = caution or caution_at(probe)
+    caution = caution or caution_at(board, probe)
     expect, replace = _expectation(review, task)
     locate = locate_words(review, names)
     texts = [step.text for step in todo if not (step.measure and waits)]
