@@ -32,10 +32,17 @@ def by_itself(board: Board, probe: Probe, rows: Sequence[Sequence[Fault]]) -> Fl
     if probe.mode.of_lamps:
         return on_the_tester(board, probe.part, rows)
     sound = sound_supply_ohms(board, probe.part)
-    shorts = {Effect.DRAG}
-    if "far" in board.component(probe.part).params:
-        shorts.add(Effect.OVERDRAW)  # its supply reaches it once another board works
-    ohms = ([f.ohms for f in row if f.ref == probe.part and f.effect in shorts] for row in rows)
+    far = "far" in board.component(probe.part).params  # fed once another board works
+    ohms = (
+        [
+            f.ohms
+            for f in row
+            if f.ref == probe.part
+            and f.shorts_its_supply
+            and (far or f.effect is not Effect.OVERDRAW)
+        ]
+        for row in rows
+    )
     return np.array([min([sound, *one]) for one in ohms])
 
 

@@ -50,6 +50,12 @@ class Fault:
         return self.effect in (Effect.DRAG, Effect.OVERDRAW)
 
     @property
+    def shorts_its_supply(self) -> bool:
+        """Whether a board behind a connector takes too much, or would where another one did not
+        switch it off."""
+        return self.loads_a_rail or (self.effect is Effect.ELSEWHERE and self.ohms > 0.0)
+
+    @property
     def suspect(self) -> str:
         """Key of the suspect that all severities belong to, such as `C21:dried`."""
         return f"{self.ref}:{self.mode}"

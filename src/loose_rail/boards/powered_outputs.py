@@ -66,7 +66,8 @@ START_SHARE = 0.3
 
 
 def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
-    """A slave winding; its ratio follows from the two rails' nominal voltages."""
+    """A slave winding; its ratio follows from the two rails' nominal voltages, and half of what it
+    loses at full load: it is laid out for a load between."""
     parent = health.board.stage(stage.source)
     assert parent is not None
     farads, esr = health.capacitor(role(stage.id, Job.RESERVOIR), 0.0, role(stage.id, Job.ACROSS))
@@ -79,7 +80,9 @@ def winding_parameters(health: Health, stage: Stage) -> WindingParameters:
     if health.is_open(role(stage.id, Job.BLEEDER)):
         bled = 0.0
     drop = float(parent.params.get("diode_volts", DEFAULTS["diode_volts"]))
-    ratio = (stage.volts + 0.7) / (parent.volts + drop) * 0.99
+    amps = sum(load.on_amps for load in health.board.loads if load.rail == stage.id)
+    lost = 0.5 * SLAVE_OHMS / max(halves, 1) * amps
+    ratio = (stage.volts + 0.7 + lost) / (parent.volts + drop) * 0.99
     return WindingParameters(
         id=stage.id,
         source=stage.source,

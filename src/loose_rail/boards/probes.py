@@ -83,10 +83,10 @@ def probes_at(board: Board, part: Component) -> Iterator[Probe]:
     """The probes at one part of a dead board, in place."""
     name = f"{part.ref}, {part.duty}" if part.duty else part.ref
     for probe in cold_probes(part):
-        title = f"{name}: {probe.what}"
         if probe.red:
-            yield _cold(board, part, probe, title)
+            yield _cold(board, part, probe, f"{name}: {probe.what}")
         elif supply := supply_net(board, part):
+            title = f"{part.duty or part.ref}: {probe.what}"
             yield _at_its_plug(board, part, probe, supply, title)
 
 

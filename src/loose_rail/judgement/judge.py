@@ -66,6 +66,8 @@ def expected_text(probe: Probe, good: Expectation) -> str:
     """The range in which a good reading lies, in words: 0.03–0.12 Ω, > 1 MΩ, open."""
     if math.isinf(good.value):
         return "open (OL)"
+    if probe.mode is MeterMode.TUBE:
+        return "each lit (600)"
     centre = float(scaled(good.value, probe.mode))
     width = limit("agrees_sigmas") * good.sigma
     low = float(unscaled(centre - width, probe.mode))
@@ -74,7 +76,8 @@ def expected_text(probe: Probe, good: Expectation) -> str:
         return f"< {engineering(esr_limits(good.value)[0], 'Ω', 2)}"
     if _only_low_is_wrong(probe, good):
         return f"> {engineering(low, 'Ω', 1)}"
-    if low < 0.1 * high:
+    shorts_tell = probe.mode is MeterMode.OHMS and low > TOLD_FROM_OHMS
+    if low < 0.1 * high and not shorts_tell:
         return f"< {engineering(max(high, 0.1), probe.unit, 2)}"
     return span(low, high, probe.unit, 3 if probe.unit == "V" else 2)
 
@@ -112,6 +115,7 @@ def _distance(probe: Probe, observation: Observation, good: Expectation) -> floa
         full = FULL_SCALE.get(probe.mode, math.inf)
         dark = probe.mode.of_lamps  # whatever the tester's range: nothing lights
         near = math.isinf(good.value) or (good.value > 0.2 * full and not dark)
+        near = near or _only_low_is_wrong(probe, good)
         return 0.0 if near else far
     if math.isinf(good.value):
         high_enough = form in (Form.ABOVE, Form.RISING) or observation.centre > 1e6
@@ -140,13 +144,16 @@ def _plain_distance(probe: Probe, observation: Observation, good: Expectation) -
 
 
 HIGH_OHMS, KNOWN_SIGMA = 5e4, 0.1
+TOLD_FROM_OHMS = 5.0
+"""Of a wide range both ends are told from here on: below it lie joints and windings [P]."""
 
 
 def _only_low_is_wrong(probe: Probe, good: Expectation) -> bool:
-    """High ohms through junctions and leakage: more is no fault. A resistor by itself is known
-    closely (`sigma` in logarithms), and there too much is as wrong as too little."""
-    ohms = probe.mode is MeterMode.OHMS
-    return ohms and good.value > HIGH_OHMS and good.sigma > KNOWN_SIGMA
+    """High ohms through junctions and leakage, and at the supply pin of a board by itself: more is
+    no fault. A resistor by itself is known closely (`sigma` in logarithms), and there too much is
+    as wrong as too little."""
+    high = good.value > HIGH_OHMS and good.sigma > KNOWN_SIGMA
+    return probe.mode is MeterMode.OHMS and (probe.unplugged or high)
 
 
 def esr_limits(fresh_ohms: float) -> tuple[float, float]:

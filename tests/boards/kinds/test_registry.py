@@ -34,7 +34,7 @@ class Registry(unittest.TestCase):
                     if mode.effect is Effect.BRIDGE:
                         self.assertTrue(all(s.ohms > 0 for s in mode.severities), mode.mode)
                 names = [probe.name for probe in kind.probes]
-                here = [p for p in kind.probes if not p.mode.of_lamps]
+                here = [p for p in kind.probes if not p.unplugged]
                 self.assertEqual(bool(here), not kind.is_a(Trait.BODILESS))
                 self.assertLessEqual(set(kind.lifted), set(names))
                 self.assertTrue(all(probe.mode in MeterMode for probe in kind.probes))
@@ -48,7 +48,8 @@ class Registry(unittest.TestCase):
             for part in shipped_board(board_id).components:
                 kind = KINDS[part.kind]
                 seen.add(part.kind)
-                wanted = {pin for probe in kind.probes for pin in (probe.red, probe.black)}
+                wanted = {pin for p in kind.probes if p.red for pin in (p.red, p.black)}
+                self.assertTrue(all(p.red or p.unplugged for p in kind.probes), part.kind)
                 wanted |= {pin for mode in kind.faults for pin in mode.pins if pin}
                 self.assertLessEqual(wanted, set(part.pins), f"{board_id} {part.ref}")
         self.assertGreater(len(seen), 20)

@@ -74,6 +74,14 @@ KIND = ComponentKind(
             effect=Effect.ELSEWHERE,
         ),
         FaultMode(
+            mode="shorted",
+            title="shorts its supply, which another board switches off",
+            rate=1.0,
+            effect=Effect.ELSEWHERE,
+            severities=(Severity(ohms=2.0),),
+            param="switched",
+        ),
+        FaultMode(
             mode="never_asserts",
             title="never requests power-on",
             rate=4.0,

@@ -115,7 +115,7 @@ def _with_far_boards(board: Board) -> Board:
         )
     )
     for ref, duty in far:
-        fed = woken if duty == TIMING else {}
+        fed = woken | {"switched": "yes"} if duty == TIMING else {}
         made.append(
             Component(
                 ref=ref,
@@ -127,7 +127,7 @@ def _with_far_boards(board: Board) -> Board:
                 params={"signals": "none", "far": "yes", **fed},
             )
         )
-        if fed and feeds:
+        if fed and woken and feeds:
             none = {"idle_amps": 0.0, "on_amps": 0.0, "signal": woken["wakes"]}
             loads.append(msgspec.structs.replace(feeds[0], part=ref, **none))
     found = msgspec.structs.replace(

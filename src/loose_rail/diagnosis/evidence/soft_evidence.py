@@ -299,7 +299,7 @@ def disconnected_clue(
     drag_free, others = (0.95, 0.04) if by_meter else (0.9, 0.1)
 
     def chance(row: Hypothesis) -> float:
-        drags = any(fault.ref == part and fault.loads_a_rail for fault in row.faults)
+        drags = any(fault.ref == part and fault.shorts_its_supply for fault in row.faults)
         mute = any(fault.ref == part for fault in row.faults) and not drags
         if helped:
             return drag_free if drags else others

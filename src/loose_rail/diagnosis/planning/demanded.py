@@ -144,7 +144,7 @@ def board_by_itself(planner: Planner, moment: Moment) -> Offer | None:
     part = max(bad, key=lambda ref: (bad[ref], ref), default="")
     if not part or bad[part] < READ_BY_ITSELF:
         return None
-    loads = [any(f.ref == part and f.loads_a_rail for f in row.faults) for row in table.rows]
+    loads = [any(f.ref == part and f.shorts_its_supply for f in row.faults) for row in table.rows]
     if float(moment.probabilities[np.array(loads)].sum()) < READ_BY_ITSELF:
         return None
     for number, candidate in enumerate(table.candidates):

@@ -77,10 +77,17 @@ _RISES = re.compile(
 )
 
 
+_AT_ITS_PLUG = re.compile(
+    r"^\W*(\d+(?:[.,]\d+)?) ?v (?:at|on) (?:the )?[^,;]*\b(?:plug|socket|connector)\b",
+    re.IGNORECASE,
+)
+"""“12 V at the main board's panel plug”, once what hung there is off."""
+
+
 def _stands_again(teller: Teller, result: str) -> bool:
     """Whether a rail, of this board or of the one behind it, goes to its own volts: those that it
     is named by, else those of the rail that was read last. 12 V that goes to 5 V does not."""
-    found = _RISES.search(result)
+    found = _RISES.search(result) or _AT_ITS_PLUG.search(result)
     if found is None:
         return False
     named = volts_named(result[: found.start()])

@@ -53,7 +53,9 @@ class MapBuilder:
                 self._latest[item.probe.stop] = item
         self._parts = parts
         self._plain = board.known_by in ("pinout", "own")
-        self._designators = {part.ref for part in board.components if part.kind == "connector"}
+        self._designators = {connector.ref for connector in board.connectors}
+        way_in = board.roles.get(BoardRole.INPUT_PATH, [])
+        self._designators |= {ref for ref in way_in if board.component(ref).kind == "connector"}
         self._designators |= set(board.earlier_names.values())
         self._next = next_probe
         self._looked_at = looked_at or (next_probe.stop if next_probe else "")
