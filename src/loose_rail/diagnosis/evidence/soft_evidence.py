@@ -38,7 +38,11 @@ HELPED_OTHER, HELPED_LOOSE = 0.015, 0.06
 DID_NOTHING_ALONE, DID_NOTHING_OTHER = 0.04, 0.9
 """Chance that replacing a part cures a set, or does nothing, whose fault is or is not there; what
 is loose or comes and goes may be well again from the handling, what is steady is not [E]."""
+IN_PIECES, PLAIN_TO_SEE = "in pieces:", 1e-3
+"""Family of what is seen on a part that has burst, and how seldom a sound one looks like that: no
+opinion of an eye, and so not capped."""
 UNCAPPED = (
+    IN_PIECES,
     "located:",
     "removed:",
     "replaced:",
@@ -169,7 +173,8 @@ def finding_clue(table: PredictionTable, part: str, seen: str) -> Clue:
         "flat and clean clears little" if seen == "nothing_seen" else "seen more often on bad parts"
     )
     words = where if part else f"{where}: {entry.words}"
-    return Clue(f"finding:{part}:{seen}", f"finding:{part}", words, reason, np.log(likely))
+    family = f"{IN_PIECES if sound < PLAIN_TO_SEE else 'finding:'}{part}"
+    return Clue(f"finding:{part}:{seen}", family, words, reason, np.log(likely))
 
 
 def _chance(row: Hypothesis, part: str, bad: dict[str, float], sound: float) -> float:
