@@ -1,6 +1,7 @@
 """Boards composed from what is printed: a sound one reads its labels, and no pin is invented."""
 
 import unittest
+from pathlib import Path
 
 from hypothesis import given, settings, strategies as st
 
@@ -39,29 +40,13 @@ def composed(words: str, pins: tuple[str, ...], mains: float, wake: str = "high"
 class Labels(unittest.TestCase):
     def test_what_makers_print(self) -> None:
         """Written down from what boards print, before the grammar was asked."""
-        for label, job, volts in (
-            ("STB3V3", PinJob.STANDBY, 3.3),
-            ("5V_SB", PinJob.STANDBY, 5.0),
-            ("+5VSTBY", PinJob.STANDBY, 5.0),
-            ("EVS5", PinJob.STANDBY, 5.0),
-            ("STBY", PinJob.START, None),
-            ("PS-ON", PinJob.START, None),
-            ("ON/OFF", PinJob.START, None),
-            ("RLY_ON", PinJob.START, None),
-            ("+24V", PinJob.RAIL, 24.0),
-            ("1.2V", PinJob.RAIL, 1.2),
-            ("BL_EN", PinJob.LAMPS_ENABLE, None),
-            ("INV-ON", PinJob.LAMPS_ENABLE, None),
-            ("PNL-ON", PinJob.PANEL_ENABLE, None),
-            ("VS_ON", PinJob.SUSTAIN_ENABLE, None),
-            ("VS", PinJob.SUSTAIN, None),
-            ("LED1-", PinJob.LED_MINUS, None),
-            ("PGOOD", PinJob.REPORT, None),
-            ("AGND", PinJob.GROUND, None),
-            ("X7", PinJob.UNKNOWN, None),
-        ):
-            found = pin_meaning(label)
-            self.assertEqual((found.job, found.volts), (job, volts), label)
+        lines = Path(__file__).with_name("labels.txt").read_text(encoding="utf-8").splitlines()
+        rows = [line.split("|") for line in lines if line and not line.startswith("#")]
+        self.assertGreater(len(rows), 180)
+        for label, job, volts in rows:
+            found = pin_meaning(label.strip())
+            wanted = float(volts) if volts.strip() else None
+            self.assertEqual((found.job, found.volts), (PinJob(job.strip()), wanted), label)
 
     @settings(max_examples=8, deadline=None)
     @given(

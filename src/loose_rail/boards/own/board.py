@@ -216,12 +216,13 @@ def _with_lamp_plugs(board: Board, own: OwnBoard, pins: dict[tuple[str, int], Pi
 
 
 def _lamp_net(board: Board, refs: Sequence[str], job: PinJob, label: str) -> str:
-    """The net of a pin of a lamps' plug: “LED2+” is the second driver's where one plug serves
-    several; empty where its label says nothing."""
+    """The net of a pin of a lamps' plug: “LED2+” and “B+” are the second driver's where one plug
+    serves several; empty where its label says nothing."""
     if job is PinJob.GROUND:
         return board.cold_ground
-    number = re.search(r"\d+", label)
-    place = int(number[0]) - 1 if number and 0 < int(number[0]) <= len(refs) else 0
+    number, letter = re.search(r"\d+", label), re.match(r"^([a-f])\d?[-+]$", label.strip().lower())
+    counted = int(number[0]) if number else ord(letter[1]) - ord("a") + 1 if letter else 1
+    place = counted - 1 if 0 < counted <= len(refs) else 0
     pins = board.component(refs[place]).pins
     return pins.get({PinJob.LED_PLUS: "1", PinJob.LED_MINUS: "2"}.get(job, ""), "")
 

@@ -52,17 +52,26 @@ ONLY_POWER = re.compile(r"^(pwr|power)$", re.IGNORECASE)
 """Labels that enable power, or the panel, or are power: a start pin beside them says which."""
 _VOLTS = re.compile(r"\+?(\d{1,3})(?:\.(\d{1,2}))?\s?v\s?(\d(?!\d))?", re.IGNORECASE)
 _BARE_STANDBY = re.compile(
-    r"^(?:st?b|stby|standby|vsb|evs?b?)[-_ ]?(\d{1,2})(?:[v.](\d))?v?$", re.I
+    r"^v?(?:st?b|stby|standby|vsb|evs?b?)[-_ ]?(\d{1,2})(?:[v.](\d))?v?$", re.I
 )
+_BARE_RAIL = re.compile(r"^(?:vcc|vdd|vout|vo)[-_ ]?(\d{1,2})$", re.I)
 _BARE_PANEL = re.compile(r"^(?:pnl|panel|p?vdd|vpnl|vlcd|tcon)[-_ ]?(\d{1,2})?v?$", re.I)
 _JOBS: tuple[tuple[PinJob, str], ...] = (
-    (PinJob.GROUND, r"^(s?gnd\d*|ground|agnd|pgnd|dgnd|com|0v|rtn|return|vss)$"),
-    (PinJob.LED_PLUS, r"^(v?led|bl|wled|str(ip|ing))\d*[-_ ]?(\+|p|plus|a|out)\d*$|^vled$|^led$"),
-    (PinJob.LED_MINUS, r"^(v?led|bl|str(ip|ing))\d*[-_ ]?(-|n|k|minus|fb|ch)[-_ ]?\d*$|^fb\d$"),
+    (PinJob.GROUND, r"^([a-z]{0,4}[-_ ]?gnd[-_ ]?[a-z\d]*|ground|com|0v|rtn|return|vss)$"),
+    (
+        PinJob.LED_PLUS,
+        r"^(v?led|bl|wled|str(ip|ing))\d*[-_ ]?(\+|p|plus|a|out)\d*$|^vled$|^led$|"
+        r"^[a-fl]\d?\+$|^anode\d?$",
+    ),
+    (
+        PinJob.LED_MINUS,
+        r"^(v?led|bl|str(ip|ing))\d*[-_ ]?(-|n|k|minus|fb|ch)[-_ ]?\d*$|"
+        r"^i?fb\d$|^ch\d$|^[a-fl]\d?-$|^cathode\d?$",
+    ),
     (
         PinJob.DIM,
         r"^[apiv]?[-_ ]?(dim|dimming|dimmer)\d*$|^v?br(i|t)?(ght)?(ness)?$|"
-        r"^[abp]?[-_ ]?pwm\d?$|^(dim|bl|br|v)?[-_ ]?adj\d?$",
+        r"^[abip]?[-_ ]?pwm\d?([-_ ]?dim)?$|^(dim|bl|br|v)?[-_ ]?adj\d?$|^bl[-_ ]?(pwm|dim)$",
     ),
     (PinJob.NOTHING, r"^n\.?/?c\.?$|^nc\d+$|^open$"),
     (PinJob.TUBE, r"^(lamp|ccfl|tube|hv)[-_ ]?\d*$"),
@@ -74,28 +83,37 @@ _JOBS: tuple[tuple[PinJob, str], ...] = (
     (
         PinJob.LAMPS_ENABLE,
         r"^(bl|bk|bkl|bklt|back[-_ ]?light|inv|inverter|led|lamp|drv)"
-        r"[-_ /]?(on|en|ena|enable|on/off|ctl|sw)?$|^(on|en)[-_ ]?(bl|inv|led)$",
+        r"[-_ /]?(on|en|ena|enable|on/off|ctl|sw)?$|^(on|en|sw)[-_ ]?(bl|inv|led)$|^ena$",
     ),
     (
         PinJob.REPORT,
-        r"^(p(ower)?[-_ ]?(good|ok|g)|pgood|pok|pwr[-_ ]?ok|err(or)?|bl[-_ ]?err|ld?err|fault|"
+        r"^(p(ower)?[-_ ]?(good|ok|g)|pgood|pok|pwr[-_ ]?ok|((ps|bl|led|ld|l)[-_ ]?)?err(or)?|"
+        r"fault|"
         r"prot(ect)?|ac[-_ ]?(det|ok|good)|vs[-_ ]?(go|ok)|fail)$",
     ),
     (
         PinJob.START,
         r"^(ps|p|pwr|power|pw|sys|main|dc|tv|set)?[-_ /]?(on|start|ctl|ctrl|sw)"
         r"([-_ /]?(off|ctl))?$|"
-        r"^st(an)?d?b?y?[-_ ]?(on|en)?$|^(relay|rly|ry)([-_ ]?on)?\d?$|^wake$|^p[-_ ]?en(a|able)?$",
+        r"^st(an)?d?[-_ ]?b?y?[-_ ]?(on|en)?$|^(relay|rly|rl|ry)([-_ ]?on)?\d?$|^ps$|"
+        r"^(pwr|power)[-_ ]?en(a|able)?$|^von$|^wake$|^p[-_ ]?en(a|able)?$",
     ),
     (PinJob.START, r"^(pwr|power)$"),
     (PinJob.SUSTAIN, r"^\+?vs\d*$|^vsus\d*$"),
-    (PinJob.ADDRESS, r"^\+?va\d*$|^vaddr\d*$"),
+    (PinJob.ADDRESS, r"^\+?va\d*$|^vaddr?\d*$"),
     (
         PinJob.PANEL,
-        r"^(p?vdd|vpnl|vlcd|pnl|panel|tcon|lcd|pvcc|vcc[-_ ]?(pnl|panel|lcd|tcon)|"
+        r"^(p?vdd|v[-_ ]?(pnl|panel|lcd|tcon)|pnl|panel|tcon|lcd|pvcc|"
+        r"vcc[-_ ]?(pnl|panel|lcd|tcon)|"
         r"(pnl|panel|lcd|tcon|lvds)[-_ ]?v(cc|dd)?)$",
     ),
 )
+
+
+_STANDBY_TOO = re.compile(
+    r"^(p[-_ ]*)?(s|st|sb|sby|stb|stby|standby|vsb|vs|al|alw|aux|ever|always)\d?$"
+)
+"""What beside its volts makes a rail one that is always on."""
 
 
 def pin_meaning(label: str) -> PinMeaning:
@@ -107,6 +125,9 @@ def pin_meaning(label: str) -> PinMeaning:
     panel = _BARE_PANEL.match(text)
     if panel and panel[1]:
         return PinMeaning(PinJob.PANEL, float(panel[1]))
+    rail = _BARE_RAIL.match(text)
+    if rail:
+        return PinMeaning(PinJob.RAIL, float(rail[1]))
     for job, pattern in _JOBS:
         if re.search(pattern, text):
             return PinMeaning(job)
@@ -116,7 +137,9 @@ def pin_meaning(label: str) -> PinMeaning:
     rest = _VOLTS.sub(" ", text, count=1).strip(" _-+.()")
     if rest in ("", "main", "out", "a1", "m"):
         return PinMeaning(PinJob.RAIL, volts)
-    if re.search(r"^(s|sb|stb|stby|standby|vsb|vs|al|aux|ever|always)\d?$", rest):
+    if re.search(
+        r"^(p[-_ ]*)?(s|st|sb|sby|stb|stby|standby|vsb|vs|al|alw|aux|ever|always)\d?$", rest
+    ):
         return PinMeaning(PinJob.STANDBY, volts)
     if re.search(r"^(pnl|panel|tcon|lcd|vdd)", rest):
         return PinMeaning(PinJob.PANEL, volts)

@@ -63,7 +63,10 @@ _THINGS = (
     ),
     (Thing.REMOTE, r"remote|handset"),
     (Thing.SOUND, r"sound|audio|loudspeakers?|speakers?|voices?|the programme|\bhear\b"),
-    (Thing.PICTURE, r"picture|image|screen|display|\bpanel\b|\bglass\b|the video"),
+    (
+        Thing.PICTURE,
+        r"picture|image|screen|display|\bpanel\b|\bglass\b|the video|\bto see\b|\bbe seen\b",
+    ),
     (Thing.RELAY, r"relay|\bclick(?:s|ed)?\b|\bclack"),
     (Thing.SET, r"\bit\b|\btv\b|telly|television|monitor|\bthe set\b|\bthis set\b|\bthing\b"),
 )

@@ -156,6 +156,8 @@ def _read(teller: Teller, entry: Read) -> None:
     place = entry.at.strip().lower()
     if found is None and _AS_BEFORE.search(entry.text):
         found = teller.read_at.get(place)  # “still ticks”: what it read there the last time
+    if found is None and _as_printed(teller, entry):
+        return
     if found is None:
         teller.leave(
             f"{entry.text} at {entry.at}", "no reading in it: a number with its unit, OL, beeps"
@@ -179,6 +181,27 @@ def _read(teller: Teller, entry: Read) -> None:
         _elsewhere(teller, entry, other, found.observation)
         return
     read_here(teller, entry, found)
+
+
+_AS_PRINTED = re.compile(
+    r"^\W*(?:all |both |each )?(?:as|like|what(?: it)? is|to|by) (?:is |the |their |its )?"
+    r"(?:printed|marked|labell?ed|print|bands?|code|sleeve)(?: says?)?\W*$",
+    re.IGNORECASE,
+)
+"""A value that nobody wrote down because it was right."""
+
+
+def _as_printed(teller: Teller, entry: Read) -> bool:
+    """Parts that read what is printed on them: they are good. Whether it was that."""
+    if not _AS_PRINTED.match(entry.text):
+        return False
+    parts = teller.parts(entry.at)
+    several = re.search(r"\b(both|all|each|every|pair)\b", f"{entry.text} {entry.at}".lower())
+    for part in parts if several else parts[:1]:
+        teller.record(ev.ClueNoted("removed", part, "good"))
+    names = ", ".join(teller.name(ref) for ref in (parts if several else parts[:1]))
+    teller.understand(f"{entry.text} at {entry.at} → {names or 'no part that is known'}: good")
+    return bool(parts)
 
 
 def _elsewhere(teller: Teller, entry: Read, other: Other, seen: Observation) -> None:
