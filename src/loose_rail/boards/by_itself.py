@@ -16,6 +16,8 @@ from loose_rail.boards.profile import Board
 
 Floats = NDArray[np.float64]
 
+MAIN_SUPPLY, DRAGS_MAIN = ".main_supply", "drags_main"
+"""The pin of the rail that a board draws most from, and how it fails there."""
 HIGH_RAIL_VOLTS = 40.0
 """Rails above it feed output stages that are off by themselves, lower ones chips and lamps [P]."""
 SUPPLY_OHMS, HIGH_SUPPLY_OHMS = 400.0, 50e3
@@ -32,6 +34,7 @@ def by_itself(board: Board, probe: Probe, rows: Sequence[Sequence[Fault]]) -> Fl
     if probe.mode.of_lamps:
         return on_the_tester(board, probe.part, rows)
     sound = sound_supply_ohms(board, probe.part)
+    main = probe.id.endswith(MAIN_SUPPLY)
     far = "far" in board.component(probe.part).params  # fed once another board works
     ohms = (
         [
@@ -39,6 +42,7 @@ def by_itself(board: Board, probe: Probe, rows: Sequence[Sequence[Fault]]) -> Fl
             for f in row
             if f.ref == probe.part
             and f.shorts_its_supply
+            and (f.mode == DRAGS_MAIN) is main
             and (far or f.effect is not Effect.OVERDRAW)
         ]
         for row in rows

@@ -35,9 +35,16 @@ _WORD = re.compile(r"\$\{?([a-z_0-9]+)\}?|\{([A-Z]+\d+)\}|#")
 Json = dict[str, Any]
 
 
-LAMPS_STRESS = 2.5
-"""Tubes, their transformers and the switches that drive them wear and fail together more often than
-a board that only computes [E]."""
+LAMPS_STRESS, DRIVE_STRESS = 2.5, 3.5
+"""Tubes, their transformers and the switches that drive them, and the drive boards of a plasma
+panel with their switches at hundreds of volts, fail more often than a board that only computes
+[E]."""
+
+
+def _stress(load: str) -> Json:
+    """How hard a board behind a connector is driven, as a field of its part."""
+    stress = LAMPS_STRESS if load.startswith("lamps") else DRIVE_STRESS if "drive" in load else 0.0
+    return {"stress": stress} if stress else {}
 
 
 class BlockUse(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
@@ -234,7 +241,7 @@ class _Made:
                 "section": LOAD_SECTION,
                 "duty": legend.load,
                 "params": signals | woken | self._main_rail(legend) | self._given(silent),
-                **({"stress": LAMPS_STRESS} if legend.load.startswith("lamps") else {}),
+                **_stress(legend.load),
             },
         )
         self.roles[role(legend.part, Job.CONNECTOR)] = [legend.ref]

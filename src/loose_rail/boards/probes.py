@@ -85,9 +85,8 @@ def probes_at(board: Board, part: Component) -> Iterator[Probe]:
     for probe in cold_probes(part):
         if probe.red:
             yield _cold(board, part, probe, f"{name}: {probe.what}")
-        elif supply := supply_net(board, part):
-            title = f"{part.duty or part.ref}: {probe.what}"
-            yield _at_its_plug(board, part, probe, supply, title)
+        elif supply := supply_net(board, part, probe.param):
+            yield _at_its_plug(board, part, probe, supply)
 
 
 def boards_behind(board: Board, probe: Probe) -> frozenset[str]:
@@ -100,9 +99,12 @@ def boards_behind(board: Board, probe: Probe) -> frozenset[str]:
     return frozenset(load.part for load in board.loads if load.rail in rails)
 
 
-def supply_net(board: Board, part: Component) -> str:
-    """The net that feeds a board behind a connector, of its rail; empty where none does."""
+def supply_net(board: Board, part: Component, param: str = "") -> str:
+    """The net that feeds a board behind a connector: of its first rail, or of the one that a
+    parameter of it names; empty where none does."""
     rails = {rail.id: rail.net for rail in board.rails}
+    if param in part.params:
+        return rails.get(part.params[param], "")
     fed = (rails.get(load.rail, "") for load in board.loads if load.part == part.ref)
     return next(filter(None, fed), "")
 
@@ -147,18 +149,21 @@ UNPLUG_MINUTES = 1.0
 """A plug off a board whose pins have to be found, and on again [E]."""
 
 
-def _at_its_plug(board: Board, part: Component, probe: ColdProbe, supply: str, title: str) -> Probe:
+def _at_its_plug(board: Board, part: Component, probe: ColdProbe, supply: str) -> Probe:
+    """The supply pin of a board at its own connector, by the volts of its rail."""
     name = part.duty or part.ref
+    volts = next((f"{rail.volts:g} V " for rail in board.rails if rail.net == supply), "")
+    what = probe.what.replace("its supply", f"its {volts}supply")
     return Probe(
         id=f"{part.ref}.{probe.name}",
         part=part.ref,
-        title=title,
+        title=f"{name}: {what}",
         mode=probe.mode,
-        what=probe.what,
+        what=what,
         good=probe.good,
         plus=supply,
         minus=board.cold_ground,
-        plus_words=f"supply pin of the {name}, its plug off",
+        plus_words=f"{volts}supply pin of the {name}, its plug off",
         minus_words=f"ground of the {name}",
         minutes=_MINUTES[probe.mode] + UNPLUG_MINUTES,
         side=board.net(supply).side,

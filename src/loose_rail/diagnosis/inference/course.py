@@ -45,9 +45,9 @@ the rail reads right and falls from there for a moment [E]."""
 RUN_UP_SHARE, NOT_ABOVE_SHARE, NO_RUN_UP = 1.1, 1.05, 0.1
 """A fall that begins so far above a sound board's volts has run up first: of rows that never get
 above them it is so much less likely than its spread says [E]."""
-SHORT_OF_TOP, SHORT_WHILE_PULLED = 0.3, 0.8
+SHORT_OF_TOP, SHORT_WHILE_HELD = 0.3, 0.8
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up; under a
-load that draws too much by itself mostly so [E]."""
+load that draws too much from the start mostly so [E]."""
 STILL_SHARE = 0.4
 """Of that spread, where a rail is predicted to be still: its value is known, not caught [E]."""
 DRIFTS_SHARE, DRIFTS_VOLTS = 0.35, 0.5
@@ -85,8 +85,8 @@ class Courses:
     rail goes from its value to nothing. `stops` are rows in which a stage of a composed board may
     give up at its highest and fall back, where it is predicted to go on or try again; `weak` those
     in which this rail's own source gives way to a peak of its load; `pulled` those in which a load
-    of this rail draws too much. `late` is how many seconds later than on a sound board each row's
-    rail stands."""
+    of this rail draws too much, `held` those of them in which it does so from the start. `late` is
+    how many seconds later than on a sound board each row's rail stands."""
 
     bottom: Floats
     top: Floats
@@ -96,6 +96,7 @@ class Courses:
     stops: NDArray[np.bool_]
     weak: NDArray[np.bool_]
     pulled: NDArray[np.bool_]
+    held: NDArray[np.bool_]
     late: Floats
     unknown_share: float = 0.0
 
@@ -124,7 +125,7 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     on_the_way = ((last > bottom) & (last < top)) / reach
     gone = _near(last, np.zeros_like(top), GONE_SHARE * width)
     ends = (1.0 - CAUGHT_ON_THE_WAY) * _near(last, bottom, width) + CAUGHT_ON_THE_WAY * on_the_way
-    short = np.where(courses.pulled, SHORT_WHILE_PULLED, SHORT_OF_TOP)
+    short = np.where(courses.held, SHORT_WHILE_HELD, SHORT_OF_TOP)
     short_of_top = short * ((first > bottom) & (first < top)) / reach
     start = (1.0 - short) * _near(first, top, width) + short_of_top
     fall = COURSE_OF_FALLING * start * ends

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.inference.course import ANSWERS, STANDS_SHARE, WITHDRAWN, Courses
 from loose_rail.diagnosis.inference.predicted import Predicted
 from loose_rail.judgement.spread import unknown_volts_share
@@ -63,6 +64,7 @@ class RowsInTime:
             stops=(unlike | self._hungry | self._watched) & ~self._at.outside & composed,
             weak=self._weak,
             pulled=self._pulled,
+            held=self._pulled & self._drags,
             late=self._late,
             unknown_share=own,
         )
@@ -127,6 +129,13 @@ class RowsInTime:
                 len(row.faults) == 1 and row.faults[0].loads_a_rail and row.part in fed
                 for row in self._at.table.rows
             ]
+        )
+
+    @cached_property
+    def _drags(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` of a board that loads its rail down from the start."""
+        return np.array(
+            [any(f.effect is Effect.DRAG for f in row.faults) for row in self._at.table.rows]
         )
 
     @cached_property

@@ -48,6 +48,7 @@ from loose_rail.app.job_file.log.value_words import (
     THEN,
     TICKS,
     TICKS_BELOW_SHARE,
+    TIMES,
     TO_AND_FRO,
     UNIT,
     UP,
@@ -328,7 +329,7 @@ def _ranged(low: float, high: float, note: str, unit: str) -> Observation:
     if unit != "V":
         return value(0.5 * (low + high), unit)
     gone = GONE.search(note) or BLIP.search(note)
-    again = TICKS.search(note) or AND_BACK.search(note) or _hertz(note) is not None
+    again = any(one.search(note) for one in (TIMES, TICKS, AND_BACK)) or _hertz(note) is not None
     if SHUTS.search(note) or (gone and not again):
         return Observation(Form.FALLING, 0.0 if low < 0.1 * high else low, high, "V")
     hertz = _hertz(note)

@@ -21,6 +21,7 @@ from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.told_reading import read_here
 from loose_rail.boards.parts_named import volts_named
+from loose_rail.boards.probes import probes_of
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
@@ -210,15 +211,27 @@ def _elsewhere(teller: Teller, entry: Read, other: Other, seen: Observation) -> 
         teller.record(ev.HistoryNoted(other.fact, entry.text))
     if other.made and other.good is False and not _fed(teller):
         other = replace(other, good=None)
-    if (
-        other.supply
-        and other.good is not None
-        and f"{other.part}.supply@{UNPLUGGED.key}" in teller.keys
-    ):
-        teller.read(f"{other.part}.supply", UNPLUGGED, seen, entry.number)
+    pin = _supply_pin(teller, entry, other.part) if other.supply and other.good is not None else ""
+    if pin:
+        teller.read(pin, UNPLUGGED, seen, entry.number)
     elif other.part and other.good is not None:
         teller.aside(cleared_clue(teller.table, other.part, good=other.good), entry.number)
     teller.understand(f"{entry.text} at {entry.at} → {other.words}")
+
+
+def _supply_pin(teller: Teller, entry: Read, part: str) -> str:
+    """The probe of a board's supply pin that a reading is of: the one whose volts are named, or the
+    only one; empty where that is not told."""
+    probes = [p for p in probes_of(teller.board) if p.part == part and p.unplugged]
+    named = volts_named(entry.at)
+    volts = {rail.net: rail.volts for rail in teller.board.rails}
+    fitting = [p for p in probes if named and abs(volts.get(p.plus, 0.0) / named - 1.0) < NEAR]
+    found = fitting or (probes if named is None else [])
+    return found[0].id if len(found) == 1 else ""
+
+
+NEAR = 0.1
+"""By how much the volts that a pin is called by may differ from its rail's [E]."""
 
 
 def _fed(teller: Teller) -> bool:

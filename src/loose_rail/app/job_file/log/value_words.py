@@ -67,6 +67,7 @@ BLIP = re.compile(
     r"\b(?:a|one|only|short|just) (?:\w+ )?(?:blip|kick|bump|twitch)\b", re.IGNORECASE
 )
 """Up and gone, once."""
+TIMES = re.compile(r"\b(?:twice|thrice|(?:two|three|four|several|a few|\d+) times)\b", re.I)
 SHUTS = re.compile(
     r"then (everything |all |the set |it |the supply )?(shuts|switches|goes|cuts|turns|trips|drops)"
     r"( itself)? (off|down|dead|out)\b(?!.*(again|every|over and over))",
