@@ -144,13 +144,20 @@ def board_by_itself(planner: Planner, moment: Moment) -> Offer | None:
     part = max(bad, key=lambda ref: (bad[ref], ref), default="")
     if not part or bad[part] < READ_BY_ITSELF:
         return None
-    loads = [any(f.ref == part and f.shorts_its_supply for f in row.faults) for row in table.rows]
-    if float(moment.probabilities[np.array(loads)].sum()) < READ_BY_ITSELF:
+    loads = np.array(
+        [any(f.ref == part and f.shorts_its_supply for f in row.faults) for row in table.rows]
+    )
+    if float(moment.probabilities[loads].sum()) < READ_BY_ITSELF:
         return None
-    for number, candidate in enumerate(table.candidates):
-        if candidate.probe.part == part and candidate.probe.unplugged:
-            return None if candidate.key in moment.taken else moment.offer(planner, number)
-    return None
+    likely = int(np.argmax(moment.probabilities * loads))
+    pins = [
+        number
+        for number, one in enumerate(table.candidates)
+        if one.probe.part == part and one.probe.unplugged
+    ]
+    if not pins or any(table.candidates[number].key in moment.taken for number in pins):
+        return None
+    return moment.offer(planner, min(pins, key=lambda number: float(table.low[likely, number])))
 
 
 def at_the_likely(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:

@@ -78,7 +78,8 @@ class Planner:
         self._groups = suspects.of_row[self._order]
         used: NDArray[np.bool_] = np.asarray(chances.any(axis=0))
         used[:, 0] = True  # each candidate keeps one, so that its outcomes have a place to begin
-        self._sorted = chances[self._order][:, used].astype(np.float32)
+        kept = chances[self._order][:, used]
+        self._sorted = np.ascontiguousarray(kept, dtype=np.float32)  # else each product copies it
         self._begins = np.r_[0, np.cumsum(used.sum(axis=1))[:-1]]
         self._entropies = -_plogp(chances[self._order]).sum(axis=2)
         self._last: tuple[Floats, Floats] | None = None
