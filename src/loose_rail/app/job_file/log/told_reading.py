@@ -29,11 +29,11 @@ from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.boards.probes import Probe, boards_behind
 from loose_rail.diagnosis.evidence.deed_clues import brightness_clue
-from loose_rail.diagnosis.evidence.plugged_loads import with_loads_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     without_parts_clue,
 )
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.plugged_loads import with_loads_clue
 from loose_rail.diagnosis.model.candidates import RIPPLE_STATES
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict
