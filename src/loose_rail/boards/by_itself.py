@@ -20,7 +20,7 @@ MAIN_SUPPLY, DRAGS_MAIN = ".main_supply", "drags_main"
 """The pin of the rail that a board draws most from, and how it fails there."""
 HIGH_RAIL_VOLTS = 40.0
 """Rails above it feed output stages that are off by themselves, lower ones chips and lamps [P]."""
-SUPPLY_OHMS, HIGH_SUPPLY_OHMS = 400.0, 50e3
+SUPPLY_OHMS, HIGH_SUPPLY_OHMS = 500.0, 50e3
 """What a sound board's supply pin reads to its ground by itself, through chips, dividers and
 capacitors that have charged: a hundred ohms to some kilohms, and far more on a high rail [P]."""
 

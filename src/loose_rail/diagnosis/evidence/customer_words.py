@@ -13,6 +13,7 @@ from loose_rail.diagnosis.evidence.history import history_phrases, history_words
 from loose_rail.diagnosis.evidence.symptoms import TICKS, symptom_words, vocabulary
 from loose_rail.kernel.negation import plain_match
 from loose_rail.kernel.number_words import NUMBER_WORDS
+from loose_rail.kernel.short_hand import spelled_out
 
 DEAD = "dead_silent"
 SAID_BY = {
@@ -48,7 +49,7 @@ class Proposal:
 
 def proposals(text: str) -> list[Proposal]:
     """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
-    lowered = " ".join(text.lower().replace("’", "'").split())
+    lowered = " ".join(spelled_out(text).lower().replace("’", "'").split())
     lowered = _IS.sub(r"\1 is", lowered)
     found: dict[str, Proposal] = {}
     for pattern, kind in vocabulary().phrases:

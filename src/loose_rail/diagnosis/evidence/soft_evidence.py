@@ -25,6 +25,7 @@ from loose_rail.diagnosis.evidence.symptoms import (
     symptom_words,
 )
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
+from loose_rail.diagnosis.model.symptom_predicates import plainly_fails
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.negation import plain_match
 from loose_rail.kernel.tables import shipped_table
@@ -335,6 +336,8 @@ def located_clue(table: PredictionTable, part: str, words: str) -> Clue:
 WORKS, WORKS_SOAKED = (0.95, 0.3, 0.05), (0.95, 0.1, 0.01)
 """Chance to see a set work, for a moment and through a soak of hours: sound, with a fault that
 comes and goes, with one that stays [E]."""
+PLAINLY_FAILS = 0.2
+"""So much less often with one that stays and leaves no rail, no light or no start [E]."""
 
 
 def works_clue(
@@ -350,9 +353,11 @@ def works_clue(
             return sound
         return sometimes if row.share < 1.0 else never
 
-    return by_row(
+    clue = by_row(
         table, "works", words, "a set that runs has no fault that is always there", chance
     )
+    fails = plainly_fails(table) & (table.shares >= 1.0)
+    return replace(clue, log=clue.log + np.log(np.where(fails, PLAINLY_FAILS, 1.0)))
 
 
 def without_parts_clue(

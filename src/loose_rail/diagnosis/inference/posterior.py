@@ -21,11 +21,12 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.load_pairs import agreement_of_load_pairs
 from loose_rail.diagnosis.inference.outside import at_least, outside_last
 from loose_rail.diagnosis.inference.places import agreement_of_places
-from loose_rail.diagnosis.inference.predicted import Make
+from loose_rail.diagnosis.inference.predicted import SHORT_UP_TO_OHMS, Make
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.symptom_predicates import unnoticed
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.kernel.observation import Form
 
 Floats = NDArray[np.float64]
 
@@ -121,12 +122,19 @@ CURED_BY_IT, BAD_BY_ITSELF, BAD_IN_PLACE = 0.8, 0.9, 0.6
 that measured bad by themselves, or of which a reading in place tells that nothing else makes: the
 other readings may have been of a way to fail that is not in the list [E]."""
 
+SHORT_OFF_BOARD, LEADS_BEFORE = 0.975, 0.5
+"""What a board holds at least whose supply pin is a short by itself, where it led before: nothing
+lies beside it; one that nothing else points to may be a slip of the leads [E]."""
+
 
 def _known_bad(
     table: PredictionTable, chances: Floats, clues: Sequence[Clue], evidence: Sequence[Evidence]
 ) -> Floats:
     """The chances `(n_rows,)` with no less for what is known to be bad than it is known for: a cure
     by one part, bad by itself, above its print, or decided in place."""
+    shorted = _of_any(table, shorted_off_board(table, evidence), loading=True)
+    if float(chances[shorted].sum()) >= LEADS_BEFORE:
+        return at_least(chances, shorted, SHORT_OFF_BOARD)
     above = above_print(table, evidence)
     cures = [c for c in clues if c.family.startswith("replaced:") and c.found]
     if len(cures) == 1 and len(cures[0].found) == 1:
@@ -144,8 +152,28 @@ def _known_bad(
     return at_least(chances, _of_any(table, alone), BAD_BY_ITSELF)
 
 
-def _of_any(table: PredictionTable, parts: Collection[str]) -> NDArray[np.bool_]:
-    return np.array([any(fault.ref in parts for fault in row.faults) for row in table.rows])
+def shorted_off_board(table: PredictionTable, evidence: Sequence[Evidence]) -> frozenset[str]:
+    """The boards whose supply pin was read last, by itself, as a short."""
+    last: dict[str, tuple[str, bool]] = {}
+    for item in evidence:
+        probe = table.candidates[table.index(item.candidate)].probe
+        if probe.unplugged and not probe.mode.of_lamps:
+            seen = item.observation
+            low = seen.form is Form.VALUE and seen.low < SHORT_UP_TO_OHMS
+            last[probe.id] = (probe.part, low or seen.form is Form.SHORT)
+    return frozenset(part for part, short in last.values() if short)
+
+
+def _of_any(
+    table: PredictionTable, parts: Collection[str], loading: bool = False
+) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` with a fault in any of some parts; `loading`: one that shorts its supply."""
+    return np.array(
+        [
+            any(f.ref in parts and (f.shorts_its_supply or not loading) for f in row.faults)
+            for row in table.rows
+        ]
+    )
 
 
 def _by_make(

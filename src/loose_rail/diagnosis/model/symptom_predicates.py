@@ -112,6 +112,16 @@ def features_of(table: PredictionTable) -> Features:
     return Features(masks, rates)
 
 
+PLAIN_SIGNS = ("dark", "ticking", "outputs_missing", "lamps_out", "load_mute")
+"""Masks of sets that nobody calls a working one."""
+
+
+def plainly_fails(table: PredictionTable) -> Mask:
+    """Rows `(n_rows,)` in which a set has no rail, no light or no start: it does not play."""
+    masks = features_of(table).masks
+    return np.asarray(np.any([masks[name] for name in PLAIN_SIGNS], axis=0))
+
+
 @lru_cache(maxsize=6)
 def unnoticed(table: PredictionTable) -> Mask:
     """Rows `(n_rows,)` whose fault shows in nothing that a set does: every point of it stands where

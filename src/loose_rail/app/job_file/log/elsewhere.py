@@ -207,7 +207,8 @@ def _of_board(
             short = seen.form is Form.SHORT or abs(seen.centre) < SUB_RAIL_SHORT_OHMS
             return Other(part, False if short else None, "ohms of a rail of its own")
         low = seen.form is Form.SHORT or abs(seen.centre) < SHORTED_BELOW_OHMS
-        return Other(part, not low, "ohms of its supply, by itself", supply=True)
+        behind = re.search(r"fuse", at, re.IGNORECASE) is not None  # that pin ends at its fuse
+        return Other(part, not low, "ohms of its supply, by itself", supply=not behind)
     if re.search(r"(behind|after) (its|the|that|a)( \w+)? fuse", at, re.IGNORECASE):
         return Other(part, seen.centre > 0.5, "its supply behind its fuse")
     at_input = re.search(r"\b(input|feed|in front|before)\b", at, re.IGNORECASE)

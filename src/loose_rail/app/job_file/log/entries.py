@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from loose_rail.app.job_file.notes import Notes
+from loose_rail.kernel.short_hand import spelled_out
 
 DEEDS = (
     *("unplugged", "replaced", "removed", "lifted", "reset", "forced", "loaded", "heated"),
@@ -87,7 +88,7 @@ _SHORT_HAND = (
 """What a display showed, in the short hand of prints: 3V31, 4k7, 0R22, 0.3R."""
 
 
-def _spelled_out(text: str) -> str:
+def _display(text: str) -> str:
     for pattern, plain in _SHORT_HAND:
         text = pattern.sub(plain, text)
     return text
@@ -122,7 +123,7 @@ def _entry(number: int, item: object, notes: Notes) -> Entry | None:
     unknown = [name for name in item if name not in FIELDS[kind]]
     if unknown:
         notes.leave({name: item[name] for name in unknown}, f"{kind} has no such field")
-    text = {name: str(item.get(name) or "").strip() for name in FIELDS[kind]}
+    text = {name: spelled_out(str(item.get(name) or "").strip()) for name in FIELDS[kind]}
     if kind == "said":
         return Said(number, text["said"])
     if kind == "seen":
@@ -130,7 +131,7 @@ def _entry(number: int, item: object, notes: Notes) -> Entry | None:
     if kind == "state":
         return Brought(number, text["state"])
     if kind == "read":
-        return Read(number, _spelled_out(text["read"]), text["at"], text["mode"], text["note"])
+        return Read(number, _display(text["read"]), text["at"], text["mode"], text["note"])
     word = text["did"].lower()
     deed = SAME_DEED.get(word, word)
     if word in SOLDERED:
@@ -138,4 +139,4 @@ def _entry(number: int, item: object, notes: Notes) -> Entry | None:
     if deed not in DEEDS:
         notes.leave(item, f"known deeds are {', '.join(DEEDS)}")
         return None
-    return Did(number, deed, text["what"], _spelled_out(text["result"]))
+    return Did(number, deed, text["what"], _display(text["result"]))

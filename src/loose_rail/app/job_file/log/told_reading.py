@@ -262,7 +262,9 @@ def _state_of(teller: Teller, entry: Read, found: HumanValue) -> BoardState | No
 _WHILE_ASKED = re.compile(
     r"\b(while|when|also|even)\b[^,;]{0,16}\b(press\w*|switch\w* (it )?on|asked|remote|key|"
     r"button|power"
-    r"(ed|ing)? (it )?on|turn\w* (it )?on)\b",
+    r"(ed|ing)? (it )?on|turn\w* (it )?on)\b|"
+    r"\b(change|reaction|difference|response|move)\b[^,;]{0,6}\b(with|on|to|at) (the |a )?(power |"
+    r"start )?(key|button|remote|press)",
     re.IGNORECASE,
 )
 """Read at the moment when the set is asked to come on."""

@@ -1,0 +1,32 @@
+"""The short hand of notes, spelled out: “w/o the cap”, “.54”, “O/L”, “main pcb”, “3 hrs”."""
+
+from __future__ import annotations
+
+import re
+
+_SPELLED = (
+    (r"\bw/o\b", "without"),
+    (r"\bw/(?=\s|\w)\s?", "with "),
+    (r"(?<![\w.,])([-−+]?)\.(?=\d)", r"\g<1>0."),
+    (r"\bO/L\b", "OL"),
+    (r"\bb/l\b", "backlight"),
+    (r"(?<=\w) & (?=\w)", " and "),
+    (r"\b(?:pcb|brd)\b", "board"),
+    (r"\bxfmr\b", "transformer"),
+    (r"\b(?:xstr|trans\.)(?=\W|$)", "transistor"),
+    (r"\bconn\b", "connector"),
+    (r"\b(?:elco|elko)\b", "electrolytic"),
+    (r"\bres\b", "resistor"),
+    (r"\bhrs\b", "hours"),
+    (r"\bboth dir(?:ections|s)?\b\.?", "both ways"),
+    (r"\bapprox\b\.?", "about"),
+)
+"""What stands for what; a decimal that begins with its point is none of a sentence's end."""
+_PATTERNS = tuple((re.compile(one, re.IGNORECASE), plain) for one, plain in _SPELLED)
+
+
+def spelled_out(text: str) -> str:
+    """The same text with its short hand spelled out."""
+    for pattern, plain in _PATTERNS:
+        text = pattern.sub(plain, text)
+    return text
