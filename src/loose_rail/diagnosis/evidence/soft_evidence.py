@@ -45,6 +45,7 @@ opinion of an eye, and so not capped."""
 UNCAPPED = (
     IN_PIECES,
     "located:",
+    "plugged:",
     "removed:",
     "replaced:",
     "learned",

@@ -132,9 +132,11 @@ def _known_bad(
 ) -> Floats:
     """The chances `(n_rows,)` with no less for what is known to be bad than it is known for: a cure
     by one part, bad by itself, above its print, or decided in place."""
-    shorted = _of_any(table, shorted_off_board(table, evidence), loading=True)
-    if float(chances[shorted].sum()) >= LEADS_BEFORE:
-        return at_least(chances, shorted, SHORT_OFF_BOARD)
+    off_board = shorted_off_board(table, evidence)
+    if off_board:
+        shorted = _of_any(table, off_board, loading=True)
+        if float(chances[shorted].sum()) >= LEADS_BEFORE:
+            return at_least(chances, shorted, SHORT_OFF_BOARD)
     above = above_print(table, evidence)
     cures = [c for c in clues if c.family.startswith("replaced:") and c.found]
     if len(cures) == 1 and len(cures[0].found) == 1:

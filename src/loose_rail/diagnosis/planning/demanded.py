@@ -137,27 +137,35 @@ def other_half(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
 
 
 def board_by_itself(planner: Planner, moment: Moment) -> Offer | None:
-    """The ohms of the supply pin of a board on a plug of its own, by itself, where it leads as one
-    that takes too much; None where none does, or it was read."""
-    table = planner.table
-    bad = bad_probabilities(table, moment.probabilities)
-    part = max(bad, key=lambda ref: (bad[ref], ref), default="")
-    if not part or bad[part] < READ_BY_ITSELF:
+    """The ohms of the supply pin of the likeliest board, by itself, where a board leads as one that
+    takes too much, or several on plugs of their own do together; None where none do, or it was
+    read."""
+    table, main = planner.table, planner.table.board.roles.get(BoardRole.MAIN_LOAD, [])
+    pins: dict[str, list[int]] = {}
+    for number, one in enumerate(table.candidates):
+        if one.probe.unplugged and not one.probe.mode.of_lamps:
+            pins.setdefault(one.probe.part, []).append(number)
+    held = {ref: moment.probabilities * _loads(table, ref) for ref in pins}
+    shares = {ref: float(one.sum()) for ref, one in held.items()}
+    part = max(shares, key=lambda ref: (shares[ref], ref), default="")
+    together = sum(share for ref, share in shares.items() if ref not in main)
+    if not part or (shares[part] if part in main else together) < READ_BY_ITSELF:
         return None
-    loads = np.array(
-        [any(f.ref == part and f.shorts_its_supply for f in row.faults) for row in table.rows]
-    )
-    if float(moment.probabilities[loads].sum()) < READ_BY_ITSELF:
+    if any(table.candidates[number].key in moment.taken for number in pins[part]):
         return None
-    likely = int(np.argmax(moment.probabilities * loads))
-    pins = [
-        number
-        for number, one in enumerate(table.candidates)
-        if one.probe.part == part and one.probe.unplugged
-    ]
-    if not pins or any(table.candidates[number].key in moment.taken for number in pins):
-        return None
-    return moment.offer(planner, min(pins, key=lambda number: float(table.low[likely, number])))
+    likely = int(np.argmax(held[part]))
+    return moment.offer(planner, min(pins[part], key=lambda k: float(table.low[likely, k])))
+
+
+def _loads(table: PredictionTable, part: str) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` in which a board takes too much, gathered once for a table."""
+    key = f"loads:{part}"
+    if key not in table.by_rows:
+        table.by_rows[key] = np.array(
+            [any(f.ref == part and f.shorts_its_supply for f in row.faults) for row in table.rows]
+        )
+    found: NDArray[np.bool_] = table.by_rows[key]
+    return found
 
 
 def at_the_likely(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:
