@@ -56,7 +56,7 @@ class OverAllBoards(unittest.TestCase):
             board = shipped_board(board_id)
             network = cold_network(board)
             solver = ColdSolver.of(network, [Variant("healthy")])
-            probes = [p for p in probes_of(board) if not p.live and not p.lifted]
+            probes = [p for p in probes_of(board) if p.in_place]
             for number in rng.choice(len(probes), 6, replace=False):
                 probe = probes[number]
                 shown = answer(board_id, "--probe", probe.id, "--state", "unplugged")

@@ -102,7 +102,7 @@ class Unlisted(unittest.TestCase):
         self.assertEqual(now.unlisted, ("choke of the 24 V", "bad"))
         self.assertEqual(told["suspects"]["parts"][0]["probability"], share)
         words = level_words(now)
-        self.assertRegex(words, r"^Board: power board (> 99|100) %")
+        self.assertRegex(words, r"^Board: power board (99|> 99|100) %")
         self.assertIn(f"Section: choke of the 24 V {percent(share)}", words)
         self.assertNotIn("outside", words)
         self.assertEqual(boards_of(now)[0].name, "Power board")
