@@ -71,7 +71,9 @@ class ByThemselves(unittest.TestCase):
     def test_one_of_two_twins_that_is_good_clears_neither(self) -> None:
         for side, told in (("left", "9 k"), ("right", "40 k")):
             good = case_of(PLASMA, DEAD, ohms(told, f"VA of the {side} address board", "by itself"))
-            self.assertEqual(good.evidence, ())
+            self.assertEqual(review_of(good).dossier.evidence, ())
+            bad = case_of(PLASMA, DEAD, ohms("3 ohm", f"VA of the {side} address board"))
+            self.assertEqual(len(review_of(bad).dossier.evidence), 1)
 
     def test_a_rail_read_with_its_boards_on_is_theirs_too(self) -> None:
         short = ohms("0.9 ohm", "CN5-1 to ground", "plug on")

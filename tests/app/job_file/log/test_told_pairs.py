@@ -7,6 +7,7 @@ import unittest
 from pathlib import Path
 
 from loose_rail.app.job_file.answer import answer
+from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case, read_case
 from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.inference.likelihood import column_of
@@ -55,7 +56,8 @@ class Pairs(unittest.TestCase):
         right = {"read": "9 k", "at": "VA of the right address buffer board", "mode": "ohms"}
         for log in ((left, right), (right, left)):
             case = case_of(PLASMA, {"state": "unplugged, drained"}, *log)
-            self.assertEqual([one.observation.low for one in case.evidence], [6.0])
+            read = review_of(case).dossier.evidence
+            self.assertEqual([one.observation.low for one in read], [6.0])
             self.assertIn("address drive boards", leader(case))
 
     def test_what_is_plugged_again_is_not_off_and_its_twin_tells_more(self) -> None:
