@@ -14,6 +14,7 @@ import platformdirs
 
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
+from loose_rail.boards.faults import find_faults
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Side
 from loose_rail.diagnosis.evidence.symptoms import TICKS
@@ -23,6 +24,7 @@ from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict, expected_reading, judge
 from loose_rail.kernel.observation import Observation, open_circuit, ticking, value
+from loose_rail.practice.bench import SimulatedBench
 from loose_rail.reports.content import content_of
 from loose_rail.reports.html import render_html
 from loose_rail.screens.job.present import JobPresenter
@@ -204,6 +206,27 @@ class Jobs(unittest.TestCase):
                 card = presenter.bench().card
         self.assertIn("300 V", card.caution)
         self.assertIn("strip tester", card.setting)
+
+    def test_a_board_on_a_plug_is_read_by_itself(self) -> None:
+        """Once the rail stands without it, its own pin is a minute's work; the simulated bench
+        answers there as the tables say."""
+        for board_id, key in (("PB-6530-2", "TC:drags:0"), ("PB-4270-1", "YB:drags:0")):
+            presenter = presenter_for(board_id)
+            read = self.work(presenter, key)
+            part = key.split(":")[0]
+            finding = the(presenter.session.reviewed.finding)
+            self.assertEqual((finding.part, str(finding.standing)), (part, "confirmed"), read)
+            self.assertIn(f"{part}.supply@unplugged", read)
+            board, table = shipped_board(board_id), the(presenter.session.engine).table
+            pin = table.candidates[table.index(f"{part}.supply@unplugged")].probe
+            for fault, low in ((find_faults(board, part, "drags")[:1], True), ([], False)):
+                bench = SimulatedBench(board, fault, lambda: 0.0)
+                bench.probe(pin.plus, pin.minus, f"unplugged:{pin.id}")
+                shown = bench.read(MeterMode.OHMS)
+                self.assertEqual(shown < 5.0, low, f"{pin.id}: {shown}")
+                self.assertTrue(math.isinf(bench.read(MeterMode.DIODE)))
+                with self.assertRaises(KeyError):
+                    bench.probe(pin.plus, pin.minus, "unplugged:nothing")
 
     def test_what_no_reading_tells_apart_is_named_as_a_group(self) -> None:
         """Strips on a bench that has no tester, and tubes."""
