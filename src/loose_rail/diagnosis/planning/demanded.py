@@ -186,7 +186,8 @@ def at_the_likely(planner: Planner, evidence: Sequence[Evidence], moment: Moment
     own = [
         number
         for number, candidate in enumerate(table.candidates)
-        if candidate.probe.part == part and not candidate.probe.live and not candidate.probe.lifted
+        if candidate.probe.part == part
+        and (candidate.probe.in_place or candidate.probe.mode.of_lamps)
     ]
     told = planner.information(moment.probabilities)
     offers = [offer for offer in (moment.offer(planner, k) for k in own) if offer is not None]
