@@ -72,12 +72,12 @@ FIRST_LOOK = {
     "thirtieth": {"board": 91, "first": 88, "three": 100, "step": 81},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
-not met. Seventeen cases were corrected since: in 55 a boost that rests stands at its feed; in 87 and
-129 a resonant converter would not run from a bulk of 160 V, both have a flyback; in 193 the ripple
-did not go with the capacitance; in 209 the resistor is a start-up one; in 241 and 252 exchanging
-the condemned board is right advice, which they forbade; in 260, 320 and 344 a
-“start” is called start-up; 329 forbade to say that nothing is wrong with the supply, and 334, 349,
-358 and 365 did not allow it, which is their truth; in 449 the crack that is seen names the board, in
+not met. Seventeen cases were corrected since: in 55 a boost that rests stands at its feed; in 87
+and 129 a resonant converter would not run from a bulk of 160 V, both have a flyback; in 193 the
+ripple did not go with the capacitance; in 209 the resistor is a start-up one; in 241 and 252
+exchanging the condemned board is right advice, which they forbade; in 260, 320 and 344 a “start”
+is called start-up; 329 forbade to say that nothing is wrong with the supply, and 334, 349, 358
+and 365 did not allow it, which is their truth; in 449 the crack that is seen names the board, in
 460 one arm of a bridge makes no ohm across the mains."""
 NAMED = 0.9
 """A board is named from this share on."""
