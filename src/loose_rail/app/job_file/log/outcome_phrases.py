@@ -52,7 +52,11 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         [\d.]+ ?v (instead of|where (there|it) was) [\w. ]+ |
         ^{count} (full |good |whole )?(hour|day|evening|night|week)s?\
             ( (warm|hot|long|without [\w ]+))? |
-        (not |never )heard of again | (runs?|works?|fine|good) (cold and warm|warm and cold) |
+        (not |never )heard of again | (bulk|rail|it) up to [\d.]+ ?v?$ |
+        draws [\d.]+ ?m?a, was [\d.]+ | (error|fault|blink)( code)?s? (is |are )?(cleared|gone) |
+        soaked (clean|fine) | (played|ran|runs|plays) through (\w+ )?\w+ |
+        left on (\w+ )?overnight, still \w+ |
+        (runs?|works?|fine|good) (cold and warm|warm and cold) |
         [\d.]+ ?v, was [\d.]+ |
         no need (for|of|to) [\w ]+ | no (call|word|news) since | flicker-?free | noise-?free |
         trouble-?free | it (can ?not|could not) be made to \w+ | (no |any )?longer (minds?|cares?) |
@@ -242,7 +246,11 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         broke down | out(?= (again|after|within|once more)) |
         the least (knock|tap|touch|push) and it goes |
         and it is gone again |
-        relaps(e|es|ed) | dud | cost (me )?(another|a|the) (new )?(\w+) | and with it the [\w ]+
+        relaps(e|es|ed) | dud | draws too much | (red|orange|amber) light only |
+        takes (ages|for ever|forever) to \w+ |
+        (plays|runs|works) for (a|one|two|some) (minutes?|seconds?|while) and \w+ |
+        left on (\w+ )?overnight, (dead|dark|off|gone)( in the morning)? |
+        cost (me )?(another|a|the) (new )?(\w+) | and with it the [\w ]+
         """,
     ),
     (
