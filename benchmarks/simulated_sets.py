@@ -19,6 +19,7 @@ from loose_rail.boards.cold_network import cold_network, part_network, variant_o
 from loose_rail.boards.faults import Fault, while_present
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.powered_board import plants_of
+from loose_rail.boards.probes import Probe
 from loose_rail.boards.profile import Board, Component
 from loose_rail.boards.typical import ESR_SCALE, FARADS_SCALE
 from loose_rail.circuit.cold import ColdSolver
@@ -239,58 +240,65 @@ def _read_cold(
             for table in tables:
                 table[:, :, columns] = solver.read(pairs, mode)[1:].reshape(shape)
     _read_lifted(board, drawn, faults, candidates, tables, rng)
-    _read_lamps(drawn, faults, candidates, tables, rng)
-    _read_supply_pins(drawn, faults, candidates, tables, rng)
+    _read_off_board(drawn, faults, candidates, tables, rng)
 
 
-def _read_lamps(
+def _read_off_board(
     drawn: Sequence[Board],
     faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
     candidates: Sequence[Candidate],
     tables: tuple[Floats, Floats],
     rng: np.random.Generator,
 ) -> None:
-    """Lamps on a tester: each set's own share of a string's working volts, a lit tube; OL where one
-    stays dark."""
+    """What hangs on a plug, read there by itself: each set has its own lamps and boards."""
     for column, candidate in enumerate(candidates):
-        if not candidate.probe.mode.of_lamps:
+        if not candidate.probe.unplugged:
             continue
-        lamps = candidate.probe.part
+        read = _lamps if candidate.probe.mode.of_lamps else _supply_pin
         for number, board in enumerate(drawn):
-            own_stages = {r.split(".")[0] for r, refs in board.roles.items() if lamps in refs}
-            stage = next(s for s in board.stages if s.id in own_stages)
-            volts = stage.volts if stage.kind == "led" else BURNING_VOLTS
-            volts *= rng.uniform(0.86, 0.98)
-            for which, rows in enumerate(faults):
-                own = [f for f in rows[number] if f.ref == lamps]
-                dark = any(f.effect in (Effect.OPEN, Effect.WEAK) for f in own)
-                left = math.prod(f.value_scale for f in own if f.effect is Effect.SCALE)
-                for table in tables:
-                    table[number, which, column] = math.inf if dark else volts * left
-
-
-def _read_supply_pins(
-    drawn: Sequence[Board],
-    faults: tuple[Sequence[tuple[Fault, ...]], Sequence[tuple[Fault, ...]]],
-    candidates: Sequence[Candidate],
-    tables: tuple[Floats, Floats],
-    rng: np.random.Generator,
-) -> None:
-    """Other boards at their own plug: each has its own ohms, and of those that drag some show it
-    under volts only."""
-    for column, candidate in enumerate(candidates):
-        if not candidate.probe.unplugged or candidate.probe.mode.of_lamps:
-            continue
-        for number, board in enumerate(drawn):
-            volts = max(one.volts for one in board.loads if one.part == candidate.probe.part)
-            ends = LOW_PIN_OHMS if volts < HIGH_PIN_VOLTS else HIGH_PIN_OHMS
-            sound = float(np.exp(rng.uniform(*np.log(ends))))
-            hidden = rng.random() < SHOWS_UNDER_VOLTS
+            shown = read(board, candidate.probe, rng)
             for which, rows in enumerate(faults):
                 own = [f for f in rows[number] if f.ref == candidate.probe.part]
-                drags = [f.ohms for f in own if f.effect is Effect.DRAG and not hidden]
                 for table in tables:
-                    table[number, which, column] = min([sound, *drags])
+                    table[number, which, column] = shown(own)
+
+
+def _lamps(board: Board, probe: Probe, rng: np.random.Generator) -> Callable[[list[Fault]], float]:
+    """On a tester: each set's own share of a string's working volts, a lit tube; OL where one stays
+    dark."""
+    own_stages = {r.split(".")[0] for r, refs in board.roles.items() if probe.part in refs}
+    stage = next(s for s in board.stages if s.id in own_stages)
+    volts = stage.volts if stage.kind == "led" else BURNING_VOLTS
+    volts *= rng.uniform(0.86, 0.98)
+
+    def shown(own: list[Fault]) -> float:
+        dark = any(f.effect in (Effect.OPEN, Effect.WEAK) for f in own)
+        left = math.prod(f.value_scale for f in own if f.effect is Effect.SCALE)
+        return math.inf if dark else volts * left
+
+    return shown
+
+
+def _supply_pin(
+    board: Board, probe: Probe, rng: np.random.Generator
+) -> Callable[[list[Fault]], float]:
+    """At another board's own plug: each has its ohms, and of those that drag the rail of this pin
+    some show it under volts only."""
+    nets = {rail.id: rail.net for rail in board.rails}
+    fed = [one for one in board.loads if one.part == probe.part and nets[one.rail] == probe.plus]
+    volts = max(one.volts for one in fed)
+    first = fed[0].rail == next(one.rail for one in board.loads if one.part == probe.part)
+    ends = LOW_PIN_OHMS if volts < HIGH_PIN_VOLTS else HIGH_PIN_OHMS
+    sound = float(np.exp(rng.uniform(*np.log(ends))))
+    hidden = rng.random() < SHOWS_UNDER_VOLTS
+
+    def shown(own: list[Fault]) -> float:
+        drags = [f.ohms for f in own if f.effect is Effect.DRAG and (f.mode == "drags") is first]
+        drags += [f.ohms for f in own if f.effect is Effect.ELSEWHERE and f.ohms]
+        drags = [] if hidden else drags
+        return min([sound, *drags])
+
+    return shown
 
 
 def _read_lifted(
