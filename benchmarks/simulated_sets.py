@@ -285,9 +285,10 @@ def _supply_pin(
     """At another board's own plug: each has its ohms, and of those that drag the rail of this pin
     some show it under volts only."""
     nets = {rail.id: rail.net for rail in board.rails}
-    fed = [one for one in board.loads if one.part == probe.part and nets[one.rail] == probe.plus]
-    volts = max(one.volts for one in fed)
-    first = fed[0].rail == next(one.rail for one in board.loads if one.part == probe.part)
+    fed = [one for one in board.loads if one.part == probe.part]
+    here = [one for one in fed if nets[one.rail] == probe.plus] or fed
+    volts = max(one.volts for one in here)
+    first = here[0].rail == fed[0].rail
     ends = LOW_PIN_OHMS if volts < HIGH_PIN_VOLTS else HIGH_PIN_OHMS
     sound = float(np.exp(rng.uniform(*np.log(ends))))
     hidden = rng.random() < SHOWS_UNDER_VOLTS
