@@ -238,19 +238,25 @@ def _hidden(table: PredictionTable, number: int, evidence: Sequence[Evidence]) -
 def _pair_confirmation(
     table: PredictionTable, part: str, evidence: Sequence[Evidence]
 ) -> tuple[int, ...]:
+    """The rail that was wrong with a board and right without it: without the main cable, or for one
+    on a plug of its own with that plug alone off."""
     if not is_a(table.board.component(part), Trait.BOARD):
         return ()
+    own_plug = any(candidate.state.without == part for candidate in table.candidates)
     seen: dict[tuple[str, bool], tuple[int, bool]] = {}
     for item in evidence:
         candidate = table.candidates[table.index(item.candidate)]
-        if candidate.probe.live and candidate.probe.rail:
+        state = candidate.state
+        without = state.without == part if own_plug else not state.main_cable
+        other = state.without not in ("", part) or (own_plug and not state.main_cable)
+        if candidate.probe.live and candidate.probe.rail and not other:
             column = column_of(table, table.index(item.candidate))
             sound = expected_reading(table.board, column.probe, float(column.low[0]))
             good = judge(column.probe, item.observation, sound).verdict is Verdict.AGREES
-            seen[candidate.probe.id, candidate.state.main_cable] = (item.number, good)
-    for (probe, cable), (number, good) in seen.items():
-        partner = seen.get((probe, not cable))
-        if cable and partner and not good and partner[1]:
+            seen[candidate.probe.id, without] = (item.number, good)
+    for (probe, without), (number, good) in seen.items():
+        partner = seen.get((probe, not without))
+        if not without and partner and not good and partner[1]:
             return (number, partner[0])
     return ()
 
