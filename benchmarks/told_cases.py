@@ -104,7 +104,8 @@ EngineOf = Callable[[Board], Engine]
 
 @dataclass
 class Mark:
-    """How one stage came out; `forbidden` are lines that must not be said."""
+    """How one stage came out; `lead` says that the board which leads is an allowed one, `forbidden`
+    are lines that must not be said."""
 
     case: str
     after: int
@@ -112,6 +113,7 @@ class Mark:
     first: bool
     three: bool
     step: bool
+    lead: bool = False
     forbidden: list[str] = field(default_factory=list)
     not_used: int = 0
 
@@ -185,8 +187,10 @@ def advice(found: Mapping[str, Any]) -> tuple[list[str], list[str]]:
     return now or ["none"], every
 
 
-def board_right(stage: Mapping[str, Any], found: Mapping[str, Any]) -> bool:
-    """Whether an allowed board is named, or rightly none."""
+def _boards(
+    stage: Mapping[str, Any], found: Mapping[str, Any]
+) -> tuple[set[str], dict[str, float]]:
+    """The boards that may be named, and the shares of all that are."""
     allowed = set(stage["boards_allowed"])
     shares: dict[str, float] = {}
     for one in found["suspects"]["boards"]:
@@ -195,6 +199,18 @@ def board_right(stage: Mapping[str, Any], found: Mapping[str, Any]) -> bool:
             name = "other"
         shares[name] = shares.get(name, 0.0) + one["probability"]
     allowed |= {"other"} if allowed & {"drive", "other", "nothing"} else set()
+    return allowed, shares
+
+
+def leads(stage: Mapping[str, Any], found: Mapping[str, Any]) -> bool:
+    """Whether the board in the lead is an allowed one."""
+    allowed, shares = _boards(stage, found)
+    return max(shares, key=lambda board: shares[board], default="") in allowed
+
+
+def board_right(stage: Mapping[str, Any], found: Mapping[str, Any]) -> bool:
+    """Whether an allowed board is named, or rightly none."""
+    allowed, shares = _boards(stage, found)
     named = {board: share for board, share in shares.items() if board != "outside"}
     if allowed and sum(named.get(board, 0.0) for board in allowed) >= NAMED:
         return True
@@ -223,6 +239,7 @@ def marks_of(path: Path, engines: EngineOf) -> Iterator[Mark]:
                 first=any(fits(r, s) for s in suspects[:1] for r in stage["roles_first"]),
                 three=three,
                 step=any(says(p, x) for p in stage["next_ok"] for x in now),
+                lead=leads(stage, found),
                 forbidden=never,
                 not_used=len(found["not_used"]),
             )

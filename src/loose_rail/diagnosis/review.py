@@ -13,7 +13,7 @@ from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.finding import Finding
-from loose_rail.diagnosis.inference.posterior import posterior
+from loose_rail.diagnosis.inference.posterior import posterior, shorted_off_board
 from loose_rail.diagnosis.model.measured_inlet import inlet_volts
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import (
@@ -128,6 +128,7 @@ class Review:
         offer = found.next_step.offer if found.next_step else None
         clues = (c for c in self.dossier.clues if c.family.startswith("removed:"))
         alone = frozenset[str]().union(*(clue.found for clue in clues))
+        alone |= shorted_off_board(self.table, self.dossier.evidence)
         return stop_advice(
             self.engine.planner, found.probabilities, offer, costs, found.finding, alone
         )

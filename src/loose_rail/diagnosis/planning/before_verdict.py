@@ -112,6 +112,19 @@ class Closing:
                     return column
         return None
 
+    def own_pin(self, finding: Finding) -> int | None:
+        """The supply pin of a board on a plug of its own that is said to take too much, by itself;
+        None where it was read, or is none such."""
+        table = self.planner.table
+        if not self.drags(finding) or not any(
+            candidate.state.without == finding.part for candidate in table.candidates
+        ):
+            return None
+        for number, candidate in enumerate(table.candidates):
+            if candidate.probe.part == finding.part and candidate.probe.unplugged:
+                return number if self._free(number) else None
+        return None
+
     def read_off_the_board(self, finding: Finding, evidence: Sequence[Evidence]) -> bool:
         """Whether what hangs on a plug was confirmed there, by itself: no cable and no dried can of
         this board has a say in that."""

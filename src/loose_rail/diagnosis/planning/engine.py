@@ -306,7 +306,7 @@ class Engine:
             for column in columns:
                 if self.table.candidates[column].probe.id not in closing.skipped:
                     return Purpose.CONFIRM, column
-        beside = None if confirmed else closing.beside(finding, evidence)
+        beside = closing.own_pin(finding) if confirmed else closing.beside(finding, evidence)
         if beside is not None:
             return Purpose.CONFIRM, beside
         off_board = closing.read_off_the_board(finding, evidence)

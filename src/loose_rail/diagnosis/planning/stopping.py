@@ -87,6 +87,16 @@ def _at_the_part(offer: Offer | None, part: str) -> bool:
     )
 
 
+def _on_its_own_plug(planner: Planner, part: str) -> bool:
+    """Whether a part is a board that hangs on a plug of its own: the pair without that plug points
+    to it, and a minute's reading of it by itself goes before condemning it."""
+    table = planner.table
+    return any(c.state.without == part for c in table.candidates) and any(
+        c.probe.part == part and c.probe.unplugged and not c.probe.mode.of_lamps
+        for c in table.candidates
+    )
+
+
 def stop_advice(
     planner: Planner,
     probabilities: Floats,
@@ -108,7 +118,8 @@ def stop_advice(
     if finding is not None and sure:
         best = parts.index(finding.part)
         part = planner.table.board.component(finding.part)
-        if finding.standing is not Standing.CONFIRMED:
+        own_plug = finding.part not in alone and _on_its_own_plug(planner, finding.part)
+        if finding.standing is not Standing.CONFIRMED or own_plug:
             tried = part.kind in TRIED_BY_ANOTHER or is_a(part, Trait.BOARD)
             likely = planner.table.rows[int(np.argmax(membership[best] * probabilities))]
             silent = is_a(part, Trait.BOARD) and not any(f.loads_a_rail for f in likely.faults)

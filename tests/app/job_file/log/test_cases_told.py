@@ -35,6 +35,24 @@ class Told(unittest.TestCase):
             self.assertTrue(marks[-1].first, marks[-1])
             self.assertEqual(marks[-1].forbidden, [], marks[-1])
 
+    def test_the_first_cases_hold_their_figures(self) -> None:
+        """All of them in one process: right board or rightly withheld, causes elsewhere than on the
+        power board, first place, first three, next step, and nothing forbidden."""
+        every, elsewhere = [], []
+        for path in sorted(CASES.glob("*.json")):
+            truth = json.loads(path.read_text(encoding="utf-8"))["truth"]["board"]
+            marks = list(marks_of(path, engine_for))
+            every += marks
+            if truth != "power":
+                elsewhere.append(marks[-1].board and marks[-1].lead)
+        self.assertEqual((len(every), len(elsewhere)), (125, 21))
+        self.assertGreaterEqual(sum(elsewhere), 19)
+        for figure, least in (("board", 0.95), ("first", 0.8), ("three", 0.95), ("step", 0.75)):
+            right = sum(getattr(mark, figure) for mark in every)
+            self.assertGreaterEqual(right, least * len(every), figure)
+        self.assertEqual([mark for mark in every if mark.forbidden], [])
+        self.assertLessEqual(sum(mark.not_used for mark in every), 2)
+
     def test_the_first_entries_are_a_job_of_their_own(self) -> None:
         """Told up to an entry, and the log cut there, are the same."""
         whole = told(HERE[0])
