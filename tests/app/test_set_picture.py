@@ -109,12 +109,12 @@ class Words(unittest.TestCase):
         self.assertEqual(shown.count("<u>"), sum(known for _, known in pieces))
 
     def test_what_is_understood_is_underlined(self) -> None:
-        known = [
-            piece
-            for piece, is_known in understood_pieces("No backlight, sound is fine.")
-            if is_known
-        ]
-        self.assertEqual(known, ["No backlight", "sound is fine"])
+        for text, said in (
+            ("No backlight, sound is fine.", ["No backlight", "sound is fine"]),
+            ("Picture w/o  sound.", ["w/o  sound"]),
+        ):
+            known = [piece for piece, is_known in understood_pieces(text) if is_known]
+            self.assertEqual(known, said)
 
 
 if __name__ == "__main__":

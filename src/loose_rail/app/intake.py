@@ -11,6 +11,7 @@ from loose_rail.diagnosis.evidence.customer_words import Proposal, proposal_word
 from loose_rail.diagnosis.evidence.history import history_words
 from loose_rail.jobs import events as ev
 from loose_rail.jobs.fold import ONE_OF
+from loose_rail.kernel.short_hand import short_or_long
 
 
 def new_proposals(session: JobSession, text: str) -> list[Proposal]:
@@ -25,8 +26,8 @@ def understood_pieces(text: str) -> tuple[tuple[str, bool], ...]:
     plain = text.lower().replace("’", "'")
     marks = [False] * len(text)
     for one in proposals(text):
-        words = r"\s+".join(map(re.escape, one.phrase.split()))
-        for match in re.finditer(words, plain) if words else ():
+        words = short_or_long(one.phrase)
+        for match in re.finditer(words, plain, re.IGNORECASE) if words else ():
             marks[match.start() : match.end()] = [True] * (match.end() - match.start())
     pieces: list[tuple[str, bool]] = []
     for mark, letters in groupby(zip(marks, text, strict=True), key=lambda pair: pair[0]):

@@ -30,3 +30,12 @@ def spelled_out(text: str) -> str:
     for pattern, plain in _PATTERNS:
         text = pattern.sub(plain, text)
     return text
+
+
+def short_or_long(words: str) -> str:
+    """A pattern for words that were spelled out, as they may stand in the text itself."""
+    shorts: dict[str, list[str]] = {}
+    for short, plain in _SPELLED:
+        shorts.setdefault(plain.strip(), []).append(short)
+    every = ("|".join([re.escape(word), *shorts.get(word, [])]) for word in words.split())
+    return r"(?:\s+|(?<=[/\s]))".join(f"(?:{one})" for one in every)
