@@ -10,13 +10,18 @@ from hypothesis import given, settings, strategies as st
 from scipy.signal import lombscargle
 from scipy.stats import kendalltau, norm, theilslopes
 
+from loose_rail.boards.faults import fault_from_key
+from loose_rail.boards.load import shipped_board
 from loose_rail.judgement.series import (
     Character,
     examine,
     mann_kendall,
+    rising_edges,
     strongest_sinusoid,
     theil_sen,
 )
+from loose_rail.practice.bench import SimulatedBench
+from loose_rail.vocabulary.meter_mode import MeterMode
 
 Rng = np.random.Generator
 Maker = Callable[[Rng, np.ndarray], np.ndarray]
@@ -84,6 +89,43 @@ class Classes(unittest.TestCase):
             errors.append(abs(found.hertz / hertz - 1))
         self.assertLess(float(np.median(errors)), 0.02)
         self.assertLess(max(errors), 0.05)
+
+    def test_uneven_restarts_are_a_hiccup_and_noise_is_none(self) -> None:
+        """Each restart takes its own time, 8 % more or less: no sinusoid keeps its phase."""
+        rng = np.random.default_rng(31)
+        seen: Counter[str] = Counter()
+        for _ in range(120):
+            hertz = rng.uniform(0.7, 1.2)
+            t = np.arange(0, 10, 0.2)
+            starts = np.cumsum((1 + 0.08 * rng.standard_normal(40)) / hertz) - rng.uniform(3, 5)
+            fine = t[:, None] + np.linspace(-METER_WINDOW, 0, 16)
+            since = fine - starts[np.searchsorted(starts, fine) - 1]
+            found = examine(t, (1 + 1.5 * np.exp(-2.2 * since * hertz)).mean(axis=1), 5.0)  # type: ignore[arg-type]
+            seen["told"] += found.character is Character.TICKING
+            seen["rate"] += found.hertz is not None and abs(found.hertz / hertz - 1) < 0.1
+            noise = examine(t, 5 + 0.4 * rng.standard_normal(len(t)), 5.0)  # type: ignore[arg-type]
+            seen["false"] += noise.hertz is not None
+        self.assertGreaterEqual(seen["told"], 108, seen)
+        self.assertGreaterEqual(seen["rate"], 102, seen)
+        self.assertLessEqual(seen["false"], 4, seen)
+
+    def test_the_simulated_bench_keeps_its_beat_where_its_trace_goes_round(self) -> None:
+        board, now = shipped_board("PB-4310-2"), [0.0]
+        bench = SimulatedBench(board, [fault_from_key(board, "C21:dried:1")], lambda: now[0])
+        bench.put("standby/bare/lamp60")
+        bench.probe("5VS", "GND", "standby.out")
+        now[0] += 2.0
+        seconds, values = [], []
+        for _ in range(75):  # 15 s: round three times
+            seconds.append(now[0])
+            values.append(bench.read(MeterMode.DC_VOLTS))
+            now[0] += 0.2
+        found = examine(seconds, values, 5.0)
+        self.assertIs(found.character, Character.TICKING)
+        assert found.hertz is not None
+        self.assertAlmostEqual(found.hertz, 0.98, delta=0.02)
+        rises = np.diff(rising_edges(np.array(seconds), np.array(values), found.low, found.high))
+        self.assertLess(np.abs(rises * found.hertz - 1).max(), 0.15)
 
     def test_worked_examples_of_the_reference(self) -> None:
         """V4.4: 5·(1 − 0.6·e^(−t/0.8)) at 5/s, 20 samples: b = 0.456 V/s, Z = 6.10, slow rise."""

@@ -66,6 +66,10 @@ SIGNIFICANT_Z = 3.0
 STEADY_SHARE, STEADY_DRIFT_SHARE = 0.01, 0.005
 PERIODIC_R2, PERIODIC_FALSE_ALARM, PERIODIC_SHARE, LEAST_CYCLES = 0.6, 1e-3, 0.03, 2.5
 HICCUP_DROP, HICCUP_SHARE = 0.85, 0.10
+LEAST_RESTARTS, RESTART_UNEVEN, RESTART_SAMPLES = 3, 0.2, 3.5
+"""Intervals between restarts; their spread as a share of their mean (noise in a meter's samples has
+more than 0.4, the restarts of a hiccup some 0.1 [E]); samples in one, as noise crosses its own
+middle every three samples."""
 SLOW_SHARE, DRIFT_SHARE = 0.05, 0.01
 STEP_SHARE, STEP_SIGMAS, PLATEAU_SHARE, MOST_STEPS = 0.03, 5.0, 0.12, 3
 OUTLIER_SHARE, OUTLIER_SIGMAS, INTERMITTENT_RANGE = 0.05, 6.0, 0.08
@@ -139,7 +143,7 @@ class _Series:
         segments = self._segments()
         monotone = abs(z) > SIGNIFICANT_Z and self._best_shape(segments) in ("line", "exponential")
         steps = self._is_stepping(segments)
-        periodic = None if monotone or steps else self._periodic()
+        periodic = None if monotone or steps else self._repeating()
         if periodic is not None:
             return periodic
         if monotone:
@@ -164,21 +168,40 @@ class _Series:
             return self._made(Character.DRIFTING, share_per_minute=rate)
         return self._made(Character.STEADY, share_per_minute=rate)
 
-    def _periodic(self) -> SeriesFinding | None:
-        if self.n < LEAST_PERIODIC:
-            return None
-        found = strongest_sinusoid(self.t, self.y)
+    def _repeating(self) -> SeriesFinding | None:
+        """A hiccup or a ripple, where the series moves enough and does so again and again."""
         low, high = np.percentile(self.y, [2.5, 97.5])
-        if found is None or high - low < PERIODIC_SHARE * self.scale:
+        if high - low < PERIODIC_SHARE * self.scale:
             return None
-        hertz, r2, false_alarm = found
-        enough = hertz * self.length >= LEAST_CYCLES
-        if r2 < PERIODIC_R2 or false_alarm > PERIODIC_FALSE_ALARM or not enough:
+        hertz = self._periodic() or self._restarting()
+        if hertz is None:
             return None
         top = max(self.scale, float(np.percentile(self.y, 90)))
         deep = float(np.percentile(self.y, 5)) < HICCUP_DROP * top
         hiccup = deep and high - low > HICCUP_SHARE * self.scale
         return self._made(Character.TICKING if hiccup else Character.RIPPLING, hertz=hertz)
+
+    def _periodic(self) -> float | None:
+        """Times a second, where a sinusoid with its harmonic fits."""
+        found = strongest_sinusoid(self.t, self.y) if self.n >= LEAST_PERIODIC else None
+        if found is None:
+            return None
+        hertz, r2, false_alarm = found
+        enough = hertz * self.length >= LEAST_CYCLES
+        return (
+            hertz if r2 >= PERIODIC_R2 and false_alarm <= PERIODIC_FALSE_ALARM and enough else None
+        )
+
+    def _restarting(self) -> float | None:
+        """Times a second, where it rises at nearly even intervals. No single sinusoid fits a rail
+        that restarts: each charge of the start capacitor takes its own time, and after a few cycles
+        the phase is lost."""
+        low, high = np.percentile(self.y, [5, 95])
+        gaps = np.diff(rising_edges(self.t, self.y, float(low), float(high)))
+        if len(gaps) < LEAST_RESTARTS or gaps.std(ddof=1) > RESTART_UNEVEN * gaps.mean():
+            return None
+        told = gaps.mean() >= RESTART_SAMPLES * self.length / (self.n - 1)
+        return float(1.0 / gaps.mean()) if told else None
 
     def _segments(self) -> list[tuple[int, int]]:
         """Optimal partition into constant pieces: penalised sums of squares by dynamic
@@ -298,6 +321,25 @@ def strongest_sinusoid(t: Floats, y: Floats) -> tuple[float, float, float] | Non
     log_p = 0.5 * (n - 3) * math.log1p(-single)
     false_alarm = min(1.0, len(grid) * math.exp(log_p))
     return hertz, r2, false_alarm
+
+
+def rising_edges(t: Floats, y: Floats, low: float, high: float) -> Floats:
+    """Times at which the series rises through the middle of `low` and `high`, each counted once it
+    was below a third and then above two thirds of the way (a comparator with hysteresis)."""
+    lower, middle, upper = (low + (high - low) * share for share in (1 / 3, 1 / 2, 2 / 3))
+    edges: list[float] = []
+    below, crossed = False, 0
+    for k, value in enumerate(y):
+        if value < lower:
+            below = True
+        if below and value < middle:
+            crossed = k
+        if below and value > upper:
+            before, after = float(y[crossed]), float(y[crossed + 1])
+            part = (middle - before) / (after - before)
+            edges.append(float(t[crossed] + part * (t[crossed + 1] - t[crossed])))
+            below = False
+    return np.array(edges)
 
 
 def _explained(t: Floats, y: Floats, hertz: float, harmonics: int) -> float:

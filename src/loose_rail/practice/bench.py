@@ -32,7 +32,10 @@ from loose_rail.vocabulary.meter_mode import MeterMode
 
 TRACE_EVERY = 10
 TRACE_SECONDS = 8.0
-LOOP_FROM_SECONDS = 3.0
+SAMPLE_SECONDS = STEP_SECONDS * TRACE_EVERY
+METER_SAMPLES = max(1, round(METER_SECONDS / SAMPLE_SECONDS))
+LOOP_FROM_SECONDS, SEAM_SECONDS = 3.0, 0.2
+"""Where the round begins, and how long before its ends the points are compared."""
 PROBES_ON_SECONDS = 2.0
 SCATTER = 0.02
 AIR_SECONDS = 0.9
@@ -157,17 +160,15 @@ class SimulatedBench:
     def _volts(self, observable: str) -> float:
         if not self.state.plugged:
             return self._draining(self._clock() - self._put_at) if observable == "bulk" else 0.0
-        times, samples = self._traces.of(self.state)
+        seam, samples = self._traces.of(self.state)
         if observable not in samples:
             return 0.0  # probes left at a part of the dead board: the bench knows live points only
         seconds = self._clock() - self._since
-        end = float(times[-1])
-        if seconds > end - METER_SECONDS:
-            span = end - METER_SECONDS - LOOP_FROM_SECONDS
+        if seconds > seam:
+            span = seam - LOOP_FROM_SECONDS
             seconds = LOOP_FROM_SECONDS + math.fmod(seconds - LOOP_FROM_SECONDS, span)
-        first = round(seconds / (STEP_SECONDS * TRACE_EVERY))
-        width = max(1, round(METER_SECONDS / (STEP_SECONDS * TRACE_EVERY)))
-        mean = float(samples[observable][first : first + width].mean())
+        first = round(seconds / SAMPLE_SECONDS)
+        mean = float(samples[observable][first : first + METER_SAMPLES].mean())
         return mean * (1.0 + 0.2 * (self._scatter(observable) - 1.0))
 
     def _scatter(self, point: str) -> float:
@@ -184,16 +185,28 @@ class _Traces:
     def __init__(self, board: Board, faults: Sequence[Fault]) -> None:
         self._board = board
         self._faults = list(faults)
-        self._found: dict[str, tuple[Floats, dict[str, Floats]]] = {}
+        self._found: dict[str, tuple[float, dict[str, Floats]]] = {}
         self._lock = threading.Lock()
         threading.Thread(target=self.of, args=[live_states(board)[0]], daemon=True).start()
 
-    def of(self, state: BoardState) -> tuple[Floats, dict[str, Floats]]:
-        """Times and samples of each point; the first call for a state takes about a second."""
+    def of(self, state: BoardState) -> tuple[float, dict[str, Floats]]:
+        """Seconds from which it goes round again, and samples of each point; the first call for a
+        state takes about a second."""
         with self._lock:
             if state.key not in self._found:
                 board = simulation_of(self._board, self._faults, state)
                 record = run(board.plant, TRACE_SECONDS, TRACE_EVERY, simulation=board)
                 samples = {name: values[:, 0] for name, values in record.traces.items()}
-                self._found[state.key] = (record.trace_seconds, samples)
+                self._found[state.key] = (_seam(samples), samples)
             return self._found[state.key]
+
+
+def _seam(samples: dict[str, Floats]) -> float:
+    """Seconds at which every point stands, and moves, most as it did when the round begins: a rail
+    that restarts must not lose its beat there."""
+    begin, width = round(LOOP_FROM_SECONDS / SAMPLE_SECONDS), round(SEAM_SECONDS / SAMPLE_SECONDS)
+    table = np.array([each / max(float(np.ptp(each)), 1e-9) for each in samples.values()])
+    ends = np.arange((begin + table.shape[1]) // 2, table.shape[1] - METER_SAMPLES)
+    before = table[:, begin - width : begin]
+    apart = [float(np.square(table[:, k - width : k] - before).sum()) for k in ends]
+    return float(ends[int(np.argmin(apart))]) * SAMPLE_SECONDS
