@@ -57,6 +57,10 @@ _SAME_FAULT = re.compile(r"same|as |like|unchanged|unaltered|persist|continu|end
 _SHOWN = ("picture", "sound", "light", "backlight", "image")
 _STANDS_STILL = re.compile(r"^(?:(?:both|all|they|it)(?: are| is)? )?still$")
 """“24.0 V and still”: it does not move, or it has not changed."""
+_RID = re.compile(r"\b(fault|trouble|tick\w*|noise|hum|buzz|flicker\w*|error) (is |was )?gone\b")
+_BACK = re.compile(
+    r"^(it |it is |is |was |came |comes |and )*(back|returned|returns|there again)\b"
+)
 _ZERO = re.compile(r"^(0|zero)\b")
 
 
@@ -65,7 +69,8 @@ class Clause:
     """A clause: 1 where it says the set is well, -1 where it is not, 0 where it says neither.
 
     `hedged`: it says that it is neither; `unknown`: it rests on words in no list; `of_thing`: it
-    speaks of a rail, lamp or fuse by name; `later`: it tells what came after the one before.
+    speaks of a rail, lamp or fuse by name; `later`: it tells what came after the one before; `rid`:
+    a trouble has gone; `back`: something is back, and not said what.
     """
 
     sign: int
@@ -73,6 +78,8 @@ class Clause:
     unknown: bool = False
     of_thing: bool = False
     later: bool = False
+    rid: bool = False
+    back: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,10 +143,13 @@ def clause_of(text: str, later: bool = False) -> Clause:
     words = _cured(words)
     if any(one.tag is Tag.NOTHING for one in words):
         return replace(told, sign=_of_nothing(words))
-    sign = _of_words(_said_twice(_ends(words, later)))
+    weighed = _said_twice(_ends(words, later))
+    sign = _of_words(weighed)
     if sign is None:
         sign = _of_weak(words, unknown)
-    return replace(told, sign=0 if unknown else sign)
+    rid = any(one.tag is Tag.BAD and one.turned for one in weighed) or bool(_RID.search(held))
+    back = not unknown and bool(_BACK.search(held))
+    return replace(told, sign=0 if unknown else sign, rid=rid, back=back)
 
 
 def _turned(words: list[_Word]) -> tuple[list[_Word], bool]:
@@ -150,12 +160,17 @@ def _turned(words: list[_Word]) -> tuple[list[_Word], bool]:
     for one in words:
         lost = lost or (no and one.tag is Tag.UNKNOWN)
         if one.tag is Tag.NONE:
-            no = not no
+            no = one.text == "nor" or not no
         elif one.tag in _WEIGHTY and no:
             found.append(replace(one, turned=True))
             no = False
-        elif one.tag is Tag.BAD and found and found[-1].tag is Tag.BAD and found[-1].turned:
+        elif (
+            one.tag in (Tag.BAD, Tag.NO) and found and found[-1].tag is Tag.BAD and found[-1].turned
+        ):
             found.append(replace(one, turned=True))  # no pink tinge, no protection trip
+        elif one.tag is Tag.BAD and found and found[-1].tag is Tag.THING and found[-1].turned:
+            found[-1] = replace(found[-1], turned=False)  # no rail missing
+            found.append(replace(one, turned=True))
         else:
             found.append(one)
     if no and found and found[-1].tag in _WEIGHTY:
@@ -205,12 +220,14 @@ def _ends(words: list[_Word], later: bool) -> list[_Word]:
 
 
 def _cured(words: list[_Word]) -> list[_Word]:
-    """“Cured the ticking”: what was cured is no trouble any more."""
+    """“Cured the ticking”, “problem solved”: what was cured is no trouble any more."""
     found: list[_Word] = []
     cures: _Word | None = None
     for one in words:
         if one.tag is Tag.CURES:
             cures = one
+            if found and found[-1].tag is Tag.BAD and not (one.turned or found[-1].turned):
+                found[-1] = replace(found[-1], turned=True)  # problem solved
             found.append(_Word(Tag.GOOD, one.text, one.turned))
         elif one.tag is Tag.BAD and cures is not None and not cures.turned:
             found.append(replace(one, turned=not one.turned))

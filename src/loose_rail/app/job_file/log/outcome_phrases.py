@@ -16,13 +16,15 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         same (type|value|part|rating|make|kind|size)s? |
         (switched|turned|plugged|unplugged|cable|load|board|plug) off | instead of \w+( \w+)? |
         out of the (box|blue) |
+        without (it|them|that|this|these|that one)(?=$| ?[,.;]) |
         without (the |my |any |a |more )?(hair ?dryer|warm\w*|heat\w*|knock\w*|tap\w*|help|\
             push\w*|cable|load|lamp|strip|limiter|plug|cover|panel|back|touch\w*|waiting) |
         as if nothing had \w+ | (both|the|its) ends | dead silence(?= ?,) |
         (mains|cable|load|board|plug|lamps?) (off|out|pulled)(?= ) |
-        (from|out of) (the )?(sleep|stand-?by|fridge|car|cold|start|print) |
+        (from|out of) (the )?(sleep|stand-?by(?! (at last|now))|fridge|car|cold|start|print) |
         (cold|warm) starts?(?= (fails?|again)) | (straight|right) away | any longer |
         short (flash|blink|click|pulse|moment|while|time) | up to | up on the board | as soon as |
+        (the )?(first|second) go(?=$| ?[,.;]) |
         as well as | so far as | at (switch|power)-?on | on the (bench|rail) |
         (the )?(protect(ion)?|fault|error) (line|pin)( (is |stays )?low)? | full load |
         if anything | (end|edge|corner|side) to (end|edge|corner|side) | sound of |
@@ -54,7 +56,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
             ( (warm|hot|long|without [\w ]+))? |
         (not |never )heard of again | (bulk|rail|it) up to [\d.]+ ?v?$ |
         draws [\d.]+ ?m?a, was [\d.]+ | (error|fault|blink)( code)?s? (is |are )?(cleared|gone) |
-        soaked (clean|fine) | (played|ran|runs|plays) through (\w+ )?\w+ |
+        soaked (\w+ )?(clean|fine|without (a |any )?\w+) |
+        (played|ran|runs|plays) through (\w+ )?\w+ |
         left on (\w+ )?overnight, still \w+ |
         (runs?|works?|fine|good) (cold and warm|warm and cold) |
         [\d.]+ ?v, was [\d.]+ |
@@ -82,7 +85,12 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         every time(?= ?$) | hand ?-?warm and no more | one click and in | without a (re)?start |
         (tick|trouble|fault|problem|buzz|hum|noise|flicker\w*|click\w*|error) (has |had )?(went|\
             gone|stayed away) (for good|with [\w ]+) |
-        every (go|morning)( this \w+)? | (slept )?through the (night|day) | snaps? into life
+        every (go|morning)( this \w+)? | so far so good | (all|makes|made) the difference[\w ]* |
+        (it|that) was (this|the|that) one | without (any )?trouble |
+        (went|gone|sent|handed) (home|out|back)( to (its|the) owner)?(,| and)? (it |he |she )?\
+            (has |was )?(never|not) (came|come|been|heard|seen)( back| of| from)?\
+            ( again| since)? |
+        (slept )?through the (night|day) | snaps? into life
         """,
     ),
     (
@@ -98,7 +106,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         second time( the same)? | flat as a \w+ | not a volts? | (lets|let) go | not enough |
         too (low|little|weak|late) | not (do|did|done) (a thing|anything|much|any good) |
         back for the \w+ time | will not (budge|move|stir) | (only|just) (for )?{span} | in vain |
-        nope | nix | zilch | nada | negative | made (no|little) odds |
+        nope | n\.? ?o\.? ?k\.? | nix | zilch | nada | negative | made (no|little) odds |
         back (to|at) (the |its )?(sleep|red|amber|stand-?by|zero|start|square|where|old|first|\
             same|beginning)\b[\w ]* |
         back (on|to|in|at) (my|the|our) (bench|shop|workshop|counter) |
@@ -142,15 +150,16 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.HEDGE,
         r"""
+        half (cured|fixed|solved|repaired|mended) |
         a (bit|little|shade|touch|trifle)(?! (red|green)) | (some|every) other \w+ |
-        not (yet|tried|tested|sure|clear|powered|measured|checked)( \w+)? |
+        not (yet|tried|tested|sure|clear(?! ?$)|powered|measured|checked)( \w+)? |
         could not (tell|say|test|try|see|check) | can ?not (say|tell) | hard to (say|tell) |
         too early | wait and see | have to wait | will (see|look|know) | to be seen | tomorrow |
         on (the )?soak | left (running|on) | on order | waiting for | interrupted | ran out of |
         so far(?! as) | for now | for the moment | held for | lets see |
         (different|another|new) (fault|trouble|symptom)\w*( now)? | moved to |
         other (half|side|fault) | to be \w+ed | once (yes|no|good|bad) | now and (then|again) |
-        on and off | hit and miss | \w+ (times? )?out of \w+ | one time in \w+ |
+        on and off | hit and miss | {count} (\w+ )?(times? )?out of \w+ | one time in \w+ |
         (cure[sd]?|help(s|ed)?|fixe[sd]) (it )?for {span} | ha(s|ve) not (come|been) back(?! to) |
         for a minute | ({span} )?longer( than (before|it did)) | works until |
         on one (side|half)( only)? | one (side|half)(?= only) |
@@ -214,9 +223,11 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (came|set|is|went|been|days?|hours?|evening|night) on(?=$| ?[,.;]| (now|at once|each|\
             every|for|again|immediately|straight|test|since)) |
         (stay|remain|pull|drop|come)(s|ed)? in(?=$| ?[,.;]| (now|again|at once)) |
-        (lights?|comes?|came|gets?|springs?|fires?|powers?|starts?|climbs?|goes|gone|boots?)\
+        (lights?|comes?|came|gets?|springs?|fires?|power(?:s|ed)?|starts?|climbs?|goes|gone|boots?)\
              (straight |right )?up |
-        out of stand-?by | boots? through | (went|goes) all (day|night|evening|week) |
+        (comes?|came|gets?|got|is|wakes?|woke) out of (stand-?by|protect(ion)?) |
+        out of stand-?by (at last|now) |
+        boots? through | (went|goes) all (day|night|evening|week) |
         full (brightness|volume|light) |
         (cold |warm )?starts? (with)?in (under |less than )?(a|one|two|three|\d) seconds? |
         (kick|set)s? in | pops? (straight |right )?up | jump(s|ed) (straight )?(back|up)( to)? |
@@ -230,7 +241,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (goes|go|going|gone|went|cut|cuts|cutting|turn|turns|turned|drops?|dropped|drop|\
             switch(es|ed)?|fell|falls|knocks?|is|are|was|out) (itself )?(off|out|dark|dead) |
-        (drop|cut|black|brown)[- ]?(out|off)s? | shut(s|ting)?[- ]?downs? |
+        (drop|cut|black|brown)[- ]?(out|off)s? | (volts?|rails?) (is |are )?(still )?wrong |
+        (drops?|dropped|falls?|fell|goes|went) back to (stand-?by|sleep|red) |
+        shut(s|ting)?[- ]?downs? |
         shut(s|ting)? (itself )?(down|off) | switch(es|ing)? (itself )?off |
         drags?( it| them)?( down)? | dragged( down)? | pull(s|ed)? (it |them )?down |
         fuse (goes|went)(?! in) |

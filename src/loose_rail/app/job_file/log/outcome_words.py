@@ -51,7 +51,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         crash~ | char~ | latch~ | kill~ | delay~ | stall~ | jam~ | vary~ | drift~ | falter~ |
         misfire~ | twitch~ | pulsate~ | throb~ | oscillate~ | howl~ | sing~ | sizzle~ | fizz~ |
         glitch~ | wobble~ | shimmer~ | strobe~ | shudder~ | jitter~ | bounce~ | explode~ | vent~ |
-        melt~ | scorch~ | overheat~ | roast~ | fry~ | toast~ | crumble~ | decline~ | ignore~ |
+        melt~ | fold~ | flare~ | deader |
+        scorch~ | overheat~ | roast~ | fry~ | toast~ | crumble~ | decline~ | ignore~ |
         suffer~ | deny~ | bail~ | bother~ | plague~ | annoy~ | cycle~ | toggle~ | surge~ | spit~ |
         fries | fried | denies | denied | varies | varied | sang | flat | pink | tinge | shadow |
         shadows | shade | stripes? | lines?(?= (across|on|in|are|still|gone|remain)) | streaks? |

@@ -27,6 +27,10 @@ _LINE_LAMP = re.compile(
     r"the|an?|its|one|short|brief|again|so|completely|for|moment|just|faintly|weakly)\b)*"
 )
 """The lamp in line with the mains and what it does, and none of the set."""
+_NO_LONGER_BRIGHT = re.compile(
+    r"^[^,;]*\b(lamp|bulb|limiter)( (is|does|do|was|stays?|glows?|burns?))* "
+    r"(no longer|not|never|no more)( (stay|glow|burn|light|lit|go))* (full|bright)( any ?more)?$"
+)
 _DOT = re.compile(r"\d ?v,? (and )?(the |a )?(red|green|blue|white) (dot|light|lamp|led)")
 """Volts and an indicator that is lit: the standby of a dead set stands."""
 
@@ -37,6 +41,8 @@ def outcome(text: str) -> bool | None:
     A lamp in line that goes dark speaks for it where nothing else is said, a bright one against it.
     """
     words = _plain(text)
+    if _NO_LONGER_BRIGHT.search(words):
+        return True
     lamps = list(_LINE_LAMP.finditer(words))
     if not lamps:
         return True if _DOT.search(words) and _of(words) is None else _of(words)
@@ -59,6 +65,7 @@ _SHORT = (
     (re.compile(r"\bcan't\b|\bcannot\b"), "can not"),
     (re.compile(r"\bwon't\b"), "will not"),
     (re.compile(r"n't\b"), " not"),
+    (re.compile(r"\bn\.? ?o\.? ?k\b"), "nope"),
     (re.compile(r"'s\b"), " is"),
     (re.compile(r"'(ve|ll|d|re|m)\b"), ""),
     (re.compile(r"\bboth (\w+) and (\w+)"), r"\1 \2"),
@@ -118,6 +125,8 @@ def _of_clauses(clauses: list[tuple[Clause, bool]]) -> bool | None:
     if not plain or turned:
         return None
     last = told[-1]
+    if last.later and last.back and len(told) > 1 and told[-2].rid:
+        return False  # “gone for ten minutes, then back”
     if last.later and not last.sign:
         return None  # something came after it that is not understood
     if plain[0].sign > 0 > min(one.sign for one in plain) and plain[-1].sign > 0:
