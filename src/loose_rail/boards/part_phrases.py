@@ -24,6 +24,18 @@ PHRASES = tuple(
             r"(controller|chip|ic|pwm)\b",
             r"\1controller supply capacitor",
         ),
+        (
+            r"(cartridge |little )?fuse (in|of|inside) (the |its )?(mains )?plug( ?top)?\b(?! of)|"
+            r"\bplug(-| )?(top )?fuse\b|^(mains |power )?(cord|lead|flex)$",
+            "mains cord",
+        ),
+        (
+            r"\b(vcc|vdd|aux(iliary)?|bias)[- ](winding )?(rectifier|diode)( diode)?\b|"
+            r"\b(rectifier|diode) (of|at|in|for|behind|from) the (vcc|vdd|aux\w*|bias)"
+            r"( winding| supply)?\b|"
+            r"\b(rectifier|diode) of the (?=[\w ]*controller'?s supply)",
+            "auxiliary rectifier",
+        ),
         (r"diodes? of the bridge", "bridge"),
         (r"\b(small|smaller|little) (?=transformer)", "standby "),
         (r"\b(big|bigger|large|larger) (?=transformer)", "main "),

@@ -82,9 +82,9 @@ def sigma(board: Board, probe: Probe, predicted: Floats | float) -> Floats:
     return known if board.known_by == "profile" else np.hypot(known, _unknown(board, probe, finite))
 
 
-PRINT_TIMES = 1.3
+PRINT_TIMES = 1.15
 """What lies beside a resistor only lowers its reading in place: from so many times what is printed
-on it, it has drifted or is open [P]."""
+on it, it has drifted or is open; its band is 5 %, and a meter a few per cent off [P]."""
 
 
 def asks_for_print(board: Board, probe: Probe) -> bool:

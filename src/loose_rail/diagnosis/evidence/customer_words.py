@@ -19,6 +19,7 @@ DEAD = "dead_silent"
 SAID_BY = {
     "clicks_none": ("clicks_once", TICKS),
     TICKS: ("clicks_once",),
+    "clicks_once": (TICKS,),
     "indicator_steady": ("indicator_none", "indicator_blinks"),
     "picture_none": ("picture_by_torch",),
     "indicator_none": ("no_light",),

@@ -26,6 +26,7 @@ LEADS = {
     Purpose.RAIL: "Before the supply is called good · this too",
     Purpose.USUAL: "Before a best match stands · the commonest fault",
     Purpose.CONTRADICTS: "Once more · two readings can't both be right",
+    Purpose.THIRD: "A third time · the first two don't agree",
     Purpose.ODD: "Once more · nothing foresaw this reading",
     Purpose.FUSE: "Something opened the fuse · is this it?",
     Purpose.OVER_VOLTAGE: "Too high a voltage · its divider first",
@@ -50,6 +51,8 @@ WHY = {
     "in every way and is the commonest fault: {part} takes a minute.",
     Purpose.CONTRADICTS: "Another part lies across the same two points as {part} and reads "
     "otherwise: one of the two readings is wrong, whatever has failed.",
+    Purpose.THIRD: "This point was read twice and said two things: one of them was a slip of the "
+    "probes or the setting. The third reading decides.",
     Purpose.ODD: "{part} reads out of its limits, though nothing read so far foresaw it. Once more "
     "the same, and it is renewed first: two things can be wrong with a set.",
     Purpose.RAIL: "What is left is no steady fault of the supply. It is called good only once each "

@@ -22,6 +22,7 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
+from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.roles import MAIN_SIGNAL
 
@@ -102,7 +103,7 @@ class _Told:
         # that it asks clears none of its loads: something within has to be read besides
         within = any(_isolates(table.candidates[number]) for number in numbers)
         for item, number, log in zip(evidence, numbers, logs, strict=True):
-            isolates = _isolates(table.candidates[number])
+            isolates = _isolates(table.candidates[number]) or _too_high(table, number, item)
             isolates = isolates or (within and _asks(table, number, item))
             apart, together = (apart + log, together) if isolates else (apart, together + log)
         said = sum((one.log for one in clues if one.key.startswith("symptom:")), table.log_prior)
@@ -140,6 +141,15 @@ def _asks(table: PredictionTable, number: int, item: Evidence) -> bool:
     if candidate.probe.observable not in signals or candidate.state.power is not Power.ON:
         return False
     return column_of(table, number).judged(item.observation).verdict is Verdict.AGREES
+
+
+def _too_high(table: PredictionTable, number: int, item: Evidence) -> bool:
+    """Whether a rail stands above what a sound one shows: no load lifts it."""
+    candidate, column = table.candidates[number], column_of(table, number)
+    rail = candidate.probe.live and candidate.probe.rail
+    above = item.observation.form is Form.VALUE and item.observation.low > float(column.high[0])
+    wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
+    return bool(rail) and above and wrong
 
 
 def _isolates(candidate: Candidate) -> bool:

@@ -19,6 +19,7 @@ from loose_rail.diagnosis.inference.by_print import above_listed, by_print, held
 from loose_rail.diagnosis.inference.composed_doubt import RUNS_HIGH, otherwise_known
 from loose_rail.diagnosis.inference.course import course_likelihood
 from loose_rail.diagnosis.inference.doubt import share_of_doubt
+from loose_rail.diagnosis.inference.dried_together import dried_together
 from loose_rail.diagnosis.inference.looks_open import looks_open
 from loose_rail.diagnosis.inference.predicted import (
     FLAT_SHARE_OF_DOUBT,
@@ -275,9 +276,11 @@ class Column(Predicted):
     def _value(self, number: float, make: Make) -> Floats:
         plain = self.as_worked_out(number, make)
         if not self.probe.live:
-            return self._over_degrees(
-                plain, float(scaled(self._magnitude(number), self.probe.mode)), make
-            )
+            y = float(scaled(self._magnitude(number), self.probe.mode))
+            found = self._over_degrees(plain, y, make)
+            esr = self.probe.mode is MeterMode.ESR
+            others = dried_together(self.table, self.probe.part) if esr else None
+            return found if others is None else others.each_by_itself(found)
         magnitude = self._magnitude(number)
         found = self.live_degrees.mixed(magnitude, plain)
         return np.asarray(found + self._otherwise(magnitude))

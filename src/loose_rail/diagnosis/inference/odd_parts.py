@@ -38,6 +38,11 @@ LOOKED_AT_AGAIN = 0.3
 """What is left of a board's share once its rail's own reservoir was found bad [E]."""
 
 
+WORN_ALONG = 0.35
+"""How likely a can is bad whose ESR is above twice its fresh value, beside one of its age that has
+dried: either alone would be let pass more often than not [E]."""
+
+
 @dataclass(frozen=True, slots=True)
 class OddPart:
     """A part, the number of the reading at itself that is out of limits, its candidate, and how
@@ -51,9 +56,10 @@ class OddPart:
 
 
 def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[OddPart, ...]:
-    """Parts that the last reading at themselves, by ESR or lifted, found out of their limits, and
-    those that read open in place where a sound one conducts."""
-    last: dict[str, OddPart] = {}
+    """Parts that most readings at themselves, by ESR or lifted, found out of their limits, the last
+    one where as many say otherwise, and those that read open in place where a sound one conducts.
+    """
+    told: dict[str, tuple[int, OddPart | None]] = {}
     for item, times in zip(evidence, repeats(evidence), strict=True):
         if not times:
             continue
@@ -62,20 +68,39 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
         conducts = _conducts_itself(column)
         if probe.mode is not MeterMode.ESR and not probe.lifted and not conducts:
             continue
-        last.pop(probe.id, None)
+        if told.get(probe.id, (0, None))[0] > times:
+            continue
         wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
         if conducts:
             wrong = wrong and item.observation.form is Form.OPEN
         if probe.mode is MeterMode.ESR:  # less than fresh is a short beside it, no worn part
             wrong = wrong and item.observation.centre > float(column.low[0])
+        odd = None
         if wrong and not (probe.lifted and _another_value(column, item)):
-            last[probe.id] = OddPart(probe.part, item.number, item.candidate, times, conducts)
+            odd = OddPart(probe.part, item.number, item.candidate, times, conducts)
+        told[probe.id] = times, odd
     found: dict[str, OddPart] = {}
-    for one in last.values():
+    for one in (odd for _, odd in told.values() if odd is not None):
         known = found.get(one.part)
         if known is None or one.times > known.times:
             found[one.part] = one
     return tuple(found.values())
+
+
+def worn_along(table: PredictionTable, dried: str, evidence: Sequence[Evidence]) -> list[str]:
+    """Electrolytics whose last ESR is above what is good, where `dried` is one that was read so
+    too: the same age and heat."""
+    last: dict[str, bool] = {}
+    for item in evidence:
+        column = column_of(table, table.index(item.candidate))
+        probe = column.probe
+        if probe.mode is MeterMode.ESR and is_a(
+            table.board.component(probe.part), Trait.ELECTROLYTIC
+        ):
+            above = item.observation.centre > float(column.low[0])
+            wrong = column.judged(item.observation).verdict is not Verdict.AGREES
+            last[probe.part] = wrong and above
+    return [ref for ref, worn in last.items() if worn and ref != dried] if last.get(dried) else []
 
 
 def _conducts_itself(column: Column) -> bool:
@@ -147,6 +172,9 @@ def with_odd_parts(
         known = {finding.part, *finding.twins}
         known |= {ref for ref, share in finding.companions if share >= EXPECTED_BAD}
         more = {one.part: BAD_BY_ITSELF for one in odd if one.part not in known}
+        for ref in worn_along(table, finding.part, evidence):
+            if max(dict(finding.companions).get(ref, 0.0), more.get(ref, 0.0)) < WORN_ALONG:
+                more[ref] = WORN_ALONG
         kept = [(ref, share) for ref, share in finding.companions if ref not in more]
         return replace(finding, companions=(*more.items(), *kept)) if more else finding
     suspects = suspects_of(table, probabilities)

@@ -26,12 +26,11 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, log_likelihoods, log_prior
 from loose_rail.diagnosis.inference.supply_good import in_use
 from loose_rail.diagnosis.model.candidates import Candidate
-from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.diagnosis.planning.demanded import HUM, at_odds
 from loose_rail.diagnosis.planning.planner import Planner, reachable
 from loose_rail.diagnosis.planning.stopping import LIT_BY_ANOTHER
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
-from loose_rail.judgement.spread import scaled, sigma
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
@@ -56,8 +55,6 @@ WITNESSES, WITNESS_TIMES = 2, 1.5
 LEAST_UNLIKE_NATS = 0.25
 """Readings that must be so much likelier under a best match than on average before it may stand, as
 far as there are such [E]."""
-AT_ODDS_SIGMAS = 3.0
-"""Two readings of one point further apart contradict each other."""
 
 
 @dataclass(frozen=True)
@@ -82,7 +79,7 @@ class Closing:
         worst: tuple[float, int] | None = None
         for candidate in dict.fromkeys(item.candidate for item in evidence):
             own = [k for k, item in enumerate(evidence) if item.candidate == candidate]
-            if len(own) > 1 and not _at_odds(table, [evidence[k] for k in own]):
+            if len(own) > 1 and not at_odds(table, [evidence[k] for k in own]):
                 continue
             rest = base - logs[own].sum(axis=0)
             weights = np.exp(rest - rest.max())
@@ -164,6 +161,22 @@ class Closing:
             if candidate.probe.id in set(probes) - read and self._free(number)
         ]
         return next(iter(free), None)
+
+    def bulk_in_use(self) -> int | None:
+        """The AC volts of the bulk with all on, or else its volts, before a board is blamed for a
+        rail that it pulls down: a bulk that holds too little gives way under a good load. None
+        where either was read so, or can't be had."""
+        table = self.planner.table
+        points = (HUM, str(BoardRole.BULK))
+        read = [table.candidates[table.index(key)] for key in self.taken]
+        if any(c.probe.observable in points and c.state.power is Power.ON for c in read):
+            return None
+        for point in points:
+            for number, candidate in enumerate(table.candidates):
+                asked = candidate.probe.observable == point
+                if asked and candidate.state.power is Power.ON and self._free(number):
+                    return number
+        return None
 
     def second_witness(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """The unread reading where the leading fault reads most unlike the average suspect, for its
@@ -362,20 +375,6 @@ class Closing:
         if not self.planner.may(column):
             return False
         return reachable(self.planner.table.board, candidate.state, self.facts)
-
-
-def _at_odds(table: PredictionTable, same: Sequence[Evidence]) -> bool:
-    """Whether two readings at one place contradict each other, and no third has been taken."""
-    if len(same) != 2:
-        return False
-    probe = table.candidates[table.index(same[0].candidate)].probe
-    first, second = (item.observation for item in same)
-    if first.form is not second.form:
-        return True
-    if not np.isfinite(first.centre + second.centre):
-        return False
-    gap = scaled(first.centre, probe.mode) - scaled(second.centre, probe.mode)
-    return bool(abs(gap) > AT_ODDS_SIGMAS * sigma(table.board, probe, first.centre))
 
 
 def _entropy(share: float) -> float:

@@ -14,12 +14,14 @@ from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
+from loose_rail.diagnosis.inference.repeats import says_the_same
 from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, rail_reservoirs
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.judgement.spread import scaled, sigma
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.keys import ripple_of, stage_of
 from loose_rail.vocabulary.roles import BoardRole
@@ -57,10 +59,10 @@ class Moment:
     taken: Mapping[str, int]
     skipped: Sequence[str]
 
-    def offer(self, planner: Planner, number: int) -> Offer | None:
-        """A candidate with its figures, None where it can't be had or was read twice."""
+    def offer(self, planner: Planner, number: int, most: int = MOST_TIMES) -> Offer | None:
+        """A candidate with its figures, None where it can't be had or was read `most` times."""
         candidate = planner.table.candidates[number]
-        if self.taken.get(candidate.key, 0) >= MOST_TIMES or candidate.probe.id in self.skipped:
+        if self.taken.get(candidate.key, 0) >= most or candidate.probe.id in self.skipped:
             return None
         if not planner.may(number) or not reachable(
             planner.table.board, candidate.state, self.facts
@@ -76,6 +78,43 @@ def read_again(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -
     for pair in contradictions(table, evidence):
         both = sorted((pair.low, pair.high), key=lambda x: (taken[x.candidate], -x.number))
         offer = moment.offer(planner, table.index(both[0].candidate))
+        if offer is not None:
+            return offer
+    return None
+
+
+AT_ODDS_SIGMAS = 3.0
+"""Two readings of one point further apart contradict each other."""
+
+
+def at_odds(table: PredictionTable, same: Sequence[Evidence]) -> bool:
+    """Whether two readings at one place contradict each other, and no third has been taken."""
+    if len(same) != 2:
+        return False
+    probe = table.candidates[table.index(same[0].candidate)].probe
+    first, second = (item.observation for item in same)
+    if first.form is not second.form:
+        return True
+    if not np.isfinite(first.centre + second.centre):
+        return False
+    gap = scaled(first.centre, probe.mode) - scaled(second.centre, probe.mode)
+    return bool(abs(gap) > AT_ODDS_SIGMAS * sigma(table.board, probe, first.centre))
+
+
+def third(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:
+    """The reading of the dead board that was taken twice and said two things: a third decides.
+    None where there is none such. What a live point does may have changed in between."""
+    table = planner.table
+    same: dict[str, list[Evidence]] = {}
+    for item in evidence:
+        same.setdefault(item.candidate, []).append(item)
+    for candidate, taken in same.items():
+        number = table.index(candidate)
+        if table.candidates[number].probe.live or not at_odds(table, taken):
+            continue
+        if says_the_same(taken[0].observation, taken[1].observation):
+            continue
+        offer = moment.offer(planner, number, MOST_TIMES + 1)
         if offer is not None:
             return offer
     return None

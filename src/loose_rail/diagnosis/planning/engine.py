@@ -51,6 +51,7 @@ from loose_rail.diagnosis.planning.demanded import (
     other_half,
     read_again,
     sets_the_voltage,
+    third,
 )
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
@@ -86,6 +87,8 @@ class Purpose(StrEnum):
     AGAIN = "again"
     CONTRADICTS = "contradicts"
     """Two readings across the same two nets can't both be right."""
+    THIRD = "third"
+    """Two readings at one point of the dead board said two things: a third decides."""
     ODD = "odd"
     """A part read out of its limits, which nothing foresaw: once more."""
     RAIL = "rail"
@@ -251,6 +254,7 @@ class Engine:
             return self._step(too_high, Purpose.OVER_VOLTAGE, probabilities)
         for purpose, demanded in (
             (Purpose.CONTRADICTS, read_again),
+            (Purpose.THIRD, third),
             (Purpose.ODD, odd_again),
         ):
             asked = demanded(self.planner, evidence, moment)
@@ -321,6 +325,7 @@ class Engine:
             return Purpose.AGAIN, again
         if of_board and closing.drags(finding) and not off_board:
             usual = closing.usual(finding, evidence)  # a dried can gives way to a load as well
+            usual = closing.bulk_in_use() if usual is None else usual
             if usual is not None:
                 return Purpose.USUAL, usual
         if confirmed:

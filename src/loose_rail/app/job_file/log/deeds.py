@@ -248,7 +248,8 @@ def _thermal(teller: Teller, deed: Did) -> None:
     helped = came_of(teller, deed.result)
     came_on = re.search(
         r"starts to (pump|tick|pulse|sag)|\b(re)?(boots|starts) (again|at once)\b|"
-        r"goes out|fails|drops|dies|trips|\boff again\b|"
+        r"goes out|fails|drops|dies|trips|\boff again\b|\bcollapses?\b|\bsags?\b|\bdips?\b|"
+        r"\b(falls|shuts|cuts|switches) (down|off|out|away|to)\b|"
         r"goes (off|dark|black)|stays dark|comes and goes?|come and go|"
         r"\b(swings?|hunts?|wanders?|pumps?|flickers?|pulses|sags?) (more|again|at once|wildly)\b|"
         r"(starts|begins) (again )?to (swing|hunt|wander|flicker)|fault (is )?(back|there)",

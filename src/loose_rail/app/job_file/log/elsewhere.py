@@ -26,7 +26,12 @@ _WALL = re.compile(
     r"\b(socket|extension|multi-?way) ?(strip|bar|lead)\b|\bpower (strip|bar)\b|\bextension\b",
     re.IGNORECASE,
 )
-_INLET = re.compile(r"inlet of the set|end of the cord|cord\b|mains lead", re.IGNORECASE)
+_INLET = re.compile(
+    r"inlet of the set|end of the cord|cord\b|(mains|power|appliance|kettle) (lead|flex)|"
+    r"^(the )?(lead|flex)\b[^;]*\b(pins?|plug|ends?|live|neutral|conductor)\b|appliance end|"
+    r"fuse (in|of|inside) (the|its) (mains )?plug( ?top)?\b|\bplug[- ]?(top )?fuse\b",
+    re.IGNORECASE,
+)
 _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.IGNORECASE)
 _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
 _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)

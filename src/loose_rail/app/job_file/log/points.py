@@ -285,7 +285,8 @@ def _rail_of(board: Board, probe: Probe) -> Rail | None:
 
 
 _INPUT = re.compile(
-    r"\b(board|dc|adapter|supply) input\b|input of the board|behind the (dc )?jack",
+    r"\b(board|dc|adapter|supply) input\b|input of the board|behind the (dc )?jack|"
+    r"^(dc|vin|dc[- ]?in|jack|adapter)([- ]?(pin )?1)?$",
     re.I,
 )
 _STAGES = (

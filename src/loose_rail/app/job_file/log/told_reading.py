@@ -68,7 +68,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
     seen_there(teller, entry, place)
-    value = told_ohms(entry.note)
+    value = told_ohms(f"{entry.note} {entry.text}")
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
     told = (gate_read, chip_is_fed)
@@ -145,7 +145,9 @@ def _read_at(
         teller.understand(f"{words}, with its boards plugged")
         return
     told = (
-        (told_ohms(f"{entry.note} {entry.at}") or _named_ohms(entry.at)) if _own(teller) else None
+        (told_ohms(f"{entry.note} {entry.text} {entry.at}") or _named_ohms(entry.at))
+        if _own(teller)
+        else None
     )
     if told and reads_a_resistor(teller.board, place.probe) and seen.unit == "Ω":
         seen = replace(seen, printed=told)
