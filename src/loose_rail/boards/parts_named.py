@@ -73,6 +73,7 @@ HEADS: dict[str, frozenset[str]] = {
     "suppressor": frozenset({"surge_suppressor"}),
     "limiter": frozenset({"ntc"}),
     "relay": frozenset({"relay"}),
+    "cord": frozenset({"cord"}),
 }
 QUALIFIERS = frozenset(
     {

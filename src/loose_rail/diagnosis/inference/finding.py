@@ -17,6 +17,7 @@ from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.inference.good_by_itself import TWICE, good_by_itself
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import (
     Suspect,
@@ -87,11 +88,12 @@ def finding_of(
     others = sorted(((ref, p) for ref, p in parts.items() if ref != part), key=_likeliest)
     companions = tuple((ref, p) for ref, p in others if p >= COMPANION_PROBABILITY)
     standing = Standing.UNDECIDED
-    if sure:
+    cleared = max(good_by_itself(table, part, evidence, probabilities).values(), default=0)
+    if sure and cleared < TWICE:  # no part is renewed that is good by itself, whatever else reads
         standing = Standing.CONFIRMED if direct else Standing.BEST_MATCH
     every = suspects_of(table, probabilities) if ranked is None else ranked
     suspects = tuple(s for s in every if s.part == part)
-    if not (direct and sure):
+    if not (direct and sure) and cleared < TWICE:
         twins, together = _twins(table, part, probabilities)
         if twins and together >= limit("verdict_probability"):
             found = Finding(

@@ -95,6 +95,8 @@ TICKING_OF_UNKNOWN = 0.15
 """Chance that a point of which nothing is known is noted as ticking."""
 TWICE_SLIPPED = 0.1
 """Share of slips that a second reading repeats: the same wrong pin, the same range [E]."""
+TWICE_SLIPPED_ALONE = 0.005
+"""The same at a part with a leg out, which has two ends and nothing beside it [E]."""
 
 
 def column_of(table: PredictionTable, number: int) -> Column:
@@ -219,7 +221,8 @@ class Column(Predicted):
         """Likelihoods `(n_rows,)` with the share of wrong readings and of the doubt about what a
         fault does beside."""
         flat, slip = self.flat(observation), limit("gross_error")
-        wrong = self.gross - (1.0 - TWICE_SLIPPED) * slip if again else self.gross
+        twice = TWICE_SLIPPED_ALONE if self.probe.lifted else TWICE_SLIPPED
+        wrong = self.gross - (1.0 - twice) * slip if again else self.gross
         doubt = (
             (self.gross - slip)
             * flat

@@ -5,11 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from loose_rail.diagnosis.evidence.readings import Evidence
-from loose_rail.kernel.observation import Observation
+from loose_rail.kernel.observation import Form, Observation
 
 SAME_SHARE, SAME_LEAST = 0.15, 0.05
 """Two readings at one point that differ by less, of the larger one and in SI units, say the same
 [E]."""
+MOVES_SHARE, MOVES_LEAST_SHARE = 0.4, 0.1
+"""The same of the ends of a point that moves: a display catches them as it likes, the lower one
+within a tenth of the upper [E]."""
 
 
 def repeats(evidence: Sequence[Evidence]) -> list[int]:
@@ -36,4 +39,7 @@ def says_the_same(first: Observation, second: Observation) -> bool:
     if first == second:
         return True
     ends = ((first.low, second.low), (first.high, second.high))
-    return all(abs(a - b) <= SAME_SHARE * max(abs(a), abs(b)) + SAME_LEAST for a, b in ends)
+    share, least = SAME_SHARE, SAME_LEAST
+    if first.form in (Form.TICKING, Form.RANGE):
+        share, least = MOVES_SHARE, MOVES_LEAST_SHARE * abs(first.high) + SAME_LEAST
+    return all(abs(a - b) <= share * max(abs(a), abs(b)) + least for a, b in ends)

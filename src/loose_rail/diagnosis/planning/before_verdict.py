@@ -22,6 +22,7 @@ from loose_rail.diagnosis.inference.finding import (
     beside_in_doubt,
     confirming_columns,
 )
+from loose_rail.diagnosis.inference.good_by_itself import good_by_itself
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, log_likelihoods, log_prior
 from loose_rail.diagnosis.inference.supply_good import in_use
@@ -89,6 +90,13 @@ class Closing:
                 if self._free(column, repeat=True):
                     worst = (left, column)
         return worst[1] if worst else None
+
+    def against_itself(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
+        """The lifted reading of the leading part that found it good, once more: one of the two is
+        wrong."""
+        cleared = good_by_itself(self.planner.table, finding.part, evidence, self.probabilities)
+        once = (self.planner.table.index(key) for key, times in cleared.items() if times == 1)
+        return next((number for number in once if self._free(number, repeat=True)), None)
 
     def beside(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """The lifted reading of the likeliest part in parallel with one that can't be lifted: until

@@ -304,12 +304,9 @@ class Engine:
         """The next check before the verdict stands, None where it does."""
         confirmed = finding.standing is Standing.CONFIRMED
         of_board = is_a(self.table.board.component(finding.part), Trait.BOARD)
-        if not confirmed:
-            taken = list(closing.taken)
-            columns = confirming_columns(self.table, finding.part, closing.probabilities, taken)
-            for column in columns:
-                if self.table.candidates[column].probe.id not in closing.skipped:
-                    return Purpose.CONFIRM, column
+        itself = None if confirmed else self._at_the_part(finding, evidence, closing)
+        if itself is not None:
+            return itself
         beside = closing.own_pin(finding) if confirmed else closing.beside(finding, evidence)
         if beside is not None:
             return Purpose.CONFIRM, beside
@@ -336,6 +333,18 @@ class Engine:
             return Purpose.USUAL, usual
         witness = closing.second_witness(finding, evidence)
         return None if witness is None else (Purpose.CONFIRM, witness)
+
+    def _at_the_part(
+        self, finding: Finding, evidence: Sequence[Evidence], closing: Closing
+    ) -> tuple[Purpose, int] | None:
+        """The next reading at a best match itself: one that would confirm it, or one again that
+        found it good."""
+        taken = list(closing.taken)
+        for column in confirming_columns(self.table, finding.part, closing.probabilities, taken):
+            if self.table.candidates[column].probe.id not in closing.skipped:
+                return Purpose.CONFIRM, column
+        again = closing.against_itself(finding, evidence)
+        return None if again is None else (Purpose.AGAIN, again)
 
     def _unlocking(
         self,

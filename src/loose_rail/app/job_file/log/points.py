@@ -285,8 +285,7 @@ def _rail_of(board: Board, probe: Probe) -> Rail | None:
 
 
 _INPUT = re.compile(
-    r"\b(board|dc|adapter|supply) input\b|input of the board|behind the (dc )?jack|"
-    r"^(dc|vin|dc[- ]?in|jack|adapter)([- ]?(pin )?1)?$",
+    r"\b(board|dc|adapter|supply) input\b|input of the board|behind the (dc )?jack",
     re.I,
 )
 _STAGES = (
@@ -306,7 +305,7 @@ _STAGES = (
         r"inlet of the board|mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
         r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
-        r"(,? (on|of|at) the board)?$",
+        r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1$",
     ),
     ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
     (

@@ -1,0 +1,118 @@
+"""What is said twice, and what is good or worn by itself: no verdict against a part's own reading,
+a third reading where two don't agree, cans of one age."""
+
+import unittest
+
+import numpy as np
+from hypothesis import given, settings, strategies as st
+
+from loose_rail.boards.kinds.kind import Effect
+from loose_rail.boards.typical import part_esr_ohms
+from loose_rail.diagnosis.inference.dried_together import dried_together
+from loose_rail.diagnosis.inference.finding import Standing
+from loose_rail.diagnosis.inference.good_by_itself import TWICE, good_by_itself
+from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.odd_parts import WORN_ALONG, odd_parts
+from loose_rail.diagnosis.inference.posterior import posterior
+from loose_rail.diagnosis.inference.repeats import says_the_same
+from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.kernel.observation import ticking, value
+from loose_rail.vocabulary.board_state import UNPLUGGED
+from tests.diagnosis.inference.test_isolation import read
+from tests.shared import board, engine, table, the
+
+FACTS = SafetyFacts(UNPLUGGED, 1.0, True)
+FRESH = {ref: part_esr_ohms(board().component(ref)) for ref in ("C21", "C22", "C27", "C31")}
+
+
+def esr(ref: str, times: float) -> tuple[str, str]:
+    return f"{ref}.esr@unplugged", f"{FRESH[ref] * times:.4f}"
+
+
+class Third(unittest.TestCase):
+    @settings(max_examples=12, deadline=None)
+    @given(st.sampled_from(("C21", "C22", "C27")), st.floats(7.0, 60.0), st.booleans())
+    def test_two_readings_of_a_dead_board_that_differ_ask_for_a_third(
+        self, ref: str, times: float, first_bad: bool
+    ) -> None:
+        """Whichever came first; with the third it is what two of three say."""
+        both = [esr(ref, times), esr(ref, 1.0)]
+        told = both if first_bad else both[::-1]
+        step = the(engine().assess(read(*told), (), FACTS).next_step)
+        self.assertEqual(
+            (step.purpose, step.offer.candidate.key), (Purpose.THIRD, f"{ref}.esr@unplugged")
+        )
+        bad = {one.part for one in odd_parts(table(), read(*told, esr(ref, times)))}
+        good = {one.part for one in odd_parts(table(), read(*told, esr(ref, 1.0)))}
+        self.assertEqual((bad, good), ({ref}, set()))
+        after = engine().assess(read(*told, esr(ref, 1.0)), (), FACTS).next_step
+        self.assertIsNot(after and after.purpose, Purpose.THIRD)
+
+    def test_two_that_agree_or_a_live_rail_that_changed_ask_for_none(self) -> None:
+        live = "live.5vs@standby/bare/lamp60"
+        for told in ([esr("C21", 9.0)] * 2, [(live, "5.0"), (live, "1.2")]):
+            step = engine().assess(read(*told), (), FACTS).next_step
+            self.assertIsNot(step and step.purpose, Purpose.THIRD)
+
+    @given(st.floats(0.5, 20), st.floats(0.0, 0.5), st.floats(-0.18, 0.18), st.floats(-0.05, 0.05))
+    def test_pulses_read_again_are_no_second_witness(
+        self, high: float, foot: float, off: float, low_off: float
+    ) -> None:
+        first = ticking(foot * high, high, "V", 1.0)
+        low = max(0.0, (foot + low_off) * high)
+        again = ticking(low, max(high * (1 + off), low), "V", 1.1)
+        self.assertTrue(says_the_same(first, again))
+        self.assertFalse(says_the_same(first, ticking(0.0, 2.2 * high, "V", 1.0)))
+
+
+class ByItself(unittest.TestCase):
+    TICKS = (("live.5vs@standby/bare/lamp60", "0.25..0.5@2Hz"), ("R23.ohms@unplugged", "8.3k"))
+
+    def test_a_part_that_is_good_with_a_leg_out_is_not_named(self) -> None:
+        """Whatever the rails say: once it is read again, twice it is off the list."""
+        for ref, good in (("R23", "9.95k"), ("R22", "10.05k")):
+            lifted = (f"{ref}.ohms.out@unplugged", good)
+            rows = np.array([row.part == ref for row in table().rows])
+            once, twice = read(*self.TICKS, lifted), read(*self.TICKS, lifted, lifted)
+            before = posterior(table(), read(*self.TICKS), ())
+            held = float(before[rows].sum())
+            after = posterior(table(), twice, ())
+            self.assertLess(float(after[rows].sum()), 1e-2 * held, ref)
+            said = good_by_itself(table(), ref, once, before)
+            self.assertEqual(set(said.values()), {1}, ref)
+            self.assertEqual(set(good_by_itself(table(), ref, twice, after).values()), {TWICE})
+            finding = engine().assess(twice, (), FACTS).finding
+            self.assertFalse(
+                finding and finding.part == ref and finding.standing is not Standing.UNDECIDED
+            )
+
+
+class OneAge(unittest.TestCase):
+    def test_each_of_a_pair_is_weighed_over_its_own_degrees(self) -> None:
+        """The ESR of one says the same of every pair that it is in, however far the other went."""
+        for ref in FRESH:
+            pairs = the(dried_together(table(), ref))
+            column = column_of(table(), table().index(f"{ref}.esr@unplugged"))
+            for times in (1.0, 6.0, 12.0, 60.0):
+                likely = column.likelihood(value(FRESH[ref] * times, "Ω"))[pairs.together]
+                self.assertLess(float(np.ptp(likely)), 1e-9 + 0.02 * float(likely.max()))
+                sound = float(column.likelihood(value(FRESH[ref] * times, "Ω"))[0])
+                self.assertEqual(bool(likely[0] > sound), times >= 6.0, (ref, times))
+            for number in pairs.together:
+                row = table().rows[number]
+                self.assertTrue(all(fault.effect is Effect.SCALE for fault in row.faults))
+        self.assertIsNone(dried_together(table(), "R22"))
+
+    def test_a_worn_can_beside_a_dried_one_is_renewed_along(self) -> None:
+        dried = (*[esr("C21", 30.0)] * 2, ("live.5vs@standby/bare/lamp60", "0.7..1.8@0.95Hz"))
+        for times, along in ((1.2, False), (2.9, True)):
+            found = engine().assess(read(*dried, esr("C31", times)), (), FACTS)
+            finding = the(found.finding)
+            self.assertEqual((finding.part, finding.standing), ("C21", Standing.CONFIRMED))
+            listed = dict(finding.companions).get("C31", 0.0)
+            self.assertEqual(listed >= WORN_ALONG, along, (times, listed))
+
+
+if __name__ == "__main__":
+    unittest.main()
