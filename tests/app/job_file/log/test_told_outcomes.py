@@ -10,7 +10,10 @@ from loose_rail.app.job_file.log.outcomes import outcome
 
 LISTS = tuple(
     f"outcomes{one}.txt"
-    for one in ("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth")
+    for one in (
+        *("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth"),
+        *("_ninth", "_tenth"),
+    )
 )
 HEARD = 0.93
 TROUBLES = ("tick", "ticking", "hum", "flicker", "buzz", "whistle", "noise", "fault", "blinking")

@@ -61,6 +61,8 @@ _RID = re.compile(r"\b(fault|trouble|tick\w*|noise|hum|buzz|flicker\w*|error) (i
 _BACK = re.compile(
     r"^(it |it is |is |was |came |comes |and )*(back|returned|returns|there again)\b"
 )
+_TAKES = re.compile(r"(bl[eo]w|burn|cook|kill|los[et]|tak|took|trip)\w*$")
+"""What is done to a part or a breaker: done to nothing, it is well."""
 _ZERO = re.compile(r"^(0|zero)\b")
 
 
@@ -185,7 +187,8 @@ def _of_nothing(words: list[_Word]) -> int:
             return 1
         if one.tag is Tag.GOOD:
             return -1
-    return -1
+    before = words[start - 1].text if start else ""
+    return 1 if _TAKES.match(before) else -1  # “blew nothing”
 
 
 def _ends(words: list[_Word], later: bool) -> list[_Word]:

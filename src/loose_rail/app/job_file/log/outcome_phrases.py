@@ -85,7 +85,12 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         every time(?= ?$) | hand ?-?warm and no more | one click and in | without a (re)?start |
         (tick|trouble|fault|problem|buzz|hum|noise|flicker\w*|click\w*|error) (has |had )?(went|\
             gone|stayed away) (for good|with [\w ]+) |
-        every (go|morning)( this \w+)? | so far so good | (all|makes|made) the difference[\w ]* |
+        back (it|she|he) (goes|went) to (the|its) owner |
+        (on|up) (it|she|he) (goes|went|comes|came) |
+        that is (?!only|still|too|just|hardly|barely)[\w. ]+ volts( now)?$ | not a word$ |
+        (has|have) not (rung|called|phoned) since |
+        right as rain | good as gold | good enough to \w+ | stops? (up|on)(?= ?$|[,.;]) |
+        every (go|morning)( this \w+)? | (all|makes|made) the difference[\w ]* |
         (it|that) was (this|the|that) one | without (any )?trouble |
         (went|gone|sent|handed) (home|out|back)( to (its|the) owner)?(,| and)? (it |he |she )?\
             (has |was )?(never|not) (came|come|been|heard|seen)( back| of| from)?\
@@ -106,6 +111,10 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         second time( the same)? | flat as a \w+ | not a volts? | (lets|let) go | not enough |
         too (low|little|weak|late) | not (do|did|done) (a thing|anything|much|any good) |
         back for the \w+ time | will not (budge|move|stir) | (only|just) (for )?{span} | in vain |
+        (off|down|out|bang|back) (it|she|he) (goes|went|came|comes)( to| from)?( (the|its) owner)? |
+        there (it|she|he) goes (off )?again | blew (another|one more|the (new|next) one) |
+        failed on the (first|second|third|fourth|fifth|\w+th) (start|try|go) | got faster |
+        only \w+ volts | same again |
         nope | n\.? ?o\.? ?k\.? | nix | zilch | nada | negative | made (no|little) odds |
         back (to|at) (the |its )?(sleep|red|amber|stand-?by|zero|start|square|where|old|first|\
             same|beginning)\b[\w ]* |
@@ -150,7 +159,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.HEDGE,
         r"""
-        half (cured|fixed|solved|repaired|mended) |
+        half (cured|fixed|solved|repaired|mended) | (one|two|three|four) of (the )?(two|three|four|\
+            five|six) \w+ |
         a (bit|little|shade|touch|trifle)(?! (red|green)) | (some|every) other \w+ |
         not (yet|tried|tested|sure|clear(?! ?$)|powered|measured|checked)( \w+)? |
         could not (tell|say|test|try|see|check) | can ?not (say|tell) | hard to (say|tell) |

@@ -51,7 +51,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         crash~ | char~ | latch~ | kill~ | delay~ | stall~ | jam~ | vary~ | drift~ | falter~ |
         misfire~ | twitch~ | pulsate~ | throb~ | oscillate~ | howl~ | sing~ | sizzle~ | fizz~ |
         glitch~ | wobble~ | shimmer~ | strobe~ | shudder~ | jitter~ | bounce~ | explode~ | vent~ |
-        melt~ | fold~ | flare~ | deader |
+        melt~ | fold~ | flare~ | hunt~ | deader |
         scorch~ | overheat~ | roast~ | fry~ | toast~ | crumble~ | decline~ | ignore~ |
         suffer~ | deny~ | bail~ | bother~ | plague~ | annoy~ | cycle~ | toggle~ | surge~ | spit~ |
         fries | fried | denies | denied | varies | varied | sang | flat | pink | tinge | shadow |

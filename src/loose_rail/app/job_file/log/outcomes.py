@@ -70,13 +70,26 @@ _SHORT = (
     (re.compile(r"'(ve|ll|d|re|m)\b"), ""),
     (re.compile(r"\bboth (\w+) and (\w+)"), r"\1 \2"),
     (re.compile(r"\bneither (\w+) nor (\w+) (?=(do|does|did|will|is|was)\b)"), "not "),
-    (re.compile(r"\b(until|till) (i|we|you|he|she|they) \w+ it( off)?\b"), ""),
+    (
+        re.compile(
+            r"\b(until|till) (i|we|you|he|she|they) (switch|turn|stopp|took|pull|unplug|collect|"
+            r"gave|pack|fetch)\w* it( off)?\b"
+        ),
+        "",
+    ),
 )
 _SPLIT = re.compile(
     r"(?P<stop>\s*(?:[;:!](?!\d)|[,.](?!\d))\s*|\s+[-–]\s+|\s+and\s+)"
     r"|(?P<but>\b(?:but|though|although|however|yet)\b)"
     r"|(?P<then>\b(?:then|until|till|afterwards|on the (?:second|third|fourth) (?=\w+))\b)"
 )
+
+
+_WATCHED_UNTIL = re.compile(
+    r"\b(evening|morning|noon|night|midnight|closing|lunch|tea|dinner|supper|bed ?time|now|today|"
+    r"yesterday|tomorrow|\w+day|\d+|end|collected|fetched|picked up|sold|stopped|left|went home)\b"
+)
+"""“Ran until closing time”: no longer was it watched."""
 
 
 def _plain(text: str) -> str:
@@ -102,7 +115,10 @@ def _clauses(words: str) -> list[tuple[Clause, bool]]:
         if piece:
             told = clause_of(piece, later)
             lost = until and told.sign > 0  # “until it warmed up”: how it ended is not told
-            found.append((replace(told, sign=0) if lost else told, but))
+            ends = until and told.sign >= 0 and not _WATCHED_UNTIL.search(piece)
+            if ends and found and found[-1][0].sign > 0:
+                told = replace(told, sign=-1, hedged=False)  # “worked until I closed it”
+            found.append((replace(told, sign=0) if lost and told.sign > 0 else told, but))
             later = but = until = False
         if match is not None:
             at = match.end()
