@@ -14,6 +14,7 @@ from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.kernel.errors import UsageError
+from loose_rail.kernel.quantities import minutes_text
 
 MOST_STEPS = 20
 
@@ -131,7 +132,7 @@ def _finding_words(found: dict[str, Any]) -> list[str]:
 def _step_words(step: dict[str, Any]) -> list[str]:
     why = step["why"].rstrip(".")
     lines = [
-        f"Next: {step['title']} · {step['state_words']} · {step['minutes']:.0f} min",
+        f"Next: {step['title']} · {step['state_words']} · {minutes_text(step['minutes'])}",
         f"  {why}; {step['setting']}, red on {step['red']}, black on {step['black']}",
         f"  a good board shows {step['expected_sound']}",
         f"  good: {step['if_good']}",

@@ -51,7 +51,7 @@ def _others(review: Review) -> tuple[tuple[str, str], ...]:
     return tuple(
         (
             o.candidate.key,
-            f"{o.candidate.probe.title} · {o.candidate.state.label} · {o.minutes:.0f} min",
+            f"{o.candidate.probe.title} · {o.candidate.state.label} · {max(1, round(o.minutes))} min",
         )
         for o in offers[:MOST_OTHERS]
     )

@@ -164,6 +164,7 @@ class NextProbeCard(QFrame):
         self._others = QListWidget()
         self._others.setAccessibleName("Other probes")
         self._others.setMaximumHeight(190)
+        self._others.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._others.hide()
         self._others.installEventFilter(self)
         self._other_keys: tuple[str, ...] = ()
