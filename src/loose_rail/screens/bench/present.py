@@ -51,7 +51,8 @@ def _others(review: Review) -> tuple[tuple[str, str], ...]:
     return tuple(
         (
             o.candidate.key,
-            f"{o.candidate.probe.title} · {o.candidate.state.label} · {max(1, round(o.minutes))} min",
+            f"{o.candidate.probe.title} · {o.candidate.state.label} · "
+            f"{max(1, round(o.minutes))} min",
         )
         for o in offers[:MOST_OTHERS]
     )
