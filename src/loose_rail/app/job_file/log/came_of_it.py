@@ -98,6 +98,8 @@ def came_of(teller: Teller, result: str) -> bool | None:
         return None
     if words is None and _AT_A_PIN.search(result) and right_again(teller, result, False):
         return True  # “12.0 V at CN2-1”, where it was low
+    if words is None and _AT_A_PIN.search(result) and as_wrong_as_before(teller, result):
+        return False  # “7.3 V”, where 7.4 V was too much
     return words
 
 
@@ -107,6 +109,22 @@ _AT_A_PIN = re.compile(
     re.IGNORECASE,
 )
 """Nothing but the volts of a point."""
+
+
+AS_BEFORE_SHARE = 0.1
+"""A rail that moved by less, and was wrong, is as wrong as it was [E]."""
+
+
+def as_wrong_as_before(teller: Teller, result: str) -> bool:
+    """Whether the only volts that a result tells are those of the rail that was read wrong last."""
+    volts = [float(match[1].replace(",", ".")) for match in _VOLTS.finditer(result)]
+    told = [judged(teller.table, reading) for reading in teller.job.live_readings]
+    powered = [k for k, (probe, _) in enumerate(told) if probe.live and probe.rail]
+    if len(volts) != 1 or not powered:
+        return False
+    was = teller.job.live_readings[powered[-1]].observation.centre
+    wrong = told[powered[-1]][1].verdict is Verdict.DISAGREES
+    return wrong and abs(volts[0] - was) < AS_BEFORE_SHARE * abs(was)
 
 
 def wrong_by_name(teller: Teller, result: str) -> bool:
