@@ -37,6 +37,7 @@ SETS = {
             *("twentyfirst", "twentysecond", "twentythird", "twentyfourth"),
             *("twentyfifth", "twentysixth", "twentyseventh"),
             *("twentyeighth", "twentyninth", "thirtieth", "thirtyfirst"),
+            "thirtysecond",
         )
     },
 }
@@ -71,9 +72,10 @@ FIRST_LOOK = {
     "twentyninth": {"board": 93, "first": 83, "three": 90, "step": 83},
     "thirtieth": {"board": 91, "first": 88, "three": 100, "step": 81},
     "thirtyfirst": {"board": 86, "first": 86, "three": 92, "step": 72},
+    "thirtysecond": {"board": 86, "first": 79, "three": 100, "step": 83},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
-not met. Twenty-one cases were corrected since: in 55 a boost that rests stands at its feed; in 87
+not met. Twenty-three cases were corrected since: in 55 a boost that rests stands at its feed; in 87
 and 129 a resonant converter would not run from a bulk of 160 V, both have a flyback; in 193 the
 ripple did not go with the capacitance; in 209 the resistor is a start-up one; in 241 and 252
 exchanging the condemned board is right advice, which they forbade; in 260, 320 and 344 a “start”
@@ -81,7 +83,8 @@ is called start-up; 329 forbade to say that nothing is wrong with the supply, an
 and 365 did not allow it, which is their truth; in 449 the crack that is seen names the board, in
 460 one arm of a bridge makes no ohm across the mains; in 487, 489 and 494 a reading of the rail or
 of the LED output in use proves the repair as well, and in 496 the inrush thermistor is the inrush
-limiter, as the program calls it."""
+limiter, as the program calls it; in 501 a dummy load clears the supply and no board behind it, and
+in 506 the rectifier of the feed lies across the body diode, backward a Schottky's 0.24 V."""
 NAMED = 0.9
 """A board is named from this share on."""
 TOLD = ("schema", "set", "board", "log")
@@ -259,7 +262,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _thirtyfirst, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _thirtysecond, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",
