@@ -18,6 +18,10 @@ _SPELLED = (
     (r"\b(?:elco|elko)\b", "electrolytic"),
     (r"\bres\b", "resistor"),
     (r"\bhrs\b", "hours"),
+    (r"\bmins\b", "minutes"),
+    (r"\bsecs\b", "seconds"),
+    (r"\bpic\b", "picture"),
+    (r"\bpwr\b", "power"),
     (r"\bboth dir(?:ections|s)?\b\.?", "both ways"),
     (r"\bapprox\b\.?", "about"),
 )

