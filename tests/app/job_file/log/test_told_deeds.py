@@ -7,6 +7,7 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.boards.barrier import reads_insulation
+from loose_rail.diagnosis.inference.isolation import MOST_UNISOLATED
 from loose_rail.diagnosis.proof.plan import proof_plan
 from tests.app.job_file.log.test_told_pairs import case_of, leader
 
@@ -33,6 +34,7 @@ SOUND = (
 )
 ON = {"state": "on, complete"}
 DRAINED = {"state": "unplugged, drained"}
+HIGH_AND_LOW = (("5.9", "21.3"), ("4.1", "14.6"))
 
 
 def boards(case: Case) -> dict[str, float]:
@@ -158,6 +160,53 @@ class Notes(unittest.TestCase):
         before, after = case_of(DIMMED, *log), case_of(DIMMED, *log, remote)
         sound = "nothing wrong with the supply"
         self.assertGreater(boards(after)[sound], boards(before)[sound])
+
+    def test_a_rail_as_wrong_as_before_says_that_the_new_part_was_not_it(self) -> None:
+        """And one that is right again that it was; volts of another rail say neither."""
+        high = ({"state": "lamp in series, standby, main cable off"}, {"read": "7.4", "at": "5VSB"})
+        for result, words in (
+            ("7.3 V", "changed nothing"),
+            ("7.9 V", "changed nothing"),
+            ("5.06 V", "cured it"),
+            ("5.2 V at first", "not plain"),
+        ):
+            deed = {"did": "replaced", "what": "shunt regulator of the standby", "result": result}
+            told = case_of(STRINGS, *high, deed).notes.understood[-1]
+            self.assertIn(words, told, result)
+
+    def test_warm_air_that_brings_the_fault_is_no_cure_and_not_nothing(self) -> None:
+        for result, words in (
+            ("5 V collapses within a minute, every time", "brought the fault"),
+            ("rail sags at once", "brought the fault"),
+            ("no change", "no change"),
+        ):
+            deed = {"did": "heated", "what": "a regulator on the main board", "result": result}
+            told = case_of(STRINGS, {"state": "on, complete"}, deed).notes.understood[-1]
+            self.assertIn(words, told, result)
+
+    def test_the_fuse_in_the_plug_is_the_cords(self) -> None:
+        dead = {"said": "Stone dead since we moved."}
+        fuse = {"read": "open", "at": "cartridge fuse in the plug", "mode": "ohms"}
+        new = {"did": "replaced", "what": "the fuse in the plug, 3 A", "result": "starts, picture"}
+        for log in ((dead, fuse), (dead, fuse, new)):
+            found = boards(case_of(STRINGS, *log))
+            self.assertEqual(max(found, key=lambda one: found[one]), "other", found)
+
+    def test_what_a_resistor_should_be_is_told_with_its_reading(self) -> None:
+        high = ({"state": "standby, main cable off"}, {"read": "5.9", "at": "5VSB"}, DRAINED)
+        at = {"at": "upper divider resistor of the standby, one leg lifted", "mode": "ohms"}
+        off = case_of(STRINGS, *high, {**at, "read": "12.9k, should be 10k"})
+        right = case_of(STRINGS, *high, {**at, "read": "10.1k, should be 10k"})
+        self.assertGreater(chance(off, "divider upper"), 0.8)
+        self.assertLess(chance(right, "divider upper"), 0.2)
+
+    def test_a_rail_that_stands_too_high_is_no_other_boards_doing(self) -> None:
+        plugs = [("CN2", 1, "18V 18V GND GND 5V 5V ON DIM")]
+        monitor = ("flyback 18 V and 5 V", plugs, "none")
+        both = [({"read": a, "at": "CN2-5"}, {"read": b, "at": "CN2-1"}) for a, b in HIGH_AND_LOW]
+        high, low = (boards(case_of(monitor, ON, *pair))["power board"] for pair in both)
+        self.assertGreater(high, 0.9)
+        self.assertLess(low, MOST_UNISOLATED + 0.01)
 
 
 if __name__ == "__main__":

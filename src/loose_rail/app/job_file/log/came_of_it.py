@@ -103,6 +103,11 @@ def came_of(teller: Teller, result: str) -> bool | None:
     return words
 
 
+_AT_FIRST = re.compile(
+    r"\bat first\b|\bbriefly\b|"
+    r"\bfor (?:a|one|half a|a few) (?:short )?(?:moment|second|minute|blink)",
+    re.IGNORECASE,
+)
 _AT_A_PIN = re.compile(
     r"^\s*\d+(?:[.,]\d+)? ?v(?: (?:at|on) [a-z]{1,4}\d*[- ]\d+)?"
     r"(?:,? (?:steady|still|and stays))?\s*$",
@@ -143,7 +148,9 @@ def wrong_by_name(teller: Teller, result: str) -> bool:
 
 def right_again(teller: Teller, result: str, of_a_dead_set: bool = True) -> bool:
     """Whether a result tells the volts of a rail that was read wrong before, or of a dead set, and
-    they are right: “5.02 V” after a new part says that it helped."""
+    they are right: “5.02 V” after a new part says that it helped, “at first” takes it back."""
+    if _AT_FIRST.search(result):
+        return False
     for match in _VOLTS.finditer(result):
         probe = _probe(teller, result, match)
         rail = None if probe is None else teller.board.rail_of(probe.rail)
