@@ -19,6 +19,7 @@ from loose_rail.app.metered_entry import Wanted
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.recording import TraceDesk
 from loose_rail.screens.live.present import live_state
+from loose_rail.screens.recording.present import stretch_sentence
 from loose_rail.screens.recording.view import TraceView
 from loose_rail.screens.shared import theme
 from loose_rail.screens.shared.dispatch import Dispatcher
@@ -104,6 +105,26 @@ class Desk(unittest.TestCase):
         self.desk.troubled("gone")
         self.assertEqual(live_state(self.desk).trouble, "gone")
         self.assertEqual([m.words for m in self.desk.trace.markers], ["meter dropped out"])
+
+    def test_what_is_said_of_a_stretch_begins_at_its_last_marker_with_the_probes_on(self) -> None:
+        recording, line = TraceDesk(self.desk), self.desk.trace.channel("Meter A, DC volts", "V")
+
+        def show(*values: float) -> None:
+            for value in values:
+                self.at += PERIOD
+                line.add(self.at, value)
+
+        show(*[1.4] * 8, *[0.0] * 9)
+        self.desk.mark("cable off")
+        ticks = [4.6 if (number * PERIOD * 0.98) % 1 < 0.5 else 3.0 for number in range(26)]
+        show(*[0.0] * 6, *ticks)
+        said = stretch_sentence(recording, (0.0, self.at))
+        self.assertIn("since “cable off”: pulsing", said)
+        self.assertIn("26 readings", said)
+        self.assertIn("what is seen", stretch_sentence(recording, (0.0, 3.2)))
+        self.desk.mark("probes off")
+        show(*[0.0] * 14)
+        self.assertIn("15 readings", stretch_sentence(recording, (0.0, self.at + 0.1)))
 
 
 class Recording(unittest.TestCase):

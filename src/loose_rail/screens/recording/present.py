@@ -8,10 +8,12 @@ import numpy as np
 
 from loose_rail.app.recording import TraceDesk
 from loose_rail.app.series_words import character_words, shown
-from loose_rail.judgement.series import examine
+from loose_rail.judgement.series import LEAST_SAMPLES, examine
 from loose_rail.screens.recording.state import Channels, TraceState
 
 MOST_FACTS = 12
+OFF_VOLTS = 0.05
+"""What a meter shows with its probes in the air."""
 NEAR_TIMES = 5.0
 """Channels whose greatest values differ by more than this get scales of their own."""
 
@@ -44,7 +46,8 @@ def _near(values: Any, others: Any) -> bool:
 
 
 def stretch_sentence(desk: TraceDesk, view: tuple[float, float]) -> str:
-    """What a stretch of time shows, in words."""
+    """What a stretch of time shows, in words: from its last marker on, as far as there are readings
+    after it, once the probes are on."""
     channels = _sorted(desk)[0]
     if not channels:
         return "Nothing recorded yet: M at the bench turns continuous reading on."
@@ -52,15 +55,24 @@ def stretch_sentence(desk: TraceDesk, view: tuple[float, float]) -> str:
     inside = (seconds >= view[0]) & (seconds <= view[1])
     if not inside.any():
         return f"{name}: no reading in what is seen. F5 goes to the newest."
+    marked = [m for m in desk.trace.markers if view[0] < m.seconds < view[1]]
+    since = marked[-1] if marked else None
+    after = inside & (seconds >= since.seconds) if since is not None else inside
+    if since is not None and after.sum() >= LEAST_SAMPLES:
+        on = after & (np.cumsum(after & (np.abs(values) > OFF_VOLTS)) > 0)
+        inside = on if on.any() else after
+    else:
+        since = None
+    what = f"since “{since.words}”" if since is not None else "what is seen"
     part = values[inside]
     found = examine(seconds[inside].tolist(), part.tolist())
     finite = part[np.isfinite(part)]
     if not len(finite):
-        return f"{name}: open in all of what is seen."
+        return f"{name}: open in all of that."
     words = character_words(found, unit) or "too short a stretch for more than its value"
     low, high = float(finite.min()), float(finite.max())
     return (
-        f"{name}, what is seen: {words}; {shown(low, unit)} to {shown(high, unit)}, mean "
+        f"{name}, {what}: {words}; {shown(low, unit)} to {shown(high, unit)}, mean "
         f"{shown(float(finite.mean()), unit)}, {len(part)} readings."
     )
 
