@@ -71,10 +71,10 @@ def stretch_sentence(desk: TraceDesk, view: tuple[float, float]) -> str:
         return f"{name}: open in all of that."
     words = character_words(found, unit) or "too short a stretch for more than its value"
     low, high = float(finite.min()), float(finite.max())
-    return (
-        f"{name}, {what}: {words}; {shown(low, unit)} to {shown(high, unit)}, mean "
-        f"{shown(float(finite.mean()), unit)}, {len(part)} readings."
-    )
+    ends = f"{shown(low, unit)} to {shown(high, unit)}"
+    ends = "" if ends in words else f"{ends}, "
+    mean = shown(float(finite.mean()), unit)
+    return f"{name}, {what}: {words}; {ends}mean {mean}, {len(part)} readings."
 
 
 def _facts(desk: TraceDesk, channels: Channels) -> list[str]:
