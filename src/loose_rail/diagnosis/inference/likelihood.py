@@ -30,7 +30,12 @@ from loose_rail.diagnosis.inference.predicted import (
     Make,
     Predicted,
 )
-from loose_rail.diagnosis.inference.pulses import next_to_nothing, pulsing, wandering
+from loose_rail.diagnosis.inference.pulses import (
+    next_to_nothing,
+    pulsing,
+    shows_trying,
+    wandering,
+)
 from loose_rail.diagnosis.inference.rows_in_time import RowsInTime
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -259,7 +264,7 @@ class Column(Predicted):
         if form is Form.VALUE:
             return self._value(observation.low, make)
         if form is Form.TICKING and next_to_nothing(self, observation):
-            return self._value(observation.centre, make)
+            return self._value(observation.centre, make) * shows_trying(self, observation)
         if form in (Form.TICKING, Form.RANGE):
             return pulsing(self, observation)
         if form is Form.OPEN:

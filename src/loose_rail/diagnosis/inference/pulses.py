@@ -165,3 +165,18 @@ def next_to_nothing(at: Predicted, observation: Observation) -> bool:
     """Whether what pulses here is so little beside the sound value that it is nothing."""
     sound = abs(float(np.nan_to_num(at.low[0])))
     return at.probe.live and observation.high < NOTHING_SHARE * sound
+
+
+TRIES_VOLTS, BEATS_UNASKED = 0.1, 0.05
+"""From here on, and with a rate, even a little that pulses shows a supply that tries; how often a
+dead rail beats so where nothing tries [E]."""
+
+
+def shows_trying(at: Predicted, observation: Observation) -> Floats:
+    """What a rail that beats next to nothing says of rows `(n_rows,)`: something tries there. A
+    supply that nobody asks for does not."""
+    plain = np.ones_like(at.low)
+    if observation.hertz is None or observation.high < TRIES_VOLTS or not at.probe.rail:
+        return plain
+    tries = at.table.ticking_hertz[at.table.candidates[at.number].state.key] > 0
+    return np.where(tries | at.ticks | at.outside, plain, BEATS_UNASKED)

@@ -130,6 +130,17 @@ class Closing:
                 return number if self._free(number) else None
         return None
 
+    def short_off_the_board(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
+        """The reading of a board by itself that confirmed it, once more: a slip of the leads would
+        condemn a whole board. None where it was read twice, or can't be."""
+        table = self.planner.table
+        for item in evidence:
+            number = table.index(item.candidate)
+            own = item.number in finding.confirmed_by and table.candidates[number].probe.unplugged
+            if own and self.taken.get(item.candidate, 0) == 1 and self._free(number, repeat=True):
+                return number
+        return None
+
     def read_off_the_board(self, finding: Finding, evidence: Sequence[Evidence]) -> bool:
         """Whether what hangs on a plug was confirmed there, by itself: no cable and no dried can of
         this board has a say in that."""

@@ -318,6 +318,7 @@ class Engine:
         if pair is not None:
             return Purpose.PAIR, pair
         again = closing.doubtful((finding.part, *finding.twins), evidence)
+        again = closing.short_off_the_board(finding, evidence) if off_board else again
         if again is not None and not finding.by_itself:
             return Purpose.AGAIN, again
         if of_board and closing.drags(finding) and not off_board:
