@@ -8,6 +8,7 @@ from hypothesis import given, settings, strategies as st
 
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.typical import part_esr_ohms
+from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.dried_together import dried_together
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.good_by_itself import TWICE, good_by_itself
@@ -15,12 +16,14 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import WORN_ALONG, odd_parts
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.inference.repeats import says_the_same
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.engine import Assessment, Purpose
 from loose_rail.judgement.safety import SafetyFacts
+from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.observation import ticking, value
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.diagnosis.inference.test_isolation import read
 from tests.shared import board, engine, table, the
+from tests.whole_jobs.test_jobs_on_boards import engine as shipped_engine
 
 FACTS = SafetyFacts(UNPLUGGED, 1.0, True)
 FRESH = {ref: part_esr_ohms(board().component(ref)) for ref in ("C21", "C22", "C27", "C31")}
@@ -112,6 +115,45 @@ class OneAge(unittest.TestCase):
             self.assertEqual((finding.part, finding.standing), ("C21", Standing.CONFIRMED))
             listed = dict(finding.companions).get("C31", 0.0)
             self.assertEqual(listed >= WORN_ALONG, along, (times, listed))
+
+
+class BeforeABoard(unittest.TestCase):
+    """What is read before the main board is blamed."""
+
+    DRAGGED = (
+        ("live.standby_pin@standby/cable/direct", "0.9"),
+        ("live.standby_pin@standby/bare/direct", "5.0"),
+    )
+
+    def test_a_short_at_its_own_pin_is_read_twice(self) -> None:
+        of, key = shipped_engine("PB-5012-3"), "MB.supply@unplugged"
+
+        def after(*texts: str) -> Assessment:
+            told = (*self.DRAGGED, *((key, text) for text in texts))
+            volts = [
+                Evidence(k, name, read_entry(text, "Ω" if name == key else "V").observation)
+                for k, (name, text) in enumerate(told, start=1)
+            ]
+            return of.assess(volts, (), FACTS)
+
+        once, twice = after("0.8"), after("0.8", "0.9")
+        step = the(once.next_step)
+        self.assertEqual((step.purpose, step.offer.candidate.key), (Purpose.AGAIN, key))
+        finding = the(twice.finding)
+        self.assertEqual((finding.part, finding.standing), ("MB", Standing.CONFIRMED))
+        self.assertNotEqual(twice.next_step and twice.next_step.offer.candidate.key, key)
+
+    @settings(max_examples=20, deadline=None)
+    @given(st.floats(0.12, 0.4), st.floats(0.5, 4.0))
+    def test_a_dead_rail_that_beats_is_asked_for(self, high: float, hertz: float) -> None:
+        """A main board that never asks leaves nothing to beat; without a rate it says nothing."""
+        key = "live.12v@on/cable/direct"
+        column = column_of(table(), table().index(key))
+        mute = next(k for k, r in enumerate(table().rows) if r.key == "MB:never_asserts:0")
+        bulk = next(k for k, r in enumerate(table().rows) if r.key == "C3:open:0")
+        beats, moves = (column.likelihood(ticking(0.0, high, "V", rate)) for rate in (hertz, None))
+        self.assertGreater(float(beats[bulk] / beats[mute]), 3.0 * float(moves[bulk] / moves[mute]))
+        self.assertGreater(float(beats[bulk]), float(beats[mute]))
 
 
 if __name__ == "__main__":
