@@ -136,7 +136,9 @@ class Closing:
         table = self.planner.table
         for item in evidence:
             number = table.index(item.candidate)
-            own = item.number in finding.confirmed_by and table.candidates[number].probe.unplugged
+            probe = table.candidates[number].probe
+            own = item.number in finding.confirmed_by and probe.unplugged
+            own = own and not probe.mode.of_lamps  # what a tester leaves dark is seen, no slip
             if own and self.taken.get(item.candidate, 0) == 1 and self._free(number, repeat=True):
                 return number
         return None
