@@ -87,7 +87,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
             gone|stayed away) (for good|with [\w ]+) |
         back (it|she|he) (goes|went) to (the|its) owner |
         (on|up) (it|she|he) (goes|went|comes|came) |
-        that is (?!only|still|too|just|hardly|barely)[\w. ]+ volts( now)?$ | not a word$ |
+        not a word$ | not know (it|he|she) (is |was |has )?(been )?(mended|repaired)$ |
         (has|have) not (rung|called|phoned) since |
         right as rain | good as gold | good enough to \w+ | stops? (up|on)(?= ?$|[,.;]) |
         every (go|morning)( this \w+)? | (all|makes|made) the difference[\w ]* |
