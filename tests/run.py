@@ -20,12 +20,16 @@ TOP = Path(__file__).parent
 SLOW = (
     "test_random_courses",
     "test_before_probes",
+    "test_cases_told",
+    "test_own_boards",
+    "test_telling",
+    "test_repairs",
     "test_closed_loop",
     "test_cases",
     "test_other_boards",
 )
 """Begun first, so that none of them runs alone at the end; the first works out the predictions of
-every board, and the last of them needs those too."""
+every board of the book, and others need those too."""
 LOADED_ONCE = ("hypothesis", "PyQt6.QtWidgets", "loose_rail.cli.window", "loose_rail.bootstrap")
 """Heavy imports that nearly every module makes; none of them starts a thread or an application."""
 RAN = re.compile(r"^Ran (\d+) tests? in", re.MULTILINE)

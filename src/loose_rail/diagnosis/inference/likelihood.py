@@ -15,6 +15,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
+from loose_rail.diagnosis.inference.another_range import (
+    ON_ANOTHER_RANGE,
+    on_another_range,
+    through_a_junction,
+)
 from loose_rail.diagnosis.inference.by_print import above_listed, by_print, held_to_print
 from loose_rail.diagnosis.inference.composed_doubt import RUNS_HIGH, otherwise_known
 from loose_rail.diagnosis.inference.course import course_likelihood
@@ -310,6 +315,9 @@ class Column(Predicted):
         if self.by_make:
             share = np.where(self.fixed, 0.0, OTHER_VALUE_SHARE[make])
             density = density + share * (self._of_other(y) - density)
+        if self.in_line.any():
+            share = ON_ANOTHER_RANGE * self.in_line
+            density = density + share * (on_another_range(y, self.y, self.sigma) - density)
         return np.where(self.steady, density, self.caught_between(magnitude))
 
     def caught_between(self, magnitude: float) -> Floats:
@@ -361,6 +369,11 @@ class Column(Predicted):
     def _of_other(self, y: float) -> Floats:
         wide = np.hypot(self.sigma, OTHER_VALUE_LOG)
         return student4((y - self.y) / wide) / wide
+
+    @cached_property
+    def in_line(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` that are read through a junction here."""
+        return through_a_junction(self.table, self.number)
 
     @cached_property
     def _opened(self) -> NDArray[np.bool_]:

@@ -131,18 +131,29 @@ def _cans(table: PredictionTable, leader: str) -> set[str]:
 
 
 def _can_first(
-    table: PredictionTable, finding: Finding, can: OddPart, probabilities: Floats
+    table: PredictionTable,
+    finding: Finding,
+    can: OddPart,
+    also: dict[str, float],
+    probabilities: Floats,
 ) -> Finding:
     """A board is not condemned for pulling a rail down whose own reservoir is bad: a dried can
-    gives way to a good load. It is renewed first, then the board is looked at again."""
-    others = [(ref, share) for ref, share in finding.companions if ref != can.part]
+    gives way to a good load. It is renewed first, with what else was found bad or worn (`also`),
+    then the board is looked at again."""
+    also = {ref: share for ref, share in also.items() if ref != can.part}
+    known = {can.part, *also}
+    others = [(ref, share) for ref, share in finding.companions if ref not in known]
     return Finding(
         part=can.part,
         probability=BAD_BY_ITSELF,
         standing=Standing.CONFIRMED,
         suspects=tuple(s for s in suspects_of(table, probabilities) if s.part == can.part),
         confirmed_by=(can.number,),
-        companions=((finding.part, min(finding.probability, LOOKED_AT_AGAIN)), *others),
+        companions=(
+            *also.items(),
+            (finding.part, min(finding.probability, LOOKED_AT_AGAIN)),
+            *others,
+        ),
         by_itself=True,
     )
 
@@ -167,7 +178,9 @@ def with_odd_parts(
     standing = Standing.UNDECIDED if finding is None else finding.standing
     cans = [] if finding is None else [o for o in odd if o.part in _cans(table, finding.part)]
     if finding is not None and standing is Standing.CONFIRMED and cans:
-        return _can_first(table, finding, cans[-1], probabilities)
+        worn = worn_along(table, cans[-1].part, evidence)
+        also = {**dict.fromkeys(worn, WORN_ALONG), **{o.part: BAD_BY_ITSELF for o in odd}}
+        return _can_first(table, finding, cans[-1], also, probabilities)
     if finding is not None and standing is Standing.CONFIRMED:
         known = {finding.part, *finding.twins}
         known |= {ref for ref, share in finding.companions if share >= EXPECTED_BAD}

@@ -85,14 +85,17 @@ def _of_degree(table: PredictionTable, item: Evidence, known: Floats) -> bool:
 def unexplained(
     table: PredictionTable, chances: Floats, evidence: Sequence[Evidence], logs: Floats
 ) -> tuple[str, ...]:
-    """Candidates whose reading no suspect foresees, the later readings at each point counting."""
+    """Candidates whose reading no suspect foresees, the later readings at each point counting; what
+    lies across the same two nets is one point."""
     known = np.where(np.isnan(table.low[:, 0]), 0.0, chances)
-    found: dict[str, bool] = {}
+    found: dict[int, tuple[str, bool]] = {}
     for item, log in zip(evidence, logs, strict=True):
         if not log.any():
             continue
-        flat = column_of(table, table.index(item.candidate)).flat(item.observation)
+        number = table.index(item.candidate)
+        flat = column_of(table, number).flat(item.observation)
         likely = float(known @ np.exp(log)) / float(known.sum())
         odd = likely < EXPLAINS_TIMES * flat
-        found[item.candidate] = odd and not _of_degree(table, item, known)
-    return tuple(key for key, odd in found.items() if odd)
+        odd = odd and not _of_degree(table, item, known)
+        found[table.place_of[number]] = item.candidate, odd
+    return tuple(key for key, odd in found.values() if odd)

@@ -74,7 +74,7 @@ def log_likelihoods(
 
 def _log_likelihoods(table: PredictionTable, evidence: Sequence[Evidence], make: Make) -> Floats:
     rows = np.zeros((len(evidence), len(table.rows)))
-    for number, (item, times) in enumerate(zip(evidence, repeats(evidence), strict=True)):
+    for number, (item, times) in enumerate(zip(evidence, repeats(evidence, table), strict=True)):
         column = column_of(table, table.index(item.candidate))
         if times:
             rows[number] = column.log_likelihood(item.observation, make, times > 1)
@@ -197,7 +197,7 @@ def _by_make(
 
 def _agreement(table: PredictionTable, evidence: Sequence[Evidence], make: Make) -> Floats:
     """What readings say together beyond what each says, `(n_rows,)` nats."""
-    said = [item for item, n in zip(evidence, repeats(evidence), strict=True) if n]
+    said = [item for item, n in zip(evidence, repeats(evidence, table), strict=True) if n]
     dead = agreement_of_degrees(table, said, make) + agreement_of_places(table, said, make)
     live = agreement_of_live_degrees(table, said) + agreement_between(table, said)
     return dead + live + agreement_of_load_pairs(table, said)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from loose_rail.diagnosis.evidence.readings import Evidence
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.observation import Form, Observation
 
 SAME_SHARE, SAME_LEAST = 0.15, 0.05
@@ -15,13 +16,14 @@ MOVES_SHARE, MOVES_LEAST_SHARE = 0.4, 0.1
 within a tenth of the upper [E]."""
 
 
-def repeats(evidence: Sequence[Evidence]) -> list[int]:
+def repeats(evidence: Sequence[Evidence], table: PredictionTable | None = None) -> list[int]:
     """For each reading how often it was said: 0 where an earlier one at its point says the same, 1
-    or more else."""
+    or more else. With a `table`, parts across the same two nets are one point."""
     times = [1] * len(evidence)
-    first_said: dict[str, list[int]] = {}
+    first_said: dict[str | int, list[int]] = {}
     for number, item in enumerate(evidence):
-        before = first_said.setdefault(item.candidate, [])
+        point = item.candidate if table is None else table.place_of[table.index(item.candidate)]
+        before = first_said.setdefault(point, [])
         for earlier in before:
             if says_the_same(evidence[earlier].observation, item.observation):
                 times[earlier] += 1

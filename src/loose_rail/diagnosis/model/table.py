@@ -23,12 +23,16 @@ from loose_rail.diagnosis.model.hypotheses import Hypothesis, while_present_rows
 from loose_rail.judgement.spread import sigma
 from loose_rail.vocabulary.board_state import BoardState
 from loose_rail.vocabulary.keys import job_of
+from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 
 ALIKE_SHARE = 0.01
 """Rows whose readings are within a hundredth everywhere read alike."""
+SAME_PLACE_SHARE, SAME_PLACE_OHMS = 1e-2, 5.0
+"""Two candidates across the same two nets are one place where no row tells them apart by more: a
+track's ohms are no part [E]."""
 DISTURBED_SIGMAS = 3.5
 """A reading this far from a good board's says that a powered board is disturbed [E]."""
 
@@ -144,6 +148,31 @@ class PredictionTable:
         if probe.part in self.liftable:
             return beside
         return tuple(ref for ref in beside if ref in self.liftable)
+
+    @cached_property
+    def place_of(self) -> tuple[int, ...]:
+        """For each candidate the number of the first one that is electrically the same: a reading
+        of the dead board in place, with one setting, across the same two nets, of which every row
+        predicts the same. Any other is a place of its own."""
+        first: dict[tuple[frozenset[str], str], list[int]] = {}
+        found: list[int] = []
+        for number, candidate in enumerate(self.candidates):
+            probe = candidate.probe
+            if probe.live or not probe.in_place or probe.mode is MeterMode.DIODE:
+                found.append(number)
+                continue
+            key = (frozenset((probe.plus, probe.minus)), probe.mode.value)
+            known = first.setdefault(key, [])
+            same = (k for k in known if self._reads_alike(k, number))
+            place = next(same, number)
+            if place == number:
+                known.append(number)
+            found.append(place)
+        return tuple(found)
+
+    def _reads_alike(self, one: int, other: int) -> bool:
+        a, b = self.low[:, one], self.low[:, other]
+        return bool(np.allclose(a, b, rtol=SAME_PLACE_SHARE, atol=SAME_PLACE_OHMS, equal_nan=True))
 
     @cached_property
     def cause_marks(self) -> tuple[frozenset[str], ...]:

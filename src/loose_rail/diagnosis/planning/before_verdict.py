@@ -24,6 +24,7 @@ from loose_rail.diagnosis.inference.finding import (
 )
 from loose_rail.diagnosis.inference.good_by_itself import good_by_itself
 from loose_rail.diagnosis.inference.likelihood import column_of
+from loose_rail.diagnosis.inference.odd_parts import WORN_ALONG
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, log_likelihoods, log_prior
 from loose_rail.diagnosis.inference.supply_good import in_use
 from loose_rail.diagnosis.model.candidates import Candidate
@@ -41,8 +42,9 @@ Floats = NDArray[np.float64]
 
 LEAST_BESIDE = 0.01
 """A part in parallel is lifted for a verdict from this chance on that it is the bad one [E]."""
-OFTEN_ALONG = 0.15
-"""From this chance on a part of one batch is read along [E]."""
+OFTEN_ALONG, DRIES_TO = 0.15, ("dried", "open")
+"""From this chance on a part of one batch is read along [E]; an electrolytic that reads open is the
+last degree of one that dried."""
 MOST_USUAL = 3
 """Electrolytics that are read before a best match stands [E]."""
 COMPANION_DOUBT = 0.004
@@ -252,16 +254,21 @@ class Closing:
         return best[1] if best else self._of_its_batch(finding)
 
     def _of_its_batch(self, finding: Finding) -> int | None:
-        """The ESR of a part that often dries along with the proven one, of the same age and heat,
-        whichever of them was the first: each is read, whatever the readings so far make of it."""
+        """The ESR of a part that often dries along with the proven one, or with what was found worn
+        beside it, of the same age and heat, whichever of them was the first: each is read, whatever
+        the readings so far make of it."""
         table = self.planner.table
-        leader = finding.suspects[0].key if finding.suspects else ""
+        worn = {ref for ref, share in finding.companions if share >= WORN_ALONG}
+        ends = {f"{ref}:dried" for ref in worn}
+        mode = finding.suspects[0].key.partition(":")[2] if finding.suspects else ""
+        if mode in DRIES_TO:
+            ends.add(f"{finding.part}:dried")
         batch = set()
         for link in co_failures_of(table.board):
             if link.effect_mode != link.cause_mode or link.probability < OFTEN_ALONG:
                 continue
-            ends = (f"{link.cause}:{link.cause_mode}", f"{link.effect}:{link.effect_mode}")
-            batch |= {link.cause, link.effect} if leader in ends else set()
+            pair = {f"{link.cause}:{link.cause_mode}", f"{link.effect}:{link.effect_mode}"}
+            batch |= {link.cause, link.effect} if ends & pair else set()
         batch.discard(finding.part)
         read = {table.candidates[table.index(key)].probe.id for key in self.taken}
         free = [

@@ -1,10 +1,11 @@
 """Told repair cases, whole: the board composed, the log in order, the answer marked.
 
-All are marked by `python -m benchmarks.told_cases`; two stand here: of a weak part, and of a set
-with nothing wrong.
+All are marked by `python -m benchmarks.told_cases`; here each third, for a board of its own takes
+ten seconds of processor time to predict: LOOSE_RAIL_CASES=1 marks every one.
 """
 
 import json
+import os
 import tempfile
 import unittest
 from functools import cache
@@ -16,6 +17,7 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.bootstrap import engine_for
 
+EACH = int(os.environ.get("LOOSE_RAIL_CASES", "3"))
 HERE = ("05-reservoir-sags-lamp-lit", "46-zero-read-with-set-off")
 
 
@@ -36,17 +38,18 @@ class Told(unittest.TestCase):
             self.assertEqual(marks[-1].forbidden, [], marks[-1])
 
     def test_the_first_cases_hold_their_figures(self) -> None:
-        """All of them in one process: right board or rightly withheld, causes elsewhere than on the
-        power board, first place, first three, next step, and nothing forbidden."""
+        """In one process: right board or rightly withheld, causes elsewhere than on the power
+        board, first place, first three, next step, and nothing forbidden."""
         every, elsewhere = [], []
-        for path in sorted(CASES.glob("*.json")):
+        paths = sorted(CASES.glob("*.json"))
+        self.assertEqual(len(paths), 48)
+        for path in paths[min(1, EACH - 1) :: EACH]:
             truth = json.loads(path.read_text(encoding="utf-8"))["truth"]["board"]
             marks = list(marks_of(path, engine_for))
             every += marks
             if truth != "power":
                 elsewhere.append(marks[-1].board and marks[-1].lead)
-        self.assertEqual((len(every), len(elsewhere)), (125, 21))
-        self.assertGreaterEqual(sum(elsewhere), 19)
+        self.assertGreaterEqual(sum(elsewhere), 0.9 * len(elsewhere))
         for figure, least in (("board", 0.95), ("first", 0.8), ("three", 0.95), ("step", 0.75)):
             right = sum(getattr(mark, figure) for mark in every)
             self.assertGreaterEqual(right, least * len(every), figure)
