@@ -25,6 +25,7 @@ from loose_rail.diagnosis.inference.posterior import (
     part_probabilities,
     suspects_of,
 )
+from loose_rail.diagnosis.inference.repeats import counting
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict, expected_reading, judge
 from loose_rail.judgement.limits import limit
@@ -190,10 +191,11 @@ def direct_confirmations(
     found: list[int] = []
     bad = np.array([any(f.ref == part for f in row.faults) for row in table.rows])
     weights = bad * (1.0 if probabilities is None else probabilities)
-    for item in evidence:
+    counts = counting(table, evidence)
+    for item, holds in zip(evidence, counts, strict=True):
         number = table.index(item.candidate)
         column = column_of(table, number)
-        if column.probe.part != part or column.probe.live:
+        if column.probe.part != part or column.probe.live or not holds:
             continue
         sound = expected_reading(table.board, column.probe, float(column.low[0]))
         if judge(column.probe, item.observation, sound).verdict is not Verdict.DISAGREES:

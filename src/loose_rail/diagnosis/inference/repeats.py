@@ -16,9 +16,27 @@ MOVES_SHARE, MOVES_LEAST_SHARE = 0.4, 0.1
 within a tenth of the upper [E]."""
 
 
+def counting(table: PredictionTable, evidence: Sequence[Evidence]) -> list[bool]:
+    """For each reading whether it stands: one of the dead board that two or more others at its own
+    candidate outvote is a slip."""
+    own: dict[str, list[int]] = {}
+    for number, item in enumerate(evidence):
+        own.setdefault(item.candidate, []).append(number)
+    found = [True] * len(evidence)
+    for candidate, numbers in own.items():
+        if table.candidates[table.index(candidate)].probe.live:
+            continue
+        for number in numbers:
+            seen = evidence[number].observation
+            like = [says_the_same(seen, evidence[k].observation) for k in numbers]
+            found[number] = 2 * sum(like) >= len(numbers)
+    return found
+
+
 def repeats(evidence: Sequence[Evidence], table: PredictionTable | None = None) -> list[int]:
     """For each reading how often it was said: 0 where an earlier one at its point says the same, 1
-    or more else. With a `table`, parts across the same two nets are one point."""
+    or more else. With a `table`, parts across the same two nets are one point, and what was read
+    once on the dead board against twice or more is a slip: 0 as well."""
     times = [1] * len(evidence)
     first_said: dict[str | int, list[int]] = {}
     for number, item in enumerate(evidence):
@@ -31,6 +49,12 @@ def repeats(evidence: Sequence[Evidence], table: PredictionTable | None = None) 
                 break
         else:
             before.append(number)
+    if table is not None:
+        for point, said in first_said.items():
+            most = max(times[number] for number in said)
+            if most > 1 and not table.candidates[int(point)].probe.live:
+                for number in said:
+                    times[number] = times[number] if times[number] > 1 else 0
     return times
 
 

@@ -133,14 +133,13 @@ class Closing:
         return None
 
     def short_off_the_board(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
-        """The reading of a board by itself that confirmed it, once more: a slip of the leads would
-        condemn a whole board. None where it was read twice, or can't be."""
+        """The reading of a board or of lamps by itself that confirmed them, once more: a slip of the
+        leads, or a tester the wrong way round, would condemn them. None where it was read twice,
+        or can't be."""
         table = self.planner.table
         for item in evidence:
             number = table.index(item.candidate)
-            probe = table.candidates[number].probe
-            own = item.number in finding.confirmed_by and probe.unplugged
-            own = own and not probe.mode.of_lamps  # what a tester leaves dark is seen, no slip
+            own = item.number in finding.confirmed_by and table.candidates[number].probe.unplugged
             if own and self.taken.get(item.candidate, 0) == 1 and self._free(number, repeat=True):
                 return number
         return None
