@@ -20,7 +20,7 @@ _STATES = re.compile(
     r"(?P<dim>\b(?:half|hardly|barely|less|weak\w*|faint\w*|dim\w*)[- ](?:bright\w*|lit|on)\b|"
     r"\bdark red\b|\b(?:dim\w*|faint\w*|weak\w*|glow\w*|orange|red)\b)|"
     r"(?P<flash>\b(?:bright|full|short|brief) (?:short )?(?:flash|blink)\w*|"
-    r"\b(?:bright|full|lit|on) (?:for a (?:moment|second|blink)|briefly|at first|once)\b|"
+    r"\b(?:burns|lit) short(?:ly)?\b|\b(?:bright|full|lit|on) (?:for a (?:moment|second|blink)|briefly|at first|once)\b|"
     r"\bflash\w*|\bblink\w*|\bbrief\w*|\binrush\b|\bfor a (?:moment|second)\b)|"
     r"(?P<dark>\bdark\b|\boff\b|\bout\b|\bnothing\b|\bblack\b|\bdies\b)|"
     r"(?P<bright>\bbright\w*|\bfull\w*|\btorch\b|\blit\b|\blights? up\b|\bburns\b)|"

@@ -12,10 +12,12 @@ LISTS = tuple(
     f"outcomes{one}.txt"
     for one in (
         *("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth"),
-        *("_ninth", "_tenth"),
+        *("_ninth", "_tenth", "_eleventh"),
     )
 )
 HEARD = 0.93
+OTHER_VOICES = {"outcomes_eleventh.txt": 0.86}
+"""People who are not native speakers, and day books: heard less often, and not turned round."""
 TROUBLES = ("tick", "ticking", "hum", "flicker", "buzz", "whistle", "noise", "fault", "blinking")
 SHOWN = ("picture", "backlight", "5 V", "12.1 V rail", "standby light", "24 V", "sound")
 DOES = (
@@ -142,7 +144,8 @@ class Lists(unittest.TestCase):
                 heard, wanted = outcome(text), meant[told]
                 self.assertFalse(heard is not None and wanted is (not heard), (text, heard))
                 right += heard is wanted
-            self.assertGreaterEqual(right, HEARD * len(rows), name)
+            least = OTHER_VOICES.get(name, HEARD)
+            self.assertGreaterEqual(right, least * len(rows), name)
 
 
 if __name__ == "__main__":

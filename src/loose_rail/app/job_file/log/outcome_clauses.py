@@ -53,6 +53,12 @@ _ONLY_THEN = re.compile(
     r"(?:is |was )*(warm\w*|cold|hot|heat\w*|cool\w*|tap\w*|knock\w*|push\w*|press\w*|hit|held)\b|"
     r"\b(if|unless)\b"
 )
+_HELD = re.compile(
+    r"\b(as long as|only (?:when|while|if)|while|when) (i|you|we|one|someone) (hold|press|push|keep|"
+    r"lean|squeeze|bend|twist|pull|wiggle)\w*\b"
+)
+"""“Stays lit as long as I hold the plug”: a hand that has to help is no cure."""
+_APART_FROM = re.compile(r",? (apart from|except(?: for)?|other than|save for|bar) (?P<what>.+)$")
 _SAME_FAULT = re.compile(r"same|as |like|unchanged|unaltered|persist|continu|endless|constant")
 _SHOWN = ("picture", "sound", "light", "backlight", "image")
 _STANDS_STILL = re.compile(r"^(?:(?:both|all|they|it)(?: are| is)? )?still$")
@@ -121,6 +127,15 @@ def clause_of(text: str, later: bool = False) -> Clause:
     text = _INTO.sub("", text)
     if _KNOCKED.search(text) or _AS_LITTLE.search(text):
         return Clause(1, later=later)
+    apart = _APART_FROM.search(text)
+    if apart is not None:  # “that was it, apart from a hum”
+        left = any(tag is Tag.BAD for tag, _ in tagged(apart["what"]))
+        main = clause_of(text[: apart.start()], later)
+        return replace(main, sign=-1) if left and main.sign > 0 else main
+    helped = _HELD.search(text)
+    if helped is not None and text[: helped.start()].strip():
+        main = clause_of(text[: helped.start()].strip(), later)
+        return replace(main, sign=-main.sign) if main.sign > 0 else replace(main, sign=0)
     terms = _ONLY_THEN.search(text)
     if terms is not None and text[: terms.start()].strip():
         main = clause_of(text[: terms.start()].strip(), later)
@@ -175,8 +190,9 @@ def _turned(words: list[_Word]) -> tuple[list[_Word], bool]:
             found.append(replace(one, turned=True))
         else:
             found.append(one)
-    if no and found and found[-1].tag in _WEIGHTY:
-        found[-1] = replace(found[-1], turned=not found[-1].turned)
+    last = next((k for k in range(len(found) - 1, -1, -1) if found[k].tag is not Tag.AGAIN), None)
+    if no and last is not None and found[last].tag in _WEIGHTY:  # “the trouble is not coming again”
+        found[last] = replace(found[last], turned=not found[last].turned)
     return found, lost
 
 

@@ -18,6 +18,7 @@ NEUTRAL: tuple[tuple[Tag, str], ...] = (
         father | neighbours? | friends? | lad | boss | apprentice | colleague | technician | man |
         woman | people | family | lady | gentleman | someone | somebody | nobody | everyone |
         me | us | our | their | your | his | its own | mine | yours | myself | themselves |
+        television | device | appliance | behaviou?r | nominal | another(?= \w) | e\d+ | final |
         room | house | home | shop | bench | workshop | garage | kitchen | table | sofa | shelf |
         floor | window | door | wall | corner | stairs? | street | car | van | fridge | freezer |
         oven | sun | breakfast | lunch | dinner | supper | tea | coffee | kettle | today |

@@ -13,11 +13,14 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.SMALL,
         r"""
+        after (changing|replacing|fitting|renewing|exchanging)( it| them| this)?(?= ) |
+        at (the )?(first|very first) (attempt|try) | heat gun | (after|for) (a|one|two) weeks? |
+        final (test|check) |
         same (type|value|part|rating|make|kind|size)s? |
         (switched|turned|plugged|unplugged|cable|load|board|plug) off | instead of \w+( \w+)? |
         out of the (box|blue) |
         without (it|them|that|this|these|that one)(?=$| ?[,.;]) |
-        without (the |my |any |a |more )?(hair ?dryer|warm\w*|heat\w*|knock\w*|tap\w*|help|\
+        without (the |my |any |a |more )?(hair ?dryer|heat gun|warm\w*|heat\w*|knock\w*|tap\w*|help|\
             push\w*|cable|load|lamp|strip|limiter|plug|cover|panel|back|touch\w*|waiting) |
         as if nothing had \w+ | (both|the|its) ends | dead silence(?= ?,) |
         (mains|cable|load|board|plug|lamps?) (off|out|pulled)(?= ) |
@@ -39,6 +42,14 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
+        got (it|there) in the end | (?<=^)there is no \w+ing (any more|now)$ |
+        bang on(?! the) | (?<!no )better off | all the better( for (it|that))? | so much the better |
+        got (it|her|him|the set) (going|running|working|up)(?! until) | (in|back in) service |
+        (back|returned) to service | with(in)? (the )?(tolerance|spec\w*|limits?|margins?) |
+        dark (corner|half|side|part|strip|patch|spot|area)s? (is |are |has )?(all )?(lit|bright|\
+            alight|back|gone|light) |
+        (customer|owner|he|she|they)? ?(did|does|has|have) not (call\w*|ring|rung|phon\w+|\
+            complain\w*)( again| back)?(?= ?$) | (calls?|called|rang|rings)[:,]? thank you |
         nothing (wrong|to report|to complain of|suspicious|found|bad|more to (say|add|fix|repair)) |
         nothing left(?! (to|of)) |
         (it|that) was (it|that|him|the culprit)(?! again) | bingo | spot on | job done |
@@ -101,6 +112,14 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
+        job (is )?not (yet )?done |
+        (?<=^)(scrapped|binned|written off)(?! the) | (beyond|beat|beats|defeats|defeated) me |
+        none the better | (no better|worse) off[\w ]* | so much for [\w ]+ | got nowhere |
+        (got|gets|get|comes|came|goes|went) (only )?as far as [\w ]+ | out of (tolerance|spec\w*) |
+        not with(in)? (the )?(tolerance|spec\w*|limits?) | (good )?old (fault|trouble) is back |
+        (lights?|lit|shows?|showed) (up )?half (of )?the \w+ | e\d+ now |
+        (calls?|called|rang|rings)[:,]? again | (smell|bang|fault) is gone,? (and )?(the )?set is \
+            gone too |
         no (go|dice|cigar|joy|luck|odds|help|use|success|good)\b(?! (reason|sign)) |
         ((it|that|this) )?was not (it|that|the \w+) | wrong (guess|track|part|tree) |
         not the (culprit|cause|one) | red herring | waste of \w+( \w+)? |
@@ -159,6 +178,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.HEDGE,
         r"""
+        (must|has to|have to|needs? to|should) be (tested|checked|watched|soaked|seen|tried|\
+            measured)[\w ]* | (test )?not done( with)?( this one)?( yet)? | none the wiser |
+        as good as it (will |ll )?gets? | no load connected( yet)? | that will be it |
         half (cured|fixed|solved|repaired|mended) | (one|two|three|four) of (the )?(two|three|four|\
             five|six) \w+ |
         a (bit|little|shade|touch|trifle)(?! (red|green)) | (some|every) other \w+ |
@@ -226,6 +248,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.GOOD,
         r"""
+        becomes? on |
         (stay|remain|keep|come|go|turn|switch)(s|ed)? on(?=$| ?[,.;]| (now|at once|each|every|in|\
             as (always|usual|it (should|always did|used to))|for|with|again|beyond|immediately|\
             straight|till|until|after)) |
@@ -249,6 +272,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.BAD,
         r"""
+        (ripple|esr) (is )?(still |too )?high | ^only (with|when|if|after|while) [\w ]+ |
+        becomes? off | tak( tak)+ |
         (goes|go|going|gone|went|cut|cuts|cutting|turn|turns|turned|drops?|dropped|drop|\
             switch(es|ed)?|fell|falls|knocks?|is|are|was|out) (itself )?(off|out|dark|dead) |
         (drop|cut|black|brown)[- ]?(out|off)s? | (volts?|rails?) (is |are )?(still )?wrong |

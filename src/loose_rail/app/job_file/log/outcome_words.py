@@ -37,7 +37,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         perfect | perfectly | healthy | correct | correctly | right | solid | reliabl\w+ | even |
         evenly | clear | clean | cleanly | alive | intact | whole | up | picture | pictures |
         image | sound | light | lights | backlight | menu | channel | volume | desktop | logo |
-        vision | boost | smooth(ly)? | sharp | awake | living | life | free | instantly
+        restored | voice | positive | vision | boost | smooth(ly)? | sharp | awake | living | life | free | instantly
         """,
     ),
     (
@@ -71,6 +71,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         breaks? | gaps? | stops?(?= (again|after|working)) | bulged? | domed | faulty | bad |
         badly |
         reset(?= needed) | overload\w* | protection | protections | zero | stronger | culprit |
+        recur\w* | overcurrent | goes bad | e\d+(?= persists) |
         missing | absent | gone dark | droops? | drooping | ripple | shutdowns? | jump(s|ing|ed)? |
         wander(s|ing|ed)? | sparks? | smoked | unstable | wobbl\w+ | swings? | swinging | worn |
         weak | lasted
@@ -85,7 +86,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
     (
         Tag.WEAK,
         r"""
-        there | present | stands? | stays? | stayed | back | at once | as soon as | remains? |
+        occurs? | occurred | there | present | stands? | stays? | stayed | back | at once | as soon as | remains? |
         comes? | came | remained | arrives? | exists? | sits? | rises? | rose | climbs? | returns? |
         returned | come | stay | stand | return | reaches | reach | yes
         """,
@@ -105,7 +106,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
     (
         Tag.ENDED,
         r"""
-        gone | over(?=$| now) | ended | ends?(?=$| now) | inaudible | invisible | vanish\w* |
+        gone | finished | over(?=$| now) | ended | ends?(?=$| now) | inaudible | invisible | vanish\w* |
         disappear\w* | ceased? | goes(?=$) | went(?=$) | ceases | history | (?<!ing )away | ending |
         unnoticeable | released | banished | beaten | dealt with
         """,
@@ -119,7 +120,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
     (
         Tag.STILL,
         r"""
-        still | unchanged | persists? | persisted | continues? | endlessly | constantly |
+        still | continuous(ly)? | unchanged | persists? | persisted | continues? | endlessly | constantly |
         unaltered
         """,
     ),
@@ -161,7 +162,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         white | blue | amber | orange | remote | main | cable | tubes? | strips? | driver |
         transformers? | test | full | whole | cold | warm | load | loaded | dummy | button | push |
         press | key | straight | immediately | directly | finally | at last | completely | totally |
-        altogether | more | much | many | way | make | makes | made | get | bring | brings |
+        altogether | more | much | many | way | make | makes | making | made | get | bring | brings |
         brought | further | put | drive | sides? | them | him | her | down | through | across |
         when | while | where | what | asked | mark | always | am | cans? | connected | plugged |
         switch(?!es) | rail(?= to) | ground | power | own | long | least | most | about | around |

@@ -9,7 +9,14 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from loose_rail.app.job_file.lamp_in_line import BRIGHT, DARK, FLASH_DARK, lamp_pattern
+from loose_rail.app.job_file.lamp_in_line import (
+    BRIGHT,
+    DARK,
+    FLASH_DARK,
+    GLOWS,
+    PULSES,
+    lamp_pattern,
+)
 from loose_rail.app.job_file.log.outcome_clauses import Clause, clause_of
 from loose_rail.app.job_file.log.outcome_lexicon import joined
 from loose_rail.kernel.negation import negated
@@ -22,7 +29,7 @@ _LINE_LAMP = re.compile(
     r"(?<=behind the )lamp)"
     r"(?:(?:\s+|, ?(?=(?:and|then|goes out|stays|is|out|dark)\b))"
     r"(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|only|up|"
-    r"lit|like|torch|as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|"
+    r"lit|half(?= bright)|burns?|shortly|short(?= then)|like|torch|as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|"
     r"fully|glow|pulses?|pulsing|after|"
     r"the|an?|its|one|short|brief|again|so|completely|for|moment|just|faintly|weakly)\b)*"
 )
@@ -31,6 +38,12 @@ _NO_LONGER_BRIGHT = re.compile(
     r"^[^,;]*\b(lamp|bulb|limiter)( (is|does|do|was|stays?|glows?|burns?))* "
     r"(no longer|not|never|no more)( (stay|glow|burn|light|lit|go))* (full|bright)( any ?more)?$"
 )
+_WITH_AND_WITHOUT = re.compile(
+    r"^with (?:the )?(?:[\w-]+ )?(?:lamp|bulb|limiter)(?P<first>.*?)[,;]? ?(?:and |but )?"
+    r"without (?:it |the lamp |the bulb )?(?P<rest>.+)$"
+)
+"""“With the lamp it goes, without it blows”: what it does without is what came of it."""
+_TOO = re.compile(r"^(also|too|as well|likewise|the same)$")
 _DOT = re.compile(r"\d ?v,? (and )?(the |a )?(red|green|blue|white) (dot|light|lamp|led)")
 """Volts and an indicator that is lit: the standby of a dead set stands."""
 
@@ -43,6 +56,8 @@ def outcome(text: str) -> bool | None:
     words = _plain(text)
     if _NO_LONGER_BRIGHT.search(words):
         return True
+    if both := _WITH_AND_WITHOUT.search(words):
+        return _of(both["first" if _TOO.search(both["rest"].strip(" .,")) else "rest"].strip(" ,"))
     lamps = list(_LINE_LAMP.finditer(words))
     if not lamps:
         return True if _DOT.search(words) and _of(words) is None else _of(words)
@@ -51,6 +66,8 @@ def outcome(text: str) -> bool | None:
     patterns = [found for lamp in lamps if (found := lamp_pattern(lamp[0]))]
     if patterns and patterns[-1] == BRIGHT:
         return None if said else False
+    if patterns and patterns[-1] in (GLOWS, PULSES) and said and not re.search(r"\w\w{2}", rest):
+        return None  # “glows and stays so”
     went_dark = bool(patterns) and patterns[-1] in (DARK, FLASH_DARK)
     if lamps[0]["lamp"] == "lamp" and "flash" not in words and said is not False:
         return None  # dark: the one in line, or one of the set
@@ -62,6 +79,7 @@ def _of(words: str) -> bool | None:
 
 
 _SHORT = (
+    (re.compile(r", (?=(apart from|except|other than|save for|bar) )"), " "),
     (re.compile(r"\bcan't\b|\bcannot\b"), "can not"),
     (re.compile(r"\bwon't\b"), "will not"),
     (re.compile(r"n't\b"), " not"),
