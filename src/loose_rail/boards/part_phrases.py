@@ -12,6 +12,8 @@ PHRASES = tuple(
         (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
         (r"\bin the gate of the\b", "gate resistor of the"),
         (r"\bin (series|parallel)\b", " "),
+        (r"(?<=resistor) (from|off|fed from|fed by) (the )?(bulk|mains|high side)\b", " "),
+        (r"(?<=resistors) (from|off|fed from|fed by) (the )?(bulk|mains|high side)\b", " "),
         (
             r"\b(small|little|tiny) (electrolytic|capacitor|cap|can|elko)\b(?: \w+){0,2}? "
             r"(?:beside|next to|near|at|by|of)(?: the)? (standby |main |boost |pfc |supply )?"

@@ -20,6 +20,12 @@ from loose_rail.vocabulary.meter_mode import MeterMode
 NEAR_SHARE = 0.08
 """A value this near to a rail's own volts is that rail's, where no point is named [E]."""
 _VOLTS = re.compile(r"(?<![\d.,])(\d+(?:[.,]\d+)?) ?v\b(?: (?:at|on) (?:the )?([\w./+-]+))?", re.I)
+_BARE = re.compile(
+    r"(?<![\w.,/-])(\d+[.,]\d{1,2})(?![\d.,\w%°/]| ?(?:m?a|amps?|w|watts?|k|m|h|hours?|s|seconds?|"
+    r"min|minutes?|days?|times|ohms?|Ω|hz|%|°|x|uf|nf|pf|degrees?|inch)\b)()",
+    re.IGNORECASE,
+)
+"""“24.1 and 12.2 come”: volts without their unit, with a digit behind the point."""
 _BEFORE = re.compile(r"([A-Za-z0-9][\w./+-]*) (?:is |at |now |reads |stands at )*$")
 _LABEL_GONE = re.compile(
     r"(?: rail)?(?: (?:is|are|was|still|stays|reads|shows|remains))* (?:nothing|zero|0\b|none|"
@@ -37,6 +43,11 @@ _UP_TO = re.compile(
 _ELSEWHERE = re.compile(r"to \d|socket|far end|main board|drops|falls|then|up to|tied|from", re.I)
 
 
+def _volts_in(result: str) -> list[re.Match[str]]:
+    """Where a result tells volts: with their unit, or bare where none has it."""
+    return list(_VOLTS.finditer(result)) or list(_BARE.finditer(result))
+
+
 def read_in_result(
     teller: Teller, result: str, number: int, shown_in: BoardState | None = None
 ) -> int:
@@ -47,7 +58,7 @@ def read_in_result(
         return 0
     state = teller.nearest(state)
     count = _tries(teller, result, state, number)
-    for match in _VOLTS.finditer(result):
+    for match in _volts_in(result):
         around = result[max(0, match.start() - 8) : match.end() + 8]
         if _ELSEWHERE.search(around):
             continue
@@ -110,7 +121,8 @@ _AT_FIRST = re.compile(
 )
 _AT_A_PIN = re.compile(
     r"^\s*\d+(?:[.,]\d+)? ?v(?: (?:at|on) [a-z]{1,4}\d*[- ]\d+)?"
-    r"(?:,? (?:steady|still|and stays))?\s*$",
+    r"(?:,? (?:steady|still|and stays|again|now))?\s*$|"
+    r"^\s*\d+[.,]\d{1,2}(?: (?:again|now|steady))?\s*$",
     re.IGNORECASE,
 )
 """Nothing but the volts of a point."""
@@ -122,7 +134,7 @@ AS_BEFORE_SHARE = 0.1
 
 def as_wrong_as_before(teller: Teller, result: str) -> bool:
     """Whether the only volts that a result tells are those of the rail that was read wrong last."""
-    volts = [float(match[1].replace(",", ".")) for match in _VOLTS.finditer(result)]
+    volts = [float(match[1].replace(",", ".")) for match in _volts_in(result)]
     told = [judged(teller.table, reading) for reading in teller.job.live_readings]
     powered = [k for k, (probe, _) in enumerate(told) if probe.live and probe.rail]
     if len(volts) != 1 or not powered:
@@ -151,7 +163,7 @@ def right_again(teller: Teller, result: str, of_a_dead_set: bool = True) -> bool
     they are right: “5.02 V” after a new part says that it helped, “at first” takes it back."""
     if _AT_FIRST.search(result):
         return False
-    for match in _VOLTS.finditer(result):
+    for match in _volts_in(result):
         probe = _probe(teller, result, match)
         rail = None if probe is None else teller.board.rail_of(probe.rail)
         if rail is None or not rail.volts:

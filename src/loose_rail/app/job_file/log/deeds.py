@@ -14,6 +14,7 @@ from loose_rail.app.job_file.log.elsewhere import is_mains_switch, of_another_bo
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.limiter import first_power
 from loose_rail.app.job_file.log.loading import put_on
+from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.sections import in_section
 from loose_rail.app.job_file.log.situation import brought
@@ -192,6 +193,8 @@ _CABLE = re.compile(r"\b(cable|plug|flat|ribbon|connector|lead|board)s?\b", re.I
 def _removed(teller: Teller, deed: Did) -> None:
     """A part out of the board, or a leg of it: how it measured by itself, if that is said. A cable,
     or a board beside this one, is unplugged."""
+    if tried_on_a_tester(teller, deed.what, deed.result, deed.number):
+        return
     if _CABLE.search(deed.what) and (
         loads_named(teller.board, deed.what) or not teller.parts(deed.what)
     ):
@@ -250,6 +253,7 @@ def _thermal(teller: Teller, deed: Did) -> None:
         r"starts to (pump|tick|pulse|sag)|\b(re)?(boots|starts) (again|at once)\b|"
         r"goes out|fails|drops|dies|trips|\boff again\b|\bcollapses?\b|\bsags?\b|\bdips?\b|"
         r"\b(falls|shuts|cuts|switches) (down|off|out|away|to)\b|"
+        r"\b(goes|runs|climbs|rises|jumps|shoots) (up|down)? ?to \d|"
         r"goes (off|dark|black)|stays dark|comes and goes?|come and go|"
         r"\b(swings?|hunts?|wanders?|pumps?|flickers?|pulses|sags?) (more|again|at once|wildly)\b|"
         r"(starts|begins) (again )?to (swing|hunt|wander|flicker)|fault (is )?(back|there)",

@@ -18,6 +18,7 @@ from loose_rail.app.job_file.log.value_words import (
     AWAY_AND_BACK,
     BETWEEN,
     BLIP,
+    COLD_THEN_WARM,
     CREEPS,
     DIES,
     DOWN,
@@ -215,6 +216,9 @@ def _moving(text: str, note: str) -> Observation | None:
         ends = _number(later[1], later[2] or later[4]), _number(later[3], later[4] or later[2])
         form = Form.FALLING if ends[1] < ends[0] else Form.RISING
         return Observation(form, min(ends), max(ends), "V")
+    warm = COLD_THEN_WARM.search(text)
+    if warm:
+        return value(_number(warm[3], warm[4] or warm[2]), "V")
     brief = _BRIEFLY.search(text)
     if brief and _number(brief[1], brief[2]) > 1.0 and not RANGE.search(text):
         return Observation(Form.FALLING, 0.0, _number(brief[1], brief[2]), "V")

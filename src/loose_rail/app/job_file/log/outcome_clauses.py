@@ -54,8 +54,8 @@ _ONLY_THEN = re.compile(
     r"\b(if|unless)\b"
 )
 _HELD = re.compile(
-    r"\b(as long as|only (?:when|while|if)|while|when) (i|you|we|one|someone) (hold|press|push|keep|"
-    r"lean|squeeze|bend|twist|pull|wiggle)\w*\b"
+    r"\b(as long as|only (?:when|while|if)|while|when) (i|you|we|one|someone) (hold|press|push|"
+    r"keep|lean|squeeze|bend|twist|pull|wiggle)\w*\b"
 )
 """“Stays lit as long as I hold the plug”: a hand that has to help is no cure."""
 _APART_FROM = re.compile(r",? (apart from|except(?: for)?|other than|save for|bar) (?P<what>.+)$")
@@ -127,19 +127,9 @@ def clause_of(text: str, later: bool = False) -> Clause:
     text = _INTO.sub("", text)
     if _KNOCKED.search(text) or _AS_LITTLE.search(text):
         return Clause(1, later=later)
-    apart = _APART_FROM.search(text)
-    if apart is not None:  # “that was it, apart from a hum”
-        left = any(tag is Tag.BAD for tag, _ in tagged(apart["what"]))
-        main = clause_of(text[: apart.start()], later)
-        return replace(main, sign=-1) if left and main.sign > 0 else main
-    helped = _HELD.search(text)
-    if helped is not None and text[: helped.start()].strip():
-        main = clause_of(text[: helped.start()].strip(), later)
-        return replace(main, sign=-main.sign) if main.sign > 0 else replace(main, sign=0)
-    terms = _ONLY_THEN.search(text)
-    if terms is not None and text[: terms.start()].strip():
-        main = clause_of(text[: terms.start()].strip(), later)
-        return main if main.sign <= 0 else replace(main, sign=0, unknown=True)
+    limited = _limited(text, later)
+    if limited is not None:
+        return limited
     held = _ON_TERMS.sub(_at_once, text).strip() or text
     words = [_Word(tag, found) for tag, found in tagged(held) if tag is not Tag.SMALL]
     unknown = any(one.tag is Tag.UNKNOWN for one in words)
@@ -167,6 +157,24 @@ def clause_of(text: str, later: bool = False) -> Clause:
     rid = any(one.tag is Tag.BAD and one.turned for one in weighed) or bool(_RID.search(held))
     back = not unknown and bool(_BACK.search(held))
     return replace(told, sign=0 if unknown else sign, rid=rid, back=back)
+
+
+def _limited(text: str, later: bool) -> Clause | None:
+    """What a clause says that holds only so far: but for a trouble, while a hand helps, or if it is
+    warm; None where it names no such bounds."""
+    apart = _APART_FROM.search(text)
+    if apart is not None:  # “that was it, apart from a hum”
+        left = any(tag is Tag.BAD for tag, _ in tagged(apart["what"]))
+        main = clause_of(text[: apart.start()], later)
+        return replace(main, sign=-1) if left and main.sign > 0 else main
+    for terms in (_HELD.search(text), _ONLY_THEN.search(text)):
+        if terms is None or not text[: terms.start()].strip():
+            continue
+        main = clause_of(text[: terms.start()].strip(), later)
+        if terms.re is _HELD:
+            return replace(main, sign=-main.sign) if main.sign > 0 else replace(main, sign=0)
+        return main if main.sign <= 0 else replace(main, sign=0, unknown=True)
+    return None
 
 
 def _turned(words: list[_Word]) -> tuple[list[_Word], bool]:

@@ -50,6 +50,19 @@ class Referents:
             self._mentions.insert(0, (tuple(parts), words))
             del self._mentions[MOST_REMEMBERED:]
 
+    def mention_unknown(self, words: str) -> None:
+        """A part was named that is not known here: what points back to it is no other part."""
+        self._mentions.insert(0, ((), words))
+        del self._mentions[MOST_REMEMBERED:]
+
+    def points_to_unknown(self, text: str) -> bool:
+        """Whether words point back to a part that was named last and is not known here."""
+        points = _POINTS.match(text.strip().rstrip("."))
+        if points is None or not self._mentions or self._mentions[0][0]:
+            return False
+        rest = points["rest"].strip().lower()
+        return bool(_BLANK.match(rest)) or rest.split()[-1] in self._mentions[0][1].lower()
+
     def meant(self, text: str) -> list[str]:
         """The parts that words point back to; none where they point to none."""
         words = text.strip().rstrip(".")
@@ -77,13 +90,13 @@ class Referents:
     def _with_value(self, rest: str) -> list[str]:
         wanted = _values(rest)
         for parts, words in self._mentions:
-            if wanted and wanted <= _values(words):
+            if parts and wanted and wanted <= _values(words):
                 return list(parts)
         return []
 
     def _of_kind(self, rest: str) -> list[str]:
         for parts, _ in self._mentions:
-            if all(may_mean(self._board, rest, ref) for ref in parts):
+            if parts and all(may_mean(self._board, rest, ref) for ref in parts):
                 return list(parts)
         return []
 

@@ -7,6 +7,7 @@ import re
 from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Seen
 from loose_rail.app.job_file.log.limiter import limiter_seen
+from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import seen_at_unlisted
 from loose_rail.boards.kinds.kind import Trait
@@ -25,6 +26,8 @@ from loose_rail.jobs import events as ev
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
+    if tried_on_a_tester(teller, entry.at, entry.text, entry.number):
+        return
     if limiter_seen(teller, entry) or _cord(teller, entry) or _remote(teller, entry):
         return
     key = finding_key(entry.text)
@@ -183,7 +186,7 @@ _WORKING_WORDS = frozenset(
         *("picture", "image", "sound", "audio", "light", "backlight", "film", "set", "all", "lit"),
         *("there", "good", "fine", "ok", "okay", "even", "normal", "right", "bright", "clear"),
         *("runs", "running", "plays", "playing", "works", "working", "is", "are", "on", "the"),
-        "steady",
+        *("steady", "starts", "start", "comes", "at", "first", "attempt", "try", "once", "and"),
     )
 )
 _PLAYS = frozenset(("picture", "image", "runs", "running", "plays", "playing", "works", "working"))

@@ -148,7 +148,17 @@ _ON_A_BOARD = re.compile(
 )
 
 
+_WHEN_AT = re.compile(
+    r",? (?P<when>(?:when|while|as soon as) (?:i|we|you|one|it|the|set|pressing|asked)\b.*)$",
+    re.IGNORECASE,
+)
+"""“CN4-8 when I press the button”: when it was read is no part of the place."""
+
+
 def _read(teller: Teller, entry: Read) -> None:
+    if when := _WHEN_AT.search(entry.at):
+        note = f"{entry.note}, {when['when']}".lstrip(", ")
+        entry = replace(entry, at=entry.at[: when.start()], note=note)
     if _wound(teller, entry):
         return
     if tried_on_a_tester(teller, entry.at, f"{entry.text}, {entry.note}", entry.number):

@@ -213,6 +213,8 @@ class Teller:
     def parts(self, text: str) -> list[str]:
         """The parts that words mean. A designator that was told with a part's job is that part's
         from then on; one that was not is the only part of its letter, or none."""
+        if self.referents.points_to_unknown(text):
+            return []
         pointed = self.referents.meant(text)
         if pointed:
             return pointed

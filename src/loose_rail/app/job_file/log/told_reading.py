@@ -303,6 +303,8 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
             f"{entry.text} at {entry.at}: noted at {where}; it is judged by no reading here"
         )
         return
+    if names_a_kind(entry.at):
+        teller.referents.mention_unknown(entry.at)
     teller.leave(
         f"{entry.text} at {entry.at}",
         "no such point is known on this board: say a printed pin, or what the part does",

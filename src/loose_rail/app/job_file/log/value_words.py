@@ -31,6 +31,7 @@ SETTLES = re.compile(
 """Where a course ends is what the point reads."""
 SLIP = re.compile(
     r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
+    r"leads? (was |were |sat |is |are )?(still )?in the (\w+ )?(sockets?|jacks?|holes?)|"
     r"was (a )?slip|neighbou?ring pin|\boops\b|"
     r"(probe|tip|lead) (was|sat|stood|sits) on (?!the right)|"
     r"(was|sat) on pin \d|one pin (too far|off)|scrap that|ignore (it|this)|not counted|"
@@ -113,6 +114,13 @@ GIVES_WAY = re.compile(
     re.IGNORECASE,
 )
 """“5.0 V, after seven seconds 2.9”."""
+COLD_THEN_WARM = re.compile(
+    rf"^({NUMBER})\s?({UNIT})? (?:when |while )?cold,? (?:then |and )?(?:after|within|in) (?:about )?"
+    rf"\w+ ?(?:s|sec|seconds?|min|minutes?|h|hours?|while)\b:?,? (?:it is |at |up to |down to )?"
+    rf"({NUMBER})\s?({UNIT})?",
+    re.IGNORECASE,
+)
+"""“5.1 cold, after 40 min 5.9 and rising”: what it reads warm is what the set does wrong."""
 AFTERWARDS = re.compile(
     rf"({NUMBER})\s?({UNIT})?,? (?:and )?({NUMBER})\s?({UNIT})? "
     r"(?:after|once|when it is warm|later)",
