@@ -151,6 +151,8 @@ _OF_THE_MAIN_BOARD = re.compile(
 """What no supply carries: it sits on the main board."""
 SMALL = frozenset({"to", "the", "of", "a", "an", "at", "on", "in", "for", "and"})
 """Words that every part's name has."""
+MOST_MEANT = 4
+"""Words that fit more parts of a board tell none of them apart: “resistor”, with twenty of them."""
 LEAST_SCORE = 1.0
 """Below it words fit a part by chance [E]."""
 
@@ -258,6 +260,8 @@ def parts_named(board: Board, text: str) -> list[str]:
     if which is None or (found and "other" in wanted.asked):
         return found
     found = found or _best(board, replace(wanted, asked=wanted.asked - {"other"}))
+    if len(found) > MOST_MEANT:
+        return found  # “resistor of the third coil” is none of the twenty by its number
     return found[which : which + 1] if len(found) > which else found
 
 

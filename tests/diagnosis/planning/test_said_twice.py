@@ -1,6 +1,7 @@
 """What is said twice, and what is good or worn by itself: no verdict against a part's own reading,
 a third reading where two don't agree, cans of one age."""
 
+import math
 import unittest
 
 import numpy as np
@@ -10,7 +11,7 @@ from loose_rail.boards.kinds.kind import Effect
 from loose_rail.boards.typical import part_esr_ohms
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.dried_together import dried_together
-from loose_rail.diagnosis.inference.finding import Standing
+from loose_rail.diagnosis.inference.finding import Standing, direct_confirmations
 from loose_rail.diagnosis.inference.good_by_itself import TWICE, good_by_itself
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import WORN_ALONG, odd_parts
@@ -25,6 +26,7 @@ from tests.diagnosis.inference.test_isolation import read
 from tests.shared import board, engine, table, the
 from tests.whole_jobs.test_jobs_on_boards import engine as shipped_engine
 
+DEAD = f"@{UNPLUGGED.key}"
 FACTS = SafetyFacts(UNPLUGGED, 1.0, True)
 FRESH = {ref: part_esr_ohms(board().component(ref)) for ref in ("C21", "C22", "C27", "C31")}
 
@@ -69,6 +71,51 @@ class Third(unittest.TestCase):
         self.assertFalse(says_the_same(first, ticking(0.0, 2.2 * high, "V", 1.0)))
 
 
+class OnePlace(unittest.TestCase):
+    """Electrically one point, and what a majority says there."""
+
+    @settings(max_examples=15, deadline=None)
+    @given(st.floats(2e3, 9e5), st.sampled_from(("CX1.ohms", "RX1.ohms", "RV1.ohms")))
+    def test_another_part_across_the_same_two_nets_is_no_second_witness(
+        self, ohms: float, other: str
+    ) -> None:
+        first = (f"RV1.ohms{DEAD}", f"{ohms:.4g}")
+        second = (f"{other}{DEAD}", f"{1.03 * ohms:.4g}")
+        twice = posterior(table(), read(first, first), ())
+        np.testing.assert_allclose(posterior(table(), read(first, second), ()), twice)
+
+    @settings(max_examples=15, deadline=None)
+    @given(st.sampled_from(("R23.ohms", "R22.ohms.out", "C21.esr")), st.floats(6.0, 1e3))
+    def test_what_two_outvote_is_a_slip(self, probe: str, times: float) -> None:
+        """In whichever order: the suspects are those of the two alone, and it confirms nothing."""
+        key = f"{probe}{DEAD}"
+        sound = float(table().low[0, table().index(key)])
+        right, slip = (key, f"{sound:.4g}"), (key, f"{sound * times:.4g}")
+        wanted = posterior(table(), read(right, right), ())
+        for told in ((slip, right, right), (right, slip, right), (right, right, slip)):
+            evidence = read(*told)
+            np.testing.assert_allclose(posterior(table(), evidence, ()), wanted)
+            part = probe.partition(".")[0]
+            self.assertEqual(direct_confirmations(table(), part, evidence), ())
+
+    @settings(max_examples=15, deadline=None)
+    @given(st.floats(-0.3, 0.3), st.booleans())
+    def test_a_junction_reads_by_the_range_and_is_no_fault_outside(
+        self, off: float, other_range: bool
+    ) -> None:
+        """One arm of the bridge short: the ohms across its mains side on this range or the next,
+        at three parts. It stays the bridge."""
+        row = next(k for k, r in enumerate(table().rows) if r.key == "BD1:short:1")
+        worked = float(table().low[row, table().index(f"BD1.ac{DEAD}")])
+        ohms = worked * math.exp(off + (2.05 if other_range else 0.0))
+        arm = (f"BD1.d2{DEAD}", "0.01")
+        across = [(f"{p}{DEAD}", f"{ohms:.4g}") for p in ("BD1.ac", "RV1.ohms", "CX1.ohms")]
+        found = posterior(table(), read(arm, arm, *across), ())
+        bridge = np.array([r.part == "BD1" for r in table().rows])
+        self.assertGreater(float(found[bridge].sum()), 0.8)
+        self.assertLess(float(found[np.isnan(table().low[:, 0])].sum()), 0.1)
+
+
 class ByItself(unittest.TestCase):
     TICKS = (("live.5vs@standby/bare/lamp60", "0.25..0.5@2Hz"), ("R23.ohms@unplugged", "8.3k"))
 
@@ -106,6 +153,27 @@ class OneAge(unittest.TestCase):
                 row = table().rows[number]
                 self.assertTrue(all(fault.effect is Effect.SCALE for fault in row.faults))
         self.assertIsNone(dried_together(table(), "R22"))
+
+    @settings(max_examples=4, deadline=None)
+    @given(st.floats(20.0, 300.0), st.sampled_from(("C27", "C31")))
+    def test_every_can_of_its_age_is_read_before_the_verdict(self, times: float, bad: str) -> None:
+        """Dried or open, whichever was found: one that was not read is asked for, and what was read
+        worn is renewed with the first."""
+        told = [*[esr("C21", times)] * 2, ("live.5vs@standby/bare/lamp60", "0.7..1.8@0.95Hz")]
+        asked: set[str] = set()
+        step = engine().assess(read(*told), (), FACTS).next_step
+        while step is not None and step.purpose in (Purpose.COMPANION, Purpose.ODD):
+            key, part = step.offer.candidate.key, step.offer.candidate.probe.part
+            asked.add(part)
+            sound = FRESH.get(part, float(table().low[0, table().index(key)]))
+            told.append((key, f"{sound * (12.0 if part == bad else 1.0):.4f}"))
+            step = engine().assess(read(*told), (), FACTS).next_step
+        self.assertLessEqual({"C27", "C31"}, asked)
+        finding = the(engine().assess(read(*told), (), FACTS).finding)
+        self.assertEqual((finding.part, finding.standing), ("C21", Standing.CONFIRMED))
+        companions = dict(finding.companions)
+        self.assertGreater(companions[bad], 0.7)
+        self.assertLess(companions.get("C27" if bad == "C31" else "C31", 0.0), WORN_ALONG)
 
     def test_a_worn_can_beside_a_dried_one_is_renewed_along(self) -> None:
         dried = (*[esr("C21", 30.0)] * 2, ("live.5vs@standby/bare/lamp60", "0.7..1.8@0.95Hz"))

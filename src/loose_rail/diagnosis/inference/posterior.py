@@ -22,7 +22,7 @@ from loose_rail.diagnosis.inference.load_pairs import agreement_of_load_pairs
 from loose_rail.diagnosis.inference.outside import at_least, outside_last
 from loose_rail.diagnosis.inference.places import agreement_of_places
 from loose_rail.diagnosis.inference.predicted import SHORT_UP_TO_OHMS, Make
-from loose_rail.diagnosis.inference.repeats import repeats
+from loose_rail.diagnosis.inference.repeats import counting, repeats
 from loose_rail.diagnosis.inference.severity import severities_of
 from loose_rail.diagnosis.model.symptom_predicates import unnoticed
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -96,6 +96,8 @@ def posterior(
 ) -> Floats:
     """Probabilities of the rows `(n_rows,)` after all evidence; they sum to 1."""
     told = [*(symptom_clue(table, symptom) for symptom in symptoms), *clues]
+    stands = counting(table, evidence)
+    evidence = [item for item, counts in zip(evidence, stands, strict=True) if counts]
     make, logs = _by_make(table, evidence, log_prior(table) + joint_log(told, len(table.rows)))
     log = make - make.max()
     weights = np.exp(log)

@@ -46,6 +46,7 @@ MODES_OF_DEGREE = (
     "warm",
     "drifted",
     "weak",
+    "early",
     "short",
     "loose",
 )

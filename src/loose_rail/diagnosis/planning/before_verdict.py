@@ -12,7 +12,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.co_failures import co_failures_of
 from loose_rail.boards.faults import NEVER_ASKS
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
@@ -24,7 +23,6 @@ from loose_rail.diagnosis.inference.finding import (
 )
 from loose_rail.diagnosis.inference.good_by_itself import good_by_itself
 from loose_rail.diagnosis.inference.likelihood import column_of
-from loose_rail.diagnosis.inference.odd_parts import WORN_ALONG
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, log_likelihoods, log_prior
 from loose_rail.diagnosis.inference.supply_good import in_use
 from loose_rail.diagnosis.model.candidates import Candidate
@@ -34,19 +32,13 @@ from loose_rail.diagnosis.planning.stopping import LIT_BY_ANOTHER
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.vocabulary.board_state import Power
-from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
-from loose_rail.vocabulary.roles import BoardRole, Job, role
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 
 LEAST_BESIDE = 0.01
 """A part in parallel is lifted for a verdict from this chance on that it is the bad one [E]."""
-OFTEN_ALONG, DRIES_TO = 0.15, ("dried", "open")
-"""From this chance on a part of one batch is read along [E]; an electrolytic that reads open is the
-last degree of one that dried."""
-MOST_USUAL = 3
-"""Electrolytics that are read before a best match stands [E]."""
 COMPANION_DOUBT = 0.004
 COMPANION_SURE = 0.97
 COMPANION_SHARE = 0.3
@@ -89,7 +81,7 @@ class Closing:
             left = float(weights[bad].sum() / weights.sum())
             if left < FALLS_TO and (worst is None or left < worst[0]):
                 column = table.index(candidate)
-                if self._free(column, repeat=True):
+                if self.free(column, repeat=True):
                     worst = (left, column)
         return worst[1] if worst else None
 
@@ -98,7 +90,7 @@ class Closing:
         wrong."""
         cleared = good_by_itself(self.planner.table, finding.part, evidence, self.probabilities)
         once = (self.planner.table.index(key) for key, times in cleared.items() if times == 1)
-        return next((number for number in once if self._free(number, repeat=True)), None)
+        return next((number for number in once if self.free(number, repeat=True)), None)
 
     def beside(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
         """The lifted reading of the likeliest part in parallel with one that can't be lifted: until
@@ -115,7 +107,7 @@ class Closing:
             for column, candidate in enumerate(table.candidates):
                 probe = candidate.probe
                 own = probe.part == ref and probe.lifted and probe.mode is MeterMode.OHMS
-                if own and self._free(column):
+                if own and self.free(column):
                     return column
         return None
 
@@ -129,18 +121,18 @@ class Closing:
             return None
         for number, candidate in enumerate(table.candidates):
             if candidate.probe.part == finding.part and candidate.probe.unplugged:
-                return number if self._free(number) else None
+                return number if self.free(number) else None
         return None
 
     def short_off_the_board(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
-        """The reading of a board or of lamps by itself that confirmed them, once more: a slip of the
-        leads, or a tester the wrong way round, would condemn them. None where it was read twice,
-        or can't be."""
+        """The reading of a board or of lamps by itself that confirmed them, once more: a slip of
+        the leads, or a tester the wrong way round, would condemn them. None where it was read
+        twice, or can't be."""
         table = self.planner.table
         for item in evidence:
             number = table.index(item.candidate)
             own = item.number in finding.confirmed_by and table.candidates[number].probe.unplugged
-            if own and self.taken.get(item.candidate, 0) == 1 and self._free(number, repeat=True):
+            if own and self.taken.get(item.candidate, 0) == 1 and self.free(number, repeat=True):
                 return number
         return None
 
@@ -155,35 +147,6 @@ class Closing:
         )
         return any(probe.unplugged for probe in probes)
 
-    def usual(self, finding: Finding, evidence: Sequence[Evidence]) -> int | None:
-        """The ESR of an electrolytic in the stages that read wrong, before a part that nothing
-        confirms is blamed: dried ones are the commonest fault and behave in every way. At most a
-        few; None where enough were read."""
-        table, board = self.planner.table, self.planner.table.board
-        read = {table.candidates[table.index(key)].probe.id for key in self.taken}
-        wrong = self._dragged(finding)
-        for item in evidence:
-            column = column_of(table, table.index(item.candidate))
-            if column.probe.live and column.judged(item.observation).verdict is Verdict.DISAGREES:
-                wrong.add(stage_of(column.probe.observable))
-        beside = [
-            ref
-            for stage in board.stages
-            if stage.id in wrong
-            for job in (Job.RESERVOIR, Job.VCC)
-            for ref in board.roles.get(role(stage.id, job), [])
-            if is_a(board.component(ref), Trait.ELECTROLYTIC) and ref != finding.part
-        ]
-        probes = [f"{ref}.esr" for ref in dict.fromkeys(beside)]
-        if sum(probe in read for probe in probes) >= MOST_USUAL:
-            return None
-        free = [
-            number
-            for number, candidate in enumerate(table.candidates)
-            if candidate.probe.id in set(probes) - read and self._free(number)
-        ]
-        return next(iter(free), None)
-
     def bulk_in_use(self) -> int | None:
         """The AC volts of the bulk with all on, or else its volts, before a board is blamed for a
         rail that it pulls down: a bulk that holds too little gives way under a good load. None
@@ -196,7 +159,7 @@ class Closing:
         for point in points:
             for number, candidate in enumerate(table.candidates):
                 asked = candidate.probe.observable == point
-                if asked and candidate.state.power is Power.ON and self._free(number):
+                if asked and candidate.state.power is Power.ON and self.free(number):
                     return number
         return None
 
@@ -216,7 +179,7 @@ class Closing:
         worth = [
             (unlike[k] / self.planner.offer(k, self.probabilities, self.facts).minutes, k)
             for k in map(int, np.flatnonzero(unlike > LEAST_UNLIKE_NATS))
-            if self._free(k)
+            if self.free(k)
         ]
         return max(worth)[1] if worth else None
 
@@ -244,42 +207,13 @@ class Closing:
             share = shares.get(probe.part, 0.0)
             if probe.part == finding.part or not COMPANION_DOUBT < share < COMPANION_SURE:
                 continue
-            if probe.live or probe.lifted or not self._free(column):
+            if probe.live or probe.lifted or not self.free(column):
                 continue
             bad = membership[parts.index(probe.part)] > 0
             told = self.planner.information_about(column, bad, self.probabilities)
             if told > COMPANION_SHARE * _entropy(share) and (best is None or told > best[0]):
                 best = (told, column)
-        return best[1] if best else self._of_its_batch(finding)
-
-    def _of_its_batch(self, finding: Finding) -> int | None:
-        """The ESR of a part that often dries along with the proven one, or with what was found worn
-        beside it, of the same age and heat, whichever of them was the first: each is read, whatever
-        the readings so far make of it."""
-        table = self.planner.table
-        worn = {ref for ref, share in finding.companions if share >= WORN_ALONG}
-        ends = {f"{ref}:dried" for ref in worn}
-        mode = finding.suspects[0].key.partition(":")[2] if finding.suspects else ""
-        if mode in DRIES_TO:
-            ends.add(f"{finding.part}:dried")
-        batch = set()
-        for link in co_failures_of(table.board):
-            if link.effect_mode != link.cause_mode or link.probability < OFTEN_ALONG:
-                continue
-            pair = {f"{link.cause}:{link.cause_mode}", f"{link.effect}:{link.effect_mode}"}
-            batch |= {link.cause, link.effect} if ends & pair else set()
-        batch.discard(finding.part)
-        read = {table.candidates[table.index(key)].probe.id for key in self.taken}
-        free = [
-            number
-            for number, candidate in enumerate(table.candidates)
-            if candidate.probe.part in batch
-            and candidate.probe.mode is MeterMode.ESR
-            and not candidate.probe.lifted
-            and candidate.probe.id not in read
-            and self._free(number)
-        ]
-        return next(iter(free), None)
+        return best[1] if best else None
 
     def first_dead_reading(self, part: str) -> int | None:
         """The dead reading that shows a part's likeliest fault best, in place before lifted."""
@@ -287,7 +221,7 @@ class Closing:
         if not any(row.part == part for row in table.rows):
             return None
         columns = confirming_columns(table, part, self.probabilities, list(self.taken))
-        return next((column for column in columns if self._free(column)), None)
+        return next((column for column in columns if self.free(column)), None)
 
     def missing_pair(self, finding: Finding) -> int | None:
         """The rail reading that still isolates power board from main board, None where it exists,
@@ -310,7 +244,7 @@ class Closing:
             return None
         for number, candidate in enumerate(table.candidates):
             bare = not candidate.state.main_cable and candidate.state.power is Power.STANDBY
-            if candidate.probe.observable == wanted and bare and self._free(number, repeat=True):
+            if candidate.probe.observable == wanted and bare and self.free(number, repeat=True):
                 return number
         return None
 
@@ -333,7 +267,7 @@ class Closing:
             if candidate.state.power is Power.FORCED
             and candidate.probe.rail not in ("", table.board.standby_rail)
             and float(table.low[0, number]) > 0.0
-            and self._free(number, repeat=True)
+            and self.free(number, repeat=True)
         ]
         minutes = self.planner.costs.minutes(self.facts, self.taken)
         return min(wanted, key=lambda k: (float(minutes[k]), k), default=None)
@@ -345,7 +279,7 @@ class Closing:
         best = max(own, key=lambda k: float(self.probabilities[k]), default=None)
         return best is not None and any(fault.loads_a_rail for fault in rows[best].faults)
 
-    def _dragged(self, finding: Finding) -> set[str]:
+    def dragged(self, finding: Finding) -> set[str]:
         """The stages that the leading board is said to pull down: its first rail, or the others."""
         if not self.drags(finding):
             return set()
@@ -380,7 +314,7 @@ class Closing:
             and candidate.probe.rail not in read
             and in_use(table, number)
             and self._without(candidate, finding.part)
-            and self._free(number)
+            and self.free(number)
         ]
         best = min(offers, key=lambda offer: (offer.minutes, offer.column), default=None)
         return None if best is None else best.column
@@ -394,7 +328,7 @@ class Closing:
             return False
         return state.without == part or not state.main_cable
 
-    def _free(self, column: int, repeat: bool = False) -> bool:
+    def free(self, column: int, repeat: bool = False) -> bool:
         """Whether a candidate can be had: in reach, not skipped, unread unless to be repeated."""
         candidate = self.planner.table.candidates[column]
         if candidate.probe.id in self.skipped or (candidate.key in self.taken and not repeat):

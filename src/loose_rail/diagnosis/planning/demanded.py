@@ -309,7 +309,7 @@ def sets_the_voltage(planner: Planner, moment: Moment) -> Offer | None:
 
 
 LEAST_TOLD_NATS = 0.01
-LOOP_SHARE = 0.5
+LOOP_SHARE = 0.3
 """While the parts of the loop hold less of the suspicion, a high reading may be something else."""
 
 

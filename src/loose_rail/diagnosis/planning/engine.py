@@ -41,6 +41,7 @@ from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
+from loose_rail.diagnosis.planning.cans import of_its_batch, usual_can
 from loose_rail.diagnosis.planning.demanded import (
     Moment,
     at_the_likely,
@@ -322,14 +323,15 @@ class Engine:
         if again is not None and not finding.by_itself:
             return Purpose.AGAIN, again
         if of_board and closing.drags(finding) and not off_board:
-            usual = closing.usual(finding, evidence)  # a dried can gives way to a load as well
+            usual = usual_can(closing, finding, evidence)  # a dried can gives way to a load as well
             usual = closing.bulk_in_use() if usual is None else usual
             if usual is not None:
                 return Purpose.USUAL, usual
         if confirmed:
             companion = closing.companion(finding)
+            companion = of_its_batch(closing, finding) if companion is None else companion
             return None if companion is None else (Purpose.COMPANION, companion)
-        usual = closing.usual(finding, evidence)
+        usual = usual_can(closing, finding, evidence)
         if usual is not None:
             return Purpose.USUAL, usual
         witness = closing.second_witness(finding, evidence)

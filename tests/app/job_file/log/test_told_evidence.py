@@ -39,6 +39,62 @@ def shares(found: dict[str, Any]) -> dict[str, float]:
     return {one["title"]: one["probability"] for one in found["suspects"]["parts"]}
 
 
+class OtherVoices(unittest.TestCase):
+    """What people who write by themselves, or in a language that is not theirs, leave out."""
+
+    ON = ({"state": "on, everything connected"},)
+    DEAD = ({"state": "unplugged, drained"},)
+
+    def test_when_it_was_read_is_no_part_of_the_place(self) -> None:
+        for place in ("CN8-1 when I press the button", "CN8-1 while pressing the remote key"):
+            case = case_of(*self.ON, {"read": "0.02", "at": place, "mode": "dc volts"})
+            (read,) = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+            self.assertTrue(read.probe.startswith("live."), place)
+            self.assertEqual(case.notes.not_used, [])
+
+    def test_volts_of_a_result_stand_without_their_unit_and_times_are_none(self) -> None:
+        forced = {"did": "forced", "what": "PS-ON to 5VSB, main cable pulled"}
+        for result, volts in (
+            ("24.1 and 12.2 are coming and stay", [24.1, 12.2]),
+            ("24.1 V comes after 3.5 s", [24.1]),
+            ("runs 1.5 hours at 2.4 A", []),
+        ):
+            case = case_of(*self.ON, {**forced, "result": result})
+            read = [r.event.low for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+            self.assertEqual(read, volts, result)
+
+    def test_words_that_fit_twenty_parts_are_booked_on_none(self) -> None:
+        for at in ("resistor", "resistor of the third relay coil", "the thyristor resistor"):
+            case = case_of(*self.DEAD, {"read": "OL", "at": at, "mode": "ohms"})
+            self.assertEqual(len(case.notes.not_used), 1, at)
+            self.assertEqual([r for r in case.records if isinstance(r.event, ev.ReadingTaken)], [])
+
+    def test_what_points_back_to_a_part_that_is_not_known_is_no_other(self) -> None:
+        read = {"read": "OL", "at": "the degauss resistor", "mode": "ohms"}
+        out = {"did": "removed", "what": "that resistor", "result": "open, out as well"}
+        case = case_of(*self.DEAD, read, out)
+        self.assertGreaterEqual(len(case.notes.not_used), 1)
+        self.assertEqual([r for r in case.records if isinstance(r.event, ev.ClueNoted)], [])
+
+    def test_a_tester_at_the_plug_of_the_strips_tells_of_the_strips(self) -> None:
+        for entry, good in (
+            ({"did": "removed", "what": "the strip plug", "result": "tester: no light"}, False),
+            ({"did": "removed", "what": "the strip plug", "result": "tester: lights up"}, True),
+            ({"seen": "tester at each strip: the third stays dark", "at": "panel open"}, False),
+        ):
+            case = case_of(*self.DEAD, entry)
+            told = [one.clue.words for one in case.besides]
+            said = "good" if good else "bad"
+            self.assertTrue(any(said in words for words in told), (entry, told))
+            self.assertFalse(any("plug" in words for words in told), told)
+
+    def test_what_it_reads_warm_is_the_fault(self) -> None:
+        text = "5.1 cold, after 40 min 5.9 and rising"
+        case = case_of(*self.ON, {"read": text, "at": "CN8-2", "mode": "dc volts"})
+        (read,) = [r.event for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+        self.assertEqual(read.low, 5.9)
+
+
 class Told(unittest.TestCase):
     def test_an_inductance_is_held_against_a_sound_one(self) -> None:
         for read, note, answers in (

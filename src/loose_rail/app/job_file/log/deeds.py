@@ -22,6 +22,7 @@ from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import measured_unlisted, renewed_unlisted
 from loose_rail.app.job_file.log.unplugging import adapter_loaded, lamps_substituted, unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
+from loose_rail.boards.parts_named import MOST_MEANT
 from loose_rail.diagnosis.evidence.deed_clues import (
     elsewhere_found_clue,
     forced_clue,
@@ -204,6 +205,10 @@ def _removed(teller: Teller, deed: Did) -> None:
     if not parts:
         if not measured_unlisted(teller, deed.what, deed.result, deed.number):
             teller.leave(f"{deed.deed} {deed.what}", "no such part is known on this board")
+        return
+    if len(parts) > MOST_MEANT:
+        why = f"it may be any of {len(parts)} here: say what the part does, or its rail"
+        teller.leave(f"{deed.deed} {deed.what}", why)
         return
     teller.situation = replace(teller.situation, out=teller.situation.out | frozenset(parts))
     good = how_it_measured(teller, parts[0], deed.what, deed.result)

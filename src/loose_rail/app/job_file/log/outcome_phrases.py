@@ -20,8 +20,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (switched|turned|plugged|unplugged|cable|load|board|plug) off | instead of \w+( \w+)? |
         out of the (box|blue) |
         without (it|them|that|this|these|that one)(?=$| ?[,.;]) |
-        without (the |my |any |a |more )?(hair ?dryer|heat gun|warm\w*|heat\w*|knock\w*|tap\w*|help|\
-            push\w*|cable|load|lamp|strip|limiter|plug|cover|panel|back|touch\w*|waiting) |
+        without (the |my |any |a |more )?(hair ?dryer|heat gun|warm\w*|heat\w*|knock\w*|tap\w*|\
+            help|push\w*|cable|load|lamp|strip|limiter|plug|cover|panel|back|touch\w*|waiting) |
         as if nothing had \w+ | (both|the|its) ends | dead silence(?= ?,) |
         (mains|cable|load|board|plug|lamps?) (off|out|pulled)(?= ) |
         (from|out of) (the )?(sleep|stand-?by(?! (at last|now))|fridge|car|cold|start|print) |
@@ -42,8 +42,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
-        got (it|there) in the end | (?<=^)there is no \w+ing (any more|now)$ |
-        bang on(?! the) | (?<!no )better off | all the better( for (it|that))? | so much the better |
+        got (it|there) in the end |
+        bang on(?! the) | (?<!no )better off | all the better( for (it|that))? |
+        so much the better |
         got (it|her|him|the set) (going|running|working|up)(?! until) | (in|back in) service |
         (back|returned) to service | with(in)? (the )?(tolerance|spec\w*|limits?|margins?) |
         dark (corner|half|side|part|strip|patch|spot|area)s? (is |are |has )?(all )?(lit|bright|\

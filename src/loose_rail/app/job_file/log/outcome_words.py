@@ -37,7 +37,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         perfect | perfectly | healthy | correct | correctly | right | solid | reliabl\w+ | even |
         evenly | clear | clean | cleanly | alive | intact | whole | up | picture | pictures |
         image | sound | light | lights | backlight | menu | channel | volume | desktop | logo |
-        restored | voice | positive | vision | boost | smooth(ly)? | sharp | awake | living | life | free | instantly
+        restored | voice | positive | vision | boost | smooth(ly)? | sharp | awake | living |
+        life | free | instantly
         """,
     ),
     (
@@ -86,7 +87,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
     (
         Tag.WEAK,
         r"""
-        occurs? | occurred | there | present | stands? | stays? | stayed | back | at once | as soon as | remains? |
+        occurs? | occurred | there | present | stands? | stays? | stayed | back | at once |
+        as soon as | remains? |
         comes? | came | remained | arrives? | exists? | sits? | rises? | rose | climbs? | returns? |
         returned | come | stay | stand | return | reaches | reach | yes
         """,
@@ -106,7 +108,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
     (
         Tag.ENDED,
         r"""
-        gone | finished | over(?=$| now) | ended | ends?(?=$| now) | inaudible | invisible | vanish\w* |
+        gone | finished | over(?=$| now) |
+        ended | ends?(?=$| now) | inaudible | invisible | vanish\w* |
         disappear\w* | ceased? | goes(?=$) | went(?=$) | ceases | history | (?<!ing )away | ending |
         unnoticeable | released | banished | beaten | dealt with
         """,
@@ -120,7 +123,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
     (
         Tag.STILL,
         r"""
-        still | continuous(ly)? | unchanged | persists? | persisted | continues? | endlessly | constantly |
+        still | continuous(ly)? | unchanged |
+        persists? | persisted | continues? | endlessly | constantly |
         unaltered
         """,
     ),
@@ -162,7 +166,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         white | blue | amber | orange | remote | main | cable | tubes? | strips? | driver |
         transformers? | test | full | whole | cold | warm | load | loaded | dummy | button | push |
         press | key | straight | immediately | directly | finally | at last | completely | totally |
-        altogether | more | much | many | way | make | makes | making | made | get | bring | brings |
+        altogether | more | much | many | way | make | makes | making |
+        made | get | bring | brings |
         brought | further | put | drive | sides? | them | him | her | down | through | across |
         when | while | where | what | asked | mark | always | am | cans? | connected | plugged |
         switch(?!es) | rail(?= to) | ground | power | own | long | least | most | about | around |

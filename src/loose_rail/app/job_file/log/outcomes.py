@@ -29,7 +29,8 @@ _LINE_LAMP = re.compile(
     r"(?<=behind the )lamp)"
     r"(?:(?:\s+|, ?(?=(?:and|then|goes out|stays|is|out|dark)\b))"
     r"(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|only|up|"
-    r"lit|half(?= bright)|burns?|shortly|short(?= then)|like|torch|as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|"
+    r"lit|half(?= bright)|burns?|shortly|short(?= then)|like|torch|"
+    r"as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|"
     r"fully|glow|pulses?|pulsing|after|"
     r"the|an?|its|one|short|brief|again|so|completely|for|moment|just|faintly|weakly)\b)*"
 )

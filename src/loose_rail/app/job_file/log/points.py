@@ -7,7 +7,13 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from loose_rail.app.job_file.log.situation import place_alone
-from loose_rail.boards.parts_named import names_a_kind, parts_named, tokens, volts_named
+from loose_rail.boards.parts_named import (
+    MOST_MEANT,
+    names_a_kind,
+    parts_named,
+    tokens,
+    volts_named,
+)
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Pin, Rail
 from loose_rail.vocabulary.keys import is_ripple, stage_of
@@ -67,12 +73,13 @@ NEAR_SHARE = 0.06
 @dataclass(frozen=True, slots=True)
 class Place:
     """What a place means: a probe, or a part that has no probe for this setting; the printed pin
-    where it is one."""
+    where it is one. `vague` where it may be any of too many parts."""
 
     probe: Probe | None
     parts: tuple[str, ...] = ()
     pin: Pin | None = None
     alone: bool = False
+    vague: bool = False
 
 
 def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
@@ -123,8 +130,20 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         rail = _live_place(board, at, [p for p in probes_of(board) if p.live])
         if rail is not None:
             return Place(_at_net(board, rail.plus, fitting, live=False))
-    if not parts:
-        return Place(None)
+    return _at_parts(parts, at, note, mode, fitting, alone) if parts else Place(None)
+
+
+def _at_parts(
+    parts: tuple[str, ...],
+    at: str,
+    note: str,
+    mode: MeterMode,
+    fitting: Sequence[Probe],
+    alone: bool,
+) -> Place:
+    """What is read at parts of the dead board."""
+    if len(parts) > MOST_MEANT:
+        return Place(None, parts, vague=True)
     if _CLOSED_CONTACT.search(at):
         return Place(None, parts, alone=True)  # no probe drives its coil
     if re.search(r"\bsecondar(y|ies)\b", at, re.IGNORECASE):

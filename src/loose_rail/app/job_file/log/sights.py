@@ -26,9 +26,8 @@ from loose_rail.jobs import events as ev
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
-    if tried_on_a_tester(teller, entry.at, entry.text, entry.number):
-        return
-    if limiter_seen(teller, entry) or _cord(teller, entry) or _remote(teller, entry):
+    by_itself = (limiter_seen, _cord, _remote, _on_a_tester)
+    if any(told(teller, entry) for told in by_itself):
         return
     key = finding_key(entry.text)
     parts = _parts_of(teller, entry)
@@ -76,6 +75,10 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         teller.leave(
             f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
         )
+
+
+def _on_a_tester(teller: Teller, entry: Seen) -> bool:
+    return tried_on_a_tester(teller, entry.at, entry.text, entry.number)
 
 
 _DAMAGED = re.compile(

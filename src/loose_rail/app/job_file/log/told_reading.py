@@ -278,6 +278,13 @@ def _says_cable(note: str) -> bool:
 
 def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> None:
     """A point that no probe reads: a part by itself, a part without such a probe, or unknown."""
+    if place.vague:
+        teller.referents.mention_unknown(entry.at)
+        teller.leave(
+            f"{entry.text} at {entry.at}",
+            f"it may be any of {len(place.parts)} here: say what the part does, or its rail",
+        )
+        return
     if place.parts and place.alone:
         _alone(teller, entry, place, found.observation)
         return

@@ -115,8 +115,9 @@ GIVES_WAY = re.compile(
 )
 """“5.0 V, after seven seconds 2.9”."""
 COLD_THEN_WARM = re.compile(
-    rf"^({NUMBER})\s?({UNIT})? (?:when |while )?cold,? (?:then |and )?(?:after|within|in) (?:about )?"
-    rf"\w+ ?(?:s|sec|seconds?|min|minutes?|h|hours?|while)\b:?,? (?:it is |at |up to |down to )?"
+    rf"^({NUMBER})\s?({UNIT})? (?:when |while )?cold,? (?:then |and )?"
+    rf"(?:after|within|in) (?:about )?\w+ ?(?:s|sec|seconds?|min|minutes?|h|hours?|while)\b"
+    rf":?,? (?:it is |at |up to |down to )?"
     rf"({NUMBER})\s?({UNIT})?",
     re.IGNORECASE,
 )
