@@ -71,6 +71,10 @@ WITNESS = (
     "The best match can't be measured at the part itself. It reads here unlike most other "
     "suspects: a second witness before it may stand."
 )
+DARK_AGAIN = (
+    "A tester the wrong way round, or a clip that does not bite, leaves good lamps dark. Turn its "
+    "leads round, press them on, and look again."
+)
 LOAD_PAIR = (
     "The same rail without that load: good here, the load pulls it down; wrong here too, it is the "
     "power board. No board is condemned without it."
@@ -85,6 +89,8 @@ def why(task: Task, names: Names) -> str:
         return task.proves
     if task.purpose is Purpose.CONFIRM and probe.live:
         return WITNESS
+    if task.purpose is Purpose.AGAIN and probe.mode.of_lamps:
+        return DARK_AGAIN
     if task.purpose is Purpose.PAIR and probe.rail != names.board.standby_rail:
         return LOAD_PAIR
     if task.purpose in WHY:
