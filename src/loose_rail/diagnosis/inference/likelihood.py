@@ -25,7 +25,7 @@ from loose_rail.diagnosis.inference.composed_doubt import RUNS_HIGH, otherwise_k
 from loose_rail.diagnosis.inference.course import course_likelihood
 from loose_rail.diagnosis.inference.doubt import share_of_doubt
 from loose_rail.diagnosis.inference.dried_together import dried_together
-from loose_rail.diagnosis.inference.looks_open import looks_open
+from loose_rail.diagnosis.inference.looks_open import at_the_top, looks_open
 from loose_rail.diagnosis.inference.predicted import (
     FLAT_SHARE_OF_DOUBT,
     MOST_KNOWN,
@@ -290,7 +290,7 @@ class Column(Predicted):
         plain = self.as_worked_out(number, make)
         if not self.probe.live:
             y = float(scaled(self._magnitude(number), self.probe.mode))
-            found = self._over_degrees(plain, y, make)
+            found = self._over_degrees(plain, y, make) + at_the_top(self, number)
             esr = self.probe.mode is MeterMode.ESR
             others = dried_together(self.table, self.probe.part) if esr else None
             return found if others is None else others.each_by_itself(found)

@@ -132,9 +132,14 @@ def hums(table: PredictionTable) -> NDArray[np.bool_]:
     return np.asarray(ripple > max(HUMS_TIMES * float(ripple[0]), HUMS_VOLTS))
 
 
+LATE_TIMES = 1.6
+"""A start-up resistor that has gone up by less makes a start that nobody finds late: the time goes
+with the ohms of the whole chain [E]."""
+
+
 def starts_late(table: PredictionTable) -> NDArray[np.bool_]:
     """Rows `(n_rows,)` in which a supply pin climbs for long before its controller starts: a
-    start-up resistor has gone high, or what it gives leaks away."""
+    start-up resistor has gone high by `LATE_TIMES`, or what it gives leaks away."""
     roles = table.board.roles
     late = {
         (ref, mode)
@@ -143,7 +148,14 @@ def starts_late(table: PredictionTable) -> NDArray[np.bool_]:
         if job_of(name) == job and stage_of(name) != MAIN_SIGNAL
         for ref in refs
     }
-    return np.array([any((f.ref, f.mode) in late for f in row.faults) for row in table.rows])
+    return np.array(
+        [
+            any(
+                (f.ref, f.mode) in late and not 1.0 < f.value_scale < LATE_TIMES for f in row.faults
+            )
+            for row in table.rows
+        ]
+    )
 
 
 def has_primary_short(plant: Plant) -> bool:
