@@ -72,8 +72,8 @@ WITNESS = (
     "suspects: a second witness before it may stand."
 )
 DARK_AGAIN = (
-    "A tester the wrong way round, or a clip that does not bite, leaves good lamps dark. Turn its "
-    "leads round, press them on, and look again."
+    "A tester the wrong way round, or a clip that does not bite, leaves good lamps dark. Switch it "
+    "off, turn its leads round, press them on, and look again."
 )
 LOAD_PAIR = (
     "The same rail without that load: good here, the load pulls it down; wrong here too, it is the "

@@ -99,9 +99,18 @@ def _state(teller: Teller, entry: Brought) -> None:
     ):
         lit = "picture" in entry.text.lower()
         teller.aside(runs_clue(teller.table, entry.text, lit), entry.number)
-    bulk = re.search(r"(?:bulk|cap|can|measured)[^,;\d]*(\d+(?:\.\d+)?) ?v\b", entry.text.lower())
+    bulk = _BULK_STANDS_AT.search(entry.text)
     if state is not None and state.power is Power.UNPLUGGED and bulk:
-        teller.record(ev.BulkMeasured(float(bulk[1])))
+        teller.record(ev.BulkMeasured(float(bulk[1] or bulk[2])))
+
+
+_BULK_STANDS_AT = re.compile(
+    r"(?:bulk|cap|can|measured)[^,;\d]*(\d+(?:\.\d+)?) ?v\b|"
+    r"(\d+(?:\.\d+)?) ?v (?:left |is |still )*(?:on|at|across|in) (?:the )?(?:main |big )?"
+    r"(?:bulk|cap|can)",
+    re.IGNORECASE,
+)
+"""What is left on the drained bulk, said before or after it."""
 
 
 # ---- read ------------------------------------------------------------------------------------
