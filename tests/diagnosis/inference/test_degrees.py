@@ -4,6 +4,7 @@ anywhere, what lies behind the barrier leaves it right or stops it; a can comes 
 import unittest
 
 import numpy as np
+from hypothesis import given, strategies as st
 
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.diagnosis.evidence.readings import Evidence
@@ -14,10 +15,11 @@ from loose_rail.diagnosis.inference.in_fault import in_fault_clue
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import LOOKED_AT_AGAIN, with_odd_parts
 from loose_rail.diagnosis.inference.posterior import agreement_of_live_degrees
+from loose_rail.diagnosis.model.predictions import UNNOTICED_SHARE
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.kernel.observation import value
+from loose_rail.kernel.observation import open_circuit, value
 from tests.app.job_file.log.test_told_evidence import case_of
-from tests.shared import the
+from tests.shared import table as demo_table, the
 
 STANDBY = "live.standby_pin@standby/cable/direct"
 
@@ -81,6 +83,26 @@ class Degrees(unittest.TestCase):
         column = column_of(here, here.index("live.bulk.ripple@on/cable/direct"))
         hum = column.likelihood(value(46.0, "V"))
         self.assertGreater(hum[bulk], 10 * hum[cold])
+
+
+class AtTheEdge(unittest.TestCase):
+    @given(st.floats(2.5, 2.6), st.sampled_from(("BD1.d1", "D6.fwd", "Q1.sd.out")))
+    def test_the_top_of_a_diode_range_is_ol(self, volts: float, probe: str) -> None:
+        """A meter that shows 2.59 V and one that shows OL say the same of an open junction."""
+        column = column_of(demo_table(), demo_table().index(f"{probe}@unplugged"))
+        shown, over = column.likelihood(value(volts, "V")), column.likelihood(open_circuit("V"))
+        gone = np.flatnonzero(column.open)[0]
+        self.assertGreater(float(shown[gone] / shown[0]), 50.0)
+        self.assertGreater(float(over[gone] / over[0]), 50.0)
+        low = column.likelihood(value(0.45, "V"))
+        self.assertLess(float(low[gone] / low[0]), 0.1)
+
+    def test_a_start_that_nobody_finds_late_brings_no_set_in(self) -> None:
+        """A quarter more in one of two start-up resistors against twice as much."""
+        by_key = {row.key: row.prior for row in demo_table().rows}
+        for ref in ("R8", "R9"):
+            mild, much = by_key[f"{ref}:drifted:0"], by_key[f"{ref}:drifted:1"]
+            self.assertAlmostEqual(mild / much, UNNOTICED_SHARE)
 
 
 class Moments(unittest.TestCase):
