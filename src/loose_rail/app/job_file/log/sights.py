@@ -94,12 +94,18 @@ def _parts_of(teller: Teller, entry: Seen) -> list[str]:
     plugs = all(is_a(teller.board.component(ref), Trait.CONNECTOR) for ref in parts)
     if len(parts) == 1 and not plugs:
         return parts
-    named = teller.parts(entry.text)
+    named = teller.parts(_WHERE_A_LAMP_SITS.sub("", entry.text))
     if len(named) == 1 and not is_a(teller.board.component(named[0]), Trait.CONNECTOR):
         return named
     return parts or teller.parts(f"{entry.at} {entry.text}")
 
 
+_WHERE_A_LAMP_SITS = re.compile(
+    r"\b(upper|lower|left|right|top|bottom|middle|outer|inner)\b "
+    r"(?=(\w+ )?(tubes?|lamps?|strips?|bars?)\b)",
+    re.IGNORECASE,
+)
+"""“Lower left tube”: which of them is not told apart here."""
 _TOUCH = re.compile(
     r"\b(?:tap|knock|flex|press|push|bend|wiggl|touch|mov|prod)\w*\b(?: (?:round|around|on|at|near|"
     r"against|the))* (?P<where>[^,;]*?)\b(?:brings|makes|gives|lets|starts|stops|changes|switches|"
@@ -207,6 +213,7 @@ def _works(text: str) -> bool:
 _AS_IT_SHOULD = re.compile(
     r"\bas (it|they|all) should|(picture|sound|light)\b.{0,30}\b(all|both) (there|right|good|"
     r"fine|normal)|"
+    r"\b(menu|(own|built-in|test) pictures?)\b.{0,30}\b(is|are) (perfect|fine|good|right|there)\b|"
     r"(works|working|runs|plays) (well|fine|normally|perfectly)|everything (works|is (fine|right))",
     re.IGNORECASE,
 )

@@ -105,7 +105,8 @@ AGAIN_SHARE = 0.06
 _GOOD_ONE = re.compile(
     r"\b(known[- ]good|good|another|other|spare|test|new) (\w+ )?"
     r"(tube|lamp|strip|bar|string|backlight)s?\b[^,;]*"
-    r"\b(in (its|their) (place|stead)|instead|held|connected|plugged|hung|put|on)\b|"
+    r"\b(in (its|their) (place|stead)|in (the )?(place|stead) of|instead|held|connected|plugged|"
+    r"hung|put|on)\b|"
     r"\bwith (a|an|another|other|good|spare|test|known[- ]good) (\w+ )?"
     r"(tube|lamp|strip|bar|string)s?\b( (of|from) (the|my|our) (shop|bench|stock|drawer|donor))?",
     re.IGNORECASE,
