@@ -36,7 +36,7 @@ from tests.fakes.store import MemoryStore
 from tests.shared import the
 from tests.whole_jobs.test_jobs_on_boards import engine
 
-COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", "300"))
+COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", "600"))
 SHORT, LONG, ONE_LONG_IN = 4, 14, 5
 """Acts of a course: most are short, each fifth goes deep."""
 DRAINED = 10.0
