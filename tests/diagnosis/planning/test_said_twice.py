@@ -16,7 +16,7 @@ from loose_rail.diagnosis.inference.good_by_itself import TWICE, good_by_itself
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import WORN_ALONG, odd_parts
 from loose_rail.diagnosis.inference.posterior import posterior
-from loose_rail.diagnosis.inference.repeats import says_the_same
+from loose_rail.diagnosis.inference.repeats import counting, says_the_same
 from loose_rail.diagnosis.planning.engine import Assessment, Purpose
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
@@ -97,6 +97,12 @@ class OnePlace(unittest.TestCase):
             np.testing.assert_allclose(posterior(table(), evidence, ()), wanted)
             part = probe.partition(".")[0]
             self.assertEqual(direct_confirmations(table(), part, evidence), ())
+
+    def test_where_all_differ_none_is_a_slip(self) -> None:
+        three = read(*[esr("C21", times) for times in (6.0, 12.0, 25.0)])
+        self.assertEqual(counting(table(), three), [True] * 3)
+        rail = read(*[("live.5vs@standby/bare/lamp60", volts) for volts in ("5.0", "5.0", "1.2")])
+        self.assertEqual(counting(table(), rail), [True] * 3)
 
     @settings(max_examples=15, deadline=None)
     @given(st.floats(-0.3, 0.3), st.booleans())

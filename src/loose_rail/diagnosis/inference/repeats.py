@@ -17,8 +17,8 @@ within a tenth of the upper [E]."""
 
 
 def counting(table: PredictionTable, evidence: Sequence[Evidence]) -> list[bool]:
-    """For each reading whether it stands: one of the dead board that two or more others at its own
-    candidate outvote is a slip."""
+    """For each reading whether it stands: one of the dead board that most of those at its own
+    candidate speak against is a slip. Where all differ, all stand."""
     own: dict[str, list[int]] = {}
     for number, item in enumerate(evidence):
         own.setdefault(item.candidate, []).append(number)
@@ -26,10 +26,10 @@ def counting(table: PredictionTable, evidence: Sequence[Evidence]) -> list[bool]
     for candidate, numbers in own.items():
         if table.candidates[table.index(candidate)].probe.live:
             continue
-        for number in numbers:
-            seen = evidence[number].observation
-            like = [says_the_same(seen, evidence[k].observation) for k in numbers]
-            found[number] = 2 * sum(like) >= len(numbers)
+        seen = [evidence[k].observation for k in numbers]
+        alike = [sum(says_the_same(one, other) for other in seen) for one in seen]
+        for number, like in zip(numbers, alike, strict=True):
+            found[number] = like == max(alike) or 2 * max(alike) <= len(numbers)
     return found
 
 
