@@ -88,6 +88,29 @@ class OtherVoices(unittest.TestCase):
             self.assertTrue(any(said in words for words in told), (entry, told))
             self.assertFalse(any("plug" in words for words in told), told)
 
+    def test_leads_in_the_wrong_socket_are_a_slip_and_a_lead_in_its_jack_is_none(self) -> None:
+        for note, counts in (
+            ("leads were in the volts sockets", False),
+            ("lead still in the 10 A jack", False),
+            ("adapter lead in the jack", True),
+            ("leads in the right sockets", True),
+        ):
+            read = {"read": "12.1", "at": "CN8-5", "mode": "dc volts", "note": note}
+            case = case_of(*self.ON, read)
+            found = [r for r in case.records if isinstance(r.event, ev.ReadingTaken)]
+            self.assertEqual(len(found), counts, note)
+
+    def test_only_what_is_left_on_the_bulk_makes_it_empty(self) -> None:
+        """Ohms are read behind this: volts of any other can are none of it."""
+        for state, volts in (
+            ("unplugged, 0.5 V on the bulk", [0.5]),
+            ("unplugged, 2 V left on the main cap", [2.0]),
+            ("unplugged, 0.5 V on the can by the fan", []),
+        ):
+            case = case_of({"state": state})
+            events = [r.event for r in case.records if isinstance(r.event, ev.BulkMeasured)]
+            self.assertEqual([one.volts for one in events], volts, state)
+
     def test_what_it_reads_warm_is_the_fault(self) -> None:
         text = "5.1 cold, after 40 min 5.9 and rising"
         case = case_of(*self.ON, {"read": text, "at": "CN8-2", "mode": "dc volts"})

@@ -54,11 +54,13 @@ _ONLY_THEN = re.compile(
     r"\b(if|unless)\b"
 )
 _HELD = re.compile(
-    r"\b(as long as|only (?:when|while|if)|while|when) (i|you|we|one|someone) (hold|press|push|"
-    r"keep|lean|squeeze|bend|twist|pull|wiggle)\w*\b"
+    r"\b(as long as|only (?:when|while|if)) (i|you|we|one|someone) "
+    r"(hold|press|push|lean|squeeze|bend|twist)\w*\b(?! (the )?(power |start )?(button|key|remote))"
 )
 """“Stays lit as long as I hold the plug”: a hand that has to help is no cure."""
-_APART_FROM = re.compile(r",? (apart from|except(?: for)?|other than|save for|bar) (?P<what>.+)$")
+_APART_FROM = re.compile(
+    r",? (apart from|except(?: for)?|other than|save for|bar(?= an? | the )) (?P<what>.+)$"
+)
 _SAME_FAULT = re.compile(r"same|as |like|unchanged|unaltered|persist|continu|endless|constant")
 _SHOWN = ("picture", "sound", "light", "backlight", "image")
 _STANDS_STILL = re.compile(r"^(?:(?:both|all|they|it)(?: are| is)? )?still$")

@@ -43,12 +43,12 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         Tag.YES,
         r"""
         got (it|there) in the end |
-        bang on(?! the) | (?<!no )better off | all the better( for (it|that))? |
+        bang on(?= ?$|[,.;]) | (?<!no )better off | all the better( for (it|that))? |
         so much the better |
         got (it|her|him|the set) (going|running|working|up)(?! until) | (in|back in) service |
         (back|returned) to service | with(in)? (the )?(tolerance|spec\w*|limits?|margins?) |
         dark (corner|half|side|part|strip|patch|spot|area)s? (is |are |has )?(all )?(lit|bright|\
-            alight|back|gone|light) |
+            alight|gone|light) |
         (customer|owner|he|she|they)? ?(did|does|has|have) not (call\w*|ring|rung|phon\w+|\
             complain\w*)( again| back)?(?= ?$) | (calls?|called|rang|rings)[:,]? thank you |
         nothing (wrong|to report|to complain of|suspicious|found|bad|more to (say|add|fix|repair)) |

@@ -80,7 +80,7 @@ def _of(words: str) -> bool | None:
 
 
 _SHORT = (
-    (re.compile(r", (?=(apart from|except|other than|save for|bar) )"), " "),
+    (re.compile(r", (?=(apart from|except|other than|save for) )"), " "),
     (re.compile(r"\bcan't\b|\bcannot\b"), "can not"),
     (re.compile(r"\bwon't\b"), "will not"),
     (re.compile(r"n't\b"), " not"),

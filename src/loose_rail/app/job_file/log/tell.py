@@ -106,8 +106,8 @@ def _state(teller: Teller, entry: Brought) -> None:
 
 _BULK_STANDS_AT = re.compile(
     r"(?:bulk|cap|can|measured)[^,;\d]*(\d+(?:\.\d+)?) ?v\b|"
-    r"(\d+(?:\.\d+)?) ?v (?:left |is |still )*(?:on|at|across|in) (?:the )?(?:main |big )?"
-    r"(?:bulk|cap|can)",
+    r"(\d+(?:\.\d+)?) ?v (?:left |is |still )*(?:on|at|across|in) (?:the )?"
+    r"(?:bulk|(?:main|big) (?:cap|can))",
     re.IGNORECASE,
 )
 """What is left on the drained bulk, said before or after it."""

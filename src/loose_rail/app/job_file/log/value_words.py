@@ -31,7 +31,8 @@ SETTLES = re.compile(
 """Where a course ends is what the point reads."""
 SLIP = re.compile(
     r"wrong (row|pin|point|place|hole|one)|slipp?ed|misread|by mistake|counted (down|from|wrong)|"
-    r"leads? (was |were |sat |is |are )?(still )?in the (\w+ )?(sockets?|jacks?|holes?)|"
+    r"leads? (was |were |sat |is |are )?(still )?"
+    r"in the (wrong|volts?|amps?|current|m?a|10 ?a) (sockets?|jacks?|holes?)|"
     r"was (a )?slip|neighbou?ring pin|\boops\b|"
     r"(probe|tip|lead) (was|sat|stood|sits) on (?!the right)|"
     r"(was|sat) on pin \d|one pin (too far|off)|scrap that|ignore (it|this)|not counted|"
