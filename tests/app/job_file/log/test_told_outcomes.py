@@ -12,12 +12,12 @@ LISTS = tuple(
     f"outcomes{one}.txt"
     for one in (
         *("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth"),
-        *("_ninth", "_tenth", "_eleventh"),
+        *("_ninth", "_tenth", "_eleventh", "_twelfth"),
     )
 )
 HEARD = 0.93
-OTHER_VOICES = {"outcomes_eleventh.txt": 0.86}
-"""People who are not native speakers, and day books: heard less often, and not turned round."""
+OTHER_VOICES = {"outcomes_eleventh.txt": 0.86, "outcomes_twelfth.txt": 0.8}
+"""People who are not native speakers, day books, job cards and posts: heard less often, and not turned round."""
 TROUBLES = ("tick", "ticking", "hum", "flicker", "buzz", "whistle", "noise", "fault", "blinking")
 SHOWN = ("picture", "backlight", "5 V", "12.1 V rail", "standby light", "24 V", "sound")
 DOES = (

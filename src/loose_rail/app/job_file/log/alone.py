@@ -338,7 +338,8 @@ def kept_in_place(seen: Observation, text: str, note: str) -> bool | None:
     uF”; what lies beside it only adds, so that less is less. None where no print is told."""
     told = _OF_ITS_PRINT.search(text)
     if told is None or seen.form is not Form.VALUE:
-        return kept_farads(seen, note)
+        beside = re.sub(r"^\s*\d+(?:[.,]\d+)? ?[µunp]?f?\b", "", text, flags=re.IGNORECASE)
+        return kept_farads(seen, note if _PRINTED.search(note) else beside)
     scale = {"n": 1e-9, "p": 1e-12}.get(told[2].lower(), 1e-6)
     share = seen.centre / (float(told[1].replace(",", ".")) * scale)
     if share < LOST_SHARE:

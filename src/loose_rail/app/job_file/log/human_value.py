@@ -123,6 +123,8 @@ def _with_unit(text: str, mode: MeterMode) -> str:
     a diode test."""
     if mode is MeterMode.ESR:
         return re.sub(r"\bm ?(ohms?|Ω)", r"milliohm", text)  # in ohms a small m is a mistyped M
+    if mode is MeterMode.CAPACITANCE:
+        text = re.sub(r"(?<=\d) ?([µunp])(?!\w)", r" \1F", text)
     if not re.fullmatch(r"\d+(?:[.,]\d+)?", text):
         return text
     if mode is MeterMode.CAPACITANCE:

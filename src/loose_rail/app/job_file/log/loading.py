@@ -8,6 +8,7 @@ import re
 from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.human_value import human_value
+from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import brought
@@ -107,6 +108,8 @@ _ANSWERS = re.compile(
 
 def put_on(teller: Teller, deed: Did) -> None:
     """A dummy load, a tap, an injected supply: told, and what the rail did then."""
+    if tried_on_a_tester(teller, deed.what, deed.result, deed.number):
+        return
     forces = re.search(
         r"\b(tied|forced|jumper\w*|bridged|linked)\b|\bto (the )?\+?\w*vsb|1 ?k\b", deed.what, re.I
     )

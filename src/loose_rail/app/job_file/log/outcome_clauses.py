@@ -43,14 +43,31 @@ _BEFORE = re.compile(
     r"\b(?<!as )(?<!like )(?<!than )(?<!to )before$"
 )
 """How it was before the deed says nothing of what came of it."""
+_OLD_ONE = re.compile(
+    r"^(?:the |its )?(?:old|removed|original|first) (?:one|part|can|cap|capacitor|switch|mosfet|diode|"
+    r"fuse|resistor|chip)s? (?:measure|read|test|check|was|is|were|are|look|came)\w*\b"
+)
+"""What was taken out, and how it reads: nothing of what came of it."""
+_ORDINARY = re.compile(
+    r"^(?:as|soon|long|the|moment|instant|second|when(?:ever)?|once|while|with|from|i|we|you|they|he|"
+    r"she|it|its|my|his|her|your|a|an|is|are|was|were|be|has|have|gets?|on|off|in|out|up|back|again|"
+    r"to|and|now|of|button|remote|power|key|start|mains|plug\w*|unplug\w*|press\w*|push\w*|"
+    r"switch\w*|turn\w*|ask\w*|told|want\w*|need\w*|should|connect\w*|cables?|board|main|strips?|"
+    r"lamps?|tubes?|load\w*|picture|test|keep|put|together|full|bright\w*|dark|scenes?|sound|loud|"
+    r"everything|nothing|all|both|only|pulled|lifted|removed|gone|away|tied|jump\w*|set|standby|"
+    r"\w*\d\w*|supply|driver|panel|open(?:s|ed)?|cover|cold|ready|warm)$"
+)
+"""What goes with switching on, plugging, lifting: a set that is well under it is well."""
 _INTO = re.compile(
     r"^.*\b(?:from (?:dead|dark|black|nothing|tick|ticking|silence|off)(?: \S+)? to|"
+    r"from \w+ing to(?= \w+ing\b)|"
     r"(?:turned|changed|went|gone|goes) (?:in|over )?to) (?=\w)"
 )
 """What it turned into counts, not what it was."""
 _ONLY_THEN = re.compile(
     r"\b(if|unless|when(?:ever)?|while|once|as long as) (?:it |it is |i |you |the set is )*"
     r"(?:is |was )*(warm\w*|cold|hot|heat\w*|cool\w*|tap\w*|knock\w*|push\w*|press\w*|hit|held)\b|"
+    r"\bwhen(?:ever)? (it|he|she) (feels|likes|wants|pleases|chooses|fancies)\b|\bin the mood\b|"
     r"\b(if|unless)\b"
 )
 _HELD = re.compile(
@@ -124,7 +141,7 @@ def clause_of(text: str, later: bool = False) -> Clause:
     """What a clause in lower case says; `later` where a “then” or “until” opens it."""
     if _STANDS_STILL.search(text):
         return Clause(0, later=later)
-    if _BEFORE.search(text):
+    if _BEFORE.search(text) or _OLD_ONE.search(text):
         return Clause(0, later=later)
     text = _INTO.sub("", text)
     if _KNOCKED.search(text) or _AS_LITTLE.search(text):
@@ -158,7 +175,17 @@ def clause_of(text: str, later: bool = False) -> Clause:
         sign = _of_weak(words, unknown)
     rid = any(one.tag is Tag.BAD and one.turned for one in weighed) or bool(_RID.search(held))
     back = not unknown and bool(_BACK.search(held))
+    if sign > 0 and not rid and not unknown and not _ordinary(text):
+        return replace(told, hedged=True)  # “turns on when it feels like it”
     return replace(told, sign=0 if unknown else sign, rid=rid, back=back)
+
+
+def _ordinary(text: str) -> bool:
+    """Whether a clause holds under nothing, or under what a set is for."""
+    terms = _ON_TERMS.search(text)
+    if terms is None or terms[0].startswith(("with", "from")):
+        return True
+    return all(_ORDINARY.match(word) for word in re.findall(r"[\w/+-]+", terms[0]))
 
 
 def _limited(text: str, later: bool) -> Clause | None:

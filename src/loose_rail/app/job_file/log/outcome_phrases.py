@@ -36,13 +36,16 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         hair ?dryer | cold spray | burn-?in | soak( test)? |
         could (drop|throw|kick|hit|shake) it | to speak of | (after )?the reset |
         (and )?that is that(?=,) | on the \w+ (try|attempt|go)(?= it) |
+        (measured|reads?|tested|checked)(?= (ok|good|fine|bad|open)$) |
         down the \w+ | (comes? )?back on(?= the same)
         """,
     ),
     (
         Tag.YES,
         r"""
-        got (it|there) in the end |
+        got (it|there) in the end | (ok|fine|good|all well) on (the )?soak( test)? | joy at last |
+        (went|goes|gets|got|sails|sailed) through (all )?(of )?(the |its )?(self |bench )?tests? |
+        (works?|worked|runs?|goes) (a treat|like a (dream|charm|new one)) |
         bang on(?= ?$|[,.;]) | (?<!no )better off | all the better( for (it|that))? |
         so much the better |
         got (it|her|him|the set) (going|running|working|up)(?! until) | (in|back in) service |
@@ -72,7 +75,6 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (played|ran|runs|plays) through (\w+ )?\w+ |
         left on (\w+ )?overnight, still \w+ |
         (runs?|works?|fine|good) (cold and warm|warm and cold) |
-        [\d.]+ ?v, was [\d.]+ |
         no need (for|of|to) [\w ]+ | no (call|word|news) since | flicker-?free | noise-?free |
         trouble-?free | it (can ?not|could not) be made to \w+ | (no |any )?longer (minds?|cares?) |
         does not (mind|care) | there (it|he|she) is |
@@ -113,7 +115,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
-        job (is )?not (yet )?done |
+        job (is )?not (yet )?done | (spoke|spoken) too soon | (and )?that is all(?= ?$) |
+        (went|goes|gone|going) through (another|two|three|four|\d+) (fuses?|mosfets?|parts?|\
+            switches|chips?|tubes?|of them) | went off like a \w+ |
         (?<=^)(scrapped|binned|written off)(?! the) | (beyond|beat|beats|defeats|defeated) me |
         none the better | (no better|worse) off[\w ]* | so much for [\w ]+ | got nowhere |
         (got|gets|get|comes|came|goes|went) (only )?as far as [\w ]+ | out of (tolerance|spec\w*) |
@@ -182,6 +186,10 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (must|has to|have to|needs? to|should) be (tested|checked|watched|soaked|seen|tried|\
             measured)[\w ]* | (test )?not done( with)?( this one)?( yet)? | none the wiser |
         as good as it (will |ll )?gets? | no load connected( yet)? | that will be it |
+        (sort|kind) of(?= ?$|[,.;]) | in a way | after a fashion | more or less | early days |
+        up to a point | with (mine|his|hers|theirs|ours|yours)(?= |$|,) |
+        (now |but )?(i|we|it|there) (now )?(have|has|is|got) (now )?(another|a new|a different|\
+            a second)(?! (one|fuse|part|can|chip|board|picture))( \w+)? |
         half (cured|fixed|solved|repaired|mended) | (one|two|three|four) of (the )?(two|three|four|\
             five|six) \w+ |
         a (bit|little|shade|touch|trifle)(?! (red|green)) | (some|every) other \w+ |
@@ -239,7 +247,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         Tag.STILL,
         r"""
         (just |exactly |all |much )?(the )?(very )?same( (thing|symptom|fault|way))?( as (before|\
-            ever|always))? |
+            ever|always))? | as found |
         (just |exactly )?(like|as) (it )?(before|ever|always|did|it did|it was|was|(much|long|\
             bad|\w+) as before|usual)( the (repair|change))? |
         (goes|go|going|went|carries|carry|keeps|ticks merrily) on(?= \w+ing) |
@@ -249,7 +257,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.GOOD,
         r"""
-        becomes? on |
+        becomes? on | stays? (powered( up| on)?|up)(?=$| ?[,.;]) |
         (stay|remain|keep|come|go|turn|switch)(s|ed)? on(?=$| ?[,.;]| (now|at once|each|every|in|\
             as (always|usual|it (should|always did|used to))|for|with|again|beyond|immediately|\
             straight|till|until|after)) |
@@ -284,6 +292,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         drags?( it| them)?( down)? | dragged( down)? | pull(s|ed)? (it |them )?down |
         fuse (goes|went)(?! in) |
         (still )?only (starts?|works?|runs?|comes?)( on)? (when|with|if|after|warm|cold|once) |
+        after (press|push|try|tapp|switch|plugg)ing( it| the \w+)? (two|three|four|five|six|\
+            ten|twenty|\d+|several|many|a dozen) times | ^(it (is|was) )?out(?=$) |
         (starts?|works?|runs?|comes?)( on)? only (when|with|if|after|warm|cold|once)( \w+)? |
         (runs?|works?|holds?|stays?|plays?|fine|good)( on)? (only )?until it (is|gets) \w+ |
         (runs?|works?) rough |

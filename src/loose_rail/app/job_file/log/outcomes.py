@@ -20,6 +20,7 @@ from loose_rail.app.job_file.lamp_in_line import (
 from loose_rail.app.job_file.log.outcome_clauses import Clause, clause_of
 from loose_rail.app.job_file.log.outcome_lexicon import joined
 from loose_rail.kernel.negation import negated
+from loose_rail.kernel.short_hand import spelled_out
 
 _LINE_LAMP = re.compile(
     r"\b(?P<lamp>(?:series|test|limiter|line|in-?line|safety) (?:lamp|bulb)|"
@@ -85,6 +86,13 @@ _SHORT = (
     (re.compile(r"\bwon't\b"), "will not"),
     (re.compile(r"n't\b"), " not"),
     (re.compile(r"\bn\.? ?o\.? ?k\b"), "nope"),
+    (re.compile(r"\bo\.k\b\.?"), "ok"),
+    (
+        re.compile(
+            r"\b(however|no matter how) (hard|often|long|much|many times) (i|we|you|they) \w+"
+        ),
+        "",
+    ),
     (re.compile(r"'s\b"), " is"),
     (re.compile(r"'(ve|ll|d|re|m)\b"), ""),
     (re.compile(r"\bboth (\w+) and (\w+)"), r"\1 \2"),
@@ -111,8 +119,22 @@ _WATCHED_UNTIL = re.compile(
 """“Ran until closing time”: no longer was it watched."""
 
 
+_WAS = re.compile(
+    r"\b(?:(?:now|at|is) )*(?P<now>\d+(?:\.\d+)?)(?P<v> ?v)?,? (?:it )?was (?P<was>\d+(?:\.\d+)?)(?: ?v)?(?! ?m?a\b)"
+)
+
+
+def _compared(now: re.Match[str]) -> str:
+    """Volts beside those before: no other, more, or less, which is not plain."""
+    is_now, was = float(now["now"]), float(now["was"])
+    if is_now == was:
+        return "unchanged"
+    return "restored" if is_now > was else "maybe"
+
+
 def _plain(text: str) -> str:
-    words = " ".join(text.lower().replace("’", "'").split())
+    words = " ".join(spelled_out(text).lower().replace("’", "'").split())
+    words = _WAS.sub(_compared, words)
     for pattern, instead in _SHORT:
         words = pattern.sub(instead, words)
     return words
