@@ -9,7 +9,6 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,9 +59,15 @@ class Features:
         return found
 
 
-@lru_cache(maxsize=6)
 def features_of(table: PredictionTable) -> Features:
     """The features of every row of a table."""
+    if "features" not in table.by_rows:
+        table.by_rows["features"] = _features(table)
+    found: Features = table.by_rows["features"]
+    return found
+
+
+def _features(table: PredictionTable) -> Features:
     n_rows = len(table.rows)
     standby = _column(table, table.board.standby_point)
     sound = float(table.high[0, standby])
@@ -122,11 +127,17 @@ def plainly_fails(table: PredictionTable) -> Mask:
     return np.asarray(np.any([masks[name] for name in PLAIN_SIGNS], axis=0))
 
 
-@lru_cache(maxsize=6)
 def unnoticed(table: PredictionTable) -> Mask:
     """Rows `(n_rows,)` whose fault shows in nothing that a set does: every point of it stands where
     it should in every state, it starts in time, nothing hums, flickers, warms, comes and goes, or
     has burst. A bulk that is never boosted shows with a bright picture."""
+    if "unnoticed" not in table.by_rows:
+        table.by_rows["unnoticed"] = _unnoticed(table)
+    found: Mask = table.by_rows["unnoticed"]
+    return found
+
+
+def _unnoticed(table: PredictionTable) -> Mask:
     shown = [mask for name, mask in features_of(table).masks.items() if name not in NO_SIGN]
     seen = np.any(shown, axis=0) | table.on_lamps | table.on_other_boards
     live = [

@@ -17,7 +17,8 @@ LISTS = tuple(
 )
 HEARD = 0.93
 OTHER_VOICES = {"outcomes_eleventh.txt": 0.86, "outcomes_twelfth.txt": 0.8}
-"""People who are not native speakers, day books, job cards and posts: heard less often, and not turned round."""
+"""People who are not native speakers, day books, job cards and posts: heard less often, and not
+turned round."""
 TROUBLES = ("tick", "ticking", "hum", "flicker", "buzz", "whistle", "noise", "fault", "blinking")
 SHOWN = ("picture", "backlight", "5 V", "12.1 V rail", "standby light", "24 V", "sound")
 DOES = (

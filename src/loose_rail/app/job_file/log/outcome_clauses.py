@@ -44,8 +44,8 @@ _BEFORE = re.compile(
 )
 """How it was before the deed says nothing of what came of it."""
 _OLD_ONE = re.compile(
-    r"^(?:the |its )?(?:old|removed|original|first) (?:one|part|can|cap|capacitor|switch|mosfet|diode|"
-    r"fuse|resistor|chip)s? (?:measure|read|test|check|was|is|were|are|look|came)\w*\b"
+    r"^(?:the |its )?(?:old|removed|original|first) (?:one|part|can|cap|capacitor|switch|mosfet|"
+    r"diode|fuse|resistor|chip)s? (?:measure|read|test|check|was|is|were|are|look|came)\w*\b"
 )
 """What was taken out, and how it reads: nothing of what came of it."""
 _ORDINARY = re.compile(
@@ -175,9 +175,8 @@ def clause_of(text: str, later: bool = False) -> Clause:
         sign = _of_weak(words, unknown)
     rid = any(one.tag is Tag.BAD and one.turned for one in weighed) or bool(_RID.search(held))
     back = not unknown and bool(_BACK.search(held))
-    if sign > 0 and not rid and not unknown and not _ordinary(text):
-        return replace(told, hedged=True)  # “turns on when it feels like it”
-    return replace(told, sign=0 if unknown else sign, rid=rid, back=back)
+    hedged = sign > 0 and not (rid or unknown or _ordinary(text))  # “on when it feels like it”
+    return replace(told, sign=0 if unknown or hedged else sign, hedged=hedged, rid=rid, back=back)
 
 
 def _ordinary(text: str) -> bool:

@@ -14,7 +14,8 @@ NEUTRAL: tuple[tuple[Tag, str], ...] = (
         r"""
         (the )?(customer|owner|wife|husband|neighbour|friend|boss|lady|lad|family) (came|comes|\
             called|calls?|went|goes|said|says) |
-        customers? | owners? | psu | cabinet | update | edit | wife | husband | son | daughter | kids? | child(ren)? | mother |
+        customers? | owners? | psu | cabinet | update | edit |
+        wife | husband | son | daughter | kids? | child(ren)? | mother |
         father | neighbours? | friends? | lad | boss | apprentice | colleague | technician | man |
         woman | people | family | lady | gentleman | someone | somebody | nobody | everyone |
         me | us | our | their | your | his | its own | mine | yours | myself | themselves |

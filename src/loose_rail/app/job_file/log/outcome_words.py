@@ -62,8 +62,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         sick | ill | lame | limp | tired | dull | gloomy | pitch black | deaf | unresponsive |
         inert | unhappy | erratic | flaky | shaky | nervous | restless | noisy | stink\w* | stank |
         odou?rs? | fumes? | scorched | crater | hole | swollen | ruptured | spattered | excess\w* |
-        short(?= (is|to|on|across|has|between|remains?|gone|still|cleared|persists?)\b) | fuss | recalls? |
-        recalled | overvoltage | brown-?out | nuisance | misery |
+        short(?= (is|to|on|across|has|between|remains?|gone|still|cleared|persists?)\b) |
+        fuss | recalls? | recalled | overvoltage | brown-?out | nuisance | misery |
         defects? | delays? | lag | hiccough\w* | murmurs? | machine-?guns? | morse | kicks?(?! in) |
         wails? | grumbl\w+ | lockouts? | lock(s|ed) up | conks? | conked | expir\w+ | perish\w* |
         cuts | clicking | dead | dark | black | darkness | blackness | off | blew | blown | sank |

@@ -77,8 +77,8 @@ _PLUG_OUT = re.compile(
 )
 _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
 _ALL_OFF = re.compile(
-    r"board alone|alone on the bench|nothing (else )?(connected|plugged|attached|hooked up|hung on)|"
-    r"nothing on (its|the) outputs?|"
+    r"board alone|alone on the bench|nothing (else )?(connected|plugged|attached|hooked up|hung on)"
+    r"|nothing on (its|the) outputs?|"
     r"(by|on|to) itself( on the bench)?|on the bench (by itself|alone)|uncabled|out of the set|"
     r"\bmain( ?board)? off the cable|(without|no) (its |the |any )?(cables|boards?|loads?)\b|"
     r"bare board"
