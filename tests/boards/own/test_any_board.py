@@ -234,7 +234,7 @@ class Parts(unittest.TestCase):
         self.assertNotEqual(cache_key(valued), before)
 
     def test_a_divider_keeps_its_rail_as_its_resistors_become_known(self) -> None:
-        mine = with_lines(self.own, ["R21 = main rail 12 V divider upper 47k"])
+        mine = with_lines(self.own, ["R21 = main rail 12 V feedback divider upper 47k"])
         board = board_of_file(mine)
         upper, lower = (
             component_value(board.component(board.roles[f"main.{end}"][0]).value)
@@ -242,14 +242,14 @@ class Parts(unittest.TestCase):
         )
         self.assertAlmostEqual(2.495 * (1 + upper / lower), 12.0, delta=0.1)
         with self.assertRaisesRegex(BoardFileError, "volts of its label"):
-            with_lines(mine, ["R22 = main rail 12 V divider lower 4k7"])
+            with_lines(mine, ["R22 = main rail 12 V feedback divider lower 4k7"])
 
     def test_a_marking_typed_for_a_value_is_read_by_what_the_part_is(self) -> None:
         for typed, ref, meant in (
             ("C952 = 12 V reservoir 477 25V", "C952", 470e-6),  # a power of ten, as on a can
-            ("R21 = main rail 12 V divider upper 473", "R21", 47e3),
-            ("R21 = main rail 12 V divider upper 4702", "R21", 47e3),
-            ("R21 = main rail 12 V divider upper 47k", "R21", 47e3),
+            ("R21 = main rail 12 V feedback divider upper 473", "R21", 47e3),
+            ("R21 = main rail 12 V feedback divider upper 4702", "R21", 47e3),
+            ("R21 = main rail 12 V feedback divider upper 47k", "R21", 47e3),
         ):
             board = board_of_file(with_lines(self.own, [typed]))
             self.assertAlmostEqual(component_value(board.component(ref).value) / meant, 1.0)

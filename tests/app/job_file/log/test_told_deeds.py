@@ -197,8 +197,8 @@ class Notes(unittest.TestCase):
         at = {"at": "upper divider resistor of the standby, one leg lifted", "mode": "ohms"}
         off = case_of(STRINGS, *high, {**at, "read": "12.9k, should be 10k"})
         right = case_of(STRINGS, *high, {**at, "read": "10.1k, should be 10k"})
-        self.assertGreater(chance(off, "divider upper"), 0.8)
-        self.assertLess(chance(right, "divider upper"), 0.2)
+        self.assertGreater(chance(off, "feedback divider upper"), 0.8)
+        self.assertLess(chance(right, "feedback divider upper"), 0.2)
 
     def test_a_rail_that_stands_too_high_is_no_other_boards_doing(self) -> None:
         plugs = [("CN2", 1, "18V 18V GND GND 5V 5V ON DIM")]
