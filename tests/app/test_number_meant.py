@@ -14,7 +14,7 @@ SAID: tuple[tuple[str, str, str, float], ...] = (
     ("0.077 V · bulk ripple, AC", "ripple", "", 0.0),
     ("96 V · LED output", "led", "leds", 32.0),
     ("0.12 Ω · C21 ESR in place · drained", "ripple", "esr", 0.12),
-    ("3.9 MΩ · boost divider upper 2", "divider", "upper", 3.9e6),
+    ("3.9 MΩ · boost feedback divider upper 2", "divider", "upper", 3.9e6),
     ("0.30 Ω · 12 V reservoir: ohms across · drained", "injected", "short", 0.3),
     ("470 kΩ · resistor that bleeds the bulk", "discharge", "ohms", 470e3),
     ("4.7 kΩ · start-up resistor 1", "series", "", 0.0),

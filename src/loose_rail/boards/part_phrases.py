@@ -60,6 +60,8 @@ PHRASES = tuple(
         (r"\b(?:(?!ic|zd|fb|cn|rv|rt|pc|tr)[a-z]{2,3})?431[a-z]{0,2}\b", "reference"),
         (r"\bswitcher\b(?! (chip|ic|controller))", "switch"),
         (r"\b(feedback|divider|sens(e|ing)) chain\b", "divider"),
+        (r"\b(string|chain|row|leg|half|arm) of (?=(the |a )?[\w ]*\bdivider\b)", ""),
+        (r"\b(?<=divider) (string|chain|row)\b", ""),
         (r"(?<![-\w])(?<!power )on[- ](?=(transistor|coupler|opto))", "start "),
         (
             r"(inrush|soft[- ]?start|surge|pre[- ]?charge) (limit\w+ )?resistor|"

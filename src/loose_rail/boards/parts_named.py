@@ -137,7 +137,10 @@ _ONLY = (
     ("capacitor", "reservoir"),
 )
 """Where several words name kinds, the one that counts, alone or beside another."""
-_ORDINALS = (("first", 0), ("1st", 0), ("second", 1), ("2nd", 1), ("other", 1), ("third", 2))
+_ORDINALS = (
+    *(("first", 0), ("1st", 0), ("second", 1), ("2nd", 1), ("other", 1), ("middle", 1)),
+    ("third", 2),
+)
 _LIGHT = re.compile(r"\bback ?lights?\b")
 _WHERE = re.compile(
     r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that|between|by(?= the))\b"

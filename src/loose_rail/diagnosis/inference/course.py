@@ -132,7 +132,8 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     drifts = (first - last) < DRIFTS_SHARE * np.abs(bottom) + DRIFTS_VOLTS
     still = COURSE_OF_STEADY * drifts * _near(last, bottom, STILL_SHARE * width) / courses.range
     taken_back = courses.withdrawn * COURSE_OF_FALLING * _near(first, top, width) * gone
-    given_up = STOPS * COURSE_OF_FALLING * _near(first, top, width) * (last < top) / courses.range
+    tried = _near(first, top, width) + SHORT_OF_TOP * (first < top) / np.maximum(top, width)
+    given_up = STOPS * COURSE_OF_FALLING * tried * (last < top) / courses.range
     sags = SAGS * COURSE_OF_FALLING * _near(first, top, width) / courses.range
     sags = sags * (courses.weak & (last < COLLAPSE_SHARE * first))
     dips = DIPS * COURSE_OF_FALLING * _near(first, top[:1], width[:1]) / courses.range

@@ -37,6 +37,7 @@ from loose_rail.diagnosis.inference.predicted import (
 )
 from loose_rail.diagnosis.inference.pulses import (
     next_to_nothing,
+    overshot,
     pulsing,
     shows_trying,
     wandering,
@@ -136,7 +137,8 @@ class Column(Predicted):
             return 1.0 / self.range
         if form in (Form.TICKING, Form.RANGE):
             unknown = WANDERING_OF_UNKNOWN if form is Form.RANGE else TICKING_OF_UNKNOWN
-            return (unknown if self.probe.live else 1.0) / self.range**2
+            above = SLIPS_ABOVE if self.probe.live and overshot(self, observation) else 1.0
+            return above * (unknown if self.probe.live else 1.0) / self.range**2
         if form not in (Form.OPEN, Form.SHORT) and np.isnan(observation.low):
             return UNCLEAR
         return FLAT_PROBABILITY

@@ -11,6 +11,7 @@ from loose_rail.judgement.limits import limit
 from loose_rail.judgement.spread import student4
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.keys import stage_of
+from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
 
@@ -45,6 +46,13 @@ KICKS_HIGHER_SHARE, KICKED_HIGHER = 0.4, 0.2
 """The same for those on which it is lifted further [E]."""
 RATTLES, RATTLES_SHARE = 0.3, 0.4
 """Meters that jump on what comes too fast for them, and how far round the mean [E]."""
+OVERSHOT_SHARE, OVERSHOOTS_FROM_VOLTS, OVERSHOOTS_TO_SHARE = 1.06, 1.0, 0.5
+"""Of its sound volts: from here on a point has run up too far; how much further it may go before a
+sense of its own stops it; and the least volts of which that is said [E]."""
+RUNS_UP_UNFORESEEN = 0.1
+"""How often a point runs up above its sound volts where none of that is predicted [E]."""
+STOPPED_ABOVE = 0.3
+"""Share of boards on which a stage that runs too high is stopped by its over-voltage sense [E]."""
 NOTHING_SHARE = 0.04
 """Pulses below this share of the sound value are a dead point: what little moves there tells
 nothing of what stops it [E]."""
@@ -67,6 +75,8 @@ def wandering(at: Predicted, observation: Observation) -> Floats:
     inside &= observation.high - observation.low > REACHES_SHARE * reach
     found = np.where(moves & inside, CAUGHT_MOVING * at_top / reach, 0.0)
     warm = at.of_own_stage(frozenset({"warm"}))
+    never = _never_so_high(at, observation)
+    found *= np.where(never & never[at.table.index_when_present], RUNS_UP_UNFORESEEN, 1.0)
     return np.asarray(found + GROWN_WARM * _pumps(at, observation) * warm)
 
 
@@ -98,7 +108,33 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
         plain = plain + _rattles(at, observation)
     if at.probe.live:
         plain = plain + WANDERING_OF_ODD * at.live_degrees.steady(observation.centre) / at.range
+        short_of_it = np.where(_never_so_high(at, observation), RUNS_UP_UNFORESEEN, 1.0)
+        plain = short_of_it * plain + _overshoots(at, observation)
     return plain
+
+
+def overshot(at: Predicted, observation: Observation) -> bool:
+    """Whether a moving reading runs up above what a sound board ever holds there."""
+    sound = abs(float(np.nan_to_num(at.low[0])))
+    rail = bool(at.probe.rail) or at.probe.observable == str(BoardRole.BULK)
+    return rail and sound > OVERSHOOTS_FROM_VOLTS and observation.high > OVERSHOT_SHARE * sound
+
+
+def _never_so_high(at: Predicted, observation: Observation) -> NDArray[np.bool_]:
+    """Rows in which a point that ran up too high never does."""
+    reached = np.nan_to_num(at.peak) > OVERSHOT_SHARE * abs(float(np.nan_to_num(at.low[0])))
+    return ~reached & overshot(at, observation)
+
+
+def _overshoots(at: Predicted, observation: Observation) -> Floats:
+    """Density where a point is predicted to stand too high: on many boards an over-voltage sense of
+    its own stops the stage there, and it falls and runs up again, or is left low."""
+    if not overshot(at, observation):
+        return np.zeros_like(at.low)
+    sound = abs(float(at.low[0]))
+    high = np.nan_to_num(at.peak) > OVERSHOT_SHARE * sound
+    reach = OVERSHOOTS_TO_SHARE * sound
+    return np.where(high & ~at.outside, STOPPED_ABOVE / (reach * sound), 0.0)
 
 
 def _pumps(at: Predicted, observation: Observation) -> float:

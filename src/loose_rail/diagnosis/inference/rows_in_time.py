@@ -26,6 +26,10 @@ OF_THE_DISPLAY = ("sustain", "address")
 """Rails of a plasma panel that its main board watches [P]."""
 
 
+TOO_FULL_SHARE = 1.06
+"""Of a sound bulk: from here on a sense of its own may stop the boost, and all behind it [E]."""
+
+
 class RowsInTime:
     """The rows `(n_rows,)` of a candidate in time."""
 
@@ -88,15 +92,16 @@ class RowsInTime:
 
     @cached_property
     def _hungry(self) -> NDArray[np.bool_]:
-        """Rows `(n_rows,)` whose bulk is too low in this state: from which volts on a converter
-        gives up is known of few boards."""
+        """Rows `(n_rows,)` whose bulk is too low in this state, or so high that its over-voltage
+        sense may stop all: at which volts a converter gives up is known of few boards."""
         state = self._at.table.candidates[self._at.number].state
         key = f"live.{BoardRole.BULK}@{state.key}"
         asked = self._at.asked and self._at.probe.rail
         if not asked or all(candidate.key != key for candidate in self._at.table.candidates):
             return np.zeros(len(self._at.low), dtype=bool)
         bulk = self._at.table.low[:, self._at.table.index(key)]
-        return np.asarray(np.nan_to_num(bulk) < HUNGRY_SHARE * float(bulk[0]))
+        share = np.nan_to_num(bulk) / float(bulk[0])
+        return np.asarray((share < HUNGRY_SHARE) | (share > TOO_FULL_SHARE))
 
     @cached_property
     def _watched(self) -> NDArray[np.bool_]:

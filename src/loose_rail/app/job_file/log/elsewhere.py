@@ -88,7 +88,8 @@ _INVERTER = re.compile(
     r"\binverter (transformers?|board|switch\w*|transistors?|fuse|coils?)\b", re.IGNORECASE
 )
 _OF_A_STRING = re.compile(
-    r"switch|mosfet|\bfet\b|transistor|drain|source|gate|sense|diode|resistor|driver",
+    r"switch|mosfet|\bfet\b|transistor|drain|source|gate|sense|diode|resistor|driver|"
+    r"divider|feedback",
     re.IGNORECASE,
 )
 """Beside “string” they name a part of the driver, which stands on this board."""

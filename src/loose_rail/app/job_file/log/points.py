@@ -133,6 +133,14 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     return _at_parts(parts, at, note, mode, fitting, alone) if parts else Place(None)
 
 
+_IN_A_ROW = re.compile(
+    r"\b(string|chain|row|in series|all (two|three|four|of them)|"
+    r"(two|three|four) of (?=\d))\b",
+    re.IGNORECASE,
+)
+"""Several resistors one behind the other, read from end to end."""
+
+
 def _at_parts(
     parts: tuple[str, ...],
     at: str,
@@ -144,6 +152,8 @@ def _at_parts(
     """What is read at parts of the dead board."""
     if len(parts) > MOST_MEANT:
         return Place(None, parts, vague=True)
+    if len(parts) > 1 and _IN_A_ROW.search(at):
+        return Place(None, parts)  # their sum is no reading of one of them
     if _CLOSED_CONTACT.search(at):
         return Place(None, parts, alone=True)  # no probe drives its coil
     if re.search(r"\bsecondar(y|ies)\b", at, re.IGNORECASE):

@@ -14,12 +14,20 @@ from loose_rail.boards.parts_named import may_mean, names_a_kind
 from loose_rail.boards.profile import Board
 
 MOST_REMEMBERED = 12
+MOST_TOGETHER = 4
+"""Parts that are named together and may be meant by “them”; more are a whole section."""
 _POINTS = re.compile(
     r"^(?:the )?(?P<which>it|them|both|this|that|these|those|(?:the )?same|"
     r"(?:bad|faulty|suspect|shorted|short|open|dried|dry|leaky|weak|tired|worn|failed|broken|dead) "
     r"(?=one|part|can|cap|piece|\d))\b ?(?P<rest>.*)$",
     re.IGNORECASE,
 )
+_ONE_OF_THEM = re.compile(
+    r"^(?:the )?(?P<which>first|second|middle|third|last|other|upper|lower|1st|2nd|3rd)"
+    r"(?: (?:one|resistor|part|of (?:them|these|those|the (?:two|three|four)))){1,2}\b",
+    re.IGNORECASE,
+)
+"""“The middle one of them”: by its place among several that were named together."""
 _BLANK = re.compile(r"^(?:ones?|parts?|two|pair|piece|thing|component|place)?$", re.IGNORECASE)
 _VALUE = re.compile(
     r"(?<![\w.])(\d+(?:[.,]\d+)?) ?(µ|u|n|p|k|m|meg|r)?(f|ohms?|Ω|v)?(?![\w])|"
@@ -46,7 +54,7 @@ class Referents:
 
     def mention(self, parts: Sequence[str], words: str) -> None:
         """Parts that were named just now, with what was said of them."""
-        if parts and len(parts) <= 2:
+        if parts and len(parts) <= MOST_TOGETHER:
             self._mentions.insert(0, (tuple(parts), words))
             del self._mentions[MOST_REMEMBERED:]
 
@@ -68,6 +76,8 @@ class Referents:
         words = text.strip().rstrip(".")
         points = _POINTS.match(words)
         if points is None:
+            if one := _ONE_OF_THEM.match(words):
+                return self._of_several(one["which"].lower())
             value = _THE_VALUE.match(words)
             return [] if value is None else self._with_value(value["rest"])
         rest = points["rest"].strip()
@@ -78,6 +88,15 @@ class Referents:
         if names_a_kind(rest):
             return self._of_kind(rest)
         return []
+
+    def _of_several(self, which: str) -> list[str]:
+        parts = next((parts for parts, _ in self._mentions if len(parts) > 1), ())
+        if not parts:
+            return []
+        last = len(parts) - 1
+        place = {"first": 0, "1st": 0, "upper": 0, "third": 2, "3rd": 2, "last": last}
+        place |= {"lower": last, "middle": len(parts) // 2}
+        return [parts[min(place.get(which, 1), last)]]
 
     def with_its_owner(self, text: str) -> str:
         """“0.47R in its source” with the part that was spoken of last in place of “its”."""
