@@ -73,6 +73,11 @@ PHRASES = tuple(
             r"\b(mains|ac|power|iec) (socket|inlet|connector|input)( on the board)?\b|^inlet$",
             "mains inlet connector",
         ),
+        (
+            r"\b(led|string|strip|back ?light)s?('s)? current[- ](sens\w+|set\w*|measur\w+)"
+            r"( resistor)?(?![^,;]*\b(switch|source|mosfet|fet)\b)",
+            "string current resistor",
+        ),
         (r"half[- ]bridge", "half"),
         (r"start[- ]up", "start"),
         (r"step[- ]down", "step-down"),

@@ -63,16 +63,25 @@ def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:
     )
 
 
-BRIGHTNESS_LEAST_VOLTS = 0.15
-"""A brightness line that stands lower asks for no light: dimmed far, it means a few tenths [P]."""
-BRIGHTNESS_ABSENT = {True: (0.9, 0.06), False: (0.03, 0.94)}
-"""Chance to read a brightness line as absent or as given, where the main board keeps it back and
-where it does not: a scene may be dark [E]."""
+BRIGHTNESS_VOLTS = (0.15, 0.8)
+"""A brightness line that stands lower than the first asks for no light, up to the second for
+little: dimmed far, it means a few tenths [P]."""
+BRIGHTNESS_READ = ((0.7, 0.06), (0.25, 0.15), (0.05, 0.79))
+"""Chance to read a brightness line as absent, as low and as given, where the main board keeps it
+back and where it does not: a scene may be dark [E]."""
+BRIGHTNESS_LOW_AT_FULL = 0.03
+"""Chance to read it low though the menu asks for full light, where the main board does not keep it
+back [E]."""
 
 
-def brightness_clue(table: PredictionTable, part: str, volts: float, words: str) -> Clue:
-    """What stood on the brightness line of the main board `part` while the set was on."""
-    kept_chance, others = BRIGHTNESS_ABSENT[volts < BRIGHTNESS_LEAST_VOLTS]
+def brightness_clue(
+    table: PredictionTable, part: str, volts: float, words: str, full: bool = False
+) -> Clue:
+    """What stood on the brightness line of the main board `part` while the set was on; `full` where
+    its menu asked for all the light there is."""
+    kept_chance, others = BRIGHTNESS_READ[sum(volts >= least for least in BRIGHTNESS_VOLTS)]
+    if full and volts < BRIGHTNESS_VOLTS[1]:
+        others = BRIGHTNESS_LOW_AT_FULL
 
     def chance(row: Hypothesis) -> float:
         kept = any(f.ref == part and f.mode == "no_dim" for f in row.faults)

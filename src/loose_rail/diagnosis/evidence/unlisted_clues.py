@@ -49,6 +49,21 @@ def unlisted_seen(table: PredictionTable, name: str, key: str) -> Clue:
     return replace(clue, says="seen")
 
 
+ANSWERS_A_TAP, ANSWERS_ELSEWHERE = 0.5, 0.05
+"""Chance that a set whose cause is a part of no list answers to a tap on that part, and that one
+with another cause does [E]."""
+
+
+def unlisted_tapped(table: PredictionTable, name: str, result: str) -> Clue:
+    """A part of no list was tapped, and what the set did then."""
+    words = f"{name} tapped: {result}"
+    reason = "what answers to a tap has a bad contact, or a bad joint, there or nearby"
+    clue = by_row(
+        table, FAMILY + name, words, reason, lambda _: ANSWERS_ELSEWHERE, OF_NO_LIST * ANSWERS_A_TAP
+    )
+    return replace(clue, says="tapped")
+
+
 def unlisted_renewed(table: PredictionTable, name: str, helped: bool) -> Clue:
     """A part of no list was renewed, or its joints, and the set is well, or it is not."""
     words = f"{name} renewed: {'cured it' if helped else 'changed nothing'}"
@@ -64,6 +79,7 @@ def unlisted_renewed(table: PredictionTable, name: str, helped: bool) -> Clue:
 HOW_IT_SHOWED = {
     "cured": "a new one cured it",
     "bad": "measured bad by itself",
+    "tapped": "it answers to a tap",
     "seen": "damage is seen at it",
 }
 
@@ -76,7 +92,7 @@ def title_of(name: str, how: str) -> str:
 def named_part(clues: Sequence[Clue]) -> tuple[str, str]:
     """The part of no list that the clues speak for most, and how: cured, bad, or seen; empty where
     none does."""
-    order = {"cured": 3, "bad": 2, "seen": 1}
+    order = {"cured": 4, "bad": 3, "tapped": 2, "seen": 1}
     found = [c for c in clues if c.family.startswith(FAMILY) and c.says in order]
     if not found:
         return "", ""

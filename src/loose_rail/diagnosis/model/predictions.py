@@ -27,7 +27,7 @@ from loose_rail.powered.plant import Plant, stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.keys import job_of, ripple_of, stage_of
-from loose_rail.vocabulary.roles import MAIN_SIGNAL, BoardRole, Job
+from loose_rail.vocabulary.roles import MAIN_SIGNAL, BoardRole, Job, role
 
 Floats = NDArray[np.float64]
 Progress = Callable[[float, str], None]
@@ -105,7 +105,7 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
             found |= moved(table, number, NOTICED_SIGMAS)
-    found |= elsewhere(table) | starts_late(table) | hums(table)
+    found |= elsewhere(table) | starts_late(table) | hums(table) | dims(table)
     return found[table.index_when_present] | found
 
 
@@ -130,6 +130,20 @@ def hums(table: PredictionTable) -> NDArray[np.bool_]:
         return np.zeros(len(table.rows), dtype=bool)
     ripple = np.nan_to_num(table.high[:, column])
     return np.asarray(ripple > max(HUMS_TIMES * float(ripple[0]), HUMS_VOLTS))
+
+
+DIMS_TIMES = 1.2
+"""A current sense of the lamps that is so much too high leaves plainly less light [E]."""
+
+
+def dims(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` in which the lamps' driver is told too much current: its volts hardly move,
+    the light does."""
+    drivers = [stage.id for stage in table.board.stages if stage.kind == "led"]
+    sense = {r for name in drivers for r in table.board.roles.get(role(name, Job.SENSE), [])}
+    return np.array(
+        [any(f.ref in sense and f.value_scale > DIMS_TIMES for f in r.faults) for r in table.rows]
+    )
 
 
 LATE_TIMES = 1.6

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
-from loose_rail.diagnosis.model.predictions import elsewhere, hums, starts_late
+from loose_rail.diagnosis.model.predictions import dims, elsewhere, hums, starts_late
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.roles import BoardRole
@@ -91,7 +91,7 @@ def _features(table: PredictionTable) -> Features:
         "outputs_missing": stands & outputs & ~panel_off,
         "lamps_out": stands & ~outputs & lamps_out,
         "lamps_never": stands & ~outputs & lamps_out & never_lit,
-        "lamps_weak": stands & ~outputs & lamps_weak,
+        "lamps_weak": stands & ~outputs & (lamps_weak | dims(table)),
         "lamps_pulse": stands & ~outputs & lamps_pulse,
         "lamps_fed_weakly": _lamps_fed_weakly(table),
         "primary_short": table.primary_short,

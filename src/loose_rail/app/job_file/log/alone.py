@@ -12,6 +12,7 @@ from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.spread import RESISTORS
+from loose_rail.kernel.number_words import NUMBER_WORDS
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED
 
@@ -58,6 +59,12 @@ _TOLD_OHMS = re.compile(
     r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)|"
     r"instead of (?:its )?(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)"
 )
+_SIDE_BY_SIDE = re.compile(
+    r"\b(two|three|four|five|six|[2-6])(?: pieces)?(?: of| x|×) (\d[\dRrKkMm.,]*) ?([kKM])?"
+    r"(?: ?ohms?| ?Ω)?,? (?:side by side|in parallel|parallel)\b",
+    re.IGNORECASE,
+)
+"""“Three of 2.2 ohm side by side”: together a third of it."""
 LEAKY_ALONE_OHMS, LEAKY_SILICON_OHMS = 5e3, 1e6
 """A diode by itself that reads less backward leaks: a Schottky, and any other [P]."""
 
@@ -297,6 +304,11 @@ def _volts_good(kind: str, seen: Observation, words: str) -> bool | None:
 
 def told_ohms(words: str) -> float | None:
     """What is said to be printed on a resistor, ohms; None where nothing is."""
+    together = _SIDE_BY_SIDE.search(words)
+    if together is not None:
+        count = float(NUMBER_WORDS.get(together[1].lower(), together[1]))
+        one = Teller.marked(f"{together[2]}{together[3] or ''}")
+        return None if one is None else one / count
     found = _TOLD_OHMS.search(words)
     if found is None:
         return None

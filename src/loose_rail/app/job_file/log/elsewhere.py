@@ -36,7 +36,8 @@ _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.I
 _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
 _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)
 _OTHER = re.compile(
-    r"(of|on|at) the (left |right |upper |lower )?(?P<board>\w[\w ]* ?board|t-?con)|"
+    r"(of|on|at) the (?!(power|supply|psu)\b)(left |right |upper |lower )?"
+    r"(?P<board>\w[\w ]* ?board|t-?con)|"
     r"(of|on|at) the (sound |audio )?amp(lifier)?\b|"
     r"board'?s socket|"
     r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?|"

@@ -13,6 +13,7 @@ from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.app.job_file.log.unlisted import tapped_unlisted
 from loose_rail.boards.profile import Rail
 from loose_rail.diagnosis.evidence.deed_clues import held_clue
 from loose_rail.diagnosis.evidence.soft_evidence import cleared_clue, located_clue
@@ -123,6 +124,9 @@ def put_on(teller: Teller, deed: Did) -> None:
             teller.aside(
                 tapped_clue(teller.table, parts, f"{deed.what}: {deed.result}"), deed.number
             )
+        else:
+            touched = _BY_WHAT.sub("", _TOUCHED.sub(" ", deed.what))
+            tapped_unlisted(teller, touched, deed.result, deed.number)
         if "tapping_helps" not in teller.symptoms:
             teller.symptoms.add("tapping_helps")
             teller.record(ev.SymptomNoted("tapping_helps", deed.result))

@@ -272,7 +272,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         boots? through | (went|goes) all (day|night|evening|week) |
         full (brightness|volume|light) |
         (cold |warm )?starts? (with)?in (under |less than )?(a|one|two|three|\d) seconds? |
-        (kick|set)s? in | pops? (straight |right )?up | jump(s|ed) (straight )?(back|up)( to)? |
+        (kick|set)s? in | pops? (straight |right )?up |
+        jump(s|ed) (straight )?(back|up|to(?= \d))( to)? |
         (tubes?|lamps?|lights?) (all )?burns? | carr(y|ies|ied) on(?! \w+ing) | wakes? up |
         all (well|good|fine|right|there) | in order | stay(s|ed)? cool | stay(s|ed)? cold |
         hand ?warm | lukewarm | in (under )?(a|one|two|three) seconds?(?=$| ?[,.;])
@@ -282,7 +283,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         Tag.BAD,
         r"""
         (ripple|esr) (is )?(still |too )?high | ^only (with|when|if|after|while) [\w ]+ |
-        becomes? off | tak( tak)+ |
+        becomes? off | tak( tak)+ | switching( itself)?( (on and off|off and on))?(?=$| ?[,.;]) |
         (goes|go|going|gone|went|cut|cuts|cutting|turn|turns|turned|drops?|dropped|drop|\
             switch(es|ed)?|fell|falls|knocks?|is|are|was|out) (itself )?(off|out|dark|dead) |
         (drop|cut|black|brown)[- ]?(out|off)s? | (volts?|rails?) (is |are )?(still )?wrong |

@@ -25,6 +25,7 @@ from loose_rail.app.job_file.log.noted import TWICE, beside_it, seen_there
 from loose_rail.app.job_file.log.points import Place, place_of
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
+from loose_rail.app.job_file.log.unlisted import read_unlisted
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.boards.probes import Probe, boards_behind
@@ -68,9 +69,11 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
     seen_there(teller, entry, place)
-    value = told_ohms(f"{entry.note} {entry.text}")
+    value = told_ohms(f"{entry.note} {entry.text}") or told_ohms(entry.at)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
+    if _some_open(teller, entry, place):
+        return
     told = (gate_read, chip_is_fed)
     if any(one(teller, entry, place, found.observation) for one in told):
         return
@@ -97,6 +100,23 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
         )
         return
     _read_at(teller, entry, found, place, state)
+
+
+_SOME_OPEN = re.compile(
+    r"^[\d.,]+ ?\w{0,5}(?: ohms?)?,?;? (?:and |but )?(?:one|two|three|four|the others?|some|"
+    r"the rest|\d)(?: (?:is|are|reads?|of them))* (?:open|OL|infinite)\b",
+    re.IGNORECASE,
+)
+
+
+def _some_open(teller: Teller, entry: Read, place: Place) -> bool:
+    """Whether several that are one part here were read, “2.2 and two open”: it is bad."""
+    part = place.probe.part if place.probe is not None else next(iter(place.parts), "")
+    if not part or not _SOME_OPEN.search(entry.text):
+        return False
+    teller.record(ev.ClueNoted("removed", part, "bad"))
+    teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)}, some of it is open")
+    return True
 
 
 def _of_unplugged_lamps(teller: Teller, probe: Probe) -> bool:
@@ -310,12 +330,24 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
             f"{entry.text} at {entry.at}: noted at {where}; it is judged by no reading here"
         )
         return
+    if found.mode.needs_dead_board and read_unlisted(
+        teller, entry.at, f"{entry.text}, {entry.note}", entry.number
+    ):
+        return
     if names_a_kind(entry.at):
         teller.referents.mention_unknown(entry.at)
     teller.leave(
         f"{entry.text} at {entry.at}",
         "no such point is known on this board: say a printed pin, or what the part does",
     )
+
+
+_FULL_LIGHT = re.compile(
+    r"\b(menu|setting|slider|backlight|brightness|turned)\b[^;.]*\b(100|full|max\w*|up|highest)\b|"
+    r"\b(full|max\w*|100 ?%?) (brightness|backlight|light)\b",
+    re.IGNORECASE,
+)
+"""What the menu asks for while the line is read."""
 
 
 def _brightness(teller: Teller, entry: Read, found: HumanValue, place: Place) -> bool:
@@ -328,7 +360,9 @@ def _brightness(teller: Teller, entry: Read, found: HumanValue, place: Place) ->
         return False
     words = f"{entry.at}: {value.text()} with the set on"
     for part in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
-        teller.aside(brightness_clue(teller.table, part, value.centre, words), entry.number)
+        full = bool(_FULL_LIGHT.search(f"{entry.text} {entry.note}"))
+        clue = brightness_clue(teller.table, part, value.centre, words, full)
+        teller.aside(clue, entry.number)
     teller.understand(f"{words}: the brightness that the main board asks for")
     return True
 

@@ -17,6 +17,7 @@ from loose_rail.diagnosis.evidence.unlisted_clues import (
     unlisted_measured,
     unlisted_renewed,
     unlisted_seen,
+    unlisted_tapped,
 )
 from loose_rail.kernel.observation import Form
 
@@ -81,12 +82,41 @@ def measured_unlisted(teller: Teller, what: str, result: str, number: int) -> bo
     return True
 
 
+_CLOSED = re.compile(r"coil|closed|energi[sz]ed|pulled in|picked up|clicked", re.IGNORECASE)
+CONTACTS_BELOW_OHMS = 1.0
+"""Closed contacts of a power relay read a few hundredths; from here on they are burnt [P]."""
+
+
+def read_unlisted(teller: Teller, at: str, text: str, number: int) -> bool:
+    """Ohms read at such a part, in place. Whether they tell it good or bad."""
+    name = unlisted_part(teller, at)
+    return (
+        bool(name)
+        and _good_by_itself(name, text) is False
+        and measured_unlisted(teller, at, text, number)
+    )
+
+
+def tapped_unlisted(teller: Teller, words: str, result: str, number: int) -> bool:
+    """Such a part was tapped, and the set answered. Whether it was one."""
+    name = unlisted_part(teller, words)
+    if name:
+        clue = unlisted_tapped(teller.table, name, result)
+        teller.aside(clue, number)
+        teller.understand(clue.words)
+    return bool(name)
+
+
 def _good_by_itself(name: str, result: str) -> bool | None:
     """Good or bad by its kind: what should block and conducts, what should conduct and is open;
     else by the words, or by what its rail reads without it."""
     said = measured(result)
     value = human_value(re.split(r"[;,]", result)[0], "ohms", result)
     ohms = None if value is None or value.observation.unit != "Ω" else value.observation
+    if ohms is not None and re.search(r"\bcontacts?\b", name, re.I):
+        closed = _CLOSED.search(result) is not None
+        high = ohms.form is Form.OPEN or ohms.high > CONTACTS_BELOW_OHMS
+        return False if closed and high else said
     if ohms is not None and _BLOCKS.search(name):
         shorted = ohms.form is Form.SHORT or ohms.centre < SHORTED_BELOW_OHMS
         return False if shorted else said
