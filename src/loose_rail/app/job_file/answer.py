@@ -33,6 +33,7 @@ from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.planning.engine import Assessment
 from loose_rail.diagnosis.planning.intermittent import soak_plan
 from loose_rail.diagnosis.review import Review
+from loose_rail.judgement.limits import limit
 
 SCHEMA = "loose-rail/answer/1"
 MOST_SUSPECTS = 8
@@ -89,14 +90,17 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             {"reading": slip.number, "probability": _p(slip.probability), "likely": slip.words}
             for slip in slips_of(table, now.dossier.evidence, clues)
         ],
-        "stop": None
-        if advice is None
-        else {
-            "part": named.part(advice.part),
-            "repair_now": advice.repair_now and advice.part not in new,
-            "loss_now": round(advice.now, 1),
-            "loss_after_next": None if offer is None else round(advice.after_reading, 1),
-        },
+        "stop": _stop_unlisted(case, now)
+        or (
+            None
+            if advice is None
+            else {
+                "part": named.part(advice.part),
+                "repair_now": advice.repair_now and advice.part not in new,
+                "loss_now": round(advice.now, 1),
+                "loss_after_next": None if offer is None else round(advice.after_reading, 1),
+            }
+        ),
         "soak": None if soak is None else {"probability": _p(soak.probability), "do": soak.words},
         "known_on_this_board": [
             {"suspect": count.suspect, "words": count.words}
@@ -185,6 +189,22 @@ def _unlisted(now: Review, named: Names) -> dict[str, Any] | None:
         ]
         if confirmed and beside is not None
         else [],
+    }
+
+
+def _stop_unlisted(case: Case, now: Review) -> dict[str, Any] | None:
+    """What a part of no list that is the finding asks for: to be renewed where it read bad by
+    itself; one that was renewed already asks for nothing."""
+    name, how = now.unlisted
+    beside = now.assessment.finding
+    if how not in SHOWN_BY_A_PART or (beside and beside.standing is Standing.CONFIRMED):
+        return None
+    chance = float(now.assessment.probabilities[-1])
+    return {
+        "part": name,
+        "repair_now": how == "bad" and chance >= limit("verdict_probability"),
+        "loss_now": round((1.0 - chance) * case.costs.wrong_repair, 1),
+        "loss_after_next": None,
     }
 
 
