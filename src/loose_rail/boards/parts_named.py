@@ -152,7 +152,7 @@ _OF_THE_MAIN_BOARD = re.compile(
     re.IGNORECASE,
 )
 """What no supply carries: it sits on the main board."""
-SMALL = frozenset({"to", "the", "of", "a", "an", "at", "on", "in", "for", "and"})
+SMALL = frozenset({"to", "the", "of", "a", "an", "at", "on", "in", "for", "and", "that", "this"})
 """Words that every part's name has."""
 MOST_MEANT = 4
 """Words that fit more parts of a board tell none of them apart: “resistor”, with twenty of them."""

@@ -118,11 +118,13 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         probe = _at_net(board, pin[1].net, fitting, live)
         return Place(probe, (), pin[1])
     if live:
+        if _BEFORE_A_SWITCH.search(at):
+            return Place(None, tuple(named(at)), _labelled(board, at))
         return Place(_live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
     if mode in RESISTANCES and (way_in := _of_the_way_in(board, at, fitting)) is not None:
         return way_in
     parts = tuple(named(at))
-    if not parts and _VCC.search(at):
+    if not parts and _VCC.search(at) and not _BETWEEN.search(at):
         probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
         if probe is not None:
             return Place(_at_net(board, probe.plus, fitting, live=False))
@@ -133,6 +135,13 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     return _at_parts(parts, at, note, mode, fitting, alone) if parts else Place(None)
 
 
+_BETWEEN = re.compile(r"\bbetween\b", re.IGNORECASE)
+_BEFORE_A_SWITCH = re.compile(
+    r"^(the )?(collector|drain|emitter|source|input|feed|base|gate) (of|at) [^,;]*"
+    r"\b(transistor|switch)\b[^,;]*\b(that|which|switch\w*)\b[^,;]*\b(vcc|vdd|supply)\b",
+    re.IGNORECASE,
+)
+"""A terminal of what switches a supply pin on: not that pin."""
 _IN_A_ROW = re.compile(
     r"\b(string|chain|row|in series|all (two|three|four|of them)|"
     r"(two|three|four) of (?=\d))\b",

@@ -63,6 +63,11 @@ class Referents:
         self._mentions.insert(0, ((), words))
         del self._mentions[MOST_REMEMBERED:]
 
+    @property
+    def unknown(self) -> str:
+        """The words of the part that was named last and is not known here; empty where it is."""
+        return self._mentions[0][1] if self._mentions and not self._mentions[0][0] else ""
+
     def points_to_unknown(self, text: str) -> bool:
         """Whether words point back to a part that was named last and is not known here."""
         points = _POINTS.match(text.strip().rstrip("."))

@@ -33,6 +33,10 @@ from loose_rail.vocabulary.keys import stage_of
 
 DESIGNATOR = re.compile(r"\b(?!CN\d|[XY][12]\b|T\d+A\b)[A-Z]{1,3}\d{1,4}[A-Z]?\b")
 """As printed beside a part; a connector's is a place of its own."""
+_BETWEEN_THAT = re.compile(
+    r"\b(between|from) (that|this|these|those|it|them)\b.*\b(and|to)\b", re.IGNORECASE
+)
+"""“The resistor between that transistor and VCC”: by its neighbours, which no list knows."""
 _BESIDE = re.compile(
     r"\b(?:under|below|beneath|beside|next to|near|behind|close to|opposite|above)\b"
     r"(?: the)? [A-Z]{1,3}\d{1,4}\b"
@@ -98,6 +102,8 @@ class Teller:
         """What was warmed or cooled last: “the same place” is that."""
         self.last: tuple[str, BoardState] | None = None
         self.markings: dict[str, float] = {}
+        self.windings: list[tuple[str, str, float]] = []
+        """Windings that were read: the place, which of the transformer's, ohms."""
         self.bound: dict[str, str] = {}
         refs = {part.ref for part in table.board.components}
         known = table.board.known_by in ("profile", "own")
@@ -214,6 +220,9 @@ class Teller:
         """The parts that words mean. A designator that was told with a part's job is that part's
         from then on; one that was not is the only part of its letter, or none."""
         if self.referents.points_to_unknown(text):
+            return []
+        if _BETWEEN_THAT.search(text):
+            self.referents.mention_unknown(text)
             return []
         pointed = self.referents.meant(text)
         if pointed:

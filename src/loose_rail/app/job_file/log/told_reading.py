@@ -17,6 +17,11 @@ from loose_rail.app.job_file.log.alone import (
     print_told,
     told_ohms,
 )
+from loose_rail.app.job_file.log.beside_its_value import (
+    moves_while_pressed,
+    some_open,
+    unlike_its_twin,
+)
 from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue
@@ -72,7 +77,8 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     value = told_ohms(f"{entry.note} {entry.text}") or told_ohms(entry.at)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
-    if _some_open(teller, entry, place):
+    moves_while_pressed(teller, entry)
+    if some_open(teller, entry, place):
         return
     told = (gate_read, chip_is_fed)
     if any(one(teller, entry, place, found.observation) for one in told):
@@ -100,23 +106,6 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
         )
         return
     _read_at(teller, entry, found, place, state)
-
-
-_SOME_OPEN = re.compile(
-    r"^[\d.,]+ ?\w{0,5}(?: ohms?)?,?;? (?:and |but )?(?:one|two|three|four|the others?|some|"
-    r"the rest|\d)(?: (?:is|are|reads?|of them))* (?:open|OL|infinite)\b",
-    re.IGNORECASE,
-)
-
-
-def _some_open(teller: Teller, entry: Read, place: Place) -> bool:
-    """Whether several that are one part here were read, “2.2 and two open”: it is bad."""
-    part = place.probe.part if place.probe is not None else next(iter(place.parts), "")
-    if not part or not _SOME_OPEN.search(entry.text):
-        return False
-    teller.record(ev.ClueNoted("removed", part, "bad"))
-    teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)}, some of it is open")
-    return True
 
 
 def _of_unplugged_lamps(teller: Teller, probe: Probe) -> bool:
@@ -307,6 +296,8 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
         return
     if place.parts and place.alone:
         _alone(teller, entry, place, found.observation)
+        return
+    if unlike_its_twin(teller, entry, place, found.observation):
         return
     wound = len(place.parts) == 1 and teller.board.component(place.parts[0]).kind == "transformer"
     if wound and found.observation.form is Form.OPEN:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import re
 
-from loose_rail.app.job_file.log.alone import of_the_rail
+import numpy as np
+
+from loose_rail.app.job_file.log.alone import of_the_rail, told_ohms
 from loose_rail.app.job_file.log.elsewhere import (
     SHORTED_BELOW_OHMS,
     of_another_board,
@@ -35,6 +37,9 @@ _BLOCKS = re.compile(
     re.IGNORECASE,
 )
 _CONDUCTS = re.compile(r"choke|coil|inductor|bead|ferrite|jumper|link|fuse|relay coil", re.I)
+HIGH_TIMES = 1.3
+"""In place a resistor never reads above what is printed on it, but for the meter and its own
+tolerance [P]."""
 CONDUCTS_BELOW_OHMS = 10.0
 """What is wound or a wire reads below [P]."""
 _JOINT = re.compile(
@@ -42,13 +47,16 @@ _JOINT = re.compile(
     r"( the)? |^the | (re)?soldered$|^(re)?soldered ",
     re.IGNORECASE,
 )
+_PRINT = re.compile(r",? ?\b(marked|printed|labelled|rated)\b.*$", re.IGNORECASE)
 _CORD = re.compile(r"\b(cord|adapter|brick|remote|outlet|socket strip|aerial)\b", re.IGNORECASE)
 
 
 def unlisted_part(teller: Teller, words: str) -> str:
     """The name of a part of this board that its model does not have; empty where words mean one
     that it has, another board's, or no part."""
-    name = " ".join(_JOINT.sub(" ", f"{words} ").split()).strip(" ,.;")
+    if teller.referents.points_to_unknown(words):
+        words = teller.referents.unknown
+    name = " ".join(_JOINT.sub(" ", f"{_PRINT.sub(' ', words)} ").split()).strip(" ,.;")
     if not _KIND.search(name) or _CORD.search(name) or of_another_board(words):
         return ""
     if teller.parts(words) or other_part(teller.board, words):
@@ -72,7 +80,7 @@ def measured_unlisted(teller: Teller, what: str, result: str, number: int) -> bo
     name = unlisted_part(teller, what)
     if not name:
         return False
-    good = _good_by_itself(name, result)
+    good = _good_by_itself(name, what, result)
     if good is None:
         teller.understand(f"{name}: told, but not good or bad by itself")
         return True
@@ -92,7 +100,7 @@ def read_unlisted(teller: Teller, at: str, text: str, number: int) -> bool:
     name = unlisted_part(teller, at)
     return (
         bool(name)
-        and _good_by_itself(name, text) is False
+        and _good_by_itself(name, at, text) is False
         and measured_unlisted(teller, at, text, number)
     )
 
@@ -107,7 +115,7 @@ def tapped_unlisted(teller: Teller, words: str, result: str, number: int) -> boo
     return bool(name)
 
 
-def _good_by_itself(name: str, result: str) -> bool | None:
+def _good_by_itself(name: str, what: str, result: str) -> bool | None:
     """Good or bad by its kind: what should block and conducts, what should conduct and is open;
     else by the words, or by what its rail reads without it."""
     said = measured(result)
@@ -117,6 +125,10 @@ def _good_by_itself(name: str, result: str) -> bool | None:
         closed = _CLOSED.search(result) is not None
         high = ohms.form is Form.OPEN or ohms.high > CONTACTS_BELOW_OHMS
         return False if closed and high else said
+    if ohms is not None and re.search(r"\bresistors?\b", name, re.I):
+        printed = told_ohms(f"{what} {result}")
+        high = ohms.form is Form.OPEN or ohms.centre > HIGH_TIMES * (printed or np.inf)
+        return False if high and (printed or said is False) else said
     if ohms is not None and _BLOCKS.search(name):
         shorted = ohms.form is Form.SHORT or ohms.centre < SHORTED_BELOW_OHMS
         return False if shorted else said

@@ -1,0 +1,82 @@
+"""What an entry tells beside the value that was read: several that are one part here, of which some
+are open; two windings that should be alike; a point that moves while the board is pressed."""
+
+from __future__ import annotations
+
+import re
+
+from loose_rail.app.job_file.log.entries import Read
+from loose_rail.app.job_file.log.points import Place
+from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.tapped import tapped_clue
+from loose_rail.jobs import events as ev
+from loose_rail.kernel.observation import Form, Observation
+
+_SOME_OPEN = re.compile(
+    r"^[\d.,]+ ?\w{0,5}(?: ohms?)?,?;? (?:and |but )?(?:one|two|three|four|the others?|some|"
+    r"the rest|\d)(?: (?:is|are|reads?|of them))* (?:open|OL|infinite)\b",
+    re.IGNORECASE,
+)
+
+
+def some_open(teller: Teller, entry: Read, place: Place) -> bool:
+    """Whether several that are one part here were read, “2.2 and two open”: it is bad."""
+    part = place.probe.part if place.probe is not None else next(iter(place.parts), "")
+    if not part or not _SOME_OPEN.search(entry.text):
+        return False
+    teller.record(ev.ClueNoted("removed", part, "bad"))
+    teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)}, some of it is open")
+    return True
+
+
+_WINDING = re.compile(r"\b(secondar(?:y|ies)|primar(?:y|ies)|windings?)\b", re.IGNORECASE)
+_TWIN = re.compile(
+    r"\b(left|right|upper|lower|top|bottom|first|second|third|fourth|other|one|t\d+|[a-z]{2}\d+)\b",
+    re.IGNORECASE,
+)
+UNLIKE_TIMES = 1.5
+"""Twin windings agree within a few per cent; one with shorted turns, or a broken strand, does not
+[P]."""
+
+
+def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation) -> bool:
+    """Whether a winding was read that its twin, read before, should be like and is not: one of the
+    two is bad."""
+    winding = _WINDING.search(entry.at)
+    kinds = {teller.board.component(ref).kind for ref in place.parts}
+    if winding is None or kinds != {"transformer"} or seen.form is not Form.VALUE:
+        return False
+    which = winding[1].lower()[:8]
+    before = [ohms for at, kind, ohms in teller.windings if kind == which and at != entry.at]
+    if not _TWIN.search(entry.at) or not seen.centre:
+        return False
+    teller.windings.append((entry.at, which, seen.centre))
+    unlike = [one for one in before if max(one, seen.centre) > UNLIKE_TIMES * min(one, seen.centre)]
+    if not unlike:
+        return False
+    for part in place.parts[:1]:
+        teller.record(ev.ClueNoted("removed", part, "bad"))
+        teller.understand(
+            f"{entry.text} at {entry.at}: {teller.name(part)}, not like its twin, which is the same"
+        )
+    return True
+
+
+_WHILE_PRESSED = re.compile(
+    r"\b(drops?|dips?|goes|falls|jumps?|changes?|moves?|comes?|dies|cuts|flickers?|returns?|dead|"
+    r"dark|steady|right)\b[^,;]{0,24}\b(?:when|while|as|if|as long as)\b[^,;]*?\b"
+    r"(press|tapp|knock|flex|bend|bent|push|touch|wiggl|mov|twist|squeez|lean)\w*(?P<where>[^,;]*)",
+    re.IGNORECASE,
+)
+_KEY = re.compile(r"\b(button|key|remote|switch)\b", re.IGNORECASE)
+
+
+def moves_while_pressed(teller: Teller, entry: Read) -> None:
+    """A reading that comes and goes as the board is pressed or tapped: a contact, here or near."""
+    found = _WHILE_PRESSED.search(f"{entry.text}, {entry.note}")
+    if found is None or _KEY.search(found[0]):
+        return
+    where = re.sub(r"^( (at|on|the|near|round|against|by|in))+", "", found["where"]).strip()
+    parts = teller.parts(where) if where else []
+    teller.aside(tapped_clue(teller.table, parts, found[0]), entry.number)
+    teller.understand(f"“{found[0].strip()}”: a contact that moves")
