@@ -143,8 +143,8 @@ _BEFORE_A_SWITCH = re.compile(
 )
 """A terminal of what switches a supply pin on: not that pin."""
 _IN_A_ROW = re.compile(
-    r"\b(string|chain|row|in series|all (two|three|four|of them)|"
-    r"(two|three|four) of (?=\d))\b",
+    r"\b(divider|resistors?)\b.*\b(string|chain|row|in series|all (two|three|four|of them)|"
+    r"(two|three|four) of (?=\d))|\b(string|chain|row) of [^,;]*\b(divider|resistors)\b",
     re.IGNORECASE,
 )
 """Several resistors one behind the other, read from end to end."""
