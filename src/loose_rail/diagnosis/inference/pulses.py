@@ -46,6 +46,7 @@ KICKS_HIGHER_SHARE, KICKED_HIGHER = 0.4, 0.2
 """The same for those on which it is lifted further [E]."""
 RATTLES, RATTLES_SHARE = 0.3, 0.4
 """Meters that jump on what comes too fast for them, and how far round the mean [E]."""
+LAMP_KINDS = ("led", "ccfl")
 OVERSHOT_SHARE, OVERSHOOTS_FROM_VOLTS, OVERSHOOTS_TO_SHARE = 1.06, 1.0, 0.5
 """Of its sound volts: from here on a point has run up too far; how much further it may go before a
 sense of its own stops it; and the least volts of which that is said [E]."""
@@ -114,9 +115,12 @@ def pulsing(at: Predicted, observation: Observation) -> Floats:
 
 
 def overshot(at: Predicted, observation: Observation) -> bool:
-    """Whether a moving reading runs up above what a sound board ever holds there."""
+    """Whether a moving reading runs up above what a sound board ever holds there. A driver of lamps
+    climbs to its clamp wherever none is lit, also without a fault."""
     sound = abs(float(np.nan_to_num(at.low[0])))
+    stage = at.board.stage(stage_of(at.probe.observable))
     rail = bool(at.probe.rail) or at.probe.observable == str(BoardRole.BULK)
+    rail = rail and (stage is None or stage.kind not in LAMP_KINDS)
     return rail and sound > OVERSHOOTS_FROM_VOLTS and observation.high > OVERSHOT_SHARE * sound
 
 

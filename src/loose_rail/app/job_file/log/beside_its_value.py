@@ -62,12 +62,18 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
     return True
 
 
+_PLACE = r"(?: (?:at|on|near|round|against|by|beside)\b[^,;]*)"
 _WHILE_PRESSED = re.compile(
-    r"\b(drops?|dips?|goes|falls|jumps?|changes?|moves?|comes?|dies|cuts|flickers?|returns?|dead|"
-    r"dark|steady|right)\b[^,;]{0,24}\b(?:when|while|as|if|as long as)\b[^,;]*?\b"
-    r"(press|tapp|knock|flex|bend|bent|push|touch|wiggl|mov|twist|squeez|lean)\w*(?P<where>[^,;]*)",
+    r"(?<!nothing )(?<!not )(?<!no )\b(drops?|dips?|goes|falls|jumps?|changes?|moves?|comes?|dies|"
+    r"cuts|flickers?|returns?|dead|dark|steady|right)\b[^,;]{0,24}\b(?:when|while|as|if)\b "
+    r"(?:the |it |i |you |we |is |its |a )*(?:(?:board|pcb|part|plug|connector|joint|cable|wires?|"
+    r"can|coil|choke|transformer) (?:is |are )?(?:press|push|touch|mov|lift)\w*|"
+    rf"(?:press|push|touch|lean)\w*(?={_PLACE})|"
+    r"(?:[\w ]{0,20}\b)?(?:tapp|knock|flex|bend|bent|wiggl|twist|squeez)\w*)"
+    r"(?P<where>[^,;]*)",
     re.IGNORECASE,
 )
+"""The board, or a place of it: a button that is pressed is another matter."""
 _KEY = re.compile(r"\b(button|key|remote|switch)\b", re.IGNORECASE)
 
 
