@@ -43,6 +43,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
+        (goes|switches|turns|comes) (on and off|off and on) (as it should|normally|properly|\
+            with the remote|by (the )?remote|every time) |
         got (it|there) in the end | (ok|fine|good|all well) on (the )?soak( test)? | joy at last |
         (went|goes|gets|got|sails|sailed) through (all )?(of )?(the |its )?(self |bench )?tests? |
         (works?|worked|runs?|goes) (a treat|like a (dream|charm|new one)) |
