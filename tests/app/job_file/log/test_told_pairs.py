@@ -9,6 +9,8 @@ from pathlib import Path
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case, read_case
+from loose_rail.boards.own.board import own_board
+from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
 from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.jobs import events as ev
@@ -32,7 +34,7 @@ def case_of(board: tuple[str, list[tuple[str, int, str]], str], *log: dict[str, 
     plugs = [{"name": n, "rows": r, "pins": pins.split()} for n, r, pins in board[1]]
     document = {
         "schema": "loose-rail/case/2",
-        "set": {"kind": "TV 42 inch", "age_years": 6},
+        "set": {"kind": "LED TV", "age_years": 6},
         "board": {"kind": board[0], "mains": 230, "wake": board[2], "connectors": plugs},
         "log": list(log),
     }
@@ -163,14 +165,16 @@ class Elsewhere(unittest.TestCase):
 
     def test_lamps_of_another_board_are_no_inverter_here(self) -> None:
         words = "standby 5 V, PFC, LLC 24 V and 12 V"
-        plugs = [("CN1", 1, "5VSB PS_ON GND 12V 24V GND BL_ON")]
+        pins = ("5VSB", "PS_ON", "GND", "12V", "24V", "GND", "BL_ON")
+        plugs = (OwnConnector("CN1", 1, pins),)
         for more, kinds in (
             ("inverter-free, LED driver board beside", set()),
             ("without inverter", set()),
             ("CCFL inverter", {"ccfl"}),
             ("LED driver 96 V", {"led"}),
         ):
-            board = case_of((f"{words}, {more}", plugs, "high")).case_board.board
+            own = OwnBoard("own", f"{words}, {more}", "", plugs, 230.0, "high")
+            board = own_board(own).board
             found = {stage.kind for stage in board.stages} & {"led", "ccfl"}
             self.assertEqual(found, kinds, more)
 
