@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.faults import NEVER_ASKS
 from loose_rail.boards.probes import BULK_POINT
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.inference.by_print import held_to_print, judged_by_print
@@ -81,6 +82,10 @@ MOST_KNOWN = 32
 """Likelihoods that a column keeps: a job is assessed again and again with the same readings."""
 
 
+NOT_GIVEN_VOLTS = 0.4
+"""A signal that is predicted below is not given [P]."""
+
+
 class Predicted:
     """The predictions of every row at one candidate, prepared for likelihoods.
 
@@ -127,9 +132,18 @@ class Predicted:
             floor = PULSES_UNKNOWN_SHARE * abs(float(np.nan_to_num(self.low[0])))
             self.tick_sigma = np.maximum(self.tick_sigma, floor)
         self.range = self._scale_range()
-        self.doubt = limit("consequence_doubt") * table.disturbed[:, number]
+        self.doubt = limit("consequence_doubt") * (table.disturbed[:, number] & ~self._said_by_it())
         self.gross = limit("gross_error") + FLAT_SHARE_OF_DOUBT * self.doubt
         self._judged: dict[Observation, Judgement] = {}
+
+    def _said_by_it(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` whose fault is that a board keeps this very signal back: what is read
+        there is the fault itself, and no consequence that may be otherwise."""
+        if not self.probe.live or all(s.id != self.probe.observable for s in self.board.signals):
+            return np.zeros(len(self.table.rows), dtype=bool)
+        kept = {NEVER_ASKS, f"no_{self.probe.observable}"}
+        said = [any(fault.mode in kept for fault in row.faults) for row in self.table.rows]
+        return np.array(said) & (np.nan_to_num(self.high) < NOT_GIVEN_VOLTS)
 
     def _any_short(self, y: Floats, sigma: Floats) -> tuple[Floats, Floats]:
         """With every row that is shorted here as a short of any ohms: which of several parts across

@@ -65,12 +65,25 @@ class Closing:
     def doubtful(self, parts: Sequence[str], evidence: Sequence[Evidence]) -> int | None:
         """The single reading that a verdict on a part or a group of parts hangs on: without it they
         are no longer likely."""
+        membership, known = self.planner.part_rows()
+        bad = membership[[known.index(part) for part in parts]].max(axis=0) > 0
+        return self._hangs_on(bad, evidence)
+
+    def good_by_one_reading(self, evidence: Sequence[Evidence]) -> int | None:
+        """The single reading that a finding of a good supply hangs on: without it a steady fault
+        of this board is likely."""
+        table = self.planner.table
+        here = table.on_this_board & ~table.comes_and_goes
+        here[-1] = True  # outside the list: half of it lies here
+        return self._hangs_on(~here, evidence)
+
+    def _hangs_on(self, found: NDArray[np.bool_], evidence: Sequence[Evidence]) -> int | None:
+        """The single reading without which rows `(n_rows,)` that were found are no longer likely,
+        where it can be taken again."""
         table = self.planner.table
         logs = log_likelihoods(table, evidence)
         with np.errstate(divide="ignore"):
             base = np.log(self.probabilities)
-        membership, known = self.planner.part_rows()
-        bad = membership[[known.index(part) for part in parts]].max(axis=0) > 0
         worst: tuple[float, int] | None = None
         for candidate in dict.fromkeys(item.candidate for item in evidence):
             own = [k for k, item in enumerate(evidence) if item.candidate == candidate]
@@ -78,7 +91,7 @@ class Closing:
                 continue
             rest = base - logs[own].sum(axis=0)
             weights = np.exp(rest - rest.max())
-            left = float(weights[bad].sum() / weights.sum())
+            left = float(weights[found].sum() / weights.sum())
             if left < FALLS_TO and (worst is None or left < worst[0]):
                 column = table.index(candidate)
                 if self.free(column, repeat=True):

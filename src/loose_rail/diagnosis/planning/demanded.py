@@ -22,6 +22,7 @@ from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.over_voltage import divider_probes, key_of
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import scaled, sigma
+from loose_rail.kernel.observation import Form
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.keys import ripple_of, stage_of
 from loose_rail.vocabulary.roles import BoardRole
@@ -102,15 +103,18 @@ def at_odds(table: PredictionTable, same: Sequence[Evidence]) -> bool:
 
 
 def third(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:
-    """The reading of the dead board that was taken twice and said two things: a third decides.
-    None where there is none such. What a live point does may have changed in between."""
+    """The reading that was taken twice and said two things: a third decides. None where there is
+    none such. What a live point does may have changed in between; only of one that stood and was
+    gone a third is asked for."""
     table = planner.table
     same: dict[str, list[Evidence]] = {}
     for item in evidence:
         same.setdefault(item.candidate, []).append(item)
     for candidate, taken in same.items():
         number = table.index(candidate)
-        if table.candidates[number].probe.live or not at_odds(table, taken):
+        if not at_odds(table, taken):
+            continue
+        if table.candidates[number].probe.live and not _there_and_gone(table, number, taken):
             continue
         if says_the_same(taken[0].observation, taken[1].observation):
             continue
@@ -118,6 +122,19 @@ def third(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Off
         if offer is not None:
             return offer
     return None
+
+
+GONE_SHARE, THERE_SHARE = 0.1, 0.9
+"""Of its sound volts: a point is gone below the first, and stands above the second [E]."""
+
+
+def _there_and_gone(table: PredictionTable, number: int, taken: Sequence[Evidence]) -> bool:
+    """Whether a live point stood at its sound volts in one of two readings and was gone in the
+    other: one of them was a slip, or it comes and goes."""
+    sound = abs(float(np.nan_to_num(table.low[0, number])))
+    levels = sorted(abs(one.observation.centre) for one in taken)
+    values = all(one.observation.form is Form.VALUE for one in taken)
+    return values and levels[0] < GONE_SHARE * sound and levels[1] > THERE_SHARE * sound > 0.0
 
 
 def odd_again(planner: Planner, evidence: Sequence[Evidence], moment: Moment) -> Offer | None:

@@ -202,6 +202,12 @@ class Engine:
                 rail = before_good(self.planner, supply, evidence, moment)
             if rail is not None:
                 step, supply = self._step(rail, Purpose.RAIL, probabilities), None
+            else:
+                closing = Closing(self.planner, probabilities, facts, taken, skipped)
+                again = closing.good_by_one_reading(evidence)
+                if again is not None:
+                    offer = self.planner.offer(again, probabilities, facts, taken)
+                    step, supply = self._step(offer, Purpose.AGAIN, probabilities), None
         else:
             supply = None
         return Assessment(probabilities, suspects, finding, step, tuple(offers), supply)
