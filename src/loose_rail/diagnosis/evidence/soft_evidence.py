@@ -260,7 +260,11 @@ BURST = "burst"
 def cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool = False) -> Clue:
     """A part was taken out and measured good or bad by itself: the strongest test there is, but for
     what its ohms don't show; or it is `fresh`, and good whatever a meter shows."""
+    key = ("cleared", part, good, fresh)
+    return table.once(key, lambda: _cleared_clue(table, part, good, fresh))
 
+
+def _cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool) -> Clue:
     def chance(row: Hypothesis) -> float:
         has = any(fault.ref == part for fault in row.faults)
         if (

@@ -99,6 +99,8 @@ OPEN_READS_OPEN = 0.6
 SLIPS_UP_TO, SLIPS_ABOVE = 1.08, 0.15
 """Leads that slip, a wrong pin or a set that is off mostly read nothing or a lower rail: so few
 wrong readings of a rail lie above so many times its volts [E]."""
+NO_CONTACT = 0.25
+"""Share of wrong live readings that read nothing: the tip slipped off, or the set was off [E]."""
 FLOATS, FLOATS_UP_TO = 0.2, 0.04
 """How often a dead point reads more than the spread of the meter, and up to which share of its own
 volts: a controller's supply at 0.4 V is one that nobody feeds [E]."""
@@ -125,6 +127,7 @@ class Column(Predicted):
         super().__init__(table, number)
         self._known: dict[tuple[Observation, Make, bool], tuple[Floats, Floats]] = {}
         self._of_degree: dict[tuple[Observation, Make], DegreeLogs] = {}
+        self._of_live_degree: dict[Observation, LiveDegreeLogs | None] = {}
 
     def flat(self, observation: Observation) -> float:
         """Density or chance of the observation as a gross error."""
@@ -144,7 +147,19 @@ class Column(Predicted):
         return FLAT_PROBABILITY
 
     def _flat_value(self, magnitude: float) -> float:
-        """Density of a wrong value: of a rail it lies below its volts more often than above."""
+        """Density of a wrong value: a probe that has no contact reads nothing, and of a rail it
+        lies below its volts more often than above."""
+        sound = abs(float(np.nan_to_num(self.low[0])))
+        width = FLOATS_UP_TO * sound
+        spread = self._flat_spread(magnitude)
+        if not (self.probe.live and self.probe.unit == "V" and self.steady[0] and width):
+            return spread
+        if is_ripple(self.probe.observable):
+            return spread
+        nothing = NO_CONTACT / width if magnitude < width else 0.0
+        return nothing + (1.0 - NO_CONTACT) * spread
+
+    def _flat_spread(self, magnitude: float) -> float:
         most = SLIPS_UP_TO * float(np.nan_to_num(self.low[0]))
         rail = self.probe.live and self.probe.rail and not is_ripple(self.probe.observable)
         if not rail or not self.steady[0] or not 0.0 < most < self.range:
@@ -245,6 +260,13 @@ class Column(Predicted):
     def live_degree_logs(self, observation: Observation) -> LiveDegreeLogs | None:
         """What a live value says of the rows whose degree is open here: under a degree that is
         worked out, and under any other. None where it is no matter of degree."""
+        if observation not in self._of_live_degree:
+            if len(self._of_live_degree) >= MOST_KNOWN:
+                self._of_live_degree.clear()
+            self._of_live_degree[observation] = self._live_degree_logs(observation)
+        return self._of_live_degree[observation]
+
+    def _live_degree_logs(self, observation: Observation) -> LiveDegreeLogs | None:
         if not self.probe.live or observation.form is not Form.VALUE:
             return None
         here = self.live_degrees.open & (self.table.shares >= 1.0) & ~self.outside

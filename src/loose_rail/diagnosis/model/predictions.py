@@ -91,8 +91,7 @@ def predict(board: Board, progress: Progress | None = None) -> PredictionTable:
 def as_noticed(table: PredictionTable) -> PredictionTable:
     """The table with the priors of sets that somebody brings in: a fault that no one can notice in
     use, because no rail moves, rarely comes to the bench by itself. The priors sum to 1."""
-    seen = noticed(table)
-    seen |= np.array([not row.faults for row in table.rows])
+    seen = noticed(table) | np.array([not row.faults for row in table.rows])
     priors = np.array([row.prior for row in table.rows]) * np.where(seen, 1.0, UNNOTICED_SHARE)
     priors /= priors.sum()
     rows = zip(table.rows, priors.tolist(), strict=True)
@@ -101,12 +100,16 @@ def as_noticed(table: PredictionTable) -> PredictionTable:
 
 def noticed(table: PredictionTable) -> NDArray[np.bool_]:
     """Rows `(n_rows,)` that move a live point away from a good board's in use or in standby."""
+    return table.once("noticed", lambda: _noticed(table))
+
+
+def _noticed(table: PredictionTable) -> NDArray[np.bool_]:
     found = np.zeros(len(table.rows), dtype=bool)
     for number, candidate in enumerate(table.candidates):
         if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
             found |= moved(table, number, NOTICED_SIGMAS)
     found |= elsewhere(table) | starts_late(table) | hums(table) | dims(table)
-    return found[table.index_when_present] | found
+    return np.asarray(found[table.index_when_present] | found)
 
 
 def elsewhere(table: PredictionTable) -> NDArray[np.bool_]:

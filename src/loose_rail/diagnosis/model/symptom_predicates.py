@@ -61,10 +61,7 @@ class Features:
 
 def features_of(table: PredictionTable) -> Features:
     """The features of every row of a table."""
-    if "features" not in table.by_rows:
-        table.by_rows["features"] = _features(table)
-    found: Features = table.by_rows["features"]
-    return found
+    return table.once("features", lambda: _features(table))
 
 
 def _features(table: PredictionTable) -> Features:
@@ -131,10 +128,7 @@ def unnoticed(table: PredictionTable) -> Mask:
     """Rows `(n_rows,)` whose fault shows in nothing that a set does: every point of it stands where
     it should in every state, it starts in time, nothing hums, flickers, warms, comes and goes, or
     has burst. A bulk that is never boosted shows with a bright picture."""
-    if "unnoticed" not in table.by_rows:
-        table.by_rows["unnoticed"] = _unnoticed(table)
-    found: Mask = table.by_rows["unnoticed"]
-    return found
+    return table.once("unnoticed", lambda: _unnoticed(table))
 
 
 def _unnoticed(table: PredictionTable) -> Mask:

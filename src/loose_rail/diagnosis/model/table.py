@@ -6,10 +6,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +27,7 @@ from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
 Floats = NDArray[np.float64]
+T = TypeVar("T")
 
 ALIKE_SHARE = 0.01
 """Rows whose readings are within a hundredth everywhere read alike."""
@@ -245,9 +246,20 @@ class PredictionTable:
         return {}
 
     @cached_property
-    def by_rows(self) -> dict[str, Any]:
+    def by_rows(self) -> dict[Hashable, Any]:
         """What was worked out of the rows alone, whatever was read, by a name."""
         return {}
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What `make` works out of the rows alone, worked out at the first call under `key`; an
+        array of it is for reading only."""
+        if key not in self.by_rows:
+            made = make()
+            if isinstance(made, np.ndarray):
+                made.setflags(write=False)
+            self.by_rows[key] = made
+        found: T = self.by_rows[key]
+        return found
 
     @cached_property
     def kept(self) -> dict[object, Floats]:
@@ -320,6 +332,10 @@ class SuspectIndex:
 
 def moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:
     """Rows `(n_rows,)` that read away from a good board at a live candidate."""
+    return table.once(("moved", number, sigmas), lambda: _moved(table, number, sigmas))
+
+
+def _moved(table: PredictionTable, number: int, sigmas: float) -> NDArray[np.bool_]:
     low, high = table.low[:, number], table.high[:, number]
     width = sigmas * float(sigma(table.board, table.candidates[number].probe, low[0]))
     return np.asarray((np.abs(low - low[0]) > width) | (np.abs(high - high[0]) > width))
