@@ -38,7 +38,7 @@ _SAYS = (
 _PRINTED = re.compile(
     rf"{_SAYS}:? (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|^(\d+(?:[.,]\d+)?) ?([µunp])f?(?: |,|/|$)|"
     r"[µun]f (?:left )?(?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|"
-    r"(\d+(?:[.,]\d+)?) ?([µun])f\b[^,;.]{0,14}\b(?:printed|marked|stamped|nominal|on (?:it|the "
+    r"(\d+(?:[.,]\d+)?) ?([µun])f?\b[^,;.]{0,14}\b(?:printed|marked|stamped|nominal|on (?:it|the "
     r"(?:can|sleeve|label)))\b",
     re.IGNORECASE,
 )

@@ -16,6 +16,7 @@ from loose_rail.app.job_file.log.limiter import first_power
 from loose_rail.app.job_file.log.loading import put_on
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
+from loose_rail.app.job_file.log.resetting import reset
 from loose_rail.app.job_file.log.sections import in_section
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
@@ -24,7 +25,6 @@ from loose_rail.app.job_file.log.unplugging import adapter_loaded, lamps_substit
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import MOST_MEANT
 from loose_rail.diagnosis.evidence.deed_clues import (
-    elsewhere_found_clue,
     forced_clue,
     thermal_clue,
 )
@@ -51,7 +51,7 @@ def tell_deed(teller: Teller, deed: Did) -> None:
         "unplugged": unplug,
         "heated": _thermal,
         "cooled": _thermal,
-        "reset": _reset,
+        "reset": reset,
         "forced": _forced,
         "soaked": _soaked,
         "limiter": first_power,
@@ -279,30 +279,6 @@ def _thermal(teller: Teller, deed: Did) -> None:
     teller.aside(thermal_clue(teller.table, parts, heated, helped), deed.number)
     came = {True: "cured it", False: "brought the fault", None: "no change"}[helped]
     teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")
-
-
-_SETTING = re.compile(
-    r"\b((key|child|hotel|button) ?lock|menu|settings?|channels?|search|aerial|(sleep|off) timer|"
-    r"batter\w+|mute|volume|brightness|(eco|shop|store|hotel|demo) mode|pairing|"
-    r"(wrong|right|other) input|input (source|selection|changed|switched|set|was))\b",
-    re.IGNORECASE,
-)
-"""What was set otherwise, and is no fault."""
-
-
-def _reset(teller: Teller, deed: Did) -> None:
-    helped = outcome(deed.result)
-    if helped is None:
-        teller.leave(f"reset: {deed.result}", "did it come back, or not?")
-        return
-    teller.record(ev.HistoryNoted("reset_helped" if helped else "reset_tried", deed.result))
-    if helped:
-        said = f"{deed.what}: {deed.result}"
-        teller.begin_anew()
-        teller.aside(works_clue(teller.table, said), deed.number)
-        if _SETTING.search(said):
-            teller.aside(elsewhere_found_clue(teller.table, said), deed.number)
-    teller.understand(f"reset: {'it came back' if helped else 'no change'}")
 
 
 _ENABLE = re.compile(r"\bbl\b|bl[-_ ]?on|pnl[-_ ]?on|vs[-_ ]?on|back ?light|inverter|led[-_ ]?on")
