@@ -141,6 +141,7 @@ _ORDINALS = (
     *(("first", 0), ("1st", 0), ("second", 1), ("2nd", 1), ("other", 1), ("middle", 1)),
     ("third", 2),
 )
+_MIDDLE_PIN = re.compile(r"\bmiddle (pin|leg|lead|terminal|tap|contact|electrode)\b", re.IGNORECASE)
 _LIGHT = re.compile(r"\bback ?lights?\b")
 _WHERE = re.compile(
     r"\b(?:of|after|behind|before|at|on|across|beside|next to|near|that|between|by(?= the))\b"
@@ -259,7 +260,8 @@ def parts_named(board: Board, text: str) -> list[str]:
         return []
     wanted = _Wanted.of(_with_rail_volts(board, text))
     found = _by_name(board, _best(board, wanted), text)
-    which = next((k for word, k in _ORDINALS if word in wanted.words), None)
+    words = wanted.words - ({"middle"} if _MIDDLE_PIN.search(text) else frozenset())
+    which = next((k for word, k in _ORDINALS if word in words), None)
     if which is None or (found and "other" in wanted.asked):
         return found
     found = found or _best(board, replace(wanted, asked=wanted.asked - {"other"}))

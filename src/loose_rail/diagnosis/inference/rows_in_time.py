@@ -99,9 +99,8 @@ class RowsInTime:
         asked = self._at.asked and self._at.probe.rail
         if not asked or all(candidate.key != key for candidate in self._at.table.candidates):
             return np.zeros(len(self._at.low), dtype=bool)
-        bulk = self._at.table.low[:, self._at.table.index(key)]
-        share = np.nan_to_num(bulk) / float(bulk[0])
-        return np.asarray((share < HUNGRY_SHARE) | (share > TOO_FULL_SHARE))
+        bulk = np.nan_to_num(self._at.table.low[:, self._at.table.index(key)])
+        return np.asarray((bulk < HUNGRY_SHARE * bulk[0]) | (bulk > TOO_FULL_SHARE * bulk[0]))
 
     @cached_property
     def _watched(self) -> NDArray[np.bool_]:

@@ -49,6 +49,19 @@ class BesideAValue(unittest.TestCase):
 
         self.assertIn("transformer", leader(told("980 ohm", "415 ohm")))
         self.assertEqual(clues(told("980 ohm", "955 ohm")), [])
+        two = [
+            {"read": ohms, "at": f"primary of T{k}", "mode": "ohms"}
+            for k, ohms in ((901, "2.1"), (902, "0.6"))
+        ]
+        self.assertEqual(clues(case_of(L, DEAD, *two)), [])
+
+    def test_some_that_are_open_of_several_that_are_one_here(self) -> None:
+        for read, at, mode, bad in (
+            ("2.2 and two open", "LED current sense resistors", "ohms", True),
+            ("0.52, the other OL", "12 V rectifier", "diode", False),
+        ):
+            case = case_of(L, DEAD, {"read": read, "at": at, "mode": mode})
+            self.assertEqual(any("measured bad" in one for one in clues(case)), bad, read)
 
     def test_a_string_of_a_divider_is_no_strip_and_the_middle_one_is_a_part(self) -> None:
         place = "upper string of the boost feedback divider, three of 470 k"
@@ -63,6 +76,8 @@ class BesideAValue(unittest.TestCase):
         for text, moves in (
             ("12 V, drops out when the board is pressed near CN8", True),
             ("12 V, nothing moves when pressed", False),
+            ("12 V, steady when the board is flexed", False),
+            ("12 V, never drops when the board is flexed", False),
             ("12 V, drops out when the button is pressed", False),
         ):
             found = [one for one in clues(case_of(L, ON, {"read": text, "at": "CN8-5"}))]
@@ -121,6 +136,8 @@ class NoList(unittest.TestCase):
         contacts = {"read": burnt, "at": "relay contacts", "mode": "ohms"}
         for log, name in (((ON, tap), "relay"), ((DEAD, contacts), "relay contacts")):
             self.assertTrue(any(one.startswith(f"{name} ") for one in clues(case_of(L, *log))))
+        at_rest = {**contacts, "read": "OL, no power on its coil"}
+        self.assertEqual(clues(case_of(L, DEAD, at_rest)), [])
 
     def test_dirt_that_was_taken_off_is_no_reset(self) -> None:
         wash = {"did": "reset", "what": "CN8 cleaned with alcohol", "result": "works again"}

@@ -10,6 +10,8 @@ from loose_rail.app.job_file.log.points import Place
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.spread import RESISTORS
+from loose_rail.kernel.negation import negated
 from loose_rail.kernel.observation import Form, Observation
 
 _SOME_OPEN = re.compile(
@@ -24,6 +26,8 @@ def some_open(teller: Teller, entry: Read, place: Place) -> bool:
     part = place.probe.part if place.probe is not None else next(iter(place.parts), "")
     if not part or not _SOME_OPEN.search(entry.text):
         return False
+    if teller.board.component(part).kind not in RESISTORS:
+        return False  # “0.52, the other way OL” is a good diode
     teller.record(ev.ClueNoted("removed", part, "bad"))
     teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)}, some of it is open")
     return True
@@ -34,6 +38,9 @@ _TWIN = re.compile(
     r"\b(left|right|upper|lower|top|bottom|first|second|third|fourth|other|one|t\d+|[a-z]{2}\d+)\b",
     re.IGNORECASE,
 )
+_OF_LAMPS = re.compile(r"\b(inverter|lamps?|tubes?|ccfl|back ?light)\b", re.IGNORECASE)
+"""Transformers that come in twins; those of two supplies are no twins, nor a transformer's two
+windings."""
 UNLIKE_TIMES = 1.5
 """Twin windings agree within a few per cent; one with shorted turns, or a broken strand, does not
 [P]."""
@@ -46,10 +53,13 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
     kinds = {teller.board.component(ref).kind for ref in place.parts}
     if winding is None or kinds != {"transformer"} or seen.form is not Form.VALUE:
         return False
-    which = winding[1].lower()[:8]
-    before = [ohms for at, kind, ohms in teller.windings if kind == which and at != entry.at]
-    if not _TWIN.search(entry.at) or not seen.centre:
+    duties = " ".join(teller.board.component(ref).duty for ref in place.parts)
+    if not _OF_LAMPS.search(f"{entry.at} {duties}") or not _TWIN.search(entry.at):
         return False
+    if not seen.centre:
+        return False
+    which = " ".join(_TWIN.sub(" ", entry.at.lower()).split())
+    before = [ohms for at, kind, ohms in teller.windings if kind == which and at != entry.at]
     teller.windings.append((entry.at, which, seen.centre))
     unlike = [one for one in before if max(one, seen.centre) > UNLIKE_TIMES * min(one, seen.centre)]
     if not unlike:
@@ -64,8 +74,8 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
 
 _PLACE = r"(?: (?:at|on|near|round|against|by|beside)\b[^,;]*)"
 _WHILE_PRESSED = re.compile(
-    r"(?<!nothing )(?<!not )(?<!no )\b(drops?|dips?|goes|falls|jumps?|changes?|moves?|comes?|dies|"
-    r"cuts|flickers?|returns?|dead|dark|steady|right)\b[^,;]{0,24}\b(?:when|while|as|if)\b "
+    r"(?<!nothing )\b(drops?|dips?|goes|falls|jumps?|changes?|moves?|comes?|dies|"
+    r"cuts|flickers?|returns?|dead|dark)\b[^,;]{0,24}\b(?:when|while|as|if)\b "
     r"(?:the |it |i |you |we |is |its |a )*(?:(?:board|pcb|part|plug|connector|joint|cable|wires?|"
     r"can|coil|choke|transformer) (?:is |are )?(?:press|push|touch|mov|lift)\w*|"
     rf"(?:press|push|touch|lean)\w*(?={_PLACE})|"
@@ -79,8 +89,9 @@ _KEY = re.compile(r"\b(button|key|remote|switch)\b", re.IGNORECASE)
 
 def moves_while_pressed(teller: Teller, entry: Read) -> None:
     """A reading that comes and goes as the board is pressed or tapped: a contact, here or near."""
-    found = _WHILE_PRESSED.search(f"{entry.text}, {entry.note}")
-    if found is None or _KEY.search(found[0]):
+    words = f"{entry.text}, {entry.note}"
+    found = _WHILE_PRESSED.search(words)
+    if found is None or _KEY.search(found[0]) or negated(words.lower(), found.start()):
         return
     where = re.sub(r"^( (at|on|the|near|round|against|by|in))+", "", found["where"]).strip()
     parts = teller.parts(where) if where else []

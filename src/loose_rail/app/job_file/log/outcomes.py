@@ -120,9 +120,10 @@ _WATCHED_UNTIL = re.compile(
 
 
 _WAS = re.compile(
-    r"\b(?:(?:now|at|is) )*(?P<now>\d+(?:\.\d+)?)(?: ?v)?,? (?:it )?was "
-    r"(?P<was>\d+(?:\.\d+)?)(?: ?v)?(?! ?m?a\b)"
+    r"\b(?:(?:now|at|is) )*(?P<now>\d+(?:\.\d+)?)(?P<v> ?v)?,? (?:it )?was "
+    r"(?P<was>\d+(?:\.\d+)?)(?P<wasv> ?v\b)?(?! ?(?:m?a|ma|m?v|ohms?)\b)"
 )
+_OF_A_RAIL = re.compile(r"\b(output|rail|volts?|voltage)\b(?! ripple)")
 
 
 def _compared(now: re.Match[str]) -> str:
@@ -130,7 +131,8 @@ def _compared(now: re.Match[str]) -> str:
     is_now, was = float(now["now"]), float(now["was"])
     if is_now == was:
         return "unchanged"
-    return "restored" if is_now > was else "maybe"
+    volts = now["v"] or now["wasv"] or _OF_A_RAIL.search(now.string[: now.start()])
+    return "restored" if is_now > was and volts else "maybe"
 
 
 def _plain(text: str) -> str:

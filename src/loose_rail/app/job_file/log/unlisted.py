@@ -91,6 +91,7 @@ def measured_unlisted(teller: Teller, what: str, result: str, number: int) -> bo
 
 
 _CLOSED = re.compile(r"coil|closed|energi[sz]ed|pulled in|picked up|clicked", re.IGNORECASE)
+_NOT_CLOSED = re.compile(r"\b(not|without|no|un\w+|at rest|off)\b", re.IGNORECASE)
 CONTACTS_BELOW_OHMS = 1.0
 """Closed contacts of a power relay read a few hundredths; from here on they are burnt [P]."""
 
@@ -122,7 +123,7 @@ def _good_by_itself(name: str, what: str, result: str) -> bool | None:
     value = human_value(re.split(r"[;,]", result)[0], "ohms", result)
     ohms = None if value is None or value.observation.unit != "Ω" else value.observation
     if ohms is not None and re.search(r"\bcontacts?\b", name, re.I):
-        closed = _CLOSED.search(result) is not None
+        closed = bool(_CLOSED.search(result)) and not _NOT_CLOSED.search(result)
         high = ohms.form is Form.OPEN or ohms.high > CONTACTS_BELOW_OHMS
         return False if closed and high else said
     if ohms is not None and re.search(r"\bresistors?\b", name, re.I):
