@@ -45,6 +45,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (goes|switches|turns|comes) (on and off|off and on) (as it should|normally|properly|\
             with the remote|by (the )?remote|every time) |
+        no more switching(?=$| ?[,.;]) |
         got (it|there) in the end | (ok|fine|good|all well) on (the )?soak( test)? | joy at last |
         (went|goes|gets|got|sails|sailed) through (all )?(of )?(the |its )?(self |bench )?tests? |
         (works?|worked|runs?|goes) (a treat|like a (dream|charm|new one)) |
@@ -285,7 +286,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         Tag.BAD,
         r"""
         (ripple|esr) (is )?(still |too )?high | ^only (with|when|if|after|while) [\w ]+ |
-        becomes? off | tak( tak)+ | switching( itself)?( (on and off|off and on))?(?=$| ?[,.;]) |
+        becomes? off | tak( tak)+ | switching( itself)? (on and off|off and on) |
         (goes|go|going|gone|went|cut|cuts|cutting|turn|turns|turned|drops?|dropped|drop|\
             switch(es|ed)?|fell|falls|knocks?|is|are|was|out) (itself )?(off|out|dark|dead) |
         (drop|cut|black|brown)[- ]?(out|off)s? | (volts?|rails?) (is |are )?(still )?wrong |

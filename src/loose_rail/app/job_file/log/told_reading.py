@@ -334,8 +334,9 @@ def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> N
 
 
 _FULL_LIGHT = re.compile(
-    r"\b(menu|setting|slider|backlight|brightness|turned)\b[^;.]*\b(100|full|max\w*|up|highest)\b|"
-    r"\b(full|max\w*|100 ?%?) (brightness|backlight|light)\b",
+    r"\b(menu|setting|slider|backlight|brightness)\b[^;.]*\b(100|full|max\w*|highest)\b|"
+    r"\b(full|max\w*|100 ?%?) (brightness|backlight|light)\b|"
+    r"\bturned (all the way |right |fully )?up\b",
     re.IGNORECASE,
 )
 """What the menu asks for while the line is read."""
