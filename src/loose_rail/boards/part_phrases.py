@@ -76,7 +76,7 @@ PHRASES = tuple(
         (
             r"\b(led|string|strip|back ?light)s?('s)? current[- ](sens\w+|set\w*|measur\w+)"
             r"( resistor)?(?![^,;]*\b(switch|source|mosfet|fet)\b)",
-            "LED string current sense resistor",
+            "string current resistor",
         ),
         (r"half[- ]bridge", "half"),
         (r"start[- ]up", "start"),
