@@ -366,8 +366,8 @@ MUTANTS = (
     Mutant(
         "doubt_zero",
         "diagnosis/inference/predicted.py",
-        'limit("consequence_doubt") * table',
-        "0.0 * table",
+        'limit("consequence_doubt") * (table',
+        "0.0 * (table",
         "tests.diagnosis.test_diagnosis tests.diagnosis.explain.test_reasons "
         "tests.diagnosis.inference.test_verdicts_hold",
     ),
