@@ -139,6 +139,15 @@ class NoList(unittest.TestCase):
         at_rest = {**contacts, "read": "OL, no power on its coil"}
         self.assertEqual(clues(case_of(L, DEAD, at_rest)), [])
 
+    def test_a_tap_that_changes_nothing_is_no_answer(self) -> None:
+        for where in ("relay", "12 V reservoir"):
+            tap = {"did": "loaded", "what": f"tapped the {where} with a stick"}
+            for result in ("no change", "still dead", "nothing happens"):
+                self.assertEqual(clues(case_of(L, ON, {**tap, "result": result})), [], result)
+            for result in ("goes off", "set starts"):
+                found = clues(case_of(L, ON, {**tap, "result": result}))
+                self.assertTrue(any("tapped" in one for one in found), result)
+
     def test_dirt_that_was_taken_off_is_no_reset(self) -> None:
         wash = {"did": "reset", "what": "CN8 cleaned with alcohol", "result": "works again"}
         found = clues(case_of(L, ON, wash))

@@ -107,6 +107,19 @@ _ANSWERS = re.compile(
 """It does something just while it is touched."""
 
 
+_AS_IT_WAS = re.compile(
+    r"\b(no|not|nothing|none|never|still|same|unchanged|as before|like before|stays?|remains?|"
+    r"keeps?)\b|n't\b",
+    re.IGNORECASE,
+)
+
+
+def _left_as_it_was(result: str) -> bool:
+    """Whether a tap changed nothing: a set that fails just as before does not answer to it."""
+    plain = outcome(result) is False and not _ANSWERS.search(result)
+    return plain and _AS_IT_WAS.search(result) is not None
+
+
 def put_on(teller: Teller, deed: Did) -> None:
     """A dummy load, a tap, an injected supply: told, and what the rail did then."""
     if tried_on_a_tester(teller, deed.what, deed.result, deed.number):
@@ -117,6 +130,9 @@ def put_on(teller: Teller, deed: Did) -> None:
     if forces or re.search(r"plugged|cable (on|off)|board off|standby", deed.what.lower()):
         teller.bring(brought(teller.board, teller.situation, deed.what))
     tapped = _TOUCHED.search(deed.what)
+    if tapped and _left_as_it_was(deed.result):
+        teller.understand(f"“{deed.what}”: {deed.result}; it does not answer to that")
+        return
     if tapped and (outcome(deed.result) is not None or _ANSWERS.search(deed.result)):
         _dropped(teller, deed)
         parts = teller.parts(_BY_WHAT.sub("", _TOUCHED.sub(" ", deed.what)))
