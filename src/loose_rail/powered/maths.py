@@ -18,20 +18,33 @@ Flag = Any
 """A bool, or an array `(n,)` of bools."""
 
 
+_BOUNDS: dict[float, Value] = {}
+"""Limits as arrays without a dimension, which meet an array in half the time of a float."""
+
+
+def _bound(limit: Value) -> Value:
+    if limit.__class__ is not float:
+        return limit
+    known = _BOUNDS.get(limit)
+    if known is None:
+        known = _BOUNDS[limit] = np.array(limit)
+    return known
+
+
 def where(flag: Flag, then: Value, other: Value) -> Value:
     """`then` where the flag holds, else `other`."""
     if flag is True:
         return then
     if flag is False:
         return other
-    return np.where(flag, then, other)
+    return np.where(flag, _bound(then), _bound(other))
 
 
 def any_of(flag: Flag) -> bool:
     """Whether a flag holds in any column."""
     if flag is False or flag is True:
         return bool(flag)
-    return bool(flag.any()) if isinstance(flag, np.ndarray) else bool(flag)
+    return bool(np.count_nonzero(flag)) if isinstance(flag, np.ndarray) else bool(flag)
 
 
 def logical_not(flag: Flag) -> Flag:
@@ -46,7 +59,7 @@ def minimum(a: Value, b: Value) -> Value:
     if a.__class__ is float and b.__class__ is float:
         return a if a < b else b
     if isinstance(a, np.ndarray) or isinstance(b, np.ndarray):
-        return np.minimum(a, b)
+        return np.minimum(_bound(a), _bound(b))
     return a if a < b else b
 
 
@@ -55,7 +68,7 @@ def maximum(a: Value, b: Value) -> Value:
     if a.__class__ is float and b.__class__ is float:
         return a if a > b else b
     if isinstance(a, np.ndarray) or isinstance(b, np.ndarray):
-        return np.maximum(a, b)
+        return np.maximum(_bound(a), _bound(b))
     return a if a > b else b
 
 
@@ -64,7 +77,7 @@ def clip(value: Value, low: Value, high: Value) -> Value:
     if value.__class__ is float and low.__class__ is float and high.__class__ is float:
         return low if value < low else high if value > high else value
     if isinstance(value, np.ndarray):
-        return np.minimum(np.maximum(value, low), high)
+        return value.clip(_bound(low), _bound(high))
     return minimum(maximum(value, low), high)
 
 

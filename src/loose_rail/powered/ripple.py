@@ -45,6 +45,8 @@ def _course(hump_missing: bool) -> tuple[Floats, Floats]:
 
 _FULL_MEAN, _FULL_FOOT = _course(False)
 _HALF_MEAN, _HALF_FOOT = _course(True)
+_FULL_BOTH, _HALF_BOTH = _FULL_MEAN + 1j * _FULL_FOOT, _HALF_MEAN + 1j * _HALF_FOOT
+"""Mean and foot in one, so that an array is looked up once for both."""
 _SHARES_LIST: list[float] = _SHARES.tolist()
 _FULL: tuple[list[float], list[float]] = (_FULL_MEAN.tolist(), _FULL_FOOT.tolist())
 _HALF: tuple[list[float], list[float]] = (_HALF_MEAN.tolist(), _HALF_FOOT.tolist())
@@ -60,12 +62,11 @@ def mean_and_foot(share: Value, every_half: Value) -> tuple[Value, Value]:
     """Mean and lowest volts, as shares of the crest; `every_half` is 1.0 where each half-cycle
     charges the capacitor, less where every other does."""
     if isinstance(share, np.ndarray):
-        mean, foot = np.interp(share, _SHARES, _FULL_MEAN), np.interp(share, _SHARES, _FULL_FOOT)
+        both = np.interp(share, _SHARES, _FULL_BOTH)
         half = np.flatnonzero(np.asarray(every_half) <= FULL_WAVE_SHARE)
         if half.size:
-            mean[half] = np.interp(share[half], _SHARES, _HALF_MEAN)
-            foot[half] = np.interp(share[half], _SHARES, _HALF_FOOT)
-        return mean, foot
+            both[half] = np.interp(share[half], _SHARES, _HALF_BOTH)
+        return np.ascontiguousarray(both.real), np.ascontiguousarray(both.imag)
     means, feet = _FULL if every_half > FULL_WAVE_SHARE else _HALF
     place = bisect(_SHARES_LIST, share) - 1
     if place >= len(means) - 1:
