@@ -60,6 +60,12 @@ PHRASES = tuple(
         (r"\b(?:(?!ic|zd|fb|cn|rv|rt|pc|tr)[a-z]{2,3})?431[a-z]{0,2}\b", "reference"),
         (r"\bswitcher\b(?! (chip|ic|controller))", "switch"),
         (r"\b(feedback|divider|sens(e|ing)) chain\b", "divider"),
+        (
+            r"\b(noise |interference |emi |rfi |radio |x[- ]class |class[- ]x )(suppress\w+ )?"
+            r"(cap|capacitor)s?\b|\bsuppress(ion|or) (cap|capacitor)s?\b",
+            "x2 capacitor",
+        ),
+        (r"\b(y[- ]class|class[- ]y) (cap|capacitor)s?\b", "y1 capacitor"),
         (r"\b(string|chain|row|leg|half|arm) of (?=(the |a )?[\w ]*\bdivider\b)", ""),
         (r"\b(?<=divider) (string|chain|row)\b", ""),
         (r"(?<![-\w])(?<!power )on[- ](?=(transistor|coupler|opto))", "start "),
@@ -79,6 +85,18 @@ PHRASES = tuple(
             "string current resistor",
         ),
         (r"half[- ]bridge", "half"),
+        (
+            r"\b(first|1st|one|upper|left) half( of)?\b(?=[^,;]*\b(rectifier|diode))|"
+            r"(?<=rectifier),? (the )?(first|1st|one|upper|left) half\b|"
+            r"(?<=diode),? (the )?(first|1st|one|upper|left) half\b",
+            " first ",
+        ),
+        (
+            r"\b(second|2nd|lower|right) half( of)?\b(?=[^,;]*\b(rectifier|diode))|"
+            r"(?<=rectifier),? (the )?(second|2nd|lower|right) half\b|"
+            r"(?<=diode),? (the )?(second|2nd|lower|right) half\b",
+            " other half ",
+        ),
         (r"start[- ]up", "start"),
         (r"step[- ]down", "step-down"),
         (r"over[- ]voltage|\bovp\b", "over-voltage"),

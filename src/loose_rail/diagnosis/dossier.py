@@ -97,5 +97,6 @@ def noted_clue(table: PredictionTable, one: ev.ClueNoted) -> Clue:
     if one.clue == "lamp":
         return lamp_clue(table, one.subject, one.answer)
     if one.clue == "removed":
-        return cleared_clue(table, one.subject, one.answer == "good")
+        good = one.answer == "good"
+        return cleared_clue(table, one.subject, good, way="bad" if good else one.answer)
     return disconnected_clue(table, one.subject, one.answer == "helped")

@@ -77,7 +77,8 @@ class FindingNoted(Event, tag="finding_noted", frozen=True):
 
 class ClueNoted(Event, tag="clue_noted", frozen=True):
     """Something seen beside the meter. `clue` is lamp (`subject` a board state, `answer` a
-    pattern), removed (a part; good or bad), unplugged (a load; helped or no_change)."""
+    pattern), removed (a part; good, or bad, shorted or open where that is known), unplugged (a
+    load; helped or no_change)."""
 
     clue: str
     subject: str

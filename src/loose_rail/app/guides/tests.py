@@ -9,6 +9,7 @@ from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
 from loose_rail.boards.kinds.registry import kind_of, kind_words
 from loose_rail.boards.parallels import in_parallel
+from loose_rail.diagnosis.evidence.soft_evidence import BAD_WAYS
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
@@ -52,7 +53,7 @@ class TestGuide:
             caution=test.caution,
             columns=("", "Test", "Expected", "Bad"),
             rows=rows,
-            hint="A number asks for that test. good or bad: measured removed. C205 looks at "
+            hint="A number asks for that test. good, bad, shorted, open: measured removed. C205 looks at "
             "another.",
         )
 
@@ -97,14 +98,16 @@ class TestGuide:
     def enter(self, text: str) -> Outcome:
         """Another part, or how this one measured when it was out of the board."""
         words = text.strip()
-        if words.lower() in ("good", "bad"):
+        if words.lower() in ("good", *BAD_WAYS):
             self._session.record(ev.ClueNoted("removed", self.part, words.lower()))
             return Outcome(f"{self.part} measured {words.lower()} out of the board: counts.")
         ref = words.upper()
         if any(one.ref == ref for one in self._session.board.components):
             self.part = ref
             return Outcome("")
-        return Outcome.refused(f"“{words}” is no part of this board; good and bad are answers.")
+        return Outcome.refused(
+            f"“{words}” is no part of this board; good, bad, shorted and open are answers."
+        )
 
 
 def _part_in_front(session: JobSession) -> str:

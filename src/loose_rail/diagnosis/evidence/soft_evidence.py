@@ -14,6 +14,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.boards.faults import Fault
 from loose_rail.boards.kinds.kind import Effect
 from loose_rail.diagnosis.evidence.history import history_facts, history_times, history_words
 from loose_rail.diagnosis.evidence.soak import clean_share
@@ -257,16 +258,38 @@ BURST = "burst"
 """The mode of a part whose bits read just as a sound one does."""
 
 
-def cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool = False) -> Clue:
-    """A part was taken out and measured good or bad by itself: the strongest test there is, but for
-    what its ohms don't show; or it is `fresh`, and good whatever a meter shows."""
-    key = ("cleared", part, good, fresh)
-    return table.once(key, lambda: _cleared_clue(table, part, good, fresh))
+BAD_WAYS = ("bad", "shorted", "open")
+"""What a part that measured bad by itself showed; the first where that is not told."""
+OTHER_WAY = 0.02
+"""Chance that a part which has failed one way reads by itself as if it had failed the other [E]."""
+SHORTED_OHMS = 200.0
+"""What conducts worse reads as leaky, not as shorted [E]."""
 
 
-def _cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool) -> Clue:
+def cleared_clue(
+    table: PredictionTable, part: str, good: bool, fresh: bool = False, way: str = "bad"
+) -> Clue:
+    """A part was taken out and measured good or bad by itself, bad in one of `BAD_WAYS`: the
+    strongest test there is, but for what its ohms don't show; or it is `fresh`, and good whatever a
+    meter shows."""
+    key = ("cleared", part, good, fresh, way)
+    return table.once(key, lambda: _cleared_clue(table, part, good, fresh, way))
+
+
+def _fails_so(fault: Fault, way: str) -> bool:
+    """Whether a failed part reads shorted, or open, by itself."""
+    conducts = fault.effect is Effect.BRIDGE
+    if way == "shorted":
+        return conducts and fault.ohms < SHORTED_OHMS
+    return not conducts or way != "open"
+
+
+def _cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool, way: str) -> Clue:
     def chance(row: Hypothesis) -> float:
-        has = any(fault.ref == part for fault in row.faults)
+        own = [fault for fault in row.faults if fault.ref == part]
+        has = bool(own)
+        if has and not good and not any(_fails_so(fault, way) for fault in own):
+            return OTHER_WAY
         if (
             has
             and not fresh
@@ -275,7 +298,7 @@ def _cleared_clue(table: PredictionTable, part: str, good: bool, fresh: bool) ->
             return MEASURED_RIGHT if good else MEASURED_WRONG
         return MEASURED_RIGHT if has is not good else MEASURED_WRONG
 
-    words = f"{part} measured {'good' if good else 'bad'} out of the board"
+    words = f"{part} measured {'good' if good else way} out of the board"
     reason = "nothing beside it can hide or fake anything"
     outside = MEASURED_RIGHT if good else MEASURED_BAD_OUTSIDE
     clue = by_row(table, f"removed:{part}", words, reason, chance, outside)

@@ -145,8 +145,9 @@ def _known_bad(
         return at_least(chances, _of_any(table, cures[0].found), CURED_BY_IT)
     alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
     alone |= above
-    if cures:
-        return chances
+    if cures:  # of several that were renewed together, the one that measured bad
+        known = alone & frozenset[str]().union(*(c.found for c in cures))
+        return at_least(chances, _of_any(table, known), BAD_BY_ITSELF) if known else chances
     if not alone:
         leads = table.rows[int(np.argmax(chances))].part
         placed = decided_in_place(table, evidence)

@@ -47,7 +47,7 @@ MODEL_MODULES = {
     "judgement": ("limits", "spread"),
 }
 """What a table is made by: whole packages, and single modules of others."""
-WORDS_ONLY = {"boards": ("parts_named",)}
+WORDS_ONLY = {"boards": ("parts_named", "part_phrases")}
 """Modules of these that find parts by what people call them: a table has nothing of it."""
 
 

@@ -225,14 +225,48 @@ def _by_itself(teller: Teller, part: str, what: str, result: str) -> bool | None
 _BOTH_WAYS = re.compile(
     r"\b(beeps?|short\w*|0(\.0+)?( ?v| ohms?)?)\b[^,;]*\b(both ways|either way|all ways)\b", re.I
 )
+_NEITHER_WAY = re.compile(
+    r"\b(ol|open|nothing|no reading|infinit\w*|blocks|1)\b,?( in| reads?)? "
+    r"(both (ways|directions)|either (way|direction)|all ways)\b|"
+    r"\bboth (ways|directions)[:,]? (ol|open|nothing)\b",
+    re.IGNORECASE,
+)
 _ONE_WAY = re.compile(r"\b0?[.,][2-8]\d*( ?v)?\b.*\b(ol|open|nothing|blocks)\b", re.IGNORECASE)
 
 
 def _junction(result: str) -> bool | None:
-    """A diode by what it does both ways: shorted, or forward volts one way and open the other."""
-    if _BOTH_WAYS.search(result):
+    """A diode by what it does both ways: shorted, open, or forward volts one way and open the
+    other. On ohms a sound one may show nothing either way."""
+    if _BOTH_WAYS.search(result) or (_NEITHER_WAY.search(result) and "ohm" not in result.lower()):
         return False
     return True if _ONE_WAY.search(result) else None
+
+
+def way_by_itself(teller: Teller, part: str, result: str) -> str:
+    """How a part that measured bad by itself had failed: `shorted`, `open`, or just `bad` where the
+    words leave that open (a leak, a value that is gone, a short that went with it)."""
+    clauses = "; ".join(one for one in _of_this_part(teller, part, result) if not _of_place(one))
+    if re.search(r"\besr\b|[µun]f\b|farad", clauses, re.IGNORECASE) or not clauses:
+        return "bad"
+    if _NEITHER_WAY.search(clauses):
+        return "open"
+    if _BOTH_WAYS.search(clauses):
+        return "shorted"
+    if not re.search(r"\d|\bol\b|open", clauses, re.IGNORECASE):
+        return "bad"
+    value = human_value(clauses, _setting(clauses.lower()), clauses)
+    seen = value.observation if value is not None else None
+    if seen is None or (seen.unit not in ("Ω", "") and seen.form is Form.VALUE):
+        return "bad"
+    if seen.form is Form.OPEN:
+        return "open"
+    shorted = seen.form is Form.SHORT or (seen.form is Form.VALUE and seen.centre < SHORT_ALONE_OHMS)
+    blocks = teller.board.component(part).kind not in (*CONDUCTS_OHMS, *WOUND, *RESISTORS)
+    return "shorted" if shorted and blocks else "bad"
+
+
+def _of_place(clause: str) -> bool:
+    return of_the_rail(clause) is not None
 
 
 def _setting(result: str) -> str:

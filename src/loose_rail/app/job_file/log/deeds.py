@@ -7,7 +7,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from loose_rail.app.job_file.log.alone import how_it_measured
+from loose_rail.app.job_file.log.alone import how_it_measured, way_by_itself
 from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import came_of, read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import is_mains_switch, of_another_board, other_part
@@ -16,6 +16,7 @@ from loose_rail.app.job_file.log.limiter import first_power
 from loose_rail.app.job_file.log.loading import put_on
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
+from loose_rail.app.job_file.log.rectifier_halves import both_halves
 from loose_rail.app.job_file.log.resetting import reset
 from loose_rail.app.job_file.log.sections import in_section
 from loose_rail.app.job_file.log.situation import brought
@@ -84,16 +85,18 @@ def _replaced(teller: Teller, deed: Did) -> None:
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
         return
+    whole = both_halves(teller.board, parts, what)
+    new = replaced_clue(teller.table, whole[0], bool(helped), whole) if len(whole) > 1 else None
     another = helped is False and _ANOTHER_FAULT.search(deed.result) is not None
     if (helped is None or another) and right_again(teller, deed.result):
         helped = True  # it cured that; what is still there is another fault
     if helped is False:
-        teller.aside(_new_parts(teller, deed, parts, False), deed.number)
+        teller.aside(new or _new_parts(teller, deed, parts, False), deed.number)
         teller.understand(f"{teller.name(parts[0])} replaced: changed nothing")
         return
     if helped:
-        teller.aside(_new_parts(teller, deed, parts, True), deed.number)
-    for part in parts:
+        teller.aside(new or _new_parts(teller, deed, parts, True), deed.number)
+    for part in whole or parts:
         teller.record(ev.PartFitted(part))
     left = seen_of(deed.result)
     if helped and left is not None:
@@ -213,10 +216,11 @@ def _removed(teller: Teller, deed: Did) -> None:
     teller.situation = replace(teller.situation, out=teller.situation.out | frozenset(parts))
     good = how_it_measured(teller, parts[0], deed.what, deed.result)
     every = re.search(r"\bboth\b|\beach\b|\ball\b", f"{deed.what} {deed.result}".lower())
+    answer = "good" if good else way_by_itself(teller, parts[0], deed.result)
     for part in parts if every else parts[:1]:
         if good is not None:
-            teller.record(ev.ClueNoted("removed", part, "good" if good else "bad"))
-    told = {True: "good by itself", False: "bad by itself", None: "out"}[good]
+            teller.record(ev.ClueNoted("removed", part, answer))
+    told = "out" if good is None else f"{answer} by itself"
     teller.understand(f"{', '.join(teller.name(p) for p in parts[:2])} {deed.deed}: {told}")
 
 

@@ -62,6 +62,19 @@ _AS_SEEN = re.compile(
 _ITS_OTHER = re.compile(rf"(the |its )?(other|second|good|healthy|flat) {_PART}$", re.IGNORECASE)
 NOUNS = {"R": "resistor", "C": "capacitor", "D": "rectifier", "Q": "switch", "L": "choke"}
 """What a designator's letter stands for where there is no doubt."""
+PREFIXES = {
+    **dict.fromkeys(("CX", "XC"), "X capacitor"),
+    **dict.fromkeys(("CY", "YC"), "Y capacitor"),
+    **dict.fromkeys(("RV", "VR", "MOV", "VDR", "VZ"), "varistor"),
+    **dict.fromkeys(("BD", "DB", "BR"), "bridge rectifier"),
+    **dict.fromkeys(("NTC", "TH", "TR", "RT"), "inrush limiter"),
+    **dict.fromkeys(("PC", "OC", "OK", "PH"), "optocoupler"),
+    **dict.fromkeys(("RY", "RL", "RLY"), "relay"),
+    **dict.fromkeys(("ZD", "DZ"), "zener"),
+    **dict.fromkeys(("LF", "FL"), "line filter"),
+}
+"""What a designator of two letters or three stands for where no other word says it: an X capacitor
+is no reservoir."""
 HANDLED = (
     "resistor",
     "fusible_resistor",
@@ -262,6 +275,8 @@ class Teller:
         if found or not designators:
             return found or self._one_of_several(text)
         letters = re.match(r"[A-Z]+", designators[0])
+        if letters and letters[0] in PREFIXES:
+            return []
         alike = [
             part.ref
             for part in self.board.components
@@ -286,6 +301,9 @@ class Teller:
         """The parts that words mean; beside a designator only those that its letter can be."""
         plain = DESIGNATOR.sub(" ", text) if designators else text
         found = parts_named(self.board, plain)
+        prefix = PREFIXES.get(designators[0].rstrip("0123456789")) if designators else None
+        if prefix is not None:
+            return found or parts_named(self.board, f"{prefix} {plain}")
         letter = designators[0][0] if designators else ""
         if letter not in NOUNS or (found and all(self._may_be(ref, letter) for ref in found)):
             return found
