@@ -71,8 +71,9 @@ LAMP_PATTERNS = {
 """Share of its light (its temperature over 2750 K to the ninth) with which a pattern fits: a
 filament is seen red from about 850 K in the dark and from 1100 K in any room, long before it lights
 one."""
-LAMP_MISTAKEN = 0.06
-"""Chance that the lamp's pattern is told wrongly [E]."""
+LAMP_MISTAKEN, BRIGHT_MISTAKEN = 0.06, 0.02
+"""Chance that the pattern of a lamp is told wrongly, and that it is where it stays full bright
+[E]."""
 
 
 @dataclass(frozen=True)
@@ -196,7 +197,8 @@ def lamp_clue(table: PredictionTable, state: str, pattern: str) -> Clue:
     likely = np.where((glow >= low) & (glow <= high), 1.0, 0.0)
     if pattern == "pulses":
         likely = np.where(table.ticking_hertz[state] > 0, 1.0, 0.3 * likely)
-    likely = LAMP_MISTAKEN + (1.0 - 2 * LAMP_MISTAKEN) * table.blend_intermittent(likely)
+    mistaken = BRIGHT_MISTAKEN if pattern == "bright" else LAMP_MISTAKEN
+    likely = mistaken + (1.0 - 2 * mistaken) * table.blend_intermittent(likely)
     likely = np.where(np.isnan(table.low[:, 0]), 0.4, likely)
     words = f"lamp in line: {pattern.replace('_', ', then ')}"
     reason = "its light is the current that the board takes"

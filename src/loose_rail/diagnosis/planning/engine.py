@@ -64,7 +64,9 @@ Floats = NDArray[np.float64]
 
 UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
-
+SEEN_SHORT = 0.5
+"""Where shorts of the primary hold as much together, what tells most finds them after a bright lamp;
+with less, what was said speaks against it, and the primary is read before anything else [E]."""
 MOST_IN_GROUP = 4
 LEAST_LEADER = 0.2
 GROUP_NATS_PER_MINUTE = 0.02
@@ -190,7 +192,7 @@ class Engine:
         open_ended = _tells_well(offers)
         finding = with_odd_parts(self.table, finding, probabilities, evidence, open_ended)
         choice = (taken, skipped, chosen)
-        supply = supply_good(self.table, probabilities, evidence)
+        supply = None if facts.bright_lamp else supply_good(self.table, probabilities, evidence)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
         informs = step is None or step.purpose is Purpose.INFORM
         undecided = finding is None or finding.standing is Standing.UNDECIDED
@@ -365,7 +367,7 @@ class Engine:
     ) -> int | None:
         """The next reading that shows the dead primary free of shorts, where one at full power
         would tell far more than any allowed one and only that proof stands before it; after
-        a lamp that was full bright, where no other dead reading tells more."""
+        a lamp that was full bright, where shorts don't lead anyway or nothing tells more."""
         table = self.table
         if facts.primary_short_excluded or facts.over_volts or table.board.adapter_fed:
             return None
@@ -374,7 +376,7 @@ class Engine:
         left = [key for key in keys if key not in taken]
         out_of_reach = any(table.candidates[table.index(key)].probe.id in skipped for key in left)
         if facts.bright_lamp:
-            done = not left or out_of_reach or _still_tells(offers)
+            done = not left or out_of_reach or (short >= SEEN_SHORT and _still_tells(offers))
             return None if done else table.index(left[0])
         if not left or out_of_reach or short >= limit("short_excluded_probability"):
             return None
