@@ -168,7 +168,7 @@ def review(engine: Engine, job: JobState, bench: Bench | None = None) -> Review:
     beyond = _out_of_reach(table, job, bench)
     planned = for_planning(facts, job)
     assessment = engine.weigh(chances, about.evidence, planned, beyond, job.chosen)
-    assessment = with_names(assessment, about.clues)
+    assessment = with_names(table.board, assessment, about.clues)
     if job.fitted and proof.status is not ProofStatus.FAILED:
         task = task_of_proof(table, job, facts, beyond)
     else:

@@ -46,6 +46,9 @@ STANDINGS = {
 }
 
 
+EXCHANGED = "the set runs with a good one in its place; let it run, then hand it back"
+
+
 def answer(case: Case, steps: int) -> dict[str, Any]:
     """Everything that the evidence says now, with the next `steps` probes."""
     table = case.engine.table
@@ -248,6 +251,8 @@ def _standing_words(finding: Finding, named: Names) -> str:
     if finding.waits_for:
         parts = ", ".join(named.part(ref) for ref in finding.waits_for)
         return f"no verdict: what opened it is not found; not read yet: {parts}"
+    if finding.exchanged:
+        return EXCHANGED
     return STANDINGS[finding.standing]
 
 

@@ -4,6 +4,7 @@ found outside the set."""
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
@@ -47,7 +48,12 @@ def thermal_clue(
     names = ", ".join(parts) or "the board"
     reason = "what has dried is better warm, what leaks or is cracked is better cold"
     key = f"thermal:{'+'.join(parts)}:{how}"
-    return by_row(table, key, f"{names} {how}: {came}", reason, chance)
+    clue = by_row(table, key, f"{names} {how}: {came}", reason, chance)
+    return (
+        clue
+        if helped is None or len(parts) != 1
+        else replace(clue, answers=(parts[0], heated == helped))
+    )
 
 
 def forced_clue(table: PredictionTable, part: str, signal: str) -> Clue:

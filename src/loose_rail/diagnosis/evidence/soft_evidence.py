@@ -81,7 +81,8 @@ class Clue:
     """One clue: its words, why it tells anything, and its log-likelihood per row `(n_rows,)`.
 
     `says` is what was seen, for a lamp its pattern; `found` are parts that are known to be bad, or
-    to have been, by it.
+    to have been, by it. `answers` is the one part that was warmed or cooled and answered, and
+    whether warm is better.
     """
 
     key: str
@@ -91,6 +92,7 @@ class Clue:
     log: Floats
     says: str = ""
     found: frozenset[str] = frozenset()
+    answers: tuple[str, bool] | None = None
 
 
 def joint_log(clues: Sequence[Clue], n_rows: int) -> Floats:

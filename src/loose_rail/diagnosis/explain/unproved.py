@@ -118,7 +118,9 @@ def _unread_with_the_fitted(review: Review, names: Names) -> list[str]:
 def _of_the_finding(review: Review, finding: Finding, names: Names) -> list[str]:
     said = []
     part = names.part(finding.part)
-    if finding.standing is Standing.BEST_MATCH and not finding.twins:
+    if finding.exchanged:
+        said.append("That it keeps running: soak it with the good one in its place.")
+    elif finding.standing is Standing.BEST_MATCH and not finding.twins:
         said.append(f"{part}: no reading at the part itself has confirmed it.")
     if finding.waits_for:
         waits = ", ".join(names.part(ref) for ref in finding.waits_for)

@@ -53,7 +53,8 @@ class Finding:
     `twins` are parts whose fault no reading tells from it; the probability is theirs together.
     `companions` are other parts that may be bad as well, with their probabilities. `waits_for` are
     the parts that may have opened a fuse and were not read: until then it is no verdict.
-    `by_itself` says that its own reading alone condemns it, whatever the rest points to.
+    `by_itself` says that its own reading alone condemns it, whatever the rest points to;
+    `exchanged` that the set runs with a good one in its place.
     """
 
     part: str
@@ -65,6 +66,7 @@ class Finding:
     companions: tuple[tuple[str, float], ...] = ()
     waits_for: tuple[str, ...] = ()
     by_itself: bool = False
+    exchanged: bool = False
 
 
 def finding_of(

@@ -123,7 +123,8 @@ CURED_BY_IT, BAD_BY_ITSELF, BAD_IN_PLACE = 0.8, 0.9, 0.6
 """What a part holds at least whose renewal, by itself, cured the set, and what those hold together
 that measured bad by themselves, or of which a reading in place tells that nothing else makes: the
 other readings may have been of a way to fail that is not in the list [E]."""
-
+ANSWERS_TWICE = 0.8
+"""What a part holds at least that answered to warmth and to cold as a fault there would [E]."""
 SHORT_OFF_BOARD, LEADS_BEFORE = 0.975, 0.5
 """What a board holds at least whose supply pin is a short by itself, where it led before: nothing
 lies beside it; one that nothing else points to may be a slip of the leads [E]."""
@@ -145,6 +146,10 @@ def _known_bad(
         return at_least(chances, _of_any(table, cures[0].found), CURED_BY_IT)
     alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
     alone |= above
+    answered = [clue.answers for clue in clues if clue.answers is not None]
+    twice = {one[0] for one in answered if answered.count(one) > 1}
+    if len(twice) == 1 and not cures and not alone:
+        return at_least(chances, _of_any(table, twice), ANSWERS_TWICE)
     if cures:  # of several that were renewed together, the one that measured bad
         known = alone & frozenset[str]().union(*(c.found for c in cures))
         return at_least(chances, _of_any(table, known), BAD_BY_ITSELF) if known else chances

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
@@ -54,6 +55,7 @@ from loose_rail.diagnosis.planning.demanded import (
     sets_the_voltage,
     third,
 )
+from loose_rail.diagnosis.planning.exchanged import exchanged
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
 from loose_rail.diagnosis.planning.while_shorted import while_shorted
@@ -65,8 +67,8 @@ Floats = NDArray[np.float64]
 UNLOCK_TIMES = 1.5
 """How much more a reading at full power must tell for the bulk to be read first for it [E]."""
 SEEN_SHORT = 0.5
-"""Where shorts of the primary hold as much together, what tells most finds them after a bright lamp;
-with less, what was said speaks against it, and the primary is read before anything else [E]."""
+"""Where shorts of the primary hold as much, what tells most finds them after a bright lamp; with
+less, what was said speaks against it, and the primary is read before anything else [E]."""
 MOST_IN_GROUP = 4
 LEAST_LEADER = 0.2
 GROUP_NATS_PER_MINUTE = 0.02
@@ -127,9 +129,12 @@ class Assessment:
     supply: SupplyGood | None = None
 
 
-def with_names(found: Assessment, clues: Sequence[Clue]) -> Assessment:
+def with_names(board: Board, found: Assessment, clues: Sequence[Clue]) -> Assessment:
     """The assessment in which the row outside the list is called by the part of no list that the
-    clues speak for, where they do."""
+    clues speak for, where they do; what was exchanged and cured the set needs no more readings."""
+    known = exchanged(board, found.finding, clues)
+    if known is not None:
+        found = replace(found, finding=known, next_step=None)
     name, how = named_part(clues)
     if not name:
         return found
@@ -172,7 +177,7 @@ class Engine:
         """
         probabilities = posterior(self.table, evidence, symptoms, clues)
         found = self.weigh(probabilities, evidence, facts, skipped, chosen)
-        return with_names(found, clues)
+        return with_names(self.table.board, found, clues)
 
     def weigh(
         self,

@@ -260,7 +260,9 @@ def way_by_itself(teller: Teller, part: str, result: str) -> str:
         return "bad"
     if seen.form is Form.OPEN:
         return "open"
-    shorted = seen.form is Form.SHORT or (seen.form is Form.VALUE and seen.centre < SHORT_ALONE_OHMS)
+    shorted = seen.form is Form.SHORT or (
+        seen.form is Form.VALUE and seen.centre < SHORT_ALONE_OHMS
+    )
     blocks = teller.board.component(part).kind not in (*CONDUCTS_OHMS, *WOUND, *RESISTORS)
     return "shorted" if shorted and blocks else "bad"
 

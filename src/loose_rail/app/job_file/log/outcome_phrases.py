@@ -45,6 +45,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (goes|switches|turns|comes) (on and off|off and on) (as it should|normally|properly|\
             with the remote|by (the )?remote|every time) |
+        (stays (off|in standby|asleep),? (and )?)?(goes|comes|turns|switches) on and stays on\
+            ( (from|by|with) the \w+)? |
         no more switching(?=$| ?[,.;]) |
         got (it|there) in the end | (ok|fine|good|all well) on (the )?soak( test)? | joy at last |
         (went|goes|gets|got|sails|sailed) through (all )?(of )?(the |its )?(self |bench )?tests? |
@@ -122,6 +124,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (went|goes|gone|going) through (another|two|three|four|\d+) (fuses?|mosfets?|parts?|\
             switches|chips?|tubes?|of them) | went off like a \w+ |
         (?<=^)(scrapped|binned|written off)(?! the) | (beyond|beat|beats|defeats|defeated) me |
+        (begins|began|begun) (to (tick|restart|reboot|cycle|flicker|blink|pulse|pump|hum|smell|\
+            smoke|trip|dim|sag|fail|hiccup|hunt)|(tick|restart|cycl|flicker|blink|puls)ing) |
         none the better | (no better|worse) off[\w ]* | so much for [\w ]+ | got nowhere |
         (got|gets|get|comes|came|goes|went) (only )?as far as [\w ]+ | out of (tolerance|spec\w*) |
         not with(in)? (the )?(tolerance|spec\w*|limits?) | (good )?old (fault|trouble) is back |
