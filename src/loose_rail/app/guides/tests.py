@@ -53,8 +53,8 @@ class TestGuide:
             caution=test.caution,
             columns=("", "Test", "Expected", "Bad"),
             rows=rows,
-            hint="A number asks for that test. good, bad, shorted, open: measured removed. C205 looks at "
-            "another.",
+            hint="A number asks for that test. good, bad, shorted, open: measured removed. C205 "
+            "looks at another.",
         )
 
     def _candidates(self) -> list[Candidate]:

@@ -1,4 +1,4 @@
-"""A rectifier with two halves as the hand has it: often one case with three legs, renewed as one."""
+"""A rectifier with two halves as the hand has it: often one case with three legs."""
 
 from __future__ import annotations
 

@@ -90,6 +90,10 @@ INSTRUMENT = "job file"
 BENCH = "job file"
 
 
+def _letters(designator: str) -> str:
+    return re.split(r"\d", designator)[0]
+
+
 class Teller:
     """Events and clues as they are told. `told` are the readings in words, by their number in the
     ledger; `topic` is the stage that was last read."""
@@ -274,14 +278,13 @@ class Teller:
             self.several = found
         if found or not designators:
             return found or self._one_of_several(text)
-        letters = re.match(r"[A-Z]+", designators[0])
-        if letters and letters[0] in PREFIXES:
+        return self._only_of_its_letter(designators[0])
+
+    def _only_of_its_letter(self, designator: str) -> list[str]:
+        letters = _letters(designator)
+        if letters in PREFIXES:
             return []
-        alike = [
-            part.ref
-            for part in self.board.components
-            if letters and letters[0] in kind_of(part).letters
-        ]
+        alike = [p.ref for p in self.board.components if letters in kind_of(p).letters]
         return alike if len(alike) == 1 else []
 
     def _beside_the_sighted(self) -> list[str]:
@@ -301,7 +304,7 @@ class Teller:
         """The parts that words mean; beside a designator only those that its letter can be."""
         plain = DESIGNATOR.sub(" ", text) if designators else text
         found = parts_named(self.board, plain)
-        prefix = PREFIXES.get(designators[0].rstrip("0123456789")) if designators else None
+        prefix = PREFIXES.get(_letters(designators[0])) if designators else None
         if prefix is not None:
             return found or parts_named(self.board, f"{prefix} {plain}")
         letter = designators[0][0] if designators else ""
