@@ -12,11 +12,15 @@ LISTS = tuple(
     f"outcomes{one}.txt"
     for one in (
         *("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth"),
-        *("_ninth", "_tenth", "_eleventh", "_twelfth"),
+        *("_ninth", "_tenth", "_eleventh", "_twelfth", "_thirteenth"),
     )
 )
 HEARD = 0.93
-OTHER_VOICES = {"outcomes_eleventh.txt": 0.86, "outcomes_twelfth.txt": 0.8}
+OTHER_VOICES = {
+    "outcomes_eleventh.txt": 0.86,
+    "outcomes_twelfth.txt": 0.8,
+    "outcomes_thirteenth.txt": 0.86,
+}
 """People who are not native speakers, day books, job cards and posts: heard less often, and not
 turned round."""
 TROUBLES = ("tick", "ticking", "hum", "flicker", "buzz", "whistle", "noise", "fault", "blinking")

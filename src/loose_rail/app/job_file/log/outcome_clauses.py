@@ -40,7 +40,10 @@ def _at_once(terms: re.Match[str]) -> str:
 _BEFORE = re.compile(
     r"^(was(?! (not|back))|were|used to|had been|before|at first|"
     r"first(?= (nothing|dead|dark|it)\b)|originally|initially|previously)\b|"
-    r"\b(?<!as )(?<!like )(?<!than )(?<!to )before$"
+    r"\b(?<!as )(?<!like )(?<!than )(?<!to )before$|"
+    r"^(the )?((left|right|upper|lower|top|bottom|one|other) )?"
+    r"(side|half|corner|part|edge|strip)s? "
+    r"(was|were|had been) (dark|dim|dead|black|missing|off)$"
 )
 """How it was before the deed says nothing of what came of it."""
 _OLD_ONE = re.compile(
@@ -72,7 +75,9 @@ _ONLY_THEN = re.compile(
 )
 _HELD = re.compile(
     r"\b(as long as|only (?:when|while|if)) (i|you|we|one|someone) "
-    r"(hold|press|push|lean|squeeze|bend|twist)\w*\b(?! (the )?(power |start )?(button|key|remote))"
+    r"(hold|press|push|lean|squeeze|bend|twist)\w*\b"
+    r"(?! (the )?(power |start )?(button|key|remote))|"
+    r"\b(with|when|after|under) (?!the (remote|button|key))[\w ]+ only$"
 )
 """“Stays lit as long as I hold the plug”: a hand that has to help is no cure."""
 _APART_FROM = re.compile(

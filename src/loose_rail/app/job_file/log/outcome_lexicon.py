@@ -65,7 +65,7 @@ def tagged(clause: str) -> list[tuple[Tag, str]]:
     ]
 
 
-_JOINS = re.compile(r"\band\b|, |\buntil\b|\bon the\b")
+_JOINS = re.compile(r"\band\b|\bbut\b|, |\buntil\b|\bon the\b")
 """What a turn of phrase has inside where a clause would else end in it: “two clicks and out”."""
 
 

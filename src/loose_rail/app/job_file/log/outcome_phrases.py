@@ -45,6 +45,15 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (goes|switches|turns|comes) (on and off|off and on) (as it should|normally|properly|\
             with the remote|by (the )?remote|every time) |
+        (customer|owner) satisfied( (at|on|with) \w+)? | operates? (normally|within [\w ]+|\
+            as (it )?(should|ought to)) |
+        (self |bench |final |function\w* )?tests? (was |is |were )?passed |
+        (symptom|fault|defect|error|trouble|noise|hum)s? (is |was |remained |stayed |\
+            remains )?(absent|no longer (reproducible|there|present|found)) |
+        sleeps and wakes( up)?( as (told|it should))? | (new |the )?fuse lasts | well done |
+        (dances|sings|complains|grumbles) no more | as well as ever |
+        (exchange|swap|change|it|new \w+) (brought|was (a|the)) (success|cure) |
+        (just )?like its (twin|neighbour|sister|brother) |
         (stays (off|in standby|asleep),? (and )?)?(goes|comes|turns|switches) on and stays on\
             ( (from|by|with) the \w+)? |
         no more switching(?=$| ?[,.;]) |
@@ -110,7 +119,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (has|have) not (rung|called|phoned) since |
         right as rain | good as gold | good enough to \w+ | stops? (up|on)(?= ?$|[,.;]) |
         every (go|morning)( this \w+)? | (all|makes|made) the difference[\w ]* |
-        (it|that) was (this|the|that) one | without (any )?trouble |
+        (it|that) was (this|the|that) one(?! (beside|next|behind|before|after)) |
+        without (any )?trouble |
         (went|gone|sent|handed) (home|out|back)( to (its|the) owner)?(,| and)? (it |he |she )?\
             (has |was )?(never|not) (came|come|been|heard|seen)( back| of| from)?\
             ( again| since)? |
@@ -124,6 +134,21 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (went|goes|gone|going) through (another|two|three|four|\d+) (fuses?|mosfets?|parts?|\
             switches|chips?|tubes?|of them) | went off like a \w+ |
         (?<=^)(scrapped|binned|written off)(?! the) | (beyond|beat|beats|defeats|defeated) me |
+        fails? to (power|start|wake|come|switch|turn|light)( \w+)? |
+        (fault|defect|symptom|error)s? (was |is )?reproduced( (after|within|in) [\w .]+)? |
+        (self |bench |final |function\w* )?tests? (was |is |were )?failed( at [\w ]+)? |
+        (only )?partly (restored|back|cured|working) |
+        (present|there) but (pulsing|low|unstable|jumping|not steady) |
+        (good|fine|right|ok) cold,? (and |but )?(bad|wrong|low|off|dead) (when )?(warm|hot) |
+        (falls|drops|fell|dropped|sinks|sank|slides|slid) back( again)? | look again |
+        (broke|broken|killed|damaged) something else | (as )?dead as (a |an )?\w+ |
+        (reduced|less|weaker|smaller|fainter|rarer|lower) but (still )?(present|there|audible|\
+            visible) | better,? but not (well|good|right|there) |
+        (the )?same (old )?(song|dance|game|story)( again)? |
+        (exchange|swap|change|it|that) brought (no change|nothing) |
+        a little (less|better|lower) | got (slower|faster|weaker|worse) |
+        (it|that) was (the )?(other one|one (beside|next to|behind|before|after)( it)?|\
+            neighbour) | exchange unnecessary |
         (begins|began|begun) (to (tick|restart|reboot|cycle|flicker|blink|pulse|pump|hum|smell|\
             smoke|trip|dim|sag|fail|hiccup|hunt)|(tick|restart|cycl|flicker|blink|puls)ing) |
         none the better | (no better|worse) off[\w ]* | so much for [\w ]+ | got nowhere |
