@@ -137,7 +137,6 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         fails? to (power|start|wake|come|switch|turn|light)( \w+)? |
         (fault|defect|symptom|error)s? (was |is )?reproduced( (after|within|in) [\w .]+)? |
         (self |bench |final |function\w* )?tests? (was |is |were )?failed( at [\w ]+)? |
-        (only )?partly (restored|back|cured|working) |
         (present|there) but (pulsing|low|unstable|jumping|not steady) |
         (good|fine|right|ok) cold,? (and |but )?(bad|wrong|low|off|dead) (when )?(warm|hot) |
         (falls|drops|fell|dropped|sinks|sank|slides|slid) back( again)? | look again |
@@ -146,7 +145,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
             visible) | better,? but not (well|good|right|there) |
         (the )?same (old )?(song|dance|game|story)( again)? |
         (exchange|swap|change|it|that) brought (no change|nothing) |
-        a little (less|better|lower) | got (slower|faster|weaker|worse) |
+        got (slower|faster|weaker|worse) |
         (it|that) was (the )?(other one|one (beside|next to|behind|before|after)( it)?|\
             neighbour) | exchange unnecessary |
         (begins|began|begun) (to (tick|restart|reboot|cycle|flicker|blink|pulse|pump|hum|smell|\
