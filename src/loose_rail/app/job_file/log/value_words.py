@@ -96,7 +96,9 @@ AWAY_AND_BACK = re.compile(
 """The note of a rail or a request that comes and goes."""
 DIES = re.compile(
     rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
-    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|collapses)",
+    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|collapses|"
+    r"(?:and|then|but),? (?:the |its )?(?:relay (?:drops|opens|falls|releases|lets go|clicks off|"
+    r"goes|trips)|protection\b))",
     re.IGNORECASE,
 )
 TO_AND_FRO = re.compile(
