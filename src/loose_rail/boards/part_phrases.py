@@ -11,6 +11,7 @@ PHRASES = tuple(
         (r"\bccfl\b", "inverter"),
         (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
         (r"\bin the gate of the\b", "gate resistor of the"),
+        (r"\bx ?[2-9]\b,? (?=in (a )?(row|series|parallel)|each\b|pieces|side by side)", " "),
         (r"\bin (series|parallel)\b", " "),
         (r"(?<=resistor) (from|off|fed from|fed by) (the )?(bulk|mains|high side)\b", " "),
         (r"(?<=resistors) (from|off|fed from|fed by) (the )?(bulk|mains|high side)\b", " "),

@@ -68,8 +68,8 @@ RELEASED_KEY_OHMS = 100e3
 """A key that is not pressed reads well above it [E]."""
 _OWN_INPUT = re.compile(r"^(the )?(dc )?input of the board$|^board input$", re.IGNORECASE)
 _FAR_END = re.compile(
-    r"(main|timing) board'?s? (socket|plug|end|connector)|"
-    r"(socket|plug|end|connector) (of|on|at) the (main|timing) board|"
+    r"(main|timing) board'?s? (socket|plug|end|side|connector)|"
+    r"(socket|plug|end|side|connector) (of|on|at) the (main|timing) board|"
     r"other end of (the|its) cable|far end",
     re.IGNORECASE,
 )

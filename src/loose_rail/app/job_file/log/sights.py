@@ -69,12 +69,33 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
             teller.aside(finding_clue(teller.table, "", "nothing_seen"), entry.number)
         teller.understand(f"“{entry.text}” → nothing to be seen there")
         return
-    if _answers_to_touch(teller, entry) or seen_at_unlisted(teller, entry.at, key, entry.number):
+    of_no_list = seen_at_unlisted(teller, entry.at, key, entry.number)
+    if of_no_list or _answers_to_touch(teller, entry) or _even_light(teller, entry):
         return
     if not _symptoms_in(teller, entry) and not _noted(teller, entry):
         teller.leave(
             f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
         )
+
+
+_EVEN_LIGHT = re.compile(
+    r"\b(even|full|uniform)\w*,? (and )?(bright |white |back ?)*light\b|"
+    r"\b(back ?light|screen|panel|lamps?|strips?) (is |are |comes? )?(lit|lights?)( up)? "
+    r"(even|full)\w*|\blights? (up )?evenly\b",
+    re.IGNORECASE,
+)
+_NO_LIGHT = re.compile(r"\b(no|not|un|un-|n't|without|half|one side|patch\w*|flicker\w*)\b", re.I)
+
+
+def _even_light(teller: Teller, entry: Seen) -> bool:
+    """Even light over the whole screen: the lamps are whole, whoever asked them to light."""
+    if not _EVEN_LIGHT.search(entry.text) or _NO_LIGHT.search(entry.text):
+        return False
+    lamps = [one for one in teller.board.components if is_a(one, Trait.BACKLIGHT)]
+    for one in lamps:
+        teller.aside(cleared_clue(teller.table, one.ref, good=True), entry.number)
+    teller.understand(f"“{entry.text}” → the lamps are whole")
+    return bool(lamps)
 
 
 def _on_a_tester(teller: Teller, entry: Seen) -> bool:

@@ -272,6 +272,7 @@ def _far_end(teller: Teller, entry: Read, seen: Observation) -> bool:
     """A rail at the other end of its cable against what it read at this board: what lies between is
     the contact. False where it was not read here before, or moves."""
     volts = volts_named(re.sub(r"[^,;]*\bend\b.*", "", entry.at)) or volts_named(entry.at)
+    volts = volts if volts is not None else _volts_of_label(teller, entry.at)
     near = [
         reading.observation.low
         for reading in teller.job.live_readings
@@ -281,7 +282,8 @@ def _far_end(teller: Teller, entry: Read, seen: Observation) -> bool:
         and volts is not None
         and abs(rail.volts / volts - 1.0) < LOST_SHARE
     ]
-    if not near or seen.form is not Form.VALUE:
+    moves = seen.form in (Form.TICKING, Form.FALLING, Form.RISING, Form.RANGE)
+    if not near or not (moves or seen.form is Form.VALUE):
         return False
     share = seen.low / near[-1]
     plug = next(iter(teller.board.roles.get(f"{_main(teller)}.connector", [])), "")
@@ -294,6 +296,16 @@ def _far_end(teller: Teller, entry: Read, seen: Observation) -> bool:
         teller.record(ev.FindingNoted(plug, "no_drop"))
         teller.understand(f"{entry.text} at {entry.at}: it arrives")
     return True
+
+
+def _volts_of_label(teller: Teller, at: str) -> float | None:
+    """Volts of the rail whose printed label stands in the words of a place: “5VSB”."""
+    volts = {rail.net: rail.volts for rail in teller.board.rails}
+    for plug in teller.board.connectors:
+        for pin in plug.pins:
+            if pin.net in volts and re.search(rf"(?<!\w){re.escape(pin.label)}(?!\w)", at, re.I):
+                return volts[pin.net]
+    return None
 
 
 def _main(teller: Teller) -> str:
