@@ -69,8 +69,8 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
             teller.aside(finding_clue(teller.table, "", "nothing_seen"), entry.number)
         teller.understand(f"“{entry.text}” → nothing to be seen there")
         return
-    of_no_list = seen_at_unlisted(teller, entry.at, key, entry.number)
-    if of_no_list or _answers_to_touch(teller, entry) or _even_light(teller, entry):
+    plain = _answers_to_touch(teller, entry) or _even_light(teller, entry)
+    if plain or seen_at_unlisted(teller, entry.at, key, entry.number):
         return
     if not _symptoms_in(teller, entry) and not _noted(teller, entry):
         teller.leave(
