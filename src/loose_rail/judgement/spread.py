@@ -16,7 +16,7 @@ from loose_rail.boards.powered_board import STATUS
 from loose_rail.boards.probes import BULK_POINT, Probe
 from loose_rail.boards.profile import Board
 from loose_rail.judgement.limits import limit
-from loose_rail.vocabulary.keys import is_ripple, stage_of
+from loose_rail.vocabulary.keys import is_ripple, ripple_of, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
 
 Floats = NDArray[np.float64]
@@ -45,6 +45,7 @@ RUNS_SHARE = 0.6
 UNKNOWN_FROM_OHMS = 5.0
 """Lower ohms are joints, windings and shorts on any board; a decade above, the circuit counts
 fully [E]."""
+_HUM = ripple_of(BULK_POINT)
 BOOST, BOOSTED_SHARE = "boost", 0.04
 """A bulk this near a boost stage's set point is held there by it [P]."""
 RESISTORS = ("resistor", "fusible_resistor")
@@ -138,7 +139,10 @@ def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode.of_lamps:
         return np.asarray(limit("unknown_live_share") * np.abs(finite))
     if is_ripple(probe.observable):
-        return np.asarray(limit("unknown_ripple_share") * np.abs(finite))
+        hum = probe.observable == _HUM
+        return np.asarray(
+            limit("unknown_hum_share" if hum else "unknown_ripple_share") * np.abs(finite)
+        )
     point = probe.observable
     stage = board.stage(stage_of(point))
     lamps = stage is not None and stage.kind in ("led", "ccfl")
@@ -186,9 +190,8 @@ def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode.of_lamps:
         return np.asarray(limit("spread_strip_share") * np.abs(finite))
     if is_ripple(probe.observable):
-        return np.asarray(
-            np.hypot(limit("spread_ripple_volts"), limit("spread_ripple_share") * np.abs(finite))
-        )
+        name = "spread_hum_share" if probe.observable == _HUM else "spread_ripple_share"
+        return np.asarray(np.hypot(limit("spread_ripple_volts"), limit(name) * np.abs(finite)))
     share = np.asarray(_live_share(board, probe))
     if board.mains.inlet_volts:
         follows = follows_inlet(probe, finite, board.mains.inlet_volts)

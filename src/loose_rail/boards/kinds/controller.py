@@ -59,7 +59,7 @@ KIND = ComponentKind(
             title="supply pin shorted",
             rate=0.8,
             effect=Effect.BRIDGE,
-            severities=(Severity(ohms=12),),
+            severities=(Severity(weight=0.6, ohms=12), Severity(weight=0.4, ohms=1.5)),
             pins=("VCC", "GND"),
         ),
     ),

@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from loose_rail.boards.faults import NEVER_ASKS
-from loose_rail.boards.kinds.kind import Trait
+from loose_rail.boards.faults import NEVER_ASKS, Fault
+from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.finding import (
@@ -287,10 +287,17 @@ class Closing:
 
     def drags(self, finding: Finding) -> bool:
         """Whether the board that leads is said to pull a rail down."""
+        return any(fault.loads_a_rail for fault in self._likeliest(finding))
+
+    def _likeliest(self, finding: Finding) -> tuple[Fault, ...]:
         rows = self.planner.table.rows
         own = [k for k, row in enumerate(rows) if row.part == finding.part]
         best = max(own, key=lambda k: float(self.probabilities[k]), default=None)
-        return best is not None and any(fault.loads_a_rail for fault in rows[best].faults)
+        return () if best is None else rows[best].faults
+
+    def mute(self, finding: Finding) -> bool:
+        """Whether the board that leads is said to ask for nothing."""
+        return any(fault.effect is Effect.MUTE for fault in self._likeliest(finding))
 
     def dragged(self, finding: Finding) -> set[str]:
         """The stages that the leading board is said to pull down: its first rail, or the others."""

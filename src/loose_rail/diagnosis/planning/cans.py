@@ -58,6 +58,22 @@ def usual_can(closing: Closing, finding: Finding, evidence: Sequence[Evidence]) 
     return next((free[probe] for probe in probes if probe in free), None)
 
 
+def can_of_a_mute_board(closing: Closing, finding: Finding) -> int | None:
+    """The ESR of the standby reservoir, before a board is blamed that asks for nothing: on a rail
+    that carries ripple its processor never starts, and a meter reads the rail as right. None where
+    it was read, or the board is said to do otherwise."""
+    if not closing.mute(finding):
+        return None
+    table, board = closing.planner.table, closing.planner.table.board
+    refs = board.roles.get(role(stage_of(board.standby_point), Job.RESERVOIR), [])
+    probes = [f"{ref}.esr" for ref in refs if is_a(board.component(ref), Trait.ELECTROLYTIC)]
+    read = {table.candidates[table.index(key)].probe.id for key in closing.taken}
+    if any(probe in read for probe in probes):
+        return None
+    free = (n for n, c in enumerate(table.candidates) if c.probe.id in probes and closing.free(n))
+    return next(free, None)
+
+
 def of_its_batch(closing: Closing, finding: Finding) -> int | None:
     """The ESR of a part that often dries along with the proven one, or with what was found worn
     beside it, of the same age and heat, whichever of them was the first: each is read, whatever

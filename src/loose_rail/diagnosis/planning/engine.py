@@ -42,7 +42,7 @@ from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.model.measured_inlet import on_inlet
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.before_verdict import Closing
-from loose_rail.diagnosis.planning.cans import of_its_batch, usual_can
+from loose_rail.diagnosis.planning.cans import can_of_a_mute_board, of_its_batch, usual_can
 from loose_rail.diagnosis.planning.demanded import (
     Moment,
     at_the_likely,
@@ -335,6 +335,9 @@ class Engine:
         again = closing.short_off_the_board(finding, evidence) if off_board else again
         if again is not None and not finding.by_itself:
             return Purpose.AGAIN, again
+        fed = can_of_a_mute_board(closing, finding) if of_board and not off_board else None
+        if fed is not None:
+            return Purpose.USUAL, fed
         if of_board and closing.drags(finding) and not off_board:
             usual = usual_can(closing, finding, evidence)  # a dried can gives way to a load as well
             usual = closing.bulk_in_use() if usual is None else usual
