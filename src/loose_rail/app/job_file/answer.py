@@ -46,6 +46,7 @@ STANDINGS = {
 }
 
 
+ALONE = "measured bad by itself, off the set"
 EXCHANGED = "the set runs with a good one in its place; let it run, then hand it back"
 
 
@@ -58,6 +59,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
     advice = now.stop_advice(case.costs)
     told = clues[now.dossier.of_symptoms :]
     new = frozenset[str]().union(*(c.found for c in told if c.family.startswith("replaced:")))
+    fitted = {one.part for one in now.job.fits}
     soak = soak_plan(table, found.probabilities)
     named = Names(table.board, case.case_board.generic)
     return {
@@ -99,7 +101,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
             if advice is None
             else {
                 "part": named.part(advice.part),
-                "repair_now": advice.repair_now and advice.part not in new,
+                "repair_now": advice.repair_now and advice.part not in new | fitted,
                 "loss_now": round(advice.now, 1),
                 "loss_after_next": None if offer is None else round(advice.after_reading, 1),
             }
@@ -253,6 +255,8 @@ def _standing_words(finding: Finding, named: Names) -> str:
         return f"no verdict: what opened it is not found; not read yet: {parts}"
     if finding.exchanged:
         return EXCHANGED
+    if finding.alone:
+        return ALONE
     return STANDINGS[finding.standing]
 
 

@@ -120,7 +120,7 @@ def _of_the_finding(review: Review, finding: Finding, names: Names) -> list[str]
     part = names.part(finding.part)
     if finding.exchanged:
         said.append("That it keeps running: soak it with the good one in its place.")
-    elif finding.standing is Standing.BEST_MATCH and not finding.twins:
+    elif finding.standing is Standing.BEST_MATCH and not (finding.twins or finding.alone):
         said.append(f"{part}: no reading at the part itself has confirmed it.")
     if finding.waits_for:
         waits = ", ".join(names.part(ref) for ref in finding.waits_for)

@@ -54,7 +54,8 @@ class Finding:
     `companions` are other parts that may be bad as well, with their probabilities. `waits_for` are
     the parts that may have opened a fuse and were not read: until then it is no verdict.
     `by_itself` says that its own reading alone condemns it, whatever the rest points to;
-    `exchanged` that the set runs with a good one in its place.
+    `exchanged` that the set runs with a good one in its place, `alone` that it measured bad off the
+    set.
     """
 
     part: str
@@ -67,6 +68,7 @@ class Finding:
     waits_for: tuple[str, ...] = ()
     by_itself: bool = False
     exchanged: bool = False
+    alone: bool = False
 
 
 def finding_of(

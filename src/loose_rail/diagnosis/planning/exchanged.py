@@ -1,6 +1,5 @@
-"""A board, lamps or an adapter beside this supply that was exchanged for a good one and cured it.
-
-No reading proves more than that: what is left is to let the set run.
+"""A board, lamps or an adapter beside this supply that was exchanged for a good one and cured the
+set, or that measured bad by itself: no reading of the supply proves more than that.
 """
 
 from __future__ import annotations
@@ -14,16 +13,23 @@ from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 
+MEASURED_ALONE = 0.9
+"""How sure a board is to be that measured bad by itself, and nothing more is read for it [E]."""
+
 
 def exchanged(board: Board, finding: Finding | None, clues: Sequence[Clue]) -> Finding | None:
-    """The finding as it stands once what it names was exchanged and the set runs with the good one;
-    None where that was not told, or of more than one thing."""
-    cures = [clue for clue in clues if clue.family.startswith("replaced:") and clue.found]
-    if finding is None or len(cures) != 1 or cures[0].found != {finding.part}:
+    """The finding as it stands once what it names was exchanged and the set runs with the good one,
+    or measured bad by itself and leads; None where neither was told, or of more than one thing."""
+    if finding is None:
         return None
     part = board.component(finding.part)
     if not (is_a(part, Trait.BOARD) or is_a(part, Trait.BACKLIGHT)):
         return None
     undecided = finding.standing is Standing.UNDECIDED
-    standing = Standing.BEST_MATCH if undecided else finding.standing
-    return replace(finding, standing=standing, exchanged=True)
+    cures = [clue for clue in clues if clue.family.startswith("replaced:") and clue.found]
+    if len(cures) == 1 and cures[0].found == {finding.part}:
+        standing = Standing.BEST_MATCH if undecided else finding.standing
+        return replace(finding, standing=standing, exchanged=True)
+    bad = {ref for clue in clues if clue.family.startswith("removed:") for ref in clue.found}
+    alone = bad == {finding.part} and not undecided and finding.probability >= MEASURED_ALONE
+    return replace(finding, alone=True) if alone else None

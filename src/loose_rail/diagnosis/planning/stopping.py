@@ -33,6 +33,8 @@ board by itself says more [E]."""
 
 SURE_UNREAD = 0.97
 """From here a part is renewed though a reading at it is still on offer [E]."""
+RIVAL = 0.15
+"""Where another part may be bad as well by so much, the reading at the first is taken [E]."""
 LIT_BY_ANOTHER = 0.995
 """Tubes and strips are condemned by a tester or another one held to the plug, not by the lamp
 driver's behaviour alone [P]."""
@@ -128,7 +130,8 @@ def stop_advice(
             least = SILENT if silent else loose if tried else limit("verdict_probability")
             least = LIT_BY_ANOTHER if is_a(part, Trait.BACKLIGHT) else least
             chance = float(bad[best])
-            unread = chance < SURE_UNREAD and _at_the_part(offer, finding.part)
+            rival = any(share >= RIVAL for _, share in finding.companions)
+            unread = (rival or chance < SURE_UNREAD) and _at_the_part(offer, finding.part)
             sure = chance >= least and not unread
     # a board that another is bought for costs more than a part: it is read once more
     whole = is_a(planner.table.board.component(parts[best]), Trait.BOARD)

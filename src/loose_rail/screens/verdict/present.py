@@ -92,6 +92,8 @@ def _headline(session: JobSession, review: Review) -> tuple[str, str]:
             "More readings would tell more; the bench offers the next one.",
         )
     headline = f"{finding_title(finding)}: {percent(finding.probability)} sure"
+    if finding.alone:
+        return headline, "It measured bad by itself, off the set."
     if finding.exchanged:
         return headline, "The set runs with a good one in its place. Let it run, then hand it back."
     if finding.standing is Standing.CONFIRMED:

@@ -50,6 +50,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         smoke~ | leak~ | pop~ | bang~ | arc~ | fail~ | freeze~ | struggle~ | burn~ | hang~ |
         misbehave~ | flash~ | drop~ | refuse~ | blow~ | lose~ | need~ | cook~ | short~ | crack~ |
         crash~ | char~ | latch~ | kill~ | delay~ | stall~ | jam~ | vary~ | drift~ | falter~ |
+        drop-?outs? |
         misfire~ | twitch~ | pulsate~ | throb~ | oscillate~ | howl~ | sing~ | sizzle~ | fizz~ |
         glitch~ | wobble~ | shimmer~ | strobe~ | shudder~ | jitter~ | bounce~ | explode~ | vent~ |
         melt~ | fold~ | flare~ | hunt~ | deader |

@@ -89,7 +89,8 @@ _SHORT = (
     (re.compile(r"\bo\.k\b\.?"), "ok"),
     (
         re.compile(
-            r"\b(however|no matter how) (hard|often|long|much|many times) (i|we|you|they) \w+"
+            r"\b(however|no matter how)( (hard|often|long|much|many times))? (i|we|you|they) \w+"
+            r"( it)?"
         ),
         "",
     ),

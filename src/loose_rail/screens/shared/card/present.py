@@ -244,6 +244,7 @@ def _finished_card(review: Review) -> CardState:
     if finding is not None and finding.standing is not Standing.UNDECIDED:
         confirmed = finding.standing is Standing.CONFIRMED
         words = "confirmed at the part" if confirmed else "best match, not confirmed at the part"
+        words = "measured bad by itself" if finding.alone else words
         words = "and the set runs with a good one in its place" if finding.exchanged else words
         return CardState(
             phase=Phase.NOTHING,
