@@ -22,6 +22,8 @@ from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
 from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
+from loose_rail.vocabulary.keys import stage_of
+from loose_rail.vocabulary.roles import Job, role
 from tests.diagnosis.inference.test_isolation import read
 from tests.shared import board, engine, table, the
 from tests.whole_jobs.test_jobs_on_boards import engine as shipped_engine
@@ -54,6 +56,19 @@ def _unit(of: Engine, probe: str) -> str:
 
 
 CABLE_ON = "standby/cable/direct"
+
+
+class MuteBoard(unittest.TestCase):
+    def test_the_standby_reservoir_is_read_before_a_board_that_asks_for_nothing(self) -> None:
+        """Ripple on it keeps a processor from starting, and a meter reads the rail as right."""
+        row = [one.key for one in table().rows].index("MB:never_asserts:0")
+        found, evidence = followed(row, 60)
+        assert found.finding is not None
+        self.assertEqual(found.finding.part, "MB")
+        keys = {item.candidate for item in evidence}
+        stage = stage_of(table().board.standby_point)
+        cans = table().board.roles[role(stage, Job.RESERVOIR)]
+        self.assertTrue(keys & {f"{ref}.esr{DEAD}" for ref in cans}, sorted(keys))
 
 
 class OtherHalf(unittest.TestCase):

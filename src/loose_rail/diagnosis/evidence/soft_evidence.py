@@ -264,7 +264,7 @@ BURST = "burst"
 
 BAD_WAYS = ("bad", "shorted", "open")
 """What a part that measured bad by itself showed; the first where that is not told."""
-OTHER_WAY = 0.02
+OTHER_WAY = 0.003
 """Chance that a part which has failed one way reads by itself as if it had failed the other [E]."""
 SHORTED_OHMS = 200.0
 """What conducts worse reads as leaky, not as shorted [E]."""

@@ -8,7 +8,6 @@ from dataclasses import replace
 from loose_rail.app.job_file.lamp_in_line import lamp_pattern
 from loose_rail.app.job_file.log.entries import Did, Seen
 from loose_rail.app.job_file.log.teller import Teller
-from loose_rail.diagnosis.evidence.soft_evidence import lamp_clue
 from loose_rail.jobs import events as ev
 from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.roles import BoardRole
@@ -19,7 +18,7 @@ _IN_LINE = re.compile(r"\b(in (the )?(line|series)|series|limit\w+|current|test)
 _LAMP = re.compile(r"^(the )?(\w+ )?(lamp|bulb|limiter)( in (the )?(line|series))?$", re.IGNORECASE)
 
 
-def tell_limiter(teller: Teller, words: str, number: int) -> None:
+def tell_limiter(teller: Teller, words: str) -> None:
     """What the lamp did, with the board behind it from here on."""
     pattern = lamp_pattern(words)
     lamps = [key for key in teller.table.lamp_glow if "lamp" in key]
@@ -33,7 +32,7 @@ def tell_limiter(teller: Teller, words: str, number: int) -> None:
         known = BoardState(Power.STANDBY, False, 60)
         teller.situation = replace(teller.situation, state=known)
     key = next((one for one in (known.key, PLAIN) if one in lamps), lamps[0])
-    teller.aside(lamp_clue(teller.table, key, pattern), number)
+    teller.record(ev.ClueNoted("lamp", key, pattern))
     teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
 
 
@@ -46,7 +45,7 @@ def limiter_seen(teller: Teller, entry: Seen) -> bool:
     behind = known is not None and known.lamp_watts > 0
     if not behind and not _IN_LINE.search(entry.at):
         return False
-    tell_limiter(teller, entry.text, entry.number)
+    tell_limiter(teller, entry.text)
     return True
 
 
@@ -69,4 +68,4 @@ def first_power(teller: Teller, deed: Did) -> None:
             teller.record(ev.PartFitted(part))
         teller.situation = replace(teller.situation, out=teller.situation.out - set(new))
         teller.understand(f"{', '.join(teller.name(ref) for ref in new)} renewed")
-    tell_limiter(teller, deed.result, deed.number)
+    tell_limiter(teller, deed.result)
