@@ -27,6 +27,7 @@ from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.model.predictions import hums
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.proof.coverage import odd_at
@@ -36,7 +37,9 @@ from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.vocabulary.board_state import UNPLUGGED
+from loose_rail.vocabulary.keys import ripple_of
 from loose_rail.vocabulary.phase import Phase
+from loose_rail.vocabulary.roles import BoardRole
 
 MOST_STEPS = 60
 
@@ -124,10 +127,12 @@ def _typed(seen: Observation) -> str:
 
 def noticed_rows(table: PredictionTable) -> list[int]:
     """Single steady faults that put a point under power out of range for a meter, or that show to
-    the eye."""
-    shown = np.zeros(len(table.rows), dtype=bool)
+    the eye. AC volts on the bulk count from where the set hums: with less nobody brings it in."""
+    shown = hums(table)
+    hum = ripple_of(str(BoardRole.BULK))
     for number, one in enumerate(table.candidates):
-        if one.probe.live and one.probe.meter and one.state in (IN_THE_SET, SWITCHED_ON):
+        used = one.probe.live and one.probe.meter and one.state in (IN_THE_SET, SWITCHED_ON)
+        if used and one.probe.observable != hum:
             shown |= odd_at(table, number)
     steady = [
         k

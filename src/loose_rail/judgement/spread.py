@@ -139,10 +139,8 @@ def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode.of_lamps:
         return np.asarray(limit("unknown_live_share") * np.abs(finite))
     if is_ripple(probe.observable):
-        hum = probe.observable == _HUM
-        return np.asarray(
-            limit("unknown_hum_share" if hum else "unknown_ripple_share") * np.abs(finite)
-        )
+        name = "unknown_hum_share" if _hums(board, probe) else "unknown_ripple_share"
+        return np.asarray(limit(name) * np.abs(finite))
     point = probe.observable
     stage = board.stage(stage_of(point))
     lamps = stage is not None and stage.kind in ("led", "ccfl")
@@ -150,6 +148,12 @@ def _unread(board: Board, probe: Probe, finite: Floats) -> Floats:
     own = np.asarray(runs) | point.endswith(".vcc")
     wide = np.where(own, limit("unknown_live_share"), limit("unknown_rail_share"))
     return np.asarray(wide * np.abs(finite) * (not is_logic_line(board, probe)))
+
+
+def _hums(board: Board, probe: Probe) -> bool:
+    """Whether a probe reads AC volts at twice the mains frequency; behind an adapter they are those
+    of the converters."""
+    return probe.observable == _HUM and not board.adapter_fed
 
 
 def _across_a_rail(board: Board, probe: Probe) -> bool:
@@ -190,7 +194,7 @@ def _sigma(board: Board, probe: Probe, finite: Floats) -> Floats:
     if probe.mode.of_lamps:
         return np.asarray(limit("spread_strip_share") * np.abs(finite))
     if is_ripple(probe.observable):
-        name = "spread_hum_share" if probe.observable == _HUM else "spread_ripple_share"
+        name = "spread_hum_share" if _hums(board, probe) else "spread_ripple_share"
         return np.asarray(np.hypot(limit("spread_ripple_volts"), limit(name) * np.abs(finite)))
     share = np.asarray(_live_share(board, probe))
     if board.mains.inlet_volts:

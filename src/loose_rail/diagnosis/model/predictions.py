@@ -106,7 +106,9 @@ def noticed(table: PredictionTable) -> NDArray[np.bool_]:
 def _noticed(table: PredictionTable) -> NDArray[np.bool_]:
     found = np.zeros(len(table.rows), dtype=bool)
     for number, candidate in enumerate(table.candidates):
-        if candidate.probe.live and candidate.state.main_cable and not candidate.state.lamp_watts:
+        used = candidate.state.main_cable and not candidate.state.lamp_watts
+        hum = candidate.probe.observable == ripple_of(str(BoardRole.BULK))  # by `hums` alone
+        if candidate.probe.live and used and not hum:
             found |= moved(table, number, NOTICED_SIGMAS)
     found |= elsewhere(table) | starts_late(table) | hums(table) | dims(table)
     return np.asarray(found[table.index_when_present] | found)
