@@ -76,7 +76,8 @@ def odd_parts(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[Odd
         if probe.mode is MeterMode.ESR:  # less than fresh is a short beside it, no worn part
             wrong = wrong and item.observation.centre > float(column.low[0])
         odd = None
-        if wrong and not (probe.lifted and _another_value(column, item)):
+        apart = probe.lifted or probe.mode is MeterMode.ESR
+        if wrong and not (apart and _another_value(column, item)):
             odd = OddPart(probe.part, item.number, item.candidate, times, conducts)
         told[probe.id] = times, odd
     found: dict[str, OddPart] = {}
@@ -113,8 +114,8 @@ def _conducts_itself(column: Column) -> bool:
 
 
 def _another_value(column: Column, item: Evidence) -> bool:
-    """Whether a part by itself reads what another make of this board may have there: some other
-    value, no short and no break."""
+    """Whether a part by itself, or the ESR of one, reads what another make of this board may have
+    there: some other value, no short and no break."""
     seen, sound = item.observation, float(column.low[0])
     if seen.form is not Form.VALUE or not np.isfinite(sound):
         return False
