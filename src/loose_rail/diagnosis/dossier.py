@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from loose_rail.boards.whole_board import renewed
 from loose_rail.diagnosis.evidence.readings import Evidence, evidence_of
 from loose_rail.diagnosis.evidence.soft_evidence import (
+    BAD_WAYS,
     Clue,
     cleared_clue,
     disconnected_clue,
@@ -97,6 +98,6 @@ def noted_clue(table: PredictionTable, one: ev.ClueNoted) -> Clue:
     if one.clue == "lamp":
         return lamp_clue(table, one.subject, one.answer)
     if one.clue == "removed":
-        good = one.answer == "good"
-        return cleared_clue(table, one.subject, good, way="bad" if good else one.answer)
+        way = one.answer if one.answer in BAD_WAYS else BAD_WAYS[0]
+        return cleared_clue(table, one.subject, one.answer == "good", way=way)
     return disconnected_clue(table, one.subject, one.answer == "helped")

@@ -18,6 +18,7 @@ Flag = Any
 """A bool, or an array `(n,)` of bools."""
 
 
+MOST_BOUNDS = 256
 _BOUNDS: dict[float, Value] = {}
 """Limits as arrays without a dimension, which meet an array in half the time of a float."""
 
@@ -26,9 +27,11 @@ def _bound(limit: Value) -> Value:
     if limit.__class__ is not float:
         return limit
     known = _BOUNDS.get(limit)
-    if known is None:
-        known = _BOUNDS[limit] = np.array(limit)
-    return known
+    if known is not None:
+        return known
+    if len(_BOUNDS) < MOST_BOUNDS:
+        _BOUNDS[limit] = np.array(limit)
+    return limit
 
 
 def where(flag: Flag, then: Value, other: Value) -> Value:

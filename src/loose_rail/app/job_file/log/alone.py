@@ -226,7 +226,7 @@ _BOTH_WAYS = re.compile(
     r"\b(beeps?|short\w*|0(\.0+)?( ?v| ohms?)?)\b[^,;]*\b(both ways|either way|all ways)\b", re.I
 )
 _NEITHER_WAY = re.compile(
-    r"\b(ol|open|nothing|no reading|infinit\w*|blocks|1)\b,?( in| reads?)? "
+    r"\b(ol|open|nothing|no reading|infinit\w*|blocks|(?<![\d.,])1)\b,?( in| reads?)? "
     r"(both (ways|directions)|either (way|direction)|all ways)\b|"
     r"\bboth (ways|directions)[:,]? (ol|open|nothing)\b",
     re.IGNORECASE,
@@ -248,10 +248,10 @@ def way_by_itself(teller: Teller, part: str, result: str) -> str:
     clauses = "; ".join(one for one in _of_this_part(teller, part, result) if not _of_place(one))
     if re.search(r"\besr\b|[µun]f\b|farad", clauses, re.IGNORECASE) or not clauses:
         return "bad"
-    if _NEITHER_WAY.search(clauses):
-        return "open"
     if _BOTH_WAYS.search(clauses):
         return "shorted"
+    if _NEITHER_WAY.search(clauses):
+        return "open"
     if not re.search(r"\d|\bol\b|open", clauses, re.IGNORECASE):
         return "bad"
     value = human_value(clauses, _setting(clauses.lower()), clauses)

@@ -139,13 +139,13 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (self |bench |final |function\w* )?tests? (was |is |were )?failed( at [\w ]+)? |
         (present|there) but (pulsing|low|unstable|jumping|not steady) |
         (good|fine|right|ok) cold,? (and |but )?(bad|wrong|low|off|dead) (when )?(warm|hot) |
-        (falls|drops|fell|dropped|sinks|sank|slides|slid) back( again)? | look again |
+        (falls|drops|fell|dropped|sinks|sank|slides|slid) back( again)? |
         (broke|broken|killed|damaged) something else | (as )?dead as (a |an )?\w+ |
         (reduced|less|weaker|smaller|fainter|rarer|lower) but (still )?(present|there|audible|\
             visible) | better,? but not (well|good|right|there) |
         (the )?same (old )?(song|dance|game|story)( again)? |
         (exchange|swap|change|it|that) brought (no change|nothing) |
-        got (slower|faster|weaker|worse) |
+        got (slower|weaker|worse) |
         (it|that) was (the )?(other one|one (beside|next to|behind|before|after)( it)?|\
             neighbour) | exchange unnecessary |
         (begins|began|begun) (to (tick|restart|reboot|cycle|flicker|blink|pulse|pump|hum|smell|\

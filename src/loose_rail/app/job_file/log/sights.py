@@ -79,12 +79,16 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
 
 
 _EVEN_LIGHT = re.compile(
-    r"\b(even|full|uniform)\w*,? (and )?(bright |white |back ?)*light\b|"
+    r"\b(even|full|uniform)(ly)?,? (and )?(bright |white |back ?)*light\b|"
     r"\b(back ?light|screen|panel|lamps?|strips?) (is |are |comes? )?(lit|lights?)( up)? "
     r"(even|full)\w*|\blights? (up )?evenly\b",
     re.IGNORECASE,
 )
-_NO_LIGHT = re.compile(r"\b(no|not|un|un-|n't|without|half|one side|patch\w*|flicker\w*)\b", re.I)
+_NO_LIGHT = re.compile(
+    r"n't\b|\b(no|not|un|without|half|one side|patch\w*|flicker\w*|but|except|"
+    r"then|once|briefly|second|moment|dark|dim|off)\b",
+    re.IGNORECASE,
+)
 
 
 def _even_light(teller: Teller, entry: Seen) -> bool:
@@ -92,10 +96,12 @@ def _even_light(teller: Teller, entry: Seen) -> bool:
     if not _EVEN_LIGHT.search(entry.text) or _NO_LIGHT.search(entry.text):
         return False
     lamps = [one for one in teller.board.components if is_a(one, Trait.BACKLIGHT)]
+    if not lamps:
+        return False
     for one in lamps:
         teller.aside(cleared_clue(teller.table, one.ref, good=True), entry.number)
     teller.understand(f"“{entry.text}” → the lamps are whole")
-    return bool(lamps)
+    return True
 
 
 def _on_a_tester(teller: Teller, entry: Seen) -> bool:

@@ -65,10 +65,10 @@ NOUNS = {"R": "resistor", "C": "capacitor", "D": "rectifier", "Q": "switch", "L"
 PREFIXES = {
     **dict.fromkeys(("CX", "XC"), "X capacitor"),
     **dict.fromkeys(("CY", "YC"), "Y capacitor"),
-    **dict.fromkeys(("RV", "VR", "MOV", "VDR", "VZ"), "varistor"),
+    **dict.fromkeys(("RV", "MOV", "VDR", "VZ"), "varistor"),
     **dict.fromkeys(("BD", "DB", "BR"), "bridge rectifier"),
-    **dict.fromkeys(("NTC", "TH", "TR", "RT"), "inrush limiter"),
-    **dict.fromkeys(("PC", "OC", "OK", "PH"), "optocoupler"),
+    **dict.fromkeys(("NTC", "TH", "RT"), "inrush limiter"),
+    **dict.fromkeys(("PC", "OC", "OK"), "optocoupler"),
     **dict.fromkeys(("RY", "RL", "RLY"), "relay"),
     **dict.fromkeys(("ZD", "DZ"), "zener"),
     **dict.fromkeys(("LF", "FL"), "line filter"),
