@@ -60,7 +60,7 @@ class Sights(unittest.TestCase):
             (ON, "lamp", False),
         ):
             case = case_of({"said": "Dead."}, state, {"seen": "stays dark", "at": at})
-            families = {one.clue.family for one in case.besides}
+            families = {one.family for one in review_of(case).dossier.clues}
             self.assertEqual("lamp" in families, of_limiter, (state, at))
             self.assertEqual("lamp in line: dark" in case.notes.understood, of_limiter)
 
