@@ -43,7 +43,10 @@ def standby_pair(review: Review) -> StandbyPair:
 
 
 def covered(review: Review) -> tuple[str, ...]:
-    """Which board the pair points to; nothing where it does not tell."""
+    """Which board the pair, or an exchange, points to; nothing where neither tells."""
+    finding = review.assessment.finding
+    if finding is not None and finding.exchanged:
+        return ("What was exchanged cured the set: it is that.",)
     pair = standby_pair(review)
     if pair.bare is Verdict.DISAGREES:
         return ("The standby rail is wrong with the main cable off: it is the power board.",)
@@ -59,7 +62,10 @@ def unproved(review: Review, names: Names) -> tuple[str, ...]:
         said.append("Nothing has been measured yet: this ranking is from words and rates alone.")
     pair = standby_pair(review)
     if pair.bare is None:
-        said.append("The standby rail was not read with the main cable off: no board verdict.")
+        finding = review.assessment.finding
+        known = finding is not None and (finding.exchanged or finding.alone)
+        verdict = "." if known else ": no board verdict."
+        said.append(f"The standby rail was not read with the main cable off{verdict}")
     elif pair.loaded is None and pair.bare is not Verdict.DISAGREES:
         said.append("The standby rail was not read with the main cable on.")
     if review.assessment.finding is not None:
