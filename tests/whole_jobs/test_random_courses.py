@@ -30,6 +30,7 @@ from loose_rail.screens.bench.present import _others
 from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.shared.card.present import card_for
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power, state_of
+from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
@@ -176,7 +177,7 @@ class Books:
     def _note_reading(self, event: ev.ReadingTaken) -> None:
         self.dead_reads.add(event.probe)
         self.proved = self.proved or (self.fitted and self.state.plugged)
-        at_bulk = event.probe.startswith("live.bulk")
+        at_bulk = event.probe.startswith("live.bulk") and not is_ripple(event.probe)
         if at_bulk and event.low is not None and event.low > 410:
             self.too_high = True
 
