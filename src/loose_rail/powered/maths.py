@@ -19,6 +19,7 @@ Flag = Any
 
 
 MOST_BOUNDS = 256
+"""Limits kept so; a model has some fifty, and what varies is none."""
 _BOUNDS: dict[float, Value] = {}
 """Limits as arrays without a dimension, which meet an array in half the time of a float."""
 
