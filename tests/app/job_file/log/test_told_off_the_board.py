@@ -83,6 +83,29 @@ class HowItMeasured(unittest.TestCase):
         self.assertLess(chance(case_of(L, ON, cold, cured), part, ""), 0.5)
 
 
+class Sights(unittest.TestCase):
+    def test_a_choke_has_no_top_that_bulges_and_a_film_is_held_against_its_print(self) -> None:
+        domed = {"seen": "tops pushed up on two of the tall cans", "at": "beside the output coils"}
+        case = case_of(L, DEAD, domed)
+        words = " ".join(case.notes.understood)
+        self.assertNotIn("choke: bulging", words)
+        self.assertGreater(chance(case, "12 V reservoir", "dried"), 0.3)
+        lost = {
+            "read": "21 nF, printed 39 nF",
+            "at": "resonant capacitor of the half bridge",
+            "mode": "capacitance",
+        }
+        self.assertIn("resonant capacitor", leader(case_of(L, DEAD, lost)))
+        kept = {**lost, "read": "38 nF, printed 39 nF"}
+        self.assertNotIn("resonant capacitor", leader(case_of(L, DEAD, kept)))
+
+    def test_even_light_clears_the_lamps_and_light_for_a_second_does_not(self) -> None:
+        whole = case_of(L, ON, {"seen": "even light over the whole screen", "at": "screen"})
+        short = case_of(L, ON, {"seen": "even light for a second, then dark", "at": "screen"})
+        self.assertIn("the lamps are whole", " ".join(whole.notes.understood))
+        self.assertNotIn("the lamps are whole", " ".join(short.notes.understood))
+
+
 class Exchanged(unittest.TestCase):
     def test_a_board_that_was_exchanged_and_cured_it_needs_no_reading(self) -> None:
         rails = [{"read": "12.1", "at": "12 V", "mode": "dc volts"}]

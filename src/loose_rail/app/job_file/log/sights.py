@@ -18,9 +18,11 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
     finding_clue,
     finding_key,
+    findings,
     works_clue,
 )
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
+from loose_rail.diagnosis.inference.supply_good import rail_reservoirs
 from loose_rail.jobs import events as ev
 
 
@@ -30,7 +32,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
     if any(told(teller, entry) for told in by_itself):
         return
     key = finding_key(entry.text)
-    parts = _parts_of(teller, entry)
+    parts = _that_show_it(teller, key, _parts_of(teller, entry))
     lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
     if not parts or (lit and not key):
         far = other_part(teller.board, entry.at)
@@ -106,6 +108,21 @@ def _even_light(teller: Teller, entry: Seen) -> bool:
 
 def _on_a_tester(teller: Teller, entry: Seen) -> bool:
     return tried_on_a_tester(teller, entry.at, entry.text, entry.number)
+
+
+def _that_show_it(teller: Teller, key: str, parts: list[str]) -> list[str]:
+    """Of the parts that a place means those that can look so: a choke has no top that bulges. Where
+    it is one of a can and none is one, “beside the output coils” is where it was seen, and the cans
+    of the outputs are meant."""
+    kinds = findings()[key].kinds if key else ()
+    fitting = [ref for ref in parts if teller.board.component(ref).kind in kinds]
+    if "electrolytic" not in kinds or not parts or fitting:
+        return fitting or parts
+    return [ref for ref in rail_reservoirs(teller.board) if "bulk" not in _roles(teller, ref)]
+
+
+def _roles(teller: Teller, ref: str) -> set[str]:
+    return {name for name, refs in teller.board.roles.items() if ref in refs}
 
 
 _DAMAGED = re.compile(

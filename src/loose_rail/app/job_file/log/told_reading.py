@@ -160,7 +160,7 @@ def _read_at(
     )
     if told and reads_a_resistor(teller.board, place.probe) and seen.unit == "Ω":
         seen = replace(seen, printed=told)
-    by_print = good_in_place(seen, print_told(entry.note, entry.at)) if _own(teller) else None
+    by_print = _by_print(entry, seen) if _own(teller) else None
     if by_print is not None and not place.probe.live:
         teller.record(ev.ClueNoted("removed", place.probe.part, "good" if by_print else "bad"))
         said = "good" if by_print else "bad"
@@ -171,6 +171,16 @@ def _read_at(
         if ripple in teller.keys:
             teller.read(f"{place.probe.id}.ripple", state, extra, entry.number)
     _in_the_ledger(teller, entry, place.probe, state, seen)
+
+
+def _by_print(entry: Read, seen: Observation) -> bool | None:
+    """Whether a capacitor in place keeps what is printed on it, in the note, the name of the place
+    or the reading itself: “21 nF, printed 39 nF”. What lies beside it only adds: it clears none."""
+    told = print_told(entry.note, entry.at)
+    kept = good_in_place(seen, told)
+    if kept is None and seen.unit == "F" and kept_in_place(seen, entry.text, told) is False:
+        return False
+    return kept
 
 
 _BOARDS_ON = re.compile(
