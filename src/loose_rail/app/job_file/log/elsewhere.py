@@ -174,7 +174,11 @@ def _of_the_way_in(
         if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
             bad = seen.form is Form.OPEN and not re.search(r"switched off|\boff\b", whole)
         else:
-            bad = abs(seen.centre) < 40.0 and bool(re.search(r"behind|after", at, re.IGNORECASE))
+            bad = abs(seen.centre) < 40.0 and bool(
+                re.search(
+                    r"behind|after|(board|inner|inside|far|output|load) side", at, re.IGNORECASE
+                )
+            )
         return Other(cord, False if bad else None, "the mains switch, in the way of the cord")
     if board.adapter_fed and _ADAPTER.search(whole):
         nominal = next((stage.volts for stage in board.stages if stage.kind == "adapter"), 0.0)
