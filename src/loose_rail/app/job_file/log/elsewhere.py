@@ -84,6 +84,7 @@ _OF_THE_LAMPS = re.compile(
 TOUCHES_BELOW_OHMS = 1e5
 """A string that reads less to the metal behind it touches it [P]."""
 _SPEAKER = re.compile(r"\b(loud)?speakers?\b", re.IGNORECASE)
+_BEHIND_IT = re.compile(r"behind|after|(board|inner|inside|far|output|load) side", re.IGNORECASE)
 _FUSE = re.compile(r"fuse", re.IGNORECASE)
 _INVERTER = re.compile(
     r"\binverter (transformers?|board|switch\w*|transistors?|fuse|coils?)\b", re.IGNORECASE
@@ -174,11 +175,7 @@ def _of_the_way_in(
         if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
             bad = seen.form is Form.OPEN and not re.search(r"switched off|\boff\b", whole)
         else:
-            bad = abs(seen.centre) < 40.0 and bool(
-                re.search(
-                    r"behind|after|(board|inner|inside|far|output|load) side", at, re.IGNORECASE
-                )
-            )
+            bad = abs(seen.centre) < 40.0 and bool(_BEHIND_IT.search(at))
         return Other(cord, False if bad else None, "the mains switch, in the way of the cord")
     if board.adapter_fed and _ADAPTER.search(whole):
         nominal = next((stage.volts for stage in board.stages if stage.kind == "adapter"), 0.0)
