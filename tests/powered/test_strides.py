@@ -19,7 +19,7 @@ OF_BOARD = 6
 """Faults of each board, drawn by a fixed seed."""
 SHARE, LEAST_VOLTS, RIPPLE_VOLTS = 0.02, 0.05, 0.02
 """How near the mean over a whole run must lie, of its own highest."""
-HUNTS = ("Q301:short:0", "forced/bare/lamp60")
+HUNTS = ("PB-5012-3", "Q301:short:0", "forced/bare/lamp60")
 """A shorted half-bridge switch behind a lamp, its start forced: after seconds its feed hunts at
 the level where it lets go, which has no hysteresis in the model. A stride enters that a cycle
 earlier than fine steps do, and from there the runs part."""
@@ -33,7 +33,7 @@ class Strides(unittest.TestCase):
             faults = [fault for part in board.components for fault in faults_of(part)]
             for fault in draw.sample(faults, OF_BOARD):
                 state = draw.choice(live_states(board))
-                if (fault.key, state.key) == HUNTS:
+                if (board_id, fault.key, state.key) == HUNTS:
                     continue
                 plant = plant_of(board, [fault], state)
                 with self.subTest(board=board_id, fault=fault.key, state=state.key):

@@ -12,12 +12,14 @@ from loose_rail.diagnosis.evidence.soak import clean_share
 from loose_rail.diagnosis.evidence.soft_evidence import finding_clue, located_clue, works_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.explain.supply_words import supply_words
-from loose_rail.diagnosis.inference.finding import Standing
+from loose_rail.diagnosis.inference.finding import Standing, finding_of
 from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterior
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.short_excluded import ran_on_mains, short_excluded
 from loose_rail.diagnosis.inference.supply_good import in_use, rail_reservoirs
+from loose_rail.diagnosis.planning.before_verdict import Closing
+from loose_rail.diagnosis.planning.cans import can_of_a_mute_board
 from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
 from loose_rail.kernel.entry import read_entry
@@ -61,14 +63,20 @@ CABLE_ON = "standby/cable/direct"
 class MuteBoard(unittest.TestCase):
     def test_the_standby_reservoir_is_read_before_a_board_that_asks_for_nothing(self) -> None:
         """Ripple on it keeps a processor from starting, and a meter reads the rail as right."""
-        row = [one.key for one in table().rows].index("MB:never_asserts:0")
-        found, evidence = followed(row, 60)
-        assert found.finding is not None
-        self.assertEqual(found.finding.part, "MB")
-        keys = {item.candidate for item in evidence}
         stage = stage_of(table().board.standby_point)
         cans = table().board.roles[role(stage, Job.RESERVOIR)]
-        self.assertTrue(keys & {f"{ref}.esr{DEAD}" for ref in cans}, sorted(keys))
+        for key, asked in (("MB:never_asserts:0", True), ("MB:elsewhere:0", False)):
+            chances = np.zeros(len(table().rows))
+            chances[[one.key for one in table().rows].index(key)] = 1.0
+            found = the(finding_of(table(), chances, ()))
+            closing = Closing(engine().planner, chances, FACTS, {}, ())
+            column = can_of_a_mute_board(closing, found)
+            self.assertEqual(column is not None, asked, key)
+            if column is not None:
+                candidate = table().candidates[column]
+                self.assertIn(candidate.key, {f"{ref}.esr{DEAD}" for ref in cans})
+                read = Closing(engine().planner, chances, FACTS, {candidate.key: 1}, ())
+                self.assertIsNone(can_of_a_mute_board(read, found))
 
 
 class OtherHalf(unittest.TestCase):
