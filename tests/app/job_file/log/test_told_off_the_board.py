@@ -89,6 +89,8 @@ class Sights(unittest.TestCase):
         case = case_of(L, DEAD, domed)
         words = " ".join(case.notes.understood)
         self.assertNotIn("choke: bulging", words)
+        crust = case_of(L, DEAD, {"seen": "brown crust between its pins", "at": "CN8"})
+        self.assertNotIn("reservoir", " ".join(one.clue.key for one in crust.besides))
         self.assertGreater(chance(case, "12 V reservoir", "dried"), 0.3)
         lost = {
             "read": "21 nF, printed 39 nF",

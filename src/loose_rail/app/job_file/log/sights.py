@@ -32,7 +32,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
     if any(told(teller, entry) for told in by_itself):
         return
     key = finding_key(entry.text)
-    parts = _that_show_it(teller, key, _parts_of(teller, entry))
+    parts = _that_show_it(teller, key, entry.at, _parts_of(teller, entry))
     lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
     if not parts or (lit and not key):
         far = other_part(teller.board, entry.at)
@@ -110,13 +110,16 @@ def _on_a_tester(teller: Teller, entry: Seen) -> bool:
     return tried_on_a_tester(teller, entry.at, entry.text, entry.number)
 
 
-def _that_show_it(teller: Teller, key: str, parts: list[str]) -> list[str]:
+_BESIDE = re.compile(r"\b(beside|next to|near|close to|around)\b", re.IGNORECASE)
+
+
+def _that_show_it(teller: Teller, key: str, at: str, parts: list[str]) -> list[str]:
     """Of the parts that a place means those that can look so: a choke has no top that bulges. Where
     it is one of a can and none is one, “beside the output coils” is where it was seen, and the cans
     of the outputs are meant."""
     kinds = findings()[key].kinds if key else ()
     fitting = [ref for ref in parts if teller.board.component(ref).kind in kinds]
-    if "electrolytic" not in kinds or not parts or fitting:
+    if "electrolytic" not in kinds or not parts or fitting or not _BESIDE.search(at):
         return fitting or parts
     return [ref for ref in rail_reservoirs(teller.board) if "bulk" not in _roles(teller, ref)]
 
