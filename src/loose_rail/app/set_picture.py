@@ -40,6 +40,7 @@ PLACES: tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...] = (
             ("indicator_blinks", "blinks"),
             ("indicator_dim", "dim"),
             ("remote_dead", "remote does nothing"),
+            ("remote_answers", "answers the remote"),
         ),
     ),
     (

@@ -13,6 +13,8 @@ from loose_rail.vocabulary.board_state import BoardState, Power
 USUAL_VOLTS = (3.3, 3.5, 5.0, 12.0)
 """Standby rails that most boards have; another value is a fault before it is a label [P]."""
 AGREE_SHARE, AWAY_SHARE = 0.02, 0.1
+USUAL_SHARE = 0.05
+"""A standby rail that carries little stands this much off the volts it is known by [P]."""
 AWAY_WHEN_SOUND = 0.04
 """From this share on a rail of a sound board stands elsewhere than its label, which names it to the
 volt [E]."""
@@ -34,7 +36,7 @@ def label_of_readings(table: PredictionTable, job: JobState) -> tuple[Rail, floa
         if rail.kind != "regulated_standby" or len(cables) < 2:
             continue
         low, high = min(values.values()), max(values.values())
-        volts = next((v for v in USUAL_VOLTS if abs(low / v - 1.0) < AGREE_SHARE), None)
+        volts = next((v for v in USUAL_VOLTS if abs(low / v - 1.0) < USUAL_SHARE), None)
         if volts is None or high > (1.0 + AGREE_SHARE) * low:
             continue
         if abs(volts / rail.volts - 1.0) > AWAY_SHARE:

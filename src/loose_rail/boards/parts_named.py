@@ -259,7 +259,7 @@ def parts_named(board: Board, text: str) -> list[str]:
     if _OF_THE_MAIN_BOARD.search(text) or _ON_THE_OUTPUT.search(text):
         return []
     wanted = _Wanted.of(_with_rail_volts(board, text))
-    found = _by_name(board, _best(board, wanted), text)
+    found = _by_name(board, _best(board, wanted), text) or _upper_or_lower(board, wanted)
     words = wanted.words - ({"middle"} if _MIDDLE_PIN.search(text) else frozenset())
     which = next((k for word, k in _ORDINALS if word in words), None)
     if which is None or (found and "other" in wanted.asked):
@@ -268,6 +268,15 @@ def parts_named(board: Board, text: str) -> list[str]:
     if len(found) > MOST_MEANT:
         return found  # “resistor of the third coil” is none of the twenty by its number
     return found[which : which + 1] if len(found) > which else found
+
+
+def _upper_or_lower(board: Board, wanted: _Wanted) -> list[str]:
+    """Of two alike in line, “start resistor, the upper one” is the first, seen from the bulk."""
+    said = wanted.asked & {"upper", "lower"}
+    if len(said) != 1:
+        return []
+    pair = _best(board, replace(wanted, asked=wanted.asked - said))
+    return pair[:1] if len(pair) == 2 and said == {"upper"} else pair[1:] if len(pair) == 2 else []
 
 
 def _by_name(board: Board, found: list[str], text: str) -> list[str]:

@@ -11,6 +11,7 @@ from functools import cached_property
 
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
+from loose_rail.diagnosis.evidence.by_itself import bad_by_themselves
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior, shorted_off_board
@@ -126,8 +127,7 @@ class Review:
         """The loss expected from acting on the finding now and from reading on, at these costs."""
         found = self.assessment
         offer = found.next_step.offer if found.next_step else None
-        clues = (c for c in self.dossier.clues if c.family.startswith("removed:"))
-        alone = frozenset[str]().union(*(clue.found for clue in clues))
+        alone = bad_by_themselves(self.dossier.clues)
         alone |= shorted_off_board(self.table, self.dossier.evidence)
         return stop_advice(
             self.engine.planner, found.probabilities, offer, costs, found.finding, alone
@@ -167,7 +167,8 @@ def review(engine: Engine, job: JobState, bench: Bench | None = None) -> Review:
     facts = with_predictions(facts, table, job, chances_now, now.evidence)
     beyond = _out_of_reach(table, job, bench)
     planned = for_planning(facts, job)
-    assessment = engine.weigh(chances, about.evidence, planned, beyond, job.chosen)
+    bad = bad_by_themselves(about.clues)
+    assessment = engine.weigh(chances, about.evidence, planned, beyond, job.chosen, bad)
     assessment = with_names(table.board, assessment, about.clues)
     if job.fitted and proof.status is not ProofStatus.FAILED:
         task = task_of_proof(table, job, facts, beyond)

@@ -72,8 +72,7 @@ def proposals(text: str) -> list[Proposal]:
     for kind, words in course.kinds.items():
         if kind not in found and not _is_covered(kind, found) and not _denied(kind, found):
             found[kind] = Proposal(kind, words)
-    if _HAS_NONE.search(lowered):
-        found.pop("indicator_none", None)
+    _without_seeming(lowered, found)
     for pattern, fact in history_phrases():
         match = plain_match(pattern, lowered)
         if match and fact not in found:
@@ -87,6 +86,16 @@ def proposals(text: str) -> list[Proposal]:
         if fact:
             found[fact] = Proposal(fact, years[0], is_history=True)
     return list(found.values())
+
+
+def _without_seeming(lowered: str, found: dict[str, Proposal]) -> None:
+    """Take out what only seems to be a sign: a lamp that blinks for the key, one that is not
+    there."""
+    answers = found.get("remote_answers")
+    if answers and re.search(r"wink|blink|flash|flicker", answers.phrase):
+        found.pop("indicator_blinks", None)
+    if _HAS_NONE.search(lowered):
+        found.pop("indicator_none", None)
 
 
 def age_fact(years: float) -> str:

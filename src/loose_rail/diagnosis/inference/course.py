@@ -42,6 +42,11 @@ the model's loads are still. A rail that sags and stands is dragged [E]."""
 DIPS = 0.1
 """Share of loads that draw too much which do it in peaks, with the picture, the sound or the heat:
 the rail reads right and falls from there for a moment [E]."""
+BULK_GIVES_WAY, BULK_FROM_SHARE, BULK_TO_SHARE = 0.4, 0.6, 0.3
+"""Share of bulks with a dried can, or a bad contact before them, that are read as falling when the
+set starts: from where they stand unboosted (so much of their own volts at 100 V mains and a boost
+to 390 would be less; most sets stand above) to no less than this of that. The model's loads are
+still, a start is not [E]."""
 RUN_UP_SHARE, NOT_ABOVE_SHARE, NO_RUN_UP = 1.1, 1.05, 0.1
 """A fall that begins so far above a sound board's volts has run up first: of rows that never get
 above them it is so much less likely than its spread says [E]."""
@@ -99,6 +104,8 @@ class Courses:
     held: NDArray[np.bool_]
     late: Floats
     unknown_share: float = 0.0
+    empties: NDArray[np.bool_] | None = None
+    """Rows whose bulk has too little to start on; None at any other point."""
 
 
 def course_likelihood(courses: Courses, observation: Observation) -> tuple[Floats, float]:
@@ -140,8 +147,21 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     dips = dips * courses.pulled
     found = np.where(falls, fall, still + sags) + taken_back + dips
     found = found + np.where(courses.stops, given_up, 0.0)
+    if courses.empties is not None:
+        found = found + courses.empties * _gives_way(first, last, float(top[0]))
     above = (first > RUN_UP_SHARE * top[:1]) & (top < NOT_ABOVE_SHARE * top[:1])
     return np.where(above, NO_RUN_UP * found, found), flat
+
+
+def _gives_way(first: float, last: float, sound: float) -> float:
+    """Density of a bulk's fall at a start, evenly over where it may begin and end."""
+    least = BULK_FROM_SHARE * sound
+    begins = least < first < NOT_ABOVE_SHARE * sound
+    ends = BULK_TO_SHARE * first < last < STANDS_SHARE * first
+    if not (begins and ends):
+        return 0.0
+    wide = (NOT_ABOVE_SHARE * sound - least) * (STANDS_SHARE - BULK_TO_SHARE) * first
+    return BULK_GIVES_WAY * COURSE_OF_FALLING / wide
 
 
 def _slow(courses: Courses, seconds: float | None) -> Floats:

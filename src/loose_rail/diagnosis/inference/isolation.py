@@ -153,8 +153,10 @@ def _too_high(table: PredictionTable, number: int, item: Evidence) -> bool:
 
 
 def _isolates(candidate: Candidate) -> bool:
-    """Whether no other board has a hand in a reading."""
+    """Whether no other board has a hand in a reading, or one that may have had is off."""
     probe, state = candidate.probe, candidate.state
     if not probe.live:
         return bool(probe.part)
+    if state.without and probe.rail:
+        return True  # the other half of the pair, for that board
     return not state.main_cable or probe.side is Side.HOT or state.power is Power.FORCED

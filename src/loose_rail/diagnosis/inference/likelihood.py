@@ -20,6 +20,7 @@ from loose_rail.diagnosis.inference.another_range import (
     on_another_range,
     through_a_junction,
 )
+from loose_rail.diagnosis.inference.barely_fed import barely_fed
 from loose_rail.diagnosis.inference.by_print import above_listed, by_print, held_to_print
 from loose_rail.diagnosis.inference.composed_doubt import RUNS_HIGH, otherwise_known
 from loose_rail.diagnosis.inference.course import course_likelihood
@@ -320,7 +321,7 @@ class Column(Predicted):
             return found if others is None else others.each_by_itself(found)
         magnitude = self._magnitude(number)
         found = self.live_degrees.mixed(magnitude, plain)
-        return np.asarray(found + self._otherwise(magnitude))
+        return np.asarray(found + self._otherwise(magnitude) + barely_fed(self, magnitude))
 
     def _magnitude(self, number: float) -> float:
         return abs(number) if self.probe.unit == "V" else number

@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.judgement.judge import Verdict
+from loose_rail.vocabulary.keys import is_ripple
 
 Floats = NDArray[np.float64]
 
@@ -20,8 +22,8 @@ MOST_BEFORE = (0.05, 0.08, 0.12)
 """What it may hold until then, by how many points have none [E]."""
 MOST_BESIDE_A_FIND = (0.02, 0.03, 0.05)
 MOST_AFTER_A_FIND = 0.1
-"""The same once a listed part measured bad by itself, or a new one cured the set; and what it may
-hold then at all [E]."""
+"""The same once a listed part measured bad by itself, a new one cured the set, or a rail came back
+with the boards off; and what it may hold then at all [E]."""
 EXPLAINS_TIMES = 3.0
 """A reading is explained where the suspects foresee it so many times better than chance would."""
 
@@ -40,7 +42,8 @@ def outside_last(
     (seen, bad by itself, cured), which is more than readings without an explanation."""
     outside = np.isnan(table.low[:, 0])
     held = float(chances[outside].sum())
-    limits = MOST_BESIDE_A_FIND if found else MOST_BEFORE
+    known = found or recovers_alone(table, evidence)
+    limits = MOST_BESIDE_A_FIND if known else MOST_BEFORE
     if named in SHOWN_BY_A_PART:
         return at_least(chances, outside, SHOWN_BY_A_PART[named])
     if named or held <= limits[0] or held >= 1.0:
@@ -54,6 +57,24 @@ def outside_last(
         return chances
     kept = (1.0 - most) / (1.0 - held)
     return np.where(outside, chances * (most / held), chances * kept)
+
+
+def recovers_alone(table: PredictionTable, evidence: Sequence[Evidence]) -> bool:
+    """Whether a rail that was wrong in the set is right without its boards: few faults of a supply
+    do that, and those on the list are foreseen."""
+    wrong, right = set[str](), set[str]()
+    for item in evidence:
+        number = table.index(item.candidate)
+        candidate = table.candidates[number]
+        rail, state = candidate.probe.rail, candidate.state
+        if not rail or not candidate.probe.live or is_ripple(candidate.probe.observable):
+            continue
+        verdict = column_of(table, number).judged(item.observation).verdict
+        if state.main_cable and not state.without and verdict is Verdict.DISAGREES:
+            wrong.add(rail)
+        elif verdict is Verdict.AGREES and (not state.main_cable or state.without):
+            right.add(rail)
+    return bool(wrong & right)
 
 
 SHOWN_BY_A_PART = {"bad": 0.95, "cured": 0.9}

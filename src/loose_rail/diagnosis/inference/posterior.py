@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from loose_rail.diagnosis.evidence.by_itself import bad_by_themselves
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue, joint_log, symptom_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
@@ -115,8 +116,7 @@ def _read(
 ) -> frozenset[str]:
     """Parts that were read with the board dead, in place or by themselves."""
     probes = [table.candidates[table.index(item.candidate)].probe for item in evidence]
-    alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
-    return alone | {probe.part for probe in probes if not probe.live}
+    return bad_by_themselves(clues) | {probe.part for probe in probes if not probe.live}
 
 
 CURED_BY_IT, BAD_BY_ITSELF, BAD_IN_PLACE = 0.8, 0.9, 0.6
@@ -144,8 +144,7 @@ def _known_bad(
     cures = [c for c in clues if c.family.startswith("replaced:") and c.found]
     if len(cures) == 1 and len(cures[0].found) == 1:
         return at_least(chances, _of_any(table, cures[0].found), CURED_BY_IT)
-    alone = frozenset[str]().union(*(c.found for c in clues if c.family.startswith("removed:")))
-    alone |= above
+    alone = bad_by_themselves(clues) | above
     answered = [clue.answers for clue in clues if clue.answers is not None]
     twice = {one[0] for one in answered if answered.count(one) > 1}
     if len(twice) == 1 and not cures and not alone:

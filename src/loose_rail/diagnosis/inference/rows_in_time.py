@@ -20,6 +20,7 @@ WEAKENING = frozenset({"dried", "joint", "weak", "weak_drive"})
 """Modes of a part in the way of the power that leave less of it."""
 COMES_UP_SHARE = 0.3
 """A rail that gets this far towards its highest in any state comes up in this one [E]."""
+ON_THE_WAY_TO_BULK = (BoardRole.BULK, BoardRole.INPUT_PATH, BoardRole.CORD, BoardRole.BRIDGE)
 HUNGRY_SHARE = 0.9
 """A bulk below this share of its own volts is low [P]."""
 OF_THE_DISPLAY = ("sustain", "address")
@@ -71,7 +72,19 @@ class RowsInTime:
             held=self._pulled & self._drags,
             late=self._late,
             unknown_share=own,
+            empties=self._empties,
         )
+
+    @cached_property
+    def _empties(self) -> NDArray[np.bool_] | None:
+        """Rows `(n_rows,)` whose bulk stands and has too little to start on: its can has dried, or
+        a contact on its way lets too little through. None at any other point."""
+        if self._at.probe.observable != str(BoardRole.BULK):
+            return None
+        roles = self._at.board.roles
+        own = {ref for job in ON_THE_WAY_TO_BULK for ref in roles.get(job, [])}
+        causes = [row.faults[0] if row.faults else None for row in self._at.table.rows]
+        return np.array([c is not None and c.ref in own and c.mode in WEAKENING for c in causes])
 
     @cached_property
     def _withdrawn(self) -> Floats:

@@ -177,6 +177,20 @@ def starts_late(table: PredictionTable) -> NDArray[np.bool_]:
     )
 
 
+def start_open(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` in which a start-up resistor has parted: it climbs first, so the set took
+    longer and longer before it died."""
+    feeds = {
+        ref
+        for name, refs in table.board.roles.items()
+        if job_of(name) == Job.START and stage_of(name) != MAIN_SIGNAL
+        for ref in refs
+    }
+    return np.array(
+        [any(f.ref in feeds and f.effect is Effect.OPEN for f in r.faults) for r in table.rows]
+    )
+
+
 def has_primary_short(plant: Plant) -> bool:
     """Whether a board shorts the mains or the bulk: what blows fuses at full power."""
     return bool(

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Effect, Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.model.hypotheses import NOTHING, Hypothesis
-from loose_rail.diagnosis.model.predictions import dims, elsewhere, hums, starts_late
+from loose_rail.diagnosis.model.predictions import dims, elsewhere, hums, start_open, starts_late
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.roles import BoardRole
@@ -99,6 +99,7 @@ def _features(table: PredictionTable) -> Features:
         "elsewhere": elsewhere(table),
         "main_itself": table.elsewhere_main,
         "lamps_itself": _has(table, lambda row: _of_far_lamps(table, row)),
+        "keys_mute": _has(table, lambda row: _of_keys(table, row)),
         "sound": _has(table, lambda row: not row.faults and row.suspect == NOTHING),
         "timing": _has(table, lambda row: _of_timing(table, row)),
         "panel_off": stands & panel_off,
@@ -106,6 +107,7 @@ def _features(table: PredictionTable) -> Features:
         "warms": _has(table, lambda row: any(f.mode in WARMS for f in row.faults)),
         "dried": _has(table, lambda row: any(f.mode == "dried" for f in row.faults)),
         "starts_late": starts_late(table),
+        "start_open": start_open(table),
         "hums": hums(table),
         "comes_and_goes": table.shares < 1.0,
         "contact": _has(table, lambda row: _of_contact(table, row)),
@@ -182,6 +184,10 @@ def _of_contact(table: PredictionTable, row: Hypothesis) -> bool:
     """Contacts and joints of the set; a knock on it does not move its cord."""
     cord = table.board.roles.get(BoardRole.CORD, [])
     return any(f.effect is Effect.CONTACT and f.ref not in cord for f in row.faults)
+
+
+def _of_keys(table: PredictionTable, row: Hypothesis) -> bool:
+    return any("keys" in table.board.component(f.ref).duty.lower() for f in row.faults)
 
 
 def _of_timing(table: PredictionTable, row: Hypothesis) -> bool:

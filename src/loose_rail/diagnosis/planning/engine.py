@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.evidence.by_itself import bad_by_themselves
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
@@ -55,7 +56,7 @@ from loose_rail.diagnosis.planning.demanded import (
     sets_the_voltage,
     third,
 )
-from loose_rail.diagnosis.planning.exchanged import exchanged
+from loose_rail.diagnosis.planning.exchanged import bad_off_the_board, exchanged
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
 from loose_rail.diagnosis.planning.while_shorted import while_shorted
@@ -176,7 +177,8 @@ class Engine:
         picked instead of the offered one; `clues` are what is known beside readings and symptoms.
         """
         probabilities = posterior(self.table, evidence, symptoms, clues)
-        found = self.weigh(probabilities, evidence, facts, skipped, chosen)
+        bad = bad_by_themselves(clues)
+        found = self.weigh(probabilities, evidence, facts, skipped, chosen, bad)
         return with_names(self.table.board, found, clues)
 
     def weigh(
@@ -186,11 +188,14 @@ class Engine:
         facts: SafetyFacts,
         skipped: Sequence[str] = (),
         chosen: str = "",
+        bad: frozenset[str] = frozenset(),
     ) -> Assessment:
-        """The same where the probabilities of the rows `(n_rows,)` are known already."""
+        """The same where the probabilities of the rows `(n_rows,)` are known already; `bad` are
+        parts that measured bad by themselves."""
         taken = counts_of_readings(evidence)
         suspects = tuple(suspects_of(self.table, probabilities))
         finding = finding_of(self.table, probabilities, evidence, suspects)
+        finding = bad_off_the_board(self.table.board, finding, bad)
         offers = self.planner.rank(probabilities, facts, taken, skipped)
         if finding is not None and finding.standing is Standing.UNDECIDED:
             finding = self._group(finding, probabilities, offers)

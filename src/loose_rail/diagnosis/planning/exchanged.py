@@ -10,6 +10,7 @@ from dataclasses import replace
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.evidence.by_itself import bad_by_themselves
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 
@@ -30,6 +31,19 @@ def exchanged(board: Board, finding: Finding | None, clues: Sequence[Clue]) -> F
     if len(cures) == 1 and cures[0].found == {finding.part}:
         standing = Standing.BEST_MATCH if undecided else finding.standing
         return replace(finding, standing=standing, exchanged=True)
-    bad = {ref for clue in clues if clue.family.startswith("removed:") for ref in clue.found}
+    bad = bad_by_themselves(clues)
     alone = bad == {finding.part} and not undecided and finding.probability >= MEASURED_ALONE
     return replace(finding, alone=True) if alone else None
+
+
+def bad_off_the_board(board: Board, finding: Finding | None, bad: frozenset[str]) -> Finding | None:
+    """The finding, confirmed where its part measured bad by itself: it is out, and nothing read in
+    its place tells more of it."""
+    if finding is None or finding.part not in bad or finding.waits_for:
+        return finding
+    part = board.component(finding.part)
+    if is_a(part, Trait.BOARD) or is_a(part, Trait.BACKLIGHT):
+        return finding  # what hangs on a plug is asked further about its cable
+    if finding.standing is not Standing.BEST_MATCH:
+        return finding
+    return replace(finding, standing=Standing.CONFIRMED, twins=(), alone=True)

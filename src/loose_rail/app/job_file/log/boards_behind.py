@@ -40,6 +40,8 @@ def _is_named(duty: str, words: str) -> bool:
     if duty and duty in words:
         return True
     letter = duty[:1] if re.match(r"^[a-z] drive", duty) else ""
+    if letter == "y" and re.search(r"\bscan(ning)?[- ](board|drive|side|part|half)", words):
+        return True
     if letter and re.search(
         rf"\b{letter}(-| )?(board|sus\w*|drive|main|plug)|\b{letter} off\b", words
     ):
@@ -69,6 +71,8 @@ def _is_named(duty: str, words: str) -> bool:
     if "address" in duty:
         return re.search(r"address|buffer", words) is not None
     if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
+        if re.search(r"\bscan(ning)?[- ](board|drive|side|part|half)", words):
+            return False  # “the sustain cable of the scan board”
         return not _LETTERED.search(words)
     return "main board" in duty and bool(re.search(r"main ?board|logic board", words))
 

@@ -21,7 +21,11 @@ from loose_rail.app.job_file.log.resetting import reset
 from loose_rail.app.job_file.log.sections import in_section
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
-from loose_rail.app.job_file.log.unlisted import measured_unlisted, renewed_unlisted
+from loose_rail.app.job_file.log.unlisted import (
+    measured_elsewhere,
+    measured_unlisted,
+    renewed_unlisted,
+)
 from loose_rail.app.job_file.log.unplugging import adapter_loaded, lamps_substituted, unplug
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import MOST_MEANT
@@ -112,26 +116,29 @@ def _replaced(teller: Teller, deed: Did) -> None:
 
 _ANOTHER_FAULT = re.compile(
     r"^(?!.*\b(dead|as before|again|same|no change|fuse|blow\w*|blew|bang|ticks?|then)\b)"
-    r".*\bstill\b[^,;]*\b(flicker\w*|dim|dark|lines?|stripes?|no (picture|sound|backlight))\b",
+    r".*\b(?:still|but)\b[^,;]*\b"
+    r"(flicker\w*|dim|dark|black|lines?|stripes?|no (picture|sound|backlight))\b",
     re.IGNORECASE,
 )
 """What a set does that runs again and has another fault: never what a dead one does."""
 _LIGHTS = (
     (Light.FLICKERS, r"flicker\w*|puls\w*"),
-    (Light.NO_PICTURE, r"no picture|lines?|stripes?"),
+    (Light.NO_PICTURE, r"no picture|black picture|lines?|stripes?"),
     (Light.DIM, r"dim|uneven|(?:half|side|corner|part|edge)\b[^,;]*\bdark"),
-    (Light.DARK, r"no (?:back ?)?light|dark"),
+    (Light.DARK, r"no (?:back ?)?light|dark|black"),
 )
 _OTHER_LAMP = re.compile(r"\b(lamp|bulb|limiter|indicator|dot)\b", re.IGNORECASE)
 
 
 def seen_of(result: str) -> Light | None:
-    """What light and picture still do, said with a “still”; None where that is not told, is denied
-    (“still no flicker”), or is of the lamp in line."""
+    """What light and picture still do, said with a “still” or a “but”; None where that
+    is not told, is denied (“still no flicker”), or is of the lamp in line."""
     clauses = [one for one in re.split(r"[,;]", result.lower()) if not _OTHER_LAMP.search(one)]
     for light, words in _LIGHTS:
         for clause in clauses:
-            if re.search(r"\bstill\b", clause) and plain_match(rf"\b(?:{words})\b", clause):
+            if re.search(r"\bstill\b|^ ?but\b", clause) and plain_match(
+                rf"\b(?:{words})\b", clause
+            ):
                 return light
     return None
 
@@ -198,6 +205,8 @@ def _removed(teller: Teller, deed: Did) -> None:
     """A part out of the board, or a leg of it: how it measured by itself, if that is said. A cable,
     or a board beside this one, is unplugged."""
     if tried_on_a_tester(teller, deed.what, deed.result, deed.number):
+        return
+    if measured_elsewhere(teller, deed.what, deed.result, deed.number):
         return
     if _CABLE.search(deed.what) and (
         loads_named(teller.board, deed.what) or not teller.parts(deed.what)
@@ -311,12 +320,24 @@ def _signal_forced(teller: Teller, text: str) -> str:
     return "panel" if "pnl" in enable[0] else "sustain" if "vs" in enable[0] else "lamps"
 
 
+def _start_pin_in(teller: Teller, text: str) -> bool:
+    """Whether words name the pin that starts the supply, by the label printed beside it."""
+    words = {word.strip(",;.") for word in text.split()}
+    return any(
+        pin.label.lower() in words and pin_meaning(pin.label).job is PinJob.START
+        for connector in teller.board.connectors
+        for pin in connector.pins
+    )
+
+
 def _forced(teller: Teller, deed: Did) -> None:
     """A signal tied from outside: the board is forced from here on."""
     text = f"forced {deed.what}".lower()
     set_on = re.search(r"set on|cable on", text)
     plain = re.sub(r"set on|cable on|switched on", " ", text)
-    start = re.search(r"relay|rly|ps[-_ ]?on|(?<![-_\w])on\b|start|stb|pon|pson", plain)
+    start = re.search(
+        r"relay|rly|ps[-_ ]?on|(?<![-_\w])on\b|start|stb|pon|pson", plain
+    ) or _start_pin_in(teller, text)
     if start and set_on:
         found = brought(teller.board, teller.situation, f"forced, cable on, {deed.what}")
         teller.situation = found or teller.situation

@@ -40,7 +40,7 @@ _OTHER = re.compile(
     r"(?P<board>\w[\w ]* ?board|t-?con)|"
     r"(of|on|at) the (sound |audio )?amp(lifier)?\b|"
     r"board'?s socket|"
-    r"(?P<own>main|timing|drive|address|buffer|inverter|led driver|[xyz](?:-sus)?|"
+    r"(?P<own>main|timing|drive|address|buffer|scan|sustain|inverter|led driver|[xyz](?:-sus)?|"
     r"(?:sound )?amp(?:lifier)?|sound|audio|key|receiver)[- ]board|"
     r"(cable|ribbon|flat|lead|harness)'?s? (far|other|free) end|"
     r"(far|other|free) end of (the|its) [\w ]*(cable|ribbon|flat|lead|harness)|"
@@ -234,11 +234,17 @@ def _of_board(
 
 def of_another_board(text: str) -> bool:
     """Whether a part is said to be another board's: “fuse of the timing board”."""
-    return bool(
-        re.search(
-            r"\b(?:of|on|from) (?:the )?(?:(?!the\b|this\b|its\b)\w+ board|t-?con)\b", text, re.I
-        )
-    ) and (re.search(r"\b(?:power|supply|this) board\b", text, re.IGNORECASE) is None)
+    return bool(_ANOTHERS.search(text)) and (
+        re.search(r"\b(?:power|supply|this) board\b", text, re.IGNORECASE) is None
+    )
+
+
+_ANOTHERS = re.compile(
+    r"\b(?:of|on|from) (?:the )?(?:(?!the\b|this\b|its\b)\w+ board|t-?con)\b|"
+    r"\b(?:main|timing|drive|address|buffer|scan|sustain|logic|inverter|sound|audio|amplifier)"
+    r"[- ]board'?s\b|\bt-?con'?s\b",
+    re.IGNORECASE,
+)
 
 
 def other_part(board: Board, text: str) -> str:

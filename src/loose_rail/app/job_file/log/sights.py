@@ -28,7 +28,7 @@ from loose_rail.jobs import events as ev
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
-    by_itself = (limiter_seen, _cord, _remote, _on_a_tester)
+    by_itself = (limiter_seen, _cord, _remote, _setting, _on_a_tester)
     if any(told(teller, entry) for told in by_itself):
         return
     key = finding_key(entry.text)
@@ -82,6 +82,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
 
 _EVEN_LIGHT = re.compile(
     r"\b(even|full|uniform)(ly)?,? (and )?(bright |white |back ?)*light\b|"
+    r"\b(back ?)?light\b[^.;]{0,30}\b(even|uniform)(ly)?\b|"
     r"\b(back ?light|screen|panel|lamps?|strips?) (is |are |comes? )?(lit|lights?)( up)? "
     r"(even|full)\w*|\blights? (up )?evenly\b",
     re.IGNORECASE,
@@ -97,11 +98,12 @@ def _even_light(teller: Teller, entry: Seen) -> bool:
     """Even light over the whole screen: the lamps are whole, whoever asked them to light."""
     if not _EVEN_LIGHT.search(entry.text) or _NO_LIGHT.search(entry.text):
         return False
-    lamps = [one for one in teller.board.components if is_a(one, Trait.BACKLIGHT)]
+    own = [one.ref for one in teller.board.components if is_a(one, Trait.BACKLIGHT)]
+    lamps = own or [ref for ref in (other_part(teller.board, "lamps"),) if ref]
     if not lamps:
         return False
-    for one in lamps:
-        teller.aside(cleared_clue(teller.table, one.ref, good=True), entry.number)
+    for ref in lamps:
+        teller.aside(cleared_clue(teller.table, ref, good=True), entry.number)
     teller.understand(f"“{entry.text}” → the lamps are whole")
     return True
 
@@ -110,7 +112,9 @@ def _on_a_tester(teller: Teller, entry: Seen) -> bool:
     return tried_on_a_tester(teller, entry.at, entry.text, entry.number)
 
 
-_BESIDE = re.compile(r"\b(beside|next to|near|close to|around)\b", re.IGNORECASE)
+_BESIDE = re.compile(
+    r"\b(beside|next to|near|close to|around|behind|in front of|by)\b", re.IGNORECASE
+)
 
 
 def _that_show_it(teller: Teller, key: str, at: str, parts: list[str]) -> list[str]:
@@ -223,6 +227,29 @@ def _remote(teller: Teller, entry: Seen) -> bool:
     if _SPENT.search(entry.text):
         teller.aside(elsewhere_found_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
     teller.understand(f"“{entry.text}” at {entry.at} → the remote, not the set")
+    return True
+
+
+_SETTING = re.compile(
+    r"\b(sleep|off|switch-?off|wake|auto(matic)?[- ]?(off|stand-?by|power)?) ?timer\b|"
+    r"\bauto(matic)?[- ]?(off|stand-?by|shut-?down|switch-?off)\b|\benergy[- ]sav\w+|"
+    r"\beco[- ]mode|\b(hotel|demo|shop) mode|\b(child|key|panel) lock\b",
+    re.IGNORECASE,
+)
+_NOT_SET = re.compile(
+    r"\b(off|not|no|none|disabled|cleared|inactive)\b(?![- ]timer)", re.IGNORECASE
+)
+
+
+def _setting(teller: Teller, entry: Seen) -> bool:
+    """A setting in the menu that switches a sound set off, or keeps it from its keys."""
+    found = _SETTING.search(entry.text)
+    if found is None:
+        return False
+    left = _SETTING.sub(" ", entry.text)
+    if not _NOT_SET.search(left):
+        teller.aside(elsewhere_found_clue(teller.table, entry.text), entry.number)
+    teller.understand(f"“{entry.text}” → a setting of the set, no fault")
     return True
 
 

@@ -22,6 +22,7 @@ from loose_rail.app.job_file.log.beside_its_value import (
     some_open,
     unlike_its_twin,
 )
+from loose_rail.app.job_file.log.contact_ohms import contact_read
 from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue
@@ -80,7 +81,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     moves_while_pressed(teller, entry)
     if some_open(teller, entry, place):
         return
-    told = (gate_read, chip_is_fed)
+    told = (gate_read, chip_is_fed, contact_read)
     if any(one(teller, entry, place, found.observation) for one in told):
         return
     if place.probe is None:

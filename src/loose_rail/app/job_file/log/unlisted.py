@@ -15,6 +15,7 @@ from loose_rail.app.job_file.log.elsewhere import (
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.soft_evidence import cleared_clue
 from loose_rail.diagnosis.evidence.unlisted_clues import (
     unlisted_measured,
     unlisted_renewed,
@@ -90,6 +91,21 @@ def measured_unlisted(teller: Teller, what: str, result: str, number: int) -> bo
     return True
 
 
+def measured_elsewhere(teller: Teller, what: str, result: str, number: int) -> bool:
+    """How a part of another board measured by itself: bad, that board is. Whether it was one."""
+    far = other_part(teller.board, what) if of_another_board(what) else ""
+    kind = _KIND.search(_BOARD_NAMES.sub(" ", what))
+    if not far or kind is None:
+        return False
+    good = _good_by_itself(kind[0], what, result)
+    if good is False:
+        teller.aside(cleared_clue(teller.table, far, good=False), number)
+    told = "told, but not good or bad" if good is None else "good" if good else "bad"
+    teller.understand(f"{what} is none of this board's: {told} by itself")
+    return True
+
+
+_BOARD_NAMES = re.compile(r"\b(t-?con|\w+[- ]board'?s?)\b", re.IGNORECASE)
 _CLOSED = re.compile(r"coil|closed|energi[sz]ed|pulled in|picked up|clicked", re.IGNORECASE)
 _NOT_CLOSED = re.compile(r"\b(not|without|no|un\w+|at rest|off)\b", re.IGNORECASE)
 CONTACTS_BELOW_OHMS = 1.0
