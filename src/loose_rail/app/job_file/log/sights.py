@@ -239,8 +239,6 @@ _SETTING = re.compile(
 _NOT_SET = re.compile(
     r"\b(off|not|no|none|disabled|cleared|inactive)\b(?![- ]timer)", re.IGNORECASE
 )
-    r"\b(off|not|no|none|disabled|cleared|inactive)\b(?![- ]timer)", re.IGNORECASE
-)
 
 
 def _setting(teller: Teller, entry: Seen) -> bool:
