@@ -16,8 +16,8 @@ from loose_rail.boards.profile import Board
 
 Floats = NDArray[np.float64]
 
-MAIN_SUPPLY, DRAGS_MAIN = ".main_supply", "drags_main"
-"""The pin of the rail that a board draws most from, and how it fails there."""
+PIN_OF = {"drags_main": ".main_supply", "drags_second": ".second_supply"}
+"""How a board fails on a rail that is not its first, and the pin where that is read."""
 HIGH_RAIL_VOLTS = 40.0
 """Rails above it feed output stages that are off by themselves, lower ones chips and lamps [P]."""
 SUPPLY_OHMS, HIGH_SUPPLY_OHMS = 500.0, 50e3
@@ -34,7 +34,7 @@ def by_itself(board: Board, probe: Probe, rows: Sequence[Sequence[Fault]]) -> Fl
     if probe.mode.of_lamps:
         return on_the_tester(board, probe.part, rows)
     sound = sound_supply_ohms(board, probe.part)
-    main = probe.id.endswith(MAIN_SUPPLY)
+    here = next((mode for mode, pin in PIN_OF.items() if probe.id.endswith(pin)), "")
     far = "far" in board.component(probe.part).params  # fed once another board works
     ohms = (
         [
@@ -42,7 +42,7 @@ def by_itself(board: Board, probe: Probe, rows: Sequence[Sequence[Fault]]) -> Fl
             for f in row
             if f.ref == probe.part
             and f.shorts_its_supply
-            and (f.mode == DRAGS_MAIN) is main
+            and (f.mode if f.mode in PIN_OF else "") == here
             and (far or f.effect is not Effect.OVERDRAW)
         ]
         for row in rows

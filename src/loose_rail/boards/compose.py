@@ -260,10 +260,17 @@ class _Made:
         self._connector_points(legend, nets)
 
     def _main_rail(self, legend: Legend) -> dict[str, str]:
-        """The rail that a board with several draws most from, if it is not its first."""
+        """The rail that a board with several draws most from, if it is not its first, and the one
+        after it."""
         own = [one for one in self.recipe.loads if one["part"] == legend.part]
-        most = max(own, key=lambda one: one["volts"] * one["on_amps"], default=None)
-        return {"main_rail": most["rail"]} if most and most is not own[0] else {}
+        most = sorted(own[1:], key=lambda one: -one["volts"] * one["on_amps"])
+        first = own[0]["volts"] * own[0]["on_amps"] if own else 0.0
+        found = {}
+        if most and most[0]["volts"] * most[0]["on_amps"] > first:
+            found["main_rail"] = most[0]["rail"]
+            if len(most) > 1:
+                found["second_rail"] = most[1]["rail"]
+        return found
 
     def _given(self, silent: bool) -> dict[str, str]:
         """Which enables the main board gives beside the start signal, as parameters of it."""

@@ -40,6 +40,15 @@ PHRASES = tuple(
             "auxiliary rectifier",
         ),
         (r"diodes? of the bridge", "bridge"),
+        (
+            r"\b(sense|sensing|feedback|divider|sampling) (chain|ladder)\b"
+            r"( (at|from|across|to) (the )?bulk)?",
+            "divider",
+        ),
+        (
+            r"\bresistor (in front of|before|ahead of) (the )?(\w+ )?(transformer|chip|switcher)\b",
+            r"resistor in the feed of the \3",
+        ),
         (r"\b(small|smaller|little) (?=transformer)", "standby "),
         (r"\b(big|bigger|large|larger) (?=transformer)", "main "),
         (

@@ -55,7 +55,8 @@ BRIDGE_SHORT_SIEMENS = 1.0
 """Two diodes of a bridge that broke through, from plus to minus [E]."""
 LEAST_BULK_FARADS = 1e-6
 """What stray and film capacitors keep where the bulk is open [E]."""
-DRAGS_MAIN = "drags_main"
+BESIDE_ITS_FIRST = {"drags_main": "main_rail", "drags_second": "second_rail"}
+"""How a board drags another rail than its first, and which parameter of it names that rail."""
 FED_ON_TIMES = 4.0
 """A board that another feeds fails as a short of its input capacitor, not as a heavy load [E]."""
 DRAG_TABLE_OHMS = 10.0
@@ -237,17 +238,28 @@ def _drag(health: Health, spec: LoadSpec, effect: Effect) -> float:
         of_rail = (load.on_amps for load in health.board.loads if load.rail == spec.rail)
         amps = FED_ON_TIMES * sum(of_rail)
     siemens = amps / spec.volts
-    faults = [f for f in health.faults_at(spec.part) if f.effect is effect and f.mode != DRAGS_MAIN]
+    every = (f for f in health.faults_at(spec.part) if f.effect is effect)
+    faults = [f for f in every if f.mode not in BESIDE_ITS_FIRST]
     return sum(siemens * DRAG_TABLE_OHMS / f.ohms for f in faults)
 
 
-def _drag_main(health: Health, spec: LoadSpec) -> float:
-    """What a board takes beside its load on the rail that its parameter names."""
-    if health.board.component(spec.part).params.get("main_rail") != spec.rail:
-        return 0.0
+def _drag_beside(health: Health, spec: LoadSpec) -> float:
+    """What a board takes beside its load on a rail that one of its parameters names."""
+    params = health.board.component(spec.part).params
+    modes = {mode for mode, name in BESIDE_ITS_FIRST.items() if params.get(name) == spec.rail}
     siemens = max(spec.on_amps, spec.idle_amps) / spec.volts
-    faults = [f for f in health.faults_at(spec.part) if f.mode == DRAGS_MAIN]
+    faults = [f for f in health.faults_at(spec.part) if f.mode in modes]
     return sum(siemens * DRAG_TABLE_OHMS / f.ohms for f in faults)
+
+
+def dragged_rail(board: Board, fault: Fault) -> str:
+    """The rail that a board loads down from the start with this fault; empty where it does not."""
+    if fault.effect is not Effect.DRAG:
+        return ""
+    named = BESIDE_ITS_FIRST.get(fault.mode)
+    if named is not None:
+        return board.component(fault.ref).params.get(named, "")
+    return next((load.rail for load in board.loads if load.part == fault.ref), "")
 
 
 def _plugged(health: Health, ref: str, state: BoardState) -> bool:
@@ -278,7 +290,7 @@ def _load(health: Health, spec: LoadSpec, state: BoardState) -> LoadParameters:
         cable=float(_plugged(health, spec.part, state)),
         idle_siemens=float(_behind(spec.idle_amps / spec.volts, contact)),
         on_siemens=float(_behind(spec.on_amps / spec.volts, contact)),
-        drag_siemens=float(_drag(health, spec, Effect.DRAG) + _drag_main(health, spec)),
+        drag_siemens=float(_drag(health, spec, Effect.DRAG) + _drag_beside(health, spec)),
         over_siemens=float(_behind(_drag(health, spec, Effect.OVERDRAW), contact)),
         volts=float(spec.volts),
     )

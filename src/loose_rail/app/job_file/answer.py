@@ -9,7 +9,7 @@ from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.plan import plan_lines, steps_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.app.job_file.words import words
-from loose_rail.diagnosis.evidence.unlisted_clues import HOW_IT_SHOWED, title_of
+from loose_rail.diagnosis.evidence.unlisted_clues import HOW_IT_SHOWED, opened_by_another, title_of
 from loose_rail.diagnosis.explain.differ import differ
 from loose_rail.diagnosis.explain.levels import (
     OUTSIDE_MODEL,
@@ -207,7 +207,9 @@ def _stop_unlisted(case: Case, now: Review) -> dict[str, Any] | None:
     chance = float(now.assessment.probabilities[-1])
     return {
         "part": name,
-        "repair_now": how == "bad" and chance >= limit("verdict_probability"),
+        "repair_now": how == "bad"
+        and chance >= limit("verdict_probability")
+        and not opened_by_another(name),
         "loss_now": round((1.0 - chance) * case.costs.wrong_repair, 1),
         "loss_after_next": None,
     }

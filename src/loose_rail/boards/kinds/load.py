@@ -42,6 +42,16 @@ KIND = ComponentKind(
             param="main_rail",
             unplugged=True,
         ),
+        ColdProbe(
+            "second_supply",
+            MeterMode.OHMS,
+            "",
+            "",
+            "its supply to ground, by itself",
+            good="no short",
+            param="second_rail",
+            unplugged=True,
+        ),
     ),
     faults=(
         FaultMode(
@@ -64,6 +74,17 @@ KIND = ComponentKind(
                 Severity(weight=0.5, ohms=2.5),
             ),
             param="main_rail",
+        ),
+        FaultMode(
+            mode="drags_second",
+            title="loads its third rail down",
+            rate=1.0,
+            effect=Effect.DRAG,
+            severities=(
+                Severity(weight=0.5, ohms=0.5),
+                Severity(weight=0.5, ohms=2.5),
+            ),
+            param="second_rail",
         ),
         FaultMode(
             mode="overdraws",

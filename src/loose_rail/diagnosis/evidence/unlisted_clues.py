@@ -6,6 +6,7 @@ part's own name; it is never booked on the nearest part that is listed.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -89,12 +90,17 @@ def title_of(name: str, how: str) -> str:
     return f"{name}: {HOW_IT_SHOWED[how]}"
 
 
+def opened_by_another(name: str) -> bool:
+    """Whether a part of no list is a fuse, or a resistor that is one."""
+    return re.search(r"\bfus(e|ible)", name, re.IGNORECASE) is not None
+
+
 def named_part(clues: Sequence[Clue]) -> tuple[str, str]:
     """The part of no list that the clues speak for most, and how: cured, bad, or seen; empty where
-    none does."""
+    none does. A fuse that is open was opened by something: any other part speaks louder."""
     order = {"cured": 4, "bad": 3, "tapped": 2, "seen": 1}
     found = [c for c in clues if c.family.startswith(FAMILY) and c.says in order]
     if not found:
         return "", ""
-    best = max(found, key=lambda clue: order[clue.says])
+    best = max(found, key=lambda clue: (order[clue.says], not opened_by_another(clue.family)))
     return best.family.removeprefix(FAMILY), best.says

@@ -53,6 +53,9 @@ above them it is so much less likely than its spread says [E]."""
 SHORT_OF_TOP, SHORT_WHILE_HELD = 0.3, 0.8
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up; under a
 load that draws too much from the start mostly so [E]."""
+ABORTED_SHARE, ABORTED_SPREAD = 0.8, 0.2
+"""A start that is broken off below so much of a sound rail's volts: where it stops hangs on what is
+known of no board by hundredths of a second, give or take so much of those volts [E]."""
 STILL_SHARE = 0.4
 """Of that spread, where a rail is predicted to be still: its value is known, not caught [E]."""
 DRIFTS_SHARE, DRIFTS_VOLTS = 0.35, 0.5
@@ -90,7 +93,8 @@ class Courses:
     rail goes from its value to nothing. `stops` are rows in which a stage of a composed board may
     give up at its highest and fall back, where it is predicted to go on or try again; `weak` those
     in which this rail's own source gives way to a peak of its load; `pulled` those in which a load
-    of this rail draws too much, `held` those of them in which it does so from the start. `late` is
+    of this rail draws too much, `held` those of them in which it does so from the start, `kin`
+    those in which one does that to any rail of the same converter, which then stops. `late` is
     how many seconds later than on a sound board each row's rail stands."""
 
     bottom: Floats
@@ -102,6 +106,7 @@ class Courses:
     weak: NDArray[np.bool_]
     pulled: NDArray[np.bool_]
     held: NDArray[np.bool_]
+    kin: NDArray[np.bool_]
     late: Floats
     unknown_share: float = 0.0
     empties: NDArray[np.bool_] | None = None
@@ -116,7 +121,8 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     top, bottom = np.nan_to_num(courses.top), np.nan_to_num(courses.bottom)
     share = math.hypot(COURSE_SPREAD_SHARE, courses.unknown_share)
     width = np.hypot(COURSE_SPREAD_VOLTS, share * top)
-    falls = top - bottom > FALLS_SIGMAS * width
+    narrow = np.hypot(COURSE_SPREAD_VOLTS, COURSE_SPREAD_SHARE * top)
+    falls = top - bottom > FALLS_SIGMAS * narrow  # what scales a rail scales both its ends
     flat = COURSE_OF_UNKNOWN / courses.range**2
     if math.isnan(observation.low):
         if observation.form is Form.RISING:
@@ -134,18 +140,22 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     ends = (1.0 - CAUGHT_ON_THE_WAY) * _near(last, bottom, width) + CAUGHT_ON_THE_WAY * on_the_way
     short = np.where(courses.held, SHORT_WHILE_HELD, SHORT_OF_TOP)
     short_of_top = short * ((first > bottom) & (first < top)) / reach
-    start = (1.0 - short) * _near(first, top, width) + short_of_top
+    cut_off = ABORTED_SPREAD * np.abs(top[:1]) * (top < ABORTED_SHARE * top[:1])
+    begun = np.hypot(width, cut_off)
+    start = (1.0 - short) * _near(first, top, begun) + short_of_top
     fall = COURSE_OF_FALLING * start * ends
     drifts = (first - last) < DRIFTS_SHARE * np.abs(bottom) + DRIFTS_VOLTS
     still = COURSE_OF_STEADY * drifts * _near(last, bottom, STILL_SHARE * width) / courses.range
-    taken_back = courses.withdrawn * COURSE_OF_FALLING * _near(first, top, width) * gone
-    tried = _near(first, top, width) + SHORT_OF_TOP * (first < top) / np.maximum(top, width)
+    taken_back = courses.withdrawn * COURSE_OF_FALLING * _near(first, top, begun) * gone
+    tried = _near(first, top, begun) + SHORT_OF_TOP * (first < top) / np.maximum(top, width)
     given_up = STOPS * COURSE_OF_FALLING * tried * (last < top) / courses.range
-    sags = SAGS * COURSE_OF_FALLING * _near(first, top, width) / courses.range
+    latched = STOPS * COURSE_OF_FALLING * SHORT_WHILE_HELD * (first < top) * gone
+    latched = latched * courses.kin / np.maximum(top, width)
+    sags = SAGS * COURSE_OF_FALLING * _near(first, top, begun) / courses.range
     sags = sags * (courses.weak & (last < COLLAPSE_SHARE * first))
     dips = DIPS * COURSE_OF_FALLING * _near(first, top[:1], width[:1]) / courses.range
     dips = dips * courses.pulled
-    found = np.where(falls, fall, still + sags) + taken_back + dips
+    found = np.where(falls, fall, still + sags) + taken_back + dips + latched
     found = found + np.where(courses.stops, given_up, 0.0)
     if courses.empties is not None:
         found = found + courses.empties * _gives_way(first, last, float(top[0]))

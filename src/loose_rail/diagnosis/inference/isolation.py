@@ -34,6 +34,8 @@ MOST_UNISOLATED = 0.88
 [E]: one set in eight that looks like its supply is not."""
 ISOLATES_TIMES = 5.0
 """Likelihood ratio, power board to other boards, of what no other board can cause [E]."""
+FLOATS_UP_BY = 0.06
+"""A rail that moves and gets so far above a sound one's volts has lost its regulation [P]."""
 SOUND = 0
 """The first row is the sound board."""
 MOST_LOG, LEAST_LIKELIHOOD = 500.0, 1e-300
@@ -147,7 +149,10 @@ def _too_high(table: PredictionTable, number: int, item: Evidence) -> bool:
     """Whether a rail stands above what a sound one shows: no load lifts it."""
     candidate, column = table.candidates[number], column_of(table, number)
     rail = candidate.probe.live and candidate.probe.rail
-    above = item.observation.form is Form.VALUE and item.observation.low > float(column.high[0])
+    seen = item.observation
+    above = seen.form is Form.VALUE and seen.low > float(column.high[0])
+    if seen.form in (Form.RANGE, Form.RISING):
+        above = seen.high > (1.0 + FLOATS_UP_BY) * float(column.high[0])
     wrong = column.judged(item.observation).verdict is Verdict.DISAGREES
     return bool(rail) and above and wrong
 

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
+from loose_rail.boards.powered_board import dragged_rail
 from loose_rail.diagnosis.inference.course import ANSWERS, STANDS_SHARE, WITHDRAWN, Courses
 from loose_rail.diagnosis.inference.predicted import Predicted
 from loose_rail.judgement.spread import unknown_volts_share
@@ -70,6 +71,7 @@ class RowsInTime:
             weak=self._weak,
             pulled=self._pulled,
             held=self._pulled & self._drags,
+            kin=self._kin & composed,
             late=self._late,
             unknown_share=own,
             empties=self._empties,
@@ -135,6 +137,16 @@ class RowsInTime:
         """Rows `(n_rows,)` whose cause makes this rail's own source weak: it holds a meter's load
         and gives way to more."""
         return self._at.of_own_stage(WEAKENING)
+
+    @cached_property
+    def _kin(self) -> NDArray[np.bool_]:
+        """Rows `(n_rows,)` of one load that drags a rail of the converter which makes this one."""
+        board = self._at.board
+        made_by = {s.id: s.source if s.kind == "winding" else s.id for s in board.stages}
+        own = made_by.get(stage_of(self._at.probe.observable))
+        rails = {rail for rail, converter in made_by.items() if converter == own}
+        rows = self._at.table.rows
+        return np.array([any(dragged_rail(board, f) in rails for f in row.faults) for row in rows])
 
     @cached_property
     def _pulled(self) -> NDArray[np.bool_]:

@@ -41,6 +41,7 @@ DISTURBED_SIGMAS = 3.5
 MODES_OF_DEGREE = (
     "drags",
     "drags_main",
+    "drags_second",
     "overdraws",
     "dried",
     "leaky",

@@ -6,8 +6,10 @@ from __future__ import annotations
 import re
 
 from loose_rail.app.job_file.log.entries import Read
+from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.points import Place
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.app.job_file.log.value_words import NUMBER, UNIT
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.spread import RESISTORS
@@ -33,6 +35,43 @@ def some_open(teller: Teller, entry: Read, place: Place) -> bool:
     return True
 
 
+_ODD_ONE = re.compile(
+    rf"^(?P<value>{NUMBER}) ?(?P<unit>{UNIT})?\b.*?\b"
+    rf"(?P<which>first|second|third|middle|upper|lower|last|top|bottom|one)(?: one)?(?: of them)? "
+    rf"(?:(?:is|reads?|at|has|only|shows) )*(?P<other>{NUMBER}) ?(?P<other_unit>{UNIT})?",
+    re.IGNORECASE,
+)
+_PLACE_IN_ROW = {"first": 0, "upper": 0, "top": 0, "second": 1, "middle": 1, "third": 2}
+ALIKE_SHARE = 0.1
+"""Resistors of one chain that are printed alike read alike by so much [P]."""
+
+
+def odd_one_of_a_chain(teller: Teller, entry: Read, place: Place, found: HumanValue) -> bool:
+    """“1M8, three of them, the middle one 4M7”: one of several alike has another value. Whether it
+    was that."""
+    told = _ODD_ONE.search(entry.text)
+    row = [ref for ref in place.parts if teller.board.component(ref).kind in RESISTORS]
+    row = [ref for ref in row if "lower" not in teller.board.component(ref).duty] or row
+    if told is None or len(row) < 2 or found.observation.unit != "Ω":
+        return False
+    values = [
+        human_value(f"{told[number]} {told[unit] or told['unit'] or ''}", "ohms", "")
+        for number, unit in (("value", "unit"), ("other", "other_unit"))
+    ]
+    if None in values:
+        return False
+    usual, odd = (one.observation.centre for one in values if one is not None)
+    if not usual or abs(odd / usual - 1.0) < ALIKE_SHARE:
+        return False
+    which = _PLACE_IN_ROW.get(told["which"].lower(), -1 if told["which"] != "one" else None)
+    if which is None or which >= len(row):
+        return False
+    part = row[which]
+    teller.record(ev.ClueNoted("removed", part, "bad"))
+    teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)}, unlike the others")
+    return True
+
+
 _WINDING = re.compile(r"\b(secondar(?:y|ies)|primar(?:y|ies)|windings?)\b", re.IGNORECASE)
 _TWIN = re.compile(
     r"\b(left|right|upper|lower|top|bottom|first|second|third|fourth|other|one|t\d+|[a-z]{2}\d+)\b",
@@ -41,7 +80,7 @@ _TWIN = re.compile(
 _OF_LAMPS = re.compile(r"\b(inverter|lamps?|tubes?|ccfl|back ?light)\b", re.IGNORECASE)
 """Transformers that come in twins; those of two supplies are no twins, nor a transformer's two
 windings."""
-UNLIKE_TIMES = 1.5
+UNLIKE_TIMES = 1.3
 """Twin windings agree within a few per cent; one with shorted turns, or a broken strand, does not
 [P]."""
 
@@ -64,7 +103,8 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
     unlike = [one for one in before if max(one, seen.centre) > UNLIKE_TIMES * min(one, seen.centre)]
     if not unlike:
         return False
-    for part in place.parts[:1]:
+    lit = [r for r in place.parts if _OF_LAMPS.search(teller.board.component(r).duty or r)]
+    for part in (lit or list(place.parts))[:1]:
         teller.record(ev.ClueNoted("removed", part, "bad"))
         teller.understand(
             f"{entry.text} at {entry.at}: {teller.name(part)}, not like its twin, which is the same"

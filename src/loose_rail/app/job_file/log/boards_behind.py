@@ -31,6 +31,12 @@ _LETTERED = re.compile(r"\b[xyzw](-| )?(board|sus\w*|drive|main|plug)\b")
 """One of the drive boards, by its letter."""
 
 
+_MADE_HERE = (
+    r"(converter|supply|rail|voltage|regulator|switch|fuse|transformer|rectifier|reservoir)"
+)
+"""What makes a drive board's volts stands on the power board."""
+
+
 def _behind(board: Board, connector: str, load: str) -> bool:
     refs = board.roles.get(f"{load}.connector", [])
     return connector in refs
@@ -69,7 +75,7 @@ def _is_named(duty: str, words: str) -> bool:
     if "amplifier" in duty:
         return re.search(r"\bamp(lifier)?\b|\bsound\b|\baudio\b", words) is not None
     if "address" in duty:
-        return re.search(r"address|buffer", words) is not None
+        return re.search(rf"address(?! {_MADE_HERE})|buffer", words) is not None
     if "drive" in duty and re.search(r"\bsustain\b|\bdrive boards\b", words):
         if re.search(r"\bscan(ning)?[- ](board|drive|side|part|half)", words):
             return False  # “the sustain cable of the scan board”

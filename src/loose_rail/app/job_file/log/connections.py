@@ -92,10 +92,29 @@ def connections(board: Board, words: str) -> Connections:
             rest.append(piece)
         for subject, there in told:
             named = {*loads_named(board, subject), *lamps_named(board, subject)}
+            named = named or _behind_label(board, subject)
             if named & mains_load or (not named and _is_main_cable(subject)):
                 main = there if main is None else main
             (on if there else off).update(named - mains_load)
     return Connections(main, frozenset(off), frozenset(on - off), ", ".join(rest))
+
+
+_LABELLED = re.compile(rf"^(?:the )?(?P<label>[\w.+/-]+)[ -](?:{_LINE_WORDS}|{_PLUG_WORDS})$")
+
+
+def _behind_label(board: Board, subject: str) -> set[str]:
+    """The boards that a cable feeds which is called by what is printed at its pins: “VA cable”."""
+    found = _LABELLED.match(subject)
+    if found is None:
+        return set()
+    nets = {
+        pin.net
+        for connector in board.connectors
+        for pin in connector.pins
+        if pin.label.lower() == found["label"]
+    }
+    rails = {rail.id for rail in board.rails if rail.net in nets}
+    return {load.part for load in board.loads if load.rail in rails}
 
 
 def _pieces(words: str) -> list[str]:

@@ -65,9 +65,15 @@ def tell_deed(teller: Teller, deed: Did) -> None:
     }[deed.deed](teller, deed)
 
 
+_OF_WHAT = re.compile(r"\b(of|in|at|on|from) (the|its|that) .+$", re.IGNORECASE)
+
+
 def several(teller: Teller, what: str) -> list[str]:
     """The parts that words mean, those of “both switches and the fuse” too."""
     pieces = re.split(r"\band\b|,|\+|/", what)
+    where = _OF_WHAT.search(pieces[-1])
+    if len(pieces) > 1 and where is not None:  # “switch and fuse of the address converter”
+        pieces = [p if _OF_WHAT.search(p) else f"{p} {where[0]}" for p in pieces]
     each = [teller.parts(piece) for piece in pieces] if len(pieces) > 1 else []
     listed = list(dict.fromkeys(ref for refs in each for ref in refs))
     if each and all(each):

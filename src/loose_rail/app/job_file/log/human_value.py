@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from loose_rail.app.job_file.log.value_words import (
     AFTERWARDS,
     ALL_GOES,
+    AND_AGAIN,
     AND_BACK,
     AWAY_AND_BACK,
     BETWEEN,
@@ -29,6 +30,7 @@ from loose_rail.app.job_file.log.value_words import (
     GIVES_WAY,
     GIVES_WAY_TO,
     GONE,
+    KICK_FIRST,
     KICKS,
     LATER,
     MILLIVOLTS_FROM,
@@ -229,6 +231,9 @@ def _moving(text: str, note: str) -> Observation | None:
         return value(0.0, "V")
     if SOME_MILLIVOLTS.search(text):
         return value(FEW_MILLIVOLTS, "V")
+    told = _kicked(text, note)
+    if told is not None:
+        return told
     again = UP_AND_AWAY.search(text)
     kick = KICKS.search(text) or again
     if kick:
@@ -239,6 +244,22 @@ def _moving(text: str, note: str) -> Observation | None:
     if one and (PULSING.search(text) or PULSING.search(note.strip())) and not RANGE.search(text):
         return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))
     return _fro(text) or _course(text, note)
+
+
+def _kicked(text: str, note: str) -> Observation | None:
+    """One kick from nothing, or a value that goes and is there again."""
+    first = KICK_FIRST.search(text)
+    if first is not None:
+        top, again = _number(first[1], first[2]), f"{text} {note}"
+        if AND_BACK.search(again) or TIMES.search(again):
+            return ticking(0.0, top, "V", _hertz(again))
+        return Observation(Form.FALLING, 0.0, top, "V")
+    twice = AND_AGAIN.search(text)
+    if twice is None:
+        return None
+    other = 0.0 if twice[3].isalpha() else _number(twice[3], twice[2])
+    ends = sorted((_number(twice[1], twice[2]), other))
+    return ticking(ends[0], ends[1], "V", _hertz(f"{text} {note}"))
 
 
 def _fro(text: str) -> Observation | None:

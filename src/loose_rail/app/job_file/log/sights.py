@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Seen
@@ -24,6 +25,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.diagnosis.inference.supply_good import rail_reservoirs
 from loose_rail.jobs import events as ev
+from loose_rail.vocabulary.board_state import Power
 
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
@@ -60,6 +62,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         teller.understand(f"“{entry.text}” → {clue.words}")
         return
     if _works(entry.text):
+        _shown_on(teller)
         teller.aside(works_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
         teller.understand(f"“{entry.text}” at {entry.at} → it works")
         return
@@ -78,6 +81,16 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         teller.leave(
             f"{entry.text} at {entry.at}", "not understood: say bulging, leaked, burnt, cracked…"
         )
+
+
+def _shown_on(teller: Teller) -> None:
+    """A set that was plugged in, complete, and is seen playing, is on from then on."""
+    state = teller.situation.state
+    if state is None or state.power is not Power.STANDBY or not state.main_cable:
+        return
+    if not state.lamp_watts and not teller.situation.without:
+        on = replace(state, power=Power.ON)
+        teller.situation = replace(teller.situation, state=on, forced=False)
 
 
 _EVEN_LIGHT = re.compile(
@@ -280,10 +293,16 @@ def _works(text: str) -> bool:
     light are there, or that it runs."""
     if _AS_IT_SHOULD.search(text) and not re.search(r"\bnot\b|n't|\bbut\b", text):
         return True
-    words = [word for word in _ALL.split(text.lower().strip(" .")) if word]
+    words = [word for word in _ALL.split(_BY_KEY.sub(" ", text.lower()).strip(" .")) if word]
     return bool(words) and set(words) <= _WORKING_WORDS and bool(set(words) & _PLAYS)
 
 
+_BY_KEY = re.compile(
+    r"\b(dot|lamp|led|eye|indicator|red|green) (is )?(lit|on)\b|"
+    r"\b(with|by|from|on) (the |its )?(key|button|remote|handset)s?"
+    r"( and (the )?(key|button|remote)s?)?\b"
+)
+"""How it was started, and that its lamp is lit: said beside picture and sound."""
 _AS_IT_SHOULD = re.compile(
     r"\bas (it|they|all) should|(picture|sound|light)\b.{0,30}\b(all|both) (there|right|good|"
     r"fine|normal)|"

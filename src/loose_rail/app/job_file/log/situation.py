@@ -77,6 +77,11 @@ _PLUG_OUT = re.compile(
     r"(^|[,;] ?)(the |its |mains |power |own |wall )*(plug|cord|lead|adapter|brick) (is )?"
     r"(out|pulled|off|unplugged|disconnected)\b"
 )
+_LOADS_PLUGGED = re.compile(
+    r"\b(lamps?|tubes?|strips?|leds?|speakers?|boards?|cables?|ribbons?|drives?) "
+    r"(is |are |all |both )*plugged( in| on)?\b"
+)
+"""What hangs on the supply, and no mains plug."""
 _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
 _ALL_OFF = re.compile(
     r"board alone|alone on the bench|nothing (else )?(connected|plugged|attached|hooked up|hung on)"
@@ -194,6 +199,7 @@ def _power(words: str, rest: str) -> Power | None:
         return Power.FORCED
     rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", _ASLEEP.sub(" standby ", rest)))
     rest = re.sub(r"set off|lamp [\w ]*\blit\b", " standby ", rest)
+    rest = _LOADS_PLUGGED.sub(" ", rest)
     if _PLUG_OUT.search(words) or _CHECKED.search(words):
         return Power.UNPLUGGED
     if _DEAD.search(rest) and not re.search(r"\bunplugged\b.*\bplugged in\b", rest):

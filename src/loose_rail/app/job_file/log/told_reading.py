@@ -19,6 +19,7 @@ from loose_rail.app.job_file.log.alone import (
 )
 from loose_rail.app.job_file.log.beside_its_value import (
     moves_while_pressed,
+    odd_one_of_a_chain,
     some_open,
     unlike_its_twin,
 )
@@ -79,7 +80,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
     moves_while_pressed(teller, entry)
-    if some_open(teller, entry, place):
+    if some_open(teller, entry, place) or odd_one_of_a_chain(teller, entry, place, found):
         return
     told = (gate_read, chip_is_fed, contact_read)
     if any(one(teller, entry, place, found.observation) for one in told):

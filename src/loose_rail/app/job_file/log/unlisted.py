@@ -29,15 +29,18 @@ _KIND = re.compile(
     r"electrolytics?|ceramics?|diodes?|rectifiers?|zeners?|clamps?|tvs|suppressors?|transistors?|"
     r"mosfets?|fets?|thermistors?|ntcs?|ptcs?|jumpers?|links?|relays?|transformers?|thyristors?|"
     r"triacs?|trimmers?|pots?|fuses?|varistors?|mov|chips?|ics?|controllers?|optocouplers?|"
-    r"couplers?|regulators?|heatsinks?|[rcldq]\d{1,4})\b",
+    r"couplers?|fusibles?|(?<!mains )(?<!power )(?<!rocker )switch(?:es)?|regulators?|heatsinks?|"
+    r"[rcldq]\d{1,4})\b",
     re.IGNORECASE,
 )
 _BLOCKS = re.compile(
     r"cap|can\b|electrolytic|ceramic|snubber|diode|zener|clamp|tvs|suppressor|transistor|fet|"
-    r"varistor|mov\b|thyristor|triac",
+    r"varistor|mov\b|switch|thyristor|triac",
     re.IGNORECASE,
 )
-_CONDUCTS = re.compile(r"choke|coil|inductor|bead|ferrite|jumper|link|fuse|relay coil", re.I)
+_CONDUCTS = re.compile(
+    r"choke|coil|inductor|bead|ferrite|jumper|link|fuse|fusible|relay coil", re.I
+)
 HIGH_TIMES = 1.3
 """In place a resistor never reads above what is printed on it, but for the meter and its own
 tolerance [P]."""
@@ -142,7 +145,8 @@ def _good_by_itself(name: str, what: str, result: str) -> bool | None:
         closed = bool(_CLOSED.search(result)) and not _NOT_CLOSED.search(result)
         high = ohms.form is Form.OPEN or ohms.high > CONTACTS_BELOW_OHMS
         return False if closed and high else said
-    if ohms is not None and re.search(r"\bresistors?\b", name, re.I):
+    plain_resistor = re.search(r"\bresistors?\b", name, re.I) and "fusible" not in name.lower()
+    if ohms is not None and plain_resistor:
         printed = told_ohms(f"{what} {result}")
         high = ohms.form is Form.OPEN or ohms.centre > HIGH_TIMES * (printed or np.inf)
         return False if high and (printed or said is False) else said

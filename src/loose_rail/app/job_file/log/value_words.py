@@ -82,6 +82,20 @@ KICKS = re.compile(
     r"(?! ?(?:to|-) ?\d)",
     re.IGNORECASE,
 )
+KICK_FIRST = re.compile(
+    rf"^(?:0(?:[.,]0+)?|nothing|zero)\s?(?:v|volts?)?,? (?:but |with |and |after )*"
+    rf"(?:(?:a|one|just|only|short|little|brief|single) )*"
+    rf"(?:kick|blip|bump|twitch|jump|pulse)s? (?:of|to|up to|at) "
+    rf"(?:about )?({NUMBER})\s?({UNIT})?",
+    re.IGNORECASE,
+)
+"""“0 V, a short kick of 6 V at first”."""
+AND_AGAIN = re.compile(
+    rf"({NUMBER})\s?({UNIT})?,? (?:and )?then ({NUMBER}|nothing|zero)\s?(?:{UNIT})?,? "
+    rf"(?:and )?then \1\b",
+    re.IGNORECASE,
+)
+"""“3.2 then 0 then 3.2”."""
 AND_BACK = re.compile(
     r"and (straight |right )?(back|up again)|at (each|every)|(once|twice|times|every)\b[^.;]{0,12}"
     r"\b(second|s)\b|again and again|over and over|\b(rises|climbs|comes|starts) again\b",
