@@ -32,6 +32,9 @@ def unlisted_measured(table: PredictionTable, name: str, good: bool) -> Clue:
     """A part of no list measured by itself."""
     words = f"{name} measured {'good' if good else 'bad'} by itself"
     reason = "a part that is bad by itself is bad, listed or not"
+    if not good and opened_by_another(name):
+        words = f"{name} is open: something opened it"
+        return by_row(table, FAMILY + name, words, "a fuse is the effect", lambda _: 1.0, 1.0)
     if good:
         return by_row(table, FAMILY + name, words, reason, lambda _: 1.0, outside=0.7)
     clue = by_row(

@@ -85,6 +85,24 @@ UNLIKE_TIMES = 1.3
 [P]."""
 
 
+HIGH_WINDING_OHMS = 100.0
+"""A secondary that makes hundreds of volts for tubes reads more; those of a supply read less
+[P]."""
+
+
+def _of_lamps(teller: Teller, entry: Read, place: Place, seen: Observation) -> list[str]:
+    """The transformers of the inverter that a winding belongs to; none where it is a supply's. A
+    “left” and a “right” one with a high winding are its, whatever they are called."""
+    named = [r for r in place.parts if _OF_LAMPS.search(f"{entry.at} {teller.name(r)}")]
+    if named or not _SIDE.search(entry.at) or seen.centre < HIGH_WINDING_OHMS:
+        return named
+    every = teller.board.components
+    return [p.ref for p in every if p.kind == "transformer" and _OF_LAMPS.search(p.duty or p.ref)]
+
+
+_SIDE = re.compile(r"\b(left|right|upper|lower|top|bottom)\b", re.IGNORECASE)
+
+
 def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation) -> bool:
     """Whether a winding was read that its twin, read before, should be like and is not: one of the
     two is bad."""
@@ -92,8 +110,8 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
     kinds = {teller.board.component(ref).kind for ref in place.parts}
     if winding is None or kinds != {"transformer"} or seen.form is not Form.VALUE:
         return False
-    duties = " ".join(teller.board.component(ref).duty for ref in place.parts)
-    if not _OF_LAMPS.search(f"{entry.at} {duties}") or not _TWIN.search(entry.at):
+    parts = _of_lamps(teller, entry, place, seen)
+    if not parts or not _TWIN.search(entry.at):
         return False
     if not seen.centre:
         return False
@@ -103,8 +121,7 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
     unlike = [one for one in before if max(one, seen.centre) > UNLIKE_TIMES * min(one, seen.centre)]
     if not unlike:
         return False
-    lit = [r for r in place.parts if _OF_LAMPS.search(teller.board.component(r).duty or r)]
-    for part in (lit or list(place.parts))[:1]:
+    for part in parts[:1]:
         teller.record(ev.ClueNoted("removed", part, "bad"))
         teller.understand(
             f"{entry.text} at {entry.at}: {teller.name(part)}, not like its twin, which is the same"
