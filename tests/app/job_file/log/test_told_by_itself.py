@@ -89,7 +89,8 @@ class ByThemselves(unittest.TestCase):
         pins = [p for p in probes_of(board) if p.unplugged and not p.mode.of_lamps]
         self.assertEqual({p.part for p in pins}, {"MB", "TC"})
         for pin in pins:
-            mode = "drags_main" if pin.id.endswith(".main_supply") else "drags"
+            modes = {".main_supply": "drags_main", ".second_supply": "drags_second"}
+            mode = next((m for end, m in modes.items() if pin.id.endswith(end)), "drags")
             rows = [(), *((fault,) for fault in find_faults(board, pin.part, mode))]
             sound, *bad = by_itself(board, pin, rows)
             self.assertTrue(all(one < 5.0 < 50.0 < sound for one in bad), pin.id)
