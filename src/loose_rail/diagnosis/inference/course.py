@@ -53,9 +53,9 @@ above them it is so much less likely than its spread says [E]."""
 SHORT_OF_TOP, SHORT_WHILE_HELD = 0.3, 0.8
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up; under a
 load that draws too much from the start mostly so [E]."""
-ABORTED_SHARE, ABORTED_SPREAD = 0.8, 0.2
-"""A start that is broken off below so much of a sound rail's volts: where it stops hangs on what is
-known of no board by hundredths of a second, give or take so much of those volts [E]."""
+NOT_BEGUN_SHARE, ABORTED_SHARE, ABORTED_SPREAD = 0.1, 0.8, 0.2
+"""A start that is broken off between so much of a sound rail's volts: where it stops hangs on what
+is known of no board by hundredths of a second, give or take so much of those volts [E]."""
 STILL_SHARE = 0.4
 """Of that spread, where a rail is predicted to be still: its value is known, not caught [E]."""
 DRIFTS_SHARE, DRIFTS_VOLTS = 0.35, 0.5
@@ -139,8 +139,11 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     gone = _near(last, np.zeros_like(top), GONE_SHARE * width)
     ends = (1.0 - CAUGHT_ON_THE_WAY) * _near(last, bottom, width) + CAUGHT_ON_THE_WAY * on_the_way
     short = np.where(courses.held, SHORT_WHILE_HELD, SHORT_OF_TOP)
-    short_of_top = short * ((first > bottom) & (first < top)) / reach
-    cut_off = ABORTED_SPREAD * np.abs(top[:1]) * (top < ABORTED_SHARE * top[:1])
+    up_to = np.where(courses.held, np.maximum(top, top[:1]), top)  # it may be any load
+    short_of_top = short * ((first > bottom) & (first < up_to))
+    short_of_top = short_of_top / np.where(courses.held, np.maximum(up_to - bottom, width), reach)
+    broken_off = (top > NOT_BEGUN_SHARE * top[:1]) & (top < ABORTED_SHARE * top[:1])
+    cut_off = ABORTED_SPREAD * np.abs(top[:1]) * broken_off
     begun = np.hypot(width, cut_off)
     start = (1.0 - short) * _near(first, top, begun) + short_of_top
     fall = COURSE_OF_FALLING * start * ends
