@@ -23,6 +23,7 @@ PLACES: tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...] = (
             ("picture_by_torch", "seen with a torch"),
             ("picture_none", "no picture"),
             ("picture_dim", "dark or uneven"),
+            ("half_dark", "one side dark"),
             ("picture_flickers", "flickers"),
             ("picture_lines", "lines or bands"),
             ("backlight_flashes", "flashes, then out"),

@@ -5,11 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 from pathlib import Path
 
+import msgspec
+
 from loose_rail.app.job_file.board_of import CaseBoard, board_of
+from loose_rail.app.job_file.log.elsewhere import is_mains_switch
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.boards.mains import LEAST_VOLTS, MOST_VOLTS
 from loose_rail.boards.own.board import own_board
 from loose_rail.boards.own.make_up import OwnBoard, OwnConnector
+from loose_rail.boards.profile import Board
+from loose_rail.vocabulary.roles import BoardRole
 
 USUAL_MAINS = 230.0
 MOST_PINS, MOST_ROWS = 120, 4
@@ -43,7 +48,25 @@ def own_board_of(
     made = own_board(own)
     notes.understood.append(f"board composed: {made.board.topology}")
     notes.understood += [f"assumed {words}" for words in made.make.assumed]
-    return CaseBoard(made.board, generic=False)
+    return CaseBoard(_with_its_switch(made.board, given.get("log")), generic=False)
+
+
+def _with_its_switch(board: Board, log: object) -> Board:
+    """The board whose cord is called by the switch on its way as well, where a log tells of one:
+    the model knows them as one part."""
+    entries = log if isinstance(log, list) else []
+    words = [str(v) for one in entries if isinstance(one, Mapping) for v in one.values()]
+    cords = board.roles.get(BoardRole.CORD, [])
+    if not cords or not any(is_mains_switch(board, one) for one in words):
+        return board
+    parts = [
+        msgspec.structs.replace(part, duty=CORD_AND_SWITCH) if part.ref in cords else part
+        for part in board.components
+    ]
+    return msgspec.structs.replace(board, components=parts)
+
+
+CORD_AND_SWITCH = "mains cord and mains switch"
 
 
 def _connectors(given: object, notes: Notes) -> list[OwnConnector]:

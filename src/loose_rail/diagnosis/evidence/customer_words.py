@@ -22,6 +22,7 @@ SAID_BY = {
     "clicks_once": (TICKS,),
     "indicator_steady": ("indicator_none", "indicator_blinks"),
     "picture_none": ("picture_by_torch",),
+    "picture_dim": ("half_dark",),
     "indicator_none": ("no_light",),
     "starts_then_stops": ("restarts", "dies_warm"),
 }
@@ -96,6 +97,8 @@ def _without_seeming(lowered: str, found: dict[str, Proposal]) -> None:
         found.pop("indicator_blinks", None)
     if _HAS_NONE.search(lowered):
         found.pop("indicator_none", None)
+    if "half_dark" in found:
+        found.pop("picture_dim", None)
 
 
 def age_fact(years: float) -> str:

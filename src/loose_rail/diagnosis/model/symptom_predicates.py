@@ -100,6 +100,7 @@ def _features(table: PredictionTable) -> Features:
         "main_itself": table.elsewhere_main,
         "lamps_itself": _has(table, lambda row: _of_far_lamps(table, row)),
         "keys_mute": _has(table, lambda row: _of_keys(table, row)),
+        "lamps_part": _has(table, lambda row: _of_lit_part(table, row)),
         "sound": _has(table, lambda row: not row.faults and row.suspect == NOTHING),
         "timing": _has(table, lambda row: _of_timing(table, row)),
         "panel_off": stands & panel_off,
@@ -184,6 +185,10 @@ def _of_contact(table: PredictionTable, row: Hypothesis) -> bool:
     """Contacts and joints of the set; a knock on it does not move its cord."""
     cord = table.board.roles.get(BoardRole.CORD, [])
     return any(f.effect is Effect.CONTACT and f.ref not in cord for f in row.faults)
+
+
+def _of_lit_part(table: PredictionTable, row: Hypothesis) -> bool:
+    return any(is_a(table.board.component(f.ref), Trait.BACKLIGHT) for f in row.faults)
 
 
 def _of_keys(table: PredictionTable, row: Hypothesis) -> bool:

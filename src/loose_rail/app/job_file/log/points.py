@@ -340,7 +340,8 @@ _STAGES = (
     ("bridge_ac", r"bridge,? (a\.?c\.?|~)|a\.?c\.? (side|pins|input|terminals) of the bridge"),
     (
         "mains",
-        r"inlet of the board|mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
+        r"inlet of the board|\b(board|mains|ac) inlet\b(?! (fuse|filter|choke))|"
+        r"mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
         r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
         r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1$",

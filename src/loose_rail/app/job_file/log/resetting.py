@@ -21,11 +21,22 @@ _SETTING = re.compile(
 """What was set otherwise, and is no fault."""
 
 
+_MAINS_OFF = re.compile(r"\b(plug|mains|unplugged|power|cord|outlet|socket)\b", re.IGNORECASE)
+
+
 def reset(teller: Teller, deed: Did) -> None:
     """The mains off for a while, or a setting, or dirt that was taken off: did it help?"""
     helped = outcome(deed.result)
     if helped is None:
         teller.leave(f"reset: {deed.result}", "did it come back, or not?")
+        return
+    if _SETTING.search(deed.what) and not _MAINS_OFF.search(deed.what):
+        if helped:
+            said = f"{deed.what}: {deed.result}"
+            teller.begin_anew()
+            teller.aside(works_clue(teller.table, said), deed.number)
+            teller.aside(elsewhere_found_clue(teller.table, said), deed.number)
+        teller.understand(f"{deed.what}: {'it is well' if helped else 'no change'}")
         return
     cleaned = _CLEANED.search(deed.what)
     if cleaned is not None:

@@ -110,6 +110,7 @@ def measured_elsewhere(teller: Teller, what: str, result: str, number: int) -> b
 
 _BOARD_NAMES = re.compile(r"\b(t-?con|\w+[- ]board'?s?)\b", re.IGNORECASE)
 _CLOSED = re.compile(r"coil|closed|energi[sz]ed|pulled in|picked up|clicked", re.IGNORECASE)
+_CONTACTS_ONLY = re.compile(r"\bcontacts?\b", re.IGNORECASE)
 _NOT_CLOSED = re.compile(r"\b(not|without|no|un\w+|at rest|off)\b", re.IGNORECASE)
 CONTACTS_BELOW_OHMS = 1.0
 """Closed contacts of a power relay read a few hundredths; from here on they are burnt [P]."""
@@ -142,7 +143,8 @@ def _good_by_itself(name: str, what: str, result: str) -> bool | None:
     value = human_value(re.split(r"[;,]", result)[0], "ohms", result)
     ohms = None if value is None or value.observation.unit != "Ω" else value.observation
     if ohms is not None and re.search(r"\bcontacts?\b", name, re.I):
-        closed = bool(_CLOSED.search(result)) and not _NOT_CLOSED.search(result)
+        told = f"{_CONTACTS_ONLY.sub(' ', what)} {result}"
+        closed = bool(_CLOSED.search(told)) and not _NOT_CLOSED.search(told)
         high = ohms.form is Form.OPEN or ohms.high > CONTACTS_BELOW_OHMS
         return False if closed and high else said
     plain_resistor = re.search(r"\bresistors?\b", name, re.I) and "fusible" not in name.lower()
