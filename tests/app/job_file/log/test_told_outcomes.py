@@ -12,7 +12,7 @@ LISTS = tuple(
     f"outcomes{one}.txt"
     for one in (
         *("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth"),
-        *("_ninth", "_tenth", "_eleventh", "_twelfth", "_thirteenth"),
+        *("_ninth", "_tenth", "_eleventh", "_twelfth", "_thirteenth", "_fourteenth"),
     )
 )
 HEARD = 0.93

@@ -27,8 +27,8 @@ _ON_TERMS = re.compile(
     r"\b(as soon as|the (?:moment|instant|second)(?= (?:it|the|i|you|we|that) )|"
     r"(?<!takes )(?<!just )as long as|whenever|when|once (?:it|the)|while|"
     r"with (?:the |its |my |everything |nothing |all |only |both )?(?:[\w/+-]+ ){0,3}?"
-    r"(?:on|off|in|out|pulled|connected|plugged|full|tied|jumped|jumpered|to|lifted|removed)\b|"
-    r"from (?:cold|the \w+))\b.*$"
+    r"(?:on(?! \w+day\b)|off|in|out|pulled|connected|plugged|full|tied|jumped|jumpered|to|lifted|"
+    r"removed)\b|from (?:cold|the \w+))\b.*$"
 )
 """Under what the clause holds: “recovers as soon as the strip is off” is no strip that is off."""
 

@@ -45,7 +45,12 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (goes|switches|turns|comes) (on and off|off and on) (as it should|normally|properly|\
             with the remote|by (the )?remote|every time) |
-        (customer|owner) satisfied( (at|on|with) \w+)? | operates? (normally|within [\w ]+|\
+        (customer|owner) satisfied( (at|on|with) \w+)? |
+        (never|not) looked back(?= ?$| since) | (back )?on (its|her|his|their) (own )?feet( again)? |
+        not (an?other|one more|a single) (peep|blink|tick|click|sound|squeak|murmur)( out of \w+|\
+            from [\w ]+)? | (held|holds) (for |over |through )?(the|a whole|all) (weekend|week|night|\
+            holidays?|month) | cool as (a )?\w+ |
+        (customer|owner|he|she|they) (has |have )?(collected|fetched|picked) (it|the \w+)( up)? | operates? (normally|within [\w ]+|\
             as (it )?(should|ought to)) |
         (self |bench |final |function\w* )?tests? (was |is |were )?passed |
         (symptom|fault|defect|error|trouble|noise|hum)s? (is |was |remained |stayed |\
@@ -130,6 +135,14 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
+        (back|here) (again )?with the (same|old|very) \w+( on \w+| again| \w+day)? |
+        (came|comes?) up,? (and )?(fell|falls|keels|keeled|tipped) over[\w ]* |
+        (then|and) the (same )?old (story|song|fault|game|tune|trouble) |
+        nothing (has |had )?(changed|improved|got) (for the )?(better)? |
+        (alive|lit|up|on|there) for (only |just )?(a|one|two|half a) (minute|second|moment|blink)s? |
+        (did|does) not do (the trick|it|any good) | still (will|does|would) not (have|do|want) it |
+        (goes|went|falls|drops|switches) (in)?to stand-?by (by itself|on its own|alone)\
+            ( after [\w ]+)? |
         job (is )?not (yet )?done | (spoke|spoken) too soon | (and )?that is all(?= ?$) |
         (went|goes|gone|going) through (another|two|three|four|\d+) (fuses?|mosfets?|parts?|\
             switches|chips?|tubes?|of them) | went off like a \w+ |
@@ -214,6 +227,10 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.HEDGE,
         r"""
+        (could|can) not get (at|to|near) (it|them|the \w+) | fits? (badly|poorly|tightly|not quite)\
+            [\w, ]* | instead of (ten|five|\d+|twenty) | (only )?(works?|runs?|starts?) (only )?with \
+            (the|its) (back|cover|lid|panel) off | only works? with \w+[\w ]* |
+        (rail|it|volts?) up from [\d.]+ ?v? to [\d.]+ ?v? | ^reads? as printed$ |
         (must|has to|have to|needs? to|should) be (tested|checked|watched|soaked|seen|tried|\
             measured)[\w ]* | (test )?not done( with)?( this one)?( yet)? | none the wiser |
         as good as it (will |ll )?gets? | no load connected( yet)? | that will be it |
