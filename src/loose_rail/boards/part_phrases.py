@@ -41,6 +41,11 @@ PHRASES = tuple(
         ),
         (r"diodes? of the bridge", "bridge"),
         (
+            r"\b(small |little )?transistor (that|which) (pulls|drives|switches|holds) "
+            r"(that|the|its|this) gate( of the (panel )?switch)?( (down|low))?",
+            "driver of panel rail switch",
+        ),
+        (
             r"\b(sense|sensing|feedback|divider|sampling) (chain|ladder)\b"
             r"( (at|from|across|to) (the )?bulk)?",
             "divider",

@@ -64,7 +64,7 @@ HEADS: dict[str, frozenset[str]] = {
     "coupler": frozenset({"optocoupler"}),
     "reference": frozenset({"shunt_reference"}),
     "controller": frozenset({"controller", "switcher", "regulator"}),
-    "driver": frozenset({"controller"}),
+    "driver": frozenset({"controller", "npn", "pnp"}),
     "transformer": frozenset({"transformer"}),
     "choke": frozenset({"inductor", "common_mode_choke"}),
     "connector": frozenset({"connector"}),

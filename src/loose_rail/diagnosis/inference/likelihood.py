@@ -105,6 +105,9 @@ NO_CONTACT = 0.25
 FLOATS, FLOATS_UP_TO = 0.2, 0.04
 """How often a dead point reads more than the spread of the meter, and up to which share of its own
 volts: a controller's supply at 0.4 V is one that nobody feeds [E]."""
+BEATS_BY_ITSELF = 0.1
+"""Of what moves between sound and faulty by a loose contact, or with warmth, so little keeps time:
+a beat that can be counted is a supply's that tries again [E]."""
 TICKING_OF_UNKNOWN = 0.15
 """Chance that a point of which nothing is known is noted as ticking."""
 TWICE_SLIPPED = 0.1
@@ -228,7 +231,8 @@ class Column(Predicted):
         inside = self._inside(observation, make)
         mixed = self.table.blend_intermittent(self._with_slips(observation, inside, again))
         if observation.form in (Form.TICKING, Form.RANGE):
-            moves = (1.0 - slip) * wandering(self, observation) + slip * flat
+            beats = BEATS_BY_ITSELF if observation.hertz is not None else 1.0
+            moves = (1.0 - slip) * beats * wandering(self, observation) + slip * flat
             mixed = np.where(self.table.shares < 1.0, moves, mixed)
         left = UNTOUCHED_OFF_BOARD if self.probe.unplugged else UNTOUCHED
         unknown = left * mixed[0] + (1.0 - left) * flat * self._outside_share(observation)

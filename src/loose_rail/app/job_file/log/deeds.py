@@ -330,7 +330,8 @@ def _start_pin_in(teller: Teller, text: str) -> bool:
     """Whether words name the pin that starts the supply, by the label printed beside it."""
     words = {word.strip(",;.") for word in text.split()}
     return any(
-        pin.label.lower() in words and pin_meaning(pin.label).job is PinJob.START
+        {pin.label.lower(), f"{connector.ref}-{pin.number}".lower()} & words
+        and pin_meaning(pin.label).job is PinJob.START
         for connector in teller.board.connectors
         for pin in connector.pins
     )

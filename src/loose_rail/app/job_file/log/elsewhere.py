@@ -12,6 +12,7 @@ from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.situation import place_alone
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import volts_named
 from loose_rail.boards.profile import Board
 from loose_rail.kernel.observation import Form, Observation
@@ -209,6 +210,9 @@ def _of_board(
     rails = [rail.volts for rail in board.rails if rail.volts]
     made_there = volts is not None and not any(abs(v / volts - 1.0) < 0.1 for v in rails)
     if mode in (MeterMode.OHMS, MeterMode.CONTINUITY):
+        if _names_a_signal(board, at):
+            held = seen.form is Form.SHORT or abs(seen.centre) < SHORTED_BELOW_OHMS
+            return Other(part, False if held else None, "ohms of a signal there")
         if re.search(r"fuse", at, re.IGNORECASE) and not re.search(r"behind|before", at, re.I):
             return Other(part, seen.form is not Form.OPEN and seen.low < 2.0, "its fuse")
         if made_there:
@@ -230,6 +234,22 @@ def _of_board(
     if _ARRIVES.search(at) or _ARRIVES.search(note):
         return Other(part, None, "its supply arrives")
     return Other(part, None, "read on another board")
+
+
+_SIGNALS = (
+    *(PinJob.START, PinJob.LAMPS_ENABLE, PinJob.PANEL_ENABLE, PinJob.SUSTAIN_ENABLE),
+    *(PinJob.REPORT, PinJob.DIM),
+)
+
+
+def _names_a_signal(board: Board, at: str) -> bool:
+    """Whether a place is called by a printed pin that carries no supply."""
+    words = {word.strip(",;.") for word in at.lower().split()}
+    return any(
+        pin.label.lower() in words and pin_meaning(pin.label).job in _SIGNALS
+        for connector in board.connectors
+        for pin in connector.pins
+    )
 
 
 def of_another_board(text: str) -> bool:

@@ -387,7 +387,7 @@ def _hertz(note: str) -> float | None:
         else:
             times = float(words.split()[0])
         return times
-    every = (found[3] or "").strip().lower()
+    every = (found[3] or found[4] or "").strip().lower()
     seconds = 2.0 if every == "couple of" else float(NUMBER_WORDS.get(every, 0) or 0)
     if not seconds and every.isdecimal():
         seconds = float(every)

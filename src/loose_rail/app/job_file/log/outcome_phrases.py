@@ -46,11 +46,14 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (goes|switches|turns|comes) (on and off|off and on) (as it should|normally|properly|\
             with the remote|by (the )?remote|every time) |
         (customer|owner) satisfied( (at|on|with) \w+)? |
-        (never|not) looked back(?= ?$| since) | (back )?on (its|her|his|their) (own )?feet( again)? |
-        not (an?other|one more|a single) (peep|blink|tick|click|sound|squeak|murmur)( out of \w+|\
-            from [\w ]+)? | (held|holds) (for |over |through )?(the|a whole|all) (weekend|week|night|\
-            holidays?|month) | cool as (a )?\w+ |
-        (customer|owner|he|she|they) (has |have )?(collected|fetched|picked) (it|the \w+)( up)? | operates? (normally|within [\w ]+|\
+        (never|not) looked back(?= ?$| since) |
+        (back )?on (its|her|his|their) (own )?feet( again)? |
+        not (an?other|one more|a single) (peep|blink|tick|click|sound|squeak|murmur)\
+            ( out of \w+| from [\w ]+)? |
+        (held|holds) (for |over |through )?(the|a whole|all) (weekend|week|night|holidays?|\
+            month) | cool as (a )?\w+ |
+        (customer|owner|he|she|they) (has |have )?(collected|fetched|picked) (it|the \w+)\
+            ( up)? | operates? (normally|within [\w ]+|\
             as (it )?(should|ought to)) |
         (self |bench |final |function\w* )?tests? (was |is |were )?passed |
         (symptom|fault|defect|error|trouble|noise|hum)s? (is |was |remained |stayed |\
@@ -139,7 +142,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (came|comes?) up,? (and )?(fell|falls|keels|keeled|tipped) over[\w ]* |
         (then|and) the (same )?old (story|song|fault|game|tune|trouble) |
         nothing (has |had )?(changed|improved|got) (for the )?(better)? |
-        (alive|lit|up|on|there) for (only |just )?(a|one|two|half a) (minute|second|moment|blink)s? |
+        (alive|lit|up|on|there) for (only |just )?(a|one|two|half a) \
+            (minute|second|moment|blink)s? |
         (did|does) not do (the trick|it|any good) | still (will|does|would) not (have|do|want) it |
         (goes|went|falls|drops|switches) (in)?to stand-?by (by itself|on its own|alone)\
             ( after [\w ]+)? |
@@ -227,9 +231,10 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.HEDGE,
         r"""
-        (could|can) not get (at|to|near) (it|them|the \w+) | fits? (badly|poorly|tightly|not quite)\
-            [\w, ]* | instead of (ten|five|\d+|twenty) | (only )?(works?|runs?|starts?) (only )?with \
-            (the|its) (back|cover|lid|panel) off | only works? with \w+[\w ]* |
+        (could|can) not get (at|to|near) (it|them|the \w+) |
+        fits? (badly|poorly|tightly|not quite)[\w, ]* | instead of (ten|five|\d+|twenty) |
+        (only )?(works?|runs?|starts?) (only )?with (the|its) (back|cover|lid|panel) off |
+        only works? with \w+[\w ]* |
         (rail|it|volts?) up from [\d.]+ ?v? to [\d.]+ ?v? | ^reads? as printed$ |
         (must|has to|have to|needs? to|should) be (tested|checked|watched|soaked|seen|tried|\
             measured)[\w ]* | (test )?not done( with)?( this one)?( yet)? | none the wiser |

@@ -332,7 +332,8 @@ _STAGES = (
     (
         "led",
         r"led (output|\+|rail|plug|connector|supply)|^led\+?$|"
-        r"(back ?light|strip)s? (plug|connector)|"
+        r"(back ?light|strip)s? (plug|connector)|plug (of|to|for) the (strip|led|back ?light)s?\b|"
+        r"\bled (driver|supply|converter|boost)('s)? output\b|"
         r"(anode|plus|\+) of the (strip|string|led|back ?light)s?",
     ),
     ("panel", r"panel (rail|supply|voltage)"),

@@ -233,7 +233,7 @@ def _elsewhere(teller: Teller, entry: Read, other: Other, seen: Observation) -> 
     pin = _supply_pin(teller, entry, other.part) if other.supply and other.good is not None else ""
     if pin:
         teller.read(pin, UNPLUGGED, seen, entry.number)
-    elif other.part and other.good is not None:
+    elif other.part and other.good is not None and not (other.supply and other.good):
         teller.aside(cleared_clue(teller.table, other.part, good=other.good), entry.number)
     teller.understand(f"{entry.text} at {entry.at} → {other.words}")
 

@@ -119,6 +119,7 @@ class Teller:
         """What was warmed or cooled last: “the same place” is that."""
         self.last: tuple[str, BoardState] | None = None
         self.markings: dict[str, float] = {}
+        self.last_esr_at = ""
         self.windings: list[tuple[str, str, float]] = []
         """Windings that were read: the place, which of the transformer's, ohms."""
         self.bound: dict[str, str] = {}

@@ -199,6 +199,8 @@ _BOARDS_ON = re.compile(
 def _in_the_ledger(
     teller: Teller, entry: Read, probe: Probe, state: BoardState, seen: Observation
 ) -> None:
+    if _better_than_its_twin(teller, entry, probe, state, seen):
+        return
     if teller.situation.tied and _as_sound(teller, f"{probe.id}@{state.key}", seen):
         words = f"{probe.title}, {teller.situation.tied} held from outside: {seen.text()}"
         teller.understand(f"{words}, as it should be")  # the deed has told it already
@@ -213,6 +215,30 @@ def _in_the_ledger(
     if teller.situation.loaded and probe.live and seen.form is Form.VALUE:
         words = f"{entry.text} under a dummy load {entry.note}".strip()
         held(teller, teller.board.rail_of(probe.rail), seen.centre, words, entry.number)
+
+
+_ONE_OF_THEM = re.compile(
+    r"\b(first|second|third|fourth|other|next|left|right|upper|lower|last)\b", re.IGNORECASE
+)
+
+
+def _better_than_its_twin(
+    teller: Teller, entry: Read, probe: Probe, state: BoardState, seen: Observation
+) -> bool:
+    """Whether this is the ESR of one of several cans that are one part here, of which another read
+    worse: the worst of them is what the part does. Whether it was that."""
+    if probe.mode is not MeterMode.ESR or not _ONE_OF_THEM.search(entry.at):
+        return False
+    before = [r for r in teller.job.readings if r.candidate == f"{probe.id}@{state.key}"]
+    if not before or not _ONE_OF_THEM.search(teller.last_esr_at) or seen.form is not Form.VALUE:
+        teller.last_esr_at = entry.at
+        return False
+    worst = max(r.observation.centre for r in before)
+    if teller.last_esr_at == entry.at or seen.centre > worst:
+        teller.last_esr_at = entry.at
+        return False
+    teller.understand(f"{entry.text} at {entry.at}: better than the one before; that one counts")
+    return True
 
 
 def _under_load(

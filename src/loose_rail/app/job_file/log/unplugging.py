@@ -34,6 +34,11 @@ _PUT_BACK = re.compile(
     r"[^,;]*\b(plugged|connected|back|fitted) (in |on )?(again|back|in)\b[^,;]*", re.IGNORECASE
 )
 """“Z board at CN6, Y plugged again”: what is back is not unplugged."""
+_CABLE_ON = re.compile(
+    r"[,;(]?\s*\b(with )?(the )?main (board )?(cable|plug|connector)( still| left| is)* "
+    r"(on|in|plugged|connected)\b"
+)
+"""What stays plugged while another thing is not."""
 _CORD = re.compile(r"cord|mains lead")
 _BESIDE = re.compile(
     r"cord|mains lead|aerial|usb|hdmi|memory stick|card|player|decoder|set.?top|console|speaker"
@@ -42,7 +47,7 @@ _BESIDE = re.compile(
 
 def unplug(teller: Teller, deed: Did) -> None:
     """Tell a load or cable that was unplugged, and what came of it."""
-    words = deed.what.lower()
+    words = _CABLE_ON.sub(" ", deed.what.lower())
     main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
     named = loads_named(teller.board, _PUT_BACK.sub(" ", deed.what))
     if lamps_substituted(teller, deed):

@@ -145,7 +145,8 @@ AFTERWARDS = re.compile(
     re.IGNORECASE,
 )
 PULSING = re.compile(
-    r"\b((short |little )?(kicks|bursts)|pulsing|ticking|twitching|kicks?( a bit)?|hiccupp?ing|"
+    r"\b((short |little )?(kicks|bursts)|pulsing|"
+    r"(with )?(a|the|its|same) (tick|pulse|beat)\b|ticking|twitching|kicks?( a bit)?|hiccupp?ing|"
     r"pumping)\b|^(it )?(pumps|pulses|ticks|hiccups)\b",
     re.IGNORECASE,
 )
@@ -183,6 +184,7 @@ SAGS = re.compile(r"\bthen (it )?(sags|falls|drops)|sags within", re.IGNORECASE)
 BETWEEN = re.compile(rf"between ({NUMBER}) and ({NUMBER})|({NUMBER}) to ({NUMBER})", re.I)
 RATE = re.compile(
     r"(?:about |roughly |some )?(?:(once|twice|\d+(?:\.\d+)? times|two or three times)"
-    r"(?: (?:a|per|each|every))? ?(second|sec\b|s\b)|every (couple of|\w+)? ?seconds?)",
+    r"(?: (?:a|per|each|every))? ?(second|sec\b|s\b)|(?:once (?:in|every|per) )?(?:every|each) "
+    r"(couple of|\w+)? ?seconds?|once in (?:about )?(two|three|four|five|ten|\d+) seconds?)",
     re.IGNORECASE,
 )
