@@ -47,8 +47,8 @@ PHRASES = tuple(
         ),
         (
             r"\b(sense|sensing|feedback|divider|sampling) (chain|ladder)\b"
-            r"( (at|from|across|to) (the )?bulk)?",
-            "divider",
+            r"( of the (pfc|boost))?( (at|from|across|to) (the )?bulk)?",
+            r"divider\3",
         ),
         (
             r"\bresistor (in front of|before|ahead of) (the )?(\w+ )?(transformer|chip|switcher)\b",

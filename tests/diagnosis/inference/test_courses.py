@@ -11,7 +11,7 @@ from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs.observations import observation_of, reading_event
 from loose_rail.judgement.judge import Verdict, good_band
 from loose_rail.kernel.entry import read_entry
-from loose_rail.kernel.observation import value
+from loose_rail.kernel.observation import ticking, value
 from loose_rail.vocabulary.board_state import state_of
 from tests.shared import the
 from tests.whole_jobs.test_jobs_on_boards import engine, presenter_for
@@ -40,6 +40,23 @@ class Courses(unittest.TestCase):
             self.assertEqual(leader, load, (board_id, text))
             others = max(chance for part, chance in found.items() if part != load)
             self.assertGreater(found[load], 2 * others, (board_id, text))
+
+    def test_a_heavy_load_lets_its_rail_up_as_far_as_it_likes(self) -> None:
+        """Wherever a start is broken off, and whatever the few worked-out loads predict."""
+        for top in (25, 60, 110, 160):
+            found = chances(
+                engine("PB-4270-1"),
+                (f"live.sustain_pin@{ON}", f"falling {top}>0"),
+                (f"live.sustain_pin@{ON}/no-YB", "195"),
+            )
+            self.assertEqual(max(found, key=lambda part: found[part]), "YB", top)
+
+    def test_a_beat_that_keeps_time_is_no_loose_contact(self) -> None:
+        of = engine("PB-4270-1")
+        column = column_of(of.table, of.table.index(f"live.main_pin@{ON}"))
+        loose = of.table.shares < 1.0
+        plain, beat = (column.likelihood(ticking(5.0, 12.0, "V", hertz)) for hertz in (None, 0.5))
+        self.assertLess(float(beat[loose].max()), 0.3 * float(plain[loose].max()))
 
     def test_standing_without_its_load_makes_it_surer(self) -> None:
         fall = (f"live.sustain_pin@{ON}", "falling 195>150")

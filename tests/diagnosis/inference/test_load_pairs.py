@@ -48,7 +48,9 @@ class LoadPairs(unittest.TestCase):
                 self.assertEqual(change, 0.0, row.key)
             else:
                 times = 30.0 / 217.5 / 0.3
-                dead = low < 0.15  # of a sound board's volts; it does not sag with that board, it is gone
+                dead = (
+                    low < 0.15
+                )  # of a sound board's volts; it does not sag with that board, it is gone
                 wanted = math.log(min(times, 0.15) if dead else times)
                 self.assertAlmostEqual(change, wanted, delta=0.01)
 

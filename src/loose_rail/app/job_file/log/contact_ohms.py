@@ -25,9 +25,14 @@ _POOR_OHMS = 0.5
 _JUMPS = re.compile(r"\b(jump|chang|com(es|ing) and go|wander|differ|restless|moves?\b)", re.I)
 
 
+def _called(ref: str, at: str) -> bool:
+    return re.search(rf"\b{re.escape(ref)}\b", at, re.IGNORECASE) is not None
+
+
 def contact_read(teller: Teller, entry: Read, place: Place, seen: Observation) -> bool:
     """A contact that lets too little through, or is sound. Whether it was one."""
     plugs = [r for r in place.parts if is_a(teller.board.component(r), Trait.CONNECTOR)]
+    plugs = plugs or [c.ref for c in teller.board.connectors if _called(c.ref, entry.at)]
     if len(plugs) != 1 or seen.unit != "Ω" or not _THROUGH.search(f"{entry.at} {entry.note}"):
         return False
     moves = _JUMPS.search(f"{entry.text} {entry.note}") is not None
