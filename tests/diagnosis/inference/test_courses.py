@@ -44,12 +44,8 @@ class Courses(unittest.TestCase):
     def test_a_heavy_load_lets_its_rail_up_as_far_as_it_likes(self) -> None:
         """Wherever a start is broken off, and whatever the few worked-out loads predict."""
         for top in (25, 60, 110, 160):
-            found = chances(
-                engine("PB-4270-1"),
-                (f"live.sustain_pin@{ON}", f"falling {top}>0"),
-                (f"live.sustain_pin@{ON}/no-YB", "195"),
-            )
-            self.assertEqual(max(found, key=lambda part: found[part]), "YB", top)
+            found = chances(engine("PB-4270-1"), (f"live.sustain_pin@{ON}", f"falling {top}>0"))
+            self.assertGreater(found["YB"], 0.6, top)
 
     def test_a_beat_that_keeps_time_is_no_loose_contact(self) -> None:
         of = engine("PB-4270-1")
