@@ -10,7 +10,17 @@ from loose_rail.diagnosis.evidence.symptoms import kinds
 TABLE = Path(__file__).with_name("wordings.txt")
 LONGER = tuple(
     Path(__file__).with_name(f"wordings_{one}.txt")
-    for one in ("second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth")
+    for one in (
+        "second",
+        "third",
+        "fourth",
+        "fifth",
+        "sixth",
+        "seventh",
+        "eighth",
+        "ninth",
+        "tenth",
+    )
 )
 LEAST_HEARD = 0.95
 
