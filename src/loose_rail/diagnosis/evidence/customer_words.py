@@ -97,6 +97,8 @@ def _without_seeming(lowered: str, found: dict[str, Proposal]) -> None:
         found.pop("indicator_blinks", None)
     if _HAS_NONE.search(lowered):
         found.pop("indicator_none", None)
+    if "counts" in found.get("indicator_blinks", Proposal("", "")).phrase:
+        found.pop("indicator_steady", None)
     if "half_dark" in found:
         found.pop("picture_dim", None)
 
