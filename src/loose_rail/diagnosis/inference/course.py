@@ -53,6 +53,9 @@ above them it is so much less likely than its spread says [E]."""
 SHORT_OF_TOP, SHORT_WHILE_HELD = 0.3, 0.8
 """Share of falls that begin lower than predicted: a heavier load does not let its rail up; under a
 load that draws too much from the start mostly so [E]."""
+NO_RUN_UP_OF_BULK, STOPPED_ABOVE = 0.02, 0.3
+"""The same of a bulk, which no load lifts; share of stages that run too high which a sense of their
+own stops before they are there [E]."""
 NOT_BEGUN_SHARE, ABORTED_SHARE, ABORTED_SPREAD = 0.1, 0.8, 0.2
 """A start that is broken off between so much of a sound rail's volts: where it stops hangs on what
 is known of no board by hundredths of a second, give or take so much of those volts [E]."""
@@ -163,7 +166,19 @@ def course_likelihood(courses: Courses, observation: Observation) -> tuple[Float
     if courses.empties is not None:
         found = found + courses.empties * _gives_way(first, last, float(top[0]))
     above = (first > RUN_UP_SHARE * top[:1]) & (top < NOT_ABOVE_SHARE * top[:1])
-    return np.where(above, NO_RUN_UP * found, found), flat
+    of_bulk = courses.empties is not None
+    found = np.where(above, (NO_RUN_UP_OF_BULK if of_bulk else NO_RUN_UP) * found, found)
+    return found + _stopped_above(courses, first, last, top), flat
+
+
+def _stopped_above(courses: Courses, first: float, last: float, top: Floats) -> Floats:
+    """Density where a row's rail is predicted to stand too high: on many boards a sense of its own
+    stops the stage on the way there, and it falls back."""
+    sound = float(top[0])
+    runs = courses.stops & (top > RUN_UP_SHARE * sound)
+    on_the_way = (first > RUN_UP_SHARE * sound) & (first < top) & (last < STANDS_SHARE * first)
+    wide = np.maximum(top - RUN_UP_SHARE * sound, 1.0) * max(first, 1.0)
+    return np.where(runs & on_the_way, STOPPED_ABOVE * COURSE_OF_FALLING / wide, 0.0)
 
 
 def _gives_way(first: float, last: float, sound: float) -> float:

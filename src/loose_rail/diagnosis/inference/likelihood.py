@@ -137,7 +137,8 @@ class Column(Predicted):
         """Density or chance of the observation as a gross error."""
         form = observation.form
         if form in (Form.RISING, Form.FALLING) and self.probe.live:
-            return course_likelihood(self._rows_in_time.courses, observation)[1]
+            above = SLIPS_ABOVE if overshot(self, observation) else 1.0
+            return above * course_likelihood(self._rows_in_time.courses, observation)[1]
         if form is Form.VALUE:
             return self._flat_value(self._magnitude(observation.low))
         if form is Form.TICKING and next_to_nothing(self, observation):

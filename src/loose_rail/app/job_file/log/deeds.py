@@ -273,6 +273,8 @@ def _thermal(teller: Teller, deed: Did) -> None:
     if teller.warmed and not far and _SAME_PLACE.search(words):
         parts = list(teller.warmed)
     helped = came_of(teller, deed.result)
+    if helped is None and right_again(teller, deed.result, of_a_dead_set=False):
+        helped = True  # “5.04 V the moment the spray hits it”, where it pumped
     came_on = re.search(
         r"starts to (pump|tick|pulse|sag)|\b(re)?(boots|starts) (again|at once)\b|"
         r"goes out|fails|drops|dies|trips|\boff again\b|\bcollapses?\b|\bsags?\b|\bdips?\b|"
