@@ -96,7 +96,7 @@ PLACES: tuple[tuple[str, str, tuple[tuple[str, str], ...]], ...] = (
     ),
 )
 """Places of the picture with their answers, in the words of somebody who stands before it."""
-KEYS = f"{string.ascii_lowercase}{string.digits[1:]}0+-*#,"
+KEYS = f"{string.ascii_lowercase}{string.digits[1:]}0+-*#,.;"
 FACTS = frozenset({"surge_mains", "surge_signal", "sudden", "gradual", "old", "repaired_before"})
 """Answers that are history; the rest are symptoms."""
 TAPPED = ("ticks", "indicator_blinks", "restarts")

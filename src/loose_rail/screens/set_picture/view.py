@@ -24,8 +24,8 @@ from loose_rail.screens.shared import theme
 
 LEAST_WIDTH = 612
 """Three columns of words beside each other."""
-LEAST_HEIGHT, MOST_HEIGHT = 262, 318
-ROWS, REST = 11, 88
+LEAST_HEIGHT, MOST_HEIGHT = 262, 338
+ROWS, REST = 12, 88
 """Rows of answers one above the other, and what stands between them."""
 HEAD = 22.0
 SIDES, LEAST_SHARE = 182.0, 0.235
@@ -210,7 +210,8 @@ class SetPicture(QWidget):
         painter.drawText(line, int(Qt.AlignmentFlag.AlignVCenter), title)
 
     def _answer(self, painter: QPainter, answer: PictureAnswer, box: QRectF) -> None:
-        key = QRectF(box.left(), box.center().y() - 8, 17, 15)
+        tall = min(15.0, box.height() - 1.5)
+        key = QRectF(box.left(), box.center().y() - tall / 2 - 0.5, 17, tall)
         painter.setPen(QPen(theme.color("ink" if answer.chosen else "line"), 1))
         painter.setBrush(theme.color("ink" if answer.chosen else "panel"))
         painter.drawRoundedRect(key, 3, 3)
