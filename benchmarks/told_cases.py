@@ -40,7 +40,7 @@ SETS = {
             *("thirtysecond", "thirtythird", "thirtyfourth", "thirtyfifth"),
             *("thirtysixth", "thirtyseventh", "thirtyeighth", "thirtyninth", "fortieth"),
             *("fortyfirst", "fortysecond", "fortythird", "fortyfourth"),
-            "fortyfifth",
+            *("fortyfifth", "fortysixth"),
         )
     },
 }
@@ -89,6 +89,7 @@ FIRST_LOOK = {
     "fortythird": {"board": 78, "first": 69, "three": 92, "step": 81},
     "fortyfourth": {"board": 90, "first": 87, "three": 97, "step": 77},
     "fortyfifth": {"board": 80, "first": 83, "three": 83, "step": 70},
+    "fortysixth": {"board": 79, "first": 96, "three": 100, "step": 79},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
 not met. Twenty-eight cases were corrected since: in 55 a boost that rests stands at its feed; in 87
@@ -282,7 +283,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _fortyfifth, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _fortysixth, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",

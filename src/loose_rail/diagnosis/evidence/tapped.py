@@ -14,7 +14,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.model.hypotheses import Hypothesis
 from loose_rail.diagnosis.model.table import PredictionTable
 
-AT_THE_PART, NEAR_IT, ELSEWHERE, NO_CONTACT = 0.6, 0.25, 0.1, 0.02
+AT_THE_PART, NEAR_IT, ELSEWHERE, NO_CONTACT = 0.6, 0.2, 0.05, 0.01
 """Chance that a contact answers to a knock at its part, in its section, and elsewhere on the board;
 and that what is no contact seems to [E]."""
 

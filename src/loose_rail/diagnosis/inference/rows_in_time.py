@@ -85,8 +85,15 @@ class RowsInTime:
             return None
         roles = self._at.board.roles
         own = {ref for job in ON_THE_WAY_TO_BULK for ref in roles.get(job, [])}
+        stages = {s.id for s in self._at.board.stages if s.kind == "relay"}  # across the limiter
+        relays = {ref for job, refs in roles.items() if stage_of(job) in stages for ref in refs}
         causes = [row.faults[0] if row.faults else None for row in self._at.table.rows]
-        return np.array([c is not None and c.ref in own and c.mode in WEAKENING for c in causes])
+        return np.array(
+            [
+                c is not None and ((c.ref in own and c.mode in WEAKENING) or c.ref in relays)
+                for c in causes
+            ]
+        )
 
     @cached_property
     def _withdrawn(self) -> Floats:

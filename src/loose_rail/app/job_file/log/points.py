@@ -331,7 +331,7 @@ _STAGES = (
     ("address", r"^va\b|address"),
     (
         "led",
-        r"led (output|\+|rail|plug|connector|supply)|^led\+?$|"
+        r"led (output|\+|rail|plug|connector|supply)|^led\+?$|^led ?\+(?= (at|on|of) )|"
         r"(back ?light|strip)s? (plug|connector)|plug (of|to|for) the (strip|led|back ?light)s?\b|"
         r"\bled (driver|supply|converter|boost)('s)? output\b|"
         r"(anode|plus|\+) of the (strip|string|led|back ?light)s?",

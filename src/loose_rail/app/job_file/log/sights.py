@@ -30,7 +30,7 @@ from loose_rail.vocabulary.board_state import Power
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
-    by_itself = (limiter_seen, _cord, _remote, _setting, _on_a_tester)
+    by_itself = (limiter_seen, _outlet, _cord, _remote, _setting, _on_a_tester)
     if any(told(teller, entry) for told in by_itself):
         return
     key = finding_key(entry.text)
@@ -263,6 +263,26 @@ def _setting(teller: Teller, entry: Seen) -> bool:
     if not _NOT_SET.search(left):
         teller.aside(elsewhere_found_clue(teller.table, entry.text), entry.number)
     teller.understand(f"“{entry.text}” → a setting of the set, no fault")
+    return True
+
+
+_OUTLET = re.compile(
+    r"\b(wall|mains) (socket|outlet)\b|\boutlets?\b|"
+    r"\b(socket|power|extension|plug) (strip|bar|lead)\b|\bmulti-?way\b",
+    re.IGNORECASE,
+)
+_HARMED = re.compile(
+    r"\b(burnt|burned|black\w*|melted|loose|scorched|brown|charred|broken|corroded|arc\w*)\b", re.I
+)
+
+
+def _outlet(teller: Teller, entry: Seen) -> bool:
+    """What is seen at the customer's outlet, or at a strip of sockets, is none of the set's."""
+    if not _OUTLET.search(entry.at) or re.search(r"\bled\b|board", entry.at, re.IGNORECASE):
+        return False
+    if _HARMED.search(entry.text):
+        teller.aside(elsewhere_found_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
+    teller.understand(f"“{entry.text}” at {entry.at} → before the set, not in it")
     return True
 
 

@@ -13,6 +13,7 @@ from loose_rail.app.job_file.log.elsewhere import GIVES_SHARE, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
+from loose_rail.app.job_file.log.resetting import reset
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.boards.parts_named import volts_named
@@ -39,6 +40,11 @@ _CABLE_ON = re.compile(
     r"(on|in|plugged|connected)\b"
 )
 """What stays plugged while another thing is not."""
+_FROM_MAINS = re.compile(
+    r"\b(set|tv|television|monitor|it|whole)?\b ?(from|off) the (mains|wall|outlet|socket)\b|"
+    r"^(the )?(mains|wall) plug\b"
+)
+"""The whole set without mains for a while."""
 _CORD = re.compile(r"cord|mains lead")
 _BESIDE = re.compile(
     r"cord|mains lead|aerial|usb|hdmi|memory stick|card|player|decoder|set.?top|console|speaker"
@@ -48,6 +54,9 @@ _BESIDE = re.compile(
 def unplug(teller: Teller, deed: Did) -> None:
     """Tell a load or cable that was unplugged, and what came of it."""
     words = _CABLE_ON.sub(" ", deed.what.lower())
+    if _FROM_MAINS.search(words):
+        reset(teller, deed)
+        return
     main = set(teller.board.roles.get(BoardRole.MAIN_LOAD, []))
     named = loads_named(teller.board, _PUT_BACK.sub(" ", deed.what))
     if lamps_substituted(teller, deed):
