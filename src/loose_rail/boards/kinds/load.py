@@ -32,59 +32,35 @@ KIND = ComponentKind(
             good="no short",
             unplugged=True,
         ),
-        ColdProbe(
-            "main_supply",
-            MeterMode.OHMS,
-            "",
-            "",
-            "its supply to ground, by itself",
-            good="no short",
-            param="main_rail",
-            unplugged=True,
-        ),
-        ColdProbe(
-            "second_supply",
-            MeterMode.OHMS,
-            "",
-            "",
-            "its supply to ground, by itself",
-            good="no short",
-            param="second_rail",
-            unplugged=True,
+        *(
+            ColdProbe(
+                name,
+                MeterMode.OHMS,
+                "",
+                "",
+                "its supply to ground, by itself",
+                good="no short",
+                param=param,
+                unplugged=True,
+            )
+            for name, param in (("main_supply", "main_rail"), ("second_supply", "second_rail"))
         ),
     ),
     faults=(
-        FaultMode(
-            mode="drags",
-            title="loads its supply rail down",
-            rate=3.0,
-            effect=Effect.DRAG,
-            severities=(
-                Severity(weight=0.5, ohms=0.5),
-                Severity(weight=0.5, ohms=2.5),
-            ),
-        ),
-        FaultMode(
-            mode="drags_main",
-            title="loads its main rail down",
-            rate=1.5,
-            effect=Effect.DRAG,
-            severities=(
-                Severity(weight=0.5, ohms=0.5),
-                Severity(weight=0.5, ohms=2.5),
-            ),
-            param="main_rail",
-        ),
-        FaultMode(
-            mode="drags_second",
-            title="loads its third rail down",
-            rate=1.0,
-            effect=Effect.DRAG,
-            severities=(
-                Severity(weight=0.5, ohms=0.5),
-                Severity(weight=0.5, ohms=2.5),
-            ),
-            param="second_rail",
+        *(
+            FaultMode(
+                mode=mode,
+                title=f"loads its {which} rail down",
+                rate=rate,
+                effect=Effect.DRAG,
+                severities=(Severity(weight=0.5, ohms=0.5), Severity(weight=0.5, ohms=2.5)),
+                param=param,
+            )
+            for mode, which, rate, param in (
+                ("drags", "supply", 3.0, ""),
+                ("drags_main", "main", 1.5, "main_rail"),
+                ("drags_second", "third", 1.0, "second_rail"),
+            )
         ),
         FaultMode(
             mode="overdraws",

@@ -3,17 +3,13 @@ draws before it starts, so the chip's supply stands still at some volts and is n
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 from numpy.typing import NDArray
 
 from loose_rail.boards.kinds.kind import Effect
+from loose_rail.diagnosis.inference.predicted import Predicted
 from loose_rail.vocabulary.keys import job_of, stage_of
 from loose_rail.vocabulary.roles import Job
-
-if TYPE_CHECKING:
-    from loose_rail.diagnosis.inference.likelihood import Column
 
 Floats = NDArray[np.float64]
 NEARLY_OPEN = 0.3
@@ -23,7 +19,7 @@ LEAST, MOST = 0.04, 0.9
 """Of a sound chip's volts: below that it is not fed at all, above it starts."""
 
 
-def barely_fed(at: Column, volts: float) -> Floats:
+def barely_fed(at: Predicted, volts: float) -> Floats:
     """What is added to the densities `(n_rows,)` of a steady value at a chip's supply, which a
     start resistor that is nearly open still feeds."""
     probe, sound = at.probe, abs(float(np.nan_to_num(at.low[0])))

@@ -159,12 +159,10 @@ with the ohms of the whole chain [E]."""
 def starts_late(table: PredictionTable) -> NDArray[np.bool_]:
     """Rows `(n_rows,)` in which a supply pin climbs for long before its controller starts: a
     start-up resistor has gone high by `LATE_TIMES`, or what it gives leaks away."""
-    roles = table.board.roles
-    late = {
-        (ref, mode)
-        for job, mode in ((Job.START, "drifted"), (Job.VCC, "leaky"))
-        for name, refs in roles.items()
-        if job_of(name) == job and stage_of(name) != MAIN_SIGNAL
+    late = {(ref, "drifted") for ref in _start_resistors(table)} | {
+        (ref, "leaky")
+        for name, refs in table.board.roles.items()
+        if job_of(name) == Job.VCC and stage_of(name) != MAIN_SIGNAL
         for ref in refs
     }
     return np.array(
@@ -177,15 +175,20 @@ def starts_late(table: PredictionTable) -> NDArray[np.bool_]:
     )
 
 
-def start_open(table: PredictionTable) -> NDArray[np.bool_]:
-    """Rows `(n_rows,)` in which a start-up resistor has parted: it climbs first, so the set took
-    longer and longer before it died."""
-    feeds = {
+def _start_resistors(table: PredictionTable) -> frozenset[str]:
+    """The resistors that feed a controller before it starts."""
+    return frozenset(
         ref
         for name, refs in table.board.roles.items()
         if job_of(name) == Job.START and stage_of(name) != MAIN_SIGNAL
         for ref in refs
-    }
+    )
+
+
+def start_open(table: PredictionTable) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` in which a start-up resistor has parted: it climbs first, so the set took
+    longer and longer before it died."""
+    feeds = _start_resistors(table)
     return np.array(
         [any(f.ref in feeds and f.effect is Effect.OPEN for f in r.faults) for r in table.rows]
     )

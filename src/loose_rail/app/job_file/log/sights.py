@@ -5,6 +5,11 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+from loose_rail.app.job_file.log.beside_the_set import (
+    cord_seen,
+    seen_before_the_set,
+    setting_seen,
+)
 from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Seen
 from loose_rail.app.job_file.log.limiter import limiter_seen
@@ -14,7 +19,6 @@ from loose_rail.app.job_file.log.unlisted import seen_at_unlisted
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
-from loose_rail.diagnosis.evidence.deed_clues import elsewhere_found_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
     finding_clue,
@@ -30,7 +34,7 @@ from loose_rail.vocabulary.board_state import Power
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
-    by_itself = (limiter_seen, _outlet, _cord, _remote, _setting, _on_a_tester)
+    by_itself = (limiter_seen, seen_before_the_set, cord_seen, setting_seen, _on_a_tester)
     if any(told(teller, entry) for told in by_itself):
         return
     key = finding_key(entry.text)
@@ -216,84 +220,6 @@ def _noted(teller: Teller, entry: Seen) -> bool:
         teller.understand(f"“{entry.text}” at {entry.at}: noted, nothing follows from it by itself")
         return True
     return False
-
-
-_CORD = re.compile(r"\b(mains |power )?(cord|lead|flex)\b|\bwall plug\b", re.IGNORECASE)
-_BROKEN = re.compile(
-    r"\bno continuity|\bbroken|\bbroke\b|\bkink|\bcut\b|\bopen\b|\bchewed|\bmelt|\bburnt|\bsevered",
-    re.IGNORECASE,
-)
-
-
-_REMOTE = re.compile(r"\b(remote( control)?|handset)\b", re.IGNORECASE)
-
-
-_SPENT = re.compile(
-    r"\b(leak\w*|corroded|empty|flat|dead|weak|green|run down|exhausted|broken|stuck)\b", re.I
-)
-
-
-def _remote(teller: Teller, entry: Seen) -> bool:
-    """What is seen at the remote control says nothing of the set; spent, it may be the cause."""
-    if not _REMOTE.search(entry.at) or re.search(r"receiver|sensor|board", entry.at, re.I):
-        return False
-    if _SPENT.search(entry.text):
-        teller.aside(elsewhere_found_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
-    teller.understand(f"“{entry.text}” at {entry.at} → the remote, not the set")
-    return True
-
-
-_SETTING = re.compile(
-    r"\b(sleep|off|switch-?off|wake|auto(matic)?[- ]?(off|stand-?by|power)?) ?timer\b|"
-    r"\bauto(matic)?[- ]?(off|stand-?by|shut-?down|switch-?off)\b|\benergy[- ]sav\w+|"
-    r"\beco[- ]mode|\b(hotel|demo|shop) mode|\b(child|key|panel) lock\b",
-    re.IGNORECASE,
-)
-_NOT_SET = re.compile(
-    r"\b(off|not|no|none|disabled|cleared|inactive)\b(?![- ]timer)", re.IGNORECASE
-)
-
-
-def _setting(teller: Teller, entry: Seen) -> bool:
-    """A setting in the menu that switches a sound set off, or keeps it from its keys."""
-    found = _SETTING.search(entry.text)
-    if found is None:
-        return False
-    left = _SETTING.sub(" ", entry.text)
-    if not _NOT_SET.search(left):
-        teller.aside(elsewhere_found_clue(teller.table, entry.text), entry.number)
-    teller.understand(f"“{entry.text}” → a setting of the set, no fault")
-    return True
-
-
-_OUTLET = re.compile(
-    r"\b(wall|mains) (socket|outlet)\b|\boutlets?\b|"
-    r"\b(socket|power|extension|plug) (strip|bar|lead)\b|\bmulti-?way\b",
-    re.IGNORECASE,
-)
-_HARMED = re.compile(
-    r"\b(burnt|burned|black\w*|melted|loose|scorched|brown|charred|broken|corroded|arc\w*)\b", re.I
-)
-
-
-def _outlet(teller: Teller, entry: Seen) -> bool:
-    """What is seen at the customer's outlet, or at a strip of sockets, is none of the set's."""
-    if not _OUTLET.search(entry.at) or re.search(r"\bled\b|board", entry.at, re.IGNORECASE):
-        return False
-    if _HARMED.search(entry.text):
-        teller.aside(elsewhere_found_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
-    teller.understand(f"“{entry.text}” at {entry.at} → before the set, not in it")
-    return True
-
-
-def _cord(teller: Teller, entry: Seen) -> bool:
-    """A mains cord that is seen, or beeps, broken."""
-    named = _CORD.search(entry.at) and not re.search(r"\bled\b", entry.at, re.IGNORECASE)
-    if not named or teller.board.adapter_fed or not _BROKEN.search(entry.text):
-        return False
-    teller.record(ev.HistoryNoted("cord_dead", entry.text))
-    teller.understand(f"“{entry.text}” at {entry.at} → the cord brings nothing")
-    return True
 
 
 _ALL = re.compile(r"[ ,]+|\band\b")
