@@ -61,6 +61,10 @@ class OtherBoards(unittest.TestCase):
             "result": "the same",
         }
         self.assertNotIn("main cable off", " ".join(case_of(C, ON, out).notes.understood))
+        out = {"did": "unplugged", "what": "main cable on CN3", "result": "the same"}
+        self.assertIn("main cable off", " ".join(case_of(C, ON, out).notes.understood))
+        hour = {"did": "unplugged", "what": "set from the mains for an hour", "result": "the same"}
+        self.assertIn("reset: no change", case_of(C, ON, hour).notes.understood)
 
 
 class BesideTheList(unittest.TestCase):
@@ -104,6 +108,12 @@ class BesideTheList(unittest.TestCase):
         both = case_of(C, DEAD, bad, good)
         self.assertIn("12 V reservoir", leader(both))
         self.assertEqual([r.observation.low for r in review_of(both).readings], [3.4])
+        new = {"did": "replaced", "what": "12 V reservoir", "result": "12.1 V, all well"}
+        after = case_of(C, DEAD, bad, new, DEAD, good)  # the new ones are read for themselves
+        lows = [
+            r.observation.low for r in review_of(after).job.readings if r.observation.unit == "Ω"
+        ]
+        self.assertEqual(lows, [3.4, 0.05])
 
     def test_start_resistors_in_line_are_upper_and_lower(self) -> None:
         board = case_of(L).case_board.board

@@ -14,7 +14,7 @@ from loose_rail.kernel.observation import Form, Observation
 
 _THROUGH = re.compile(
     r"\b(pin|contact|solder|board side|track|pad)s?\b[^;]*\bto (the |its |their )?(own )?"
-    r"(wire|crimp|lead|cable|strand|free end|far end|other end)s?\b|"
+    r"(wire|crimp|lead|cable|strand|free end|far end|other end)s?\b(?! of)|"
     r"\b(wire|crimp|lead)s? to (the |its )?(pin|pad|board|track|solder)s?\b|"
     r"\b(through|across|over) (the |that |one |its )?(mated |plugged )?(contact|crimp|plug)\b|"
     r"\bcontact resistance\b",
@@ -22,6 +22,7 @@ _THROUGH = re.compile(
 )
 _POOR_OHMS = 0.5
 """A sound contact has hundredths of an ohm; leads and tips add a few tenths [P]."""
+_NO_CONTACT_OHMS = 1e3
 _JUMPS = re.compile(r"\b(jump|chang|com(es|ing) and go|wander|differ|restless|moves?\b)", re.I)
 
 
@@ -35,6 +36,8 @@ def contact_read(teller: Teller, entry: Read, place: Place, seen: Observation) -
     plugs = plugs or [c.ref for c in teller.board.connectors if _called(c.ref, entry.at)]
     if len(plugs) != 1 or seen.unit != "Ω" or not _THROUGH.search(f"{entry.at} {entry.note}"):
         return False
+    if seen.form is Form.VALUE and seen.centre > _NO_CONTACT_OHMS:
+        return False  # so much lies beside a contact, not in it
     moves = _JUMPS.search(f"{entry.text} {entry.note}") is not None
     poor = moves or seen.form is Form.OPEN or seen.centre > _POOR_OHMS
     if poor:

@@ -45,7 +45,7 @@ _ASKED = re.compile(
 _FORCED = re.compile(
     r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|"
     r"(bridged|linked|joined|wired|strapped|shorted) (to|with)|"
-    r"1 ?k from|\bstart (signal |line |pin )?(is )?(bridged|linked|faked|given|wired|joined)\b|"
+    r"1 ?k from|\bstart (signal |line |pin )?(is )?(bridged|linked|faked|wired|joined)\b|"
     r"\b(bridge|link|wire|resistor) (from|between|across|over|on|in)\b[^,;]*"
     r"\b(start|stb\w*|p(s|w)?[-_ ]?on|rly|relay|wake)\b|"
     r"\b(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake)( line| pin| signal)? (is )?"

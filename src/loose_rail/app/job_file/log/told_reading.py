@@ -229,7 +229,8 @@ def _better_than_its_twin(
     worse: the worst of them is what the part does. Whether it was that."""
     if probe.mode is not MeterMode.ESR or not _ONE_OF_THEM.search(entry.at):
         return False
-    before = [r for r in teller.job.readings if r.candidate == f"{probe.id}@{state.key}"]
+    key, now = f"{probe.id}@{state.key}", teller.job.round
+    before = [r for r in teller.job.readings if r.candidate == key and r.round == now]
     if not before or not _ONE_OF_THEM.search(teller.last_esr_at) or seen.form is not Form.VALUE:
         teller.last_esr_at = entry.at
         return False

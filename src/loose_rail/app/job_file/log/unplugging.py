@@ -37,11 +37,11 @@ _PUT_BACK = re.compile(
 """“Z board at CN6, Y plugged again”: what is back is not unplugged."""
 _CABLE_ON = re.compile(
     r"[,;(]?\s*\b(with )?(the )?main (board )?(cable|plug|connector)( still| left| is)* "
-    r"(on|in|plugged|connected)\b"
+    r"(on|in|plugged|connected)(?= ?($|[,;)]))"
 )
 """What stays plugged while another thing is not."""
 _FROM_MAINS = re.compile(
-    r"\b(set|tv|television|monitor|it|whole)?\b ?(from|off) the (mains|wall|outlet|socket)\b|"
+    r"\b(from|off) the (mains|wall|outlet)\b(?! (fuse|filter|choke))|"
     r"^(the )?(mains|wall) plug\b"
 )
 """The whole set without mains for a while."""
