@@ -47,6 +47,15 @@ class Courses(unittest.TestCase):
             found = chances(engine("PB-4270-1"), (f"live.sustain_pin@{ON}", f"falling {top}>0"))
             self.assertGreater(found["YB"], 0.6, top)
 
+    def test_a_bulk_that_gives_way_as_the_set_starts_speaks_for_its_can(self) -> None:
+        """From where a boost has not begun; from above its own volts no can lets it fall."""
+        for board_id in ("PB-4270-1", "PB-5012-3", "PB-6530-2"):
+            of = engine(board_id)
+            usual, gives_way = chances(of), chances(of, (f"live.bulk@{ON}", "falling 310>240"))
+            above = chances(of, (f"live.bulk@{ON}", "falling 445>330"))
+            self.assertGreater(gives_way["C101"], 3 * usual["C101"], board_id)
+            self.assertLess(above["C101"], 0.3 * gives_way["C101"], board_id)
+
     def test_a_beat_that_keeps_time_is_no_loose_contact(self) -> None:
         of = engine("PB-4270-1")
         column = column_of(of.table, of.table.index(f"live.main_pin@{ON}"))

@@ -42,11 +42,11 @@ the model's loads are still. A rail that sags and stands is dragged [E]."""
 DIPS = 0.1
 """Share of loads that draw too much which do it in peaks, with the picture, the sound or the heat:
 the rail reads right and falls from there for a moment [E]."""
-BULK_GIVES_WAY, BULK_FROM_SHARE, BULK_TO_SHARE = 0.4, 0.6, 0.3
+BULK_GIVES_WAY, BULK_FROM_SHARE, BULK_TO_SHARE = 0.4, 0.35, 0.3
 """Share of bulks with a dried can, or a bad contact before them, that are read as falling when the
-set starts: from where they stand unboosted (so much of their own volts at 100 V mains and a boost
-to 390 would be less; most sets stand above) to no less than this of that. The model's loads are
-still, a start is not [E]."""
+set starts; the least they fall from, of a sound bulk's volts (a boost to 390 V that has not begun,
+on 100 V mains, leaves 0.36); and the least they fall to, of that. The model's loads are still, a
+start is not [E]."""
 RUN_UP_SHARE, NOT_ABOVE_SHARE, NO_RUN_UP = 1.1, 1.05, 0.1
 """A fall that begins so far above a sound board's volts has run up first: of rows that never get
 above them it is so much less likely than its spread says [E]."""
