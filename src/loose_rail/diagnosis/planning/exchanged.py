@@ -37,8 +37,8 @@ def exchanged(board: Board, finding: Finding | None, clues: Sequence[Clue]) -> F
 
 
 def bad_off_the_board(board: Board, finding: Finding | None, bad: frozenset[str]) -> Finding | None:
-    """The finding, confirmed where its part measured bad by itself: it is out, and nothing read in
-    its place tells more of it."""
+    """The finding, confirmed where its part measured bad by itself, or by what stands on it: it is
+    out, or nothing beside it makes that reading, and none in its place tells more of it."""
     if finding is None or finding.part not in bad or finding.waits_for:
         return finding
     part = board.component(finding.part)
@@ -46,4 +46,4 @@ def bad_off_the_board(board: Board, finding: Finding | None, bad: frozenset[str]
         return finding  # what hangs on a plug is asked further about its cable
     if finding.standing is not Standing.BEST_MATCH:
         return finding
-    return replace(finding, standing=Standing.CONFIRMED, twins=(), alone=True)
+    return replace(finding, standing=Standing.CONFIRMED, twins=())

@@ -90,6 +90,8 @@ class BesideTheList(unittest.TestCase):
         for text, poor in (("3.8 ohm, jumps when moved", True), ("0.05 ohm", False)):
             case = case_of(L, DEAD, {"read": text, "at": at, "mode": "ohms"})
             self.assertEqual("CN8" in leader(case), poor, text)
+            words = str((answer(case, 1)["finding"] or {}).get("words", ""))
+            self.assertNotIn("off the set", words)  # it was read where it is
 
     def test_one_of_a_chain_that_is_unlike_the_others(self) -> None:
         at = "sense chain of the PFC at the bulk"

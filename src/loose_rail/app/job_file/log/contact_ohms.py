@@ -23,6 +23,7 @@ _THROUGH = re.compile(
 _POOR_OHMS = 0.5
 """A sound contact has hundredths of an ohm; leads and tips add a few tenths [P]."""
 _NO_CONTACT_OHMS = 1e3
+"""A steady reading above it is of the rail, past a contact that does not matter [E]."""
 _JUMPS = re.compile(r"\b(jump|chang|com(es|ing) and go|wander|differ|restless|moves?\b)", re.I)
 
 
