@@ -97,6 +97,8 @@ def _headline(session: JobSession, review: Review) -> tuple[str, str]:
     if finding.exchanged:
         return headline, "The set runs with a good one in its place. Let it run, then hand it back."
     if finding.standing is Standing.CONFIRMED:
+        if not finding.confirmed_by:  # told of the part, out of the board or as it stands there
+            return headline, "Confirmed: it measured bad, and nothing beside it makes that."
         numbers = ", ".join(str(n) for n in finding.confirmed_by)
         return headline, f"Confirmed by reading {numbers} at the part itself."
     return (

@@ -7,9 +7,12 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.boards.parts_named import parts_named
+from loose_rail.jobs import events as ev
+from loose_rail.screens.verdict.present import verdict_state
 from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_off_the_board import chance
 from tests.app.job_file.log.test_told_pairs import PLASMA, case_of, leader
+from tests.whole_jobs.test_jobs_on_boards import presenter_for
 
 L, C = BOARDS["L"], BOARDS["C"]
 ON, DEAD = {"state": "on, complete"}, {"state": "unplugged, drained"}
@@ -145,6 +148,14 @@ class OffTheBoard(unittest.TestCase):
         step = review_of(told).assessment.next_step
         taken = parts_named(told.case_board.board, "boost switch")
         self.assertFalse(step and step.offer.candidate.probe.part in taken)
+
+    def test_the_verdict_says_what_confirms_it_without_a_reading(self) -> None:
+        session = presenter_for("PB-4310-2").session
+        session.record(ev.ClueNoted("removed", "C21", "bad"))
+        headline, words = (state := verdict_state(session)).headline, state.standing
+        self.assertIn("C21", headline)
+        self.assertNotIn("reading  at", words)
+        self.assertIn("it measured bad", words)
 
     def test_a_rail_that_comes_back_alone_leaves_little_outside_the_list(self) -> None:
         low = {"read": "0.7 V", "at": "CN3-8"}
