@@ -20,6 +20,7 @@ LONGER = tuple(
         "eighth",
         "ninth",
         "tenth",
+        "eleventh",
     )
 )
 LEAST_HEARD = 0.95

@@ -116,7 +116,8 @@ _WHOLE_SET = re.compile(
     r"want to (?:come|go|turn)"
 )
 _ALTERNATES = re.compile(
-    rf"\b(?P<one>{_COLOUR}|on)\b[^.]{{1,16}}\b(?:dark|off|out|{_COLOUR})\b[^.]{{1,16}}\b(?P=one)\b"
+    rf"\b(?P<one>{_COLOUR})\b[^.]{{1,16}}\b(?:dark|off|out|{_COLOUR})\b[^.]{{1,16}}\b(?P=one)\b|"
+    r"\bon\b[^.]{1,16}\b(?:dark|off|out)\b[^.]{1,16}\bon\b"
 )
 _PART = re.compile(
     r"\b(?:half|third|side|corner|part|edge|third|quarter|left|right|upper|lower|top|bottom)\b"

@@ -97,8 +97,9 @@ def _without_seeming(lowered: str, found: dict[str, Proposal]) -> None:
         found.pop("indicator_blinks", None)
     if _HAS_NONE.search(lowered):
         found.pop("indicator_none", None)
-    if "counts" in found.get("indicator_blinks", Proposal("", "")).phrase:
-        found.pop("indicator_steady", None)
+    blinks, steady = found.get("indicator_blinks"), found.get("indicator_steady")
+    if blinks and steady and ("counts" in blinks.phrase or steady.phrase in blinks.phrase):
+        found.pop("indicator_steady")  # “flashes the red light”
     if "half_dark" in found:
         found.pop("picture_dim", None)
 

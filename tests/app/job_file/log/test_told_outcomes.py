@@ -13,6 +13,7 @@ LISTS = tuple(
     for one in (
         *("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth"),
         *("_ninth", "_tenth", "_eleventh", "_twelfth", "_thirteenth", "_fourteenth"),
+        "_fifteenth",
     )
 )
 HEARD = 0.93

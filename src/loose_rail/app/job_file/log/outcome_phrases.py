@@ -155,7 +155,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (fault|defect|symptom|error)s? (was |is )?reproduced( (after|within|in) [\w .]+)? |
         (self |bench |final |function\w* )?tests? (was |is |were )?failed( at [\w ]+)? |
         (present|there) but (pulsing|low|unstable|jumping|not steady) |
-        (good|fine|right|ok) cold,? (and |but )?(bad|wrong|low|off|dead) (when )?(warm|hot) |
+        (good|fine|right|ok|works?|runs?|starts?) cold,? (and |but )?(bad|wrong|low|off|dead|\
+            fails?|dies|stops?|drops( out)?) (when )?(warm|hot) |
         (falls|drops|fell|dropped|sinks|sank|slides|slid) back( again)? |
         (broke|broken|killed|damaged) something else | (as )?dead as (a |an )?\w+ |
         (reduced|less|weaker|smaller|fainter|rarer|lower) but (still )?(present|there|audible|\
@@ -175,7 +176,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
             gone too |
         no (go|dice|cigar|joy|luck|odds|help|use|success|good)\b(?! (reason|sign)) |
         ((it|that|this) )?was not (it|that|the \w+) | wrong (guess|track|part|tree) |
-        not the (culprit|cause|one) | red herring | waste of \w+( \w+)? |
+        not the (culprit|cause|reason|one) | unsuccessful(ly)? | red herring | waste of \w+( \w+)? |
         (came|comes?) and (went|goes?)( again)? |
         (went|left)(,| and|, and| then| but)? (came|comes?) back |
         beyond (help|repair|hope|saving) | no better | takes? (just )?(as|that) long( as \w+)? |
@@ -231,6 +232,12 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.HEDGE,
         r"""
+        customers? (did|has|does) not (come|call|collect|show up|turn up)\w* |
+        wrong (part|one|type|value|can|chip)s? (came|sent|delivered|arrived) | back ?order(ed)? |
+        (burn-in|soak|test|run-in|long run) (is |still )?(running|going on|in progress|under way) |
+        at every (second|third|fourth|fifth|other) (try|attempt|start|go|push) |
+        in the (left|right|upper|lower|top|bottom|middle) (half|third|part|corner|side) only |
+        at (?!100)\d+ ?(%|per ?cent) |
         (could|can) not get (at|to|near) (it|them|the \w+) |
         fits? (badly|poorly|tightly|not quite)[\w, ]* | instead of (ten|five|\d+|twenty) |
         (only )?(works?|runs?|starts?) (only )?with (the|its) (back|cover|lid|panel) off |
@@ -310,6 +317,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.GOOD,
         r"""
+        (it|this|that|here) (is|was) (the|our) (culprit|cause|reason|villain|offender) |
+        ^it was this( one)?$ |
         becomes? on | stays? (powered( up| on)?|up)(?=$| ?[,.;]) |
         (stay|remain|keep|come|go|turn|switch)(s|ed)? on(?=$| ?[,.;]| (now|at once|each|every|in|\
             as (always|usual|it (should|always did|used to))|for|with|again|beyond|immediately|\
@@ -344,7 +353,10 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         shut(s|ting)?[- ]?downs? |
         shut(s|ting)? (itself )?(down|off) | switch(es|ing)? (itself )?off |
         drags?( it| them)?( down)? | dragged( down)? | pull(s|ed)? (it |them )?down |
-        fuse (goes|went)(?! in) |
+        (fuse|f\d+) (goes|went)(?! in) | (the )?same (fault|error|blink) code |
+        (relay|contactor|speaker)s? (is |are |stays? |remains? |still )*(silent|quiet|mute) |
+        (work|run|play|h[eo]ld|start)(s|ed)? for (the|my|our) (test|trial|bench)( \w+)? only |
+        (power|turn|go|come)(s|ing)? on and off |
         (still )?only (starts?|works?|runs?|comes?)( on)? (when|with|if|after|warm|cold|once) |
         after (press|push|try|tapp|switch|plugg)ing( it| the \w+)? (two|three|four|five|six|\
             ten|twenty|\d+|several|many|a dozen) times | ^(it (is|was) )?out(?=$) |
