@@ -3,11 +3,8 @@
 from __future__ import annotations
 
 from functools import cache
-from pathlib import Path
 from typing import TypeVar
 from unittest import mock
-
-import platformdirs
 
 from loose_rail.app.handing_over import final_points
 from loose_rail.app.log import JobLog
@@ -18,7 +15,7 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.own.file import SCHEMA, OwnBoardFile
 from loose_rail.boards.profile import Board
-from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.model.symptom_predicates import features_of
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
@@ -54,14 +51,14 @@ def board() -> Board:
 
 @cache
 def table() -> PredictionTable:
-    """Its predictions, through the same cache as the program's."""
-    return table_for(board(), Path(platformdirs.user_cache_path("loose-rail")))
+    """Its predictions."""
+    return engine().table
 
 
 @cache
 def engine() -> Engine:
-    """Its engine."""
-    return Engine(table())
+    """Its engine, through the same cache as the program's."""
+    return engine_for(board())
 
 
 def lamp_pattern(of: PredictionTable, row: int, state: str) -> str:

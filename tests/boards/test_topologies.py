@@ -29,6 +29,7 @@ from loose_rail.powered.plant import stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import BoardState, Power
 from loose_rail.vocabulary.meter_mode import MeterMode
+from tests.material import PART, some_boards
 from tests.netlist.test_spice import random_network
 
 ON = BoardState(Power.ON, True, 0)
@@ -243,8 +244,12 @@ class Faulty(unittest.TestCase):
         self.assertGreater(shown("PB-5012-3", "standby.out", LAMP, "MB:drags:0")[2], 0.5)
         self.assertEqual(shown("PB-5012-3", "standby.out", BARE_LAMP, "MB:drags:0")[2], 0)
 
+    def test_the_part_that_costly_tests_go_through_has_every_kind_of_stage(self) -> None:
+        kinds = {name: {s.kind for s in shipped_board(name).stages} for name in shipped_ids()}
+        self.assertEqual(set().union(*(kinds[name] for name in PART)), set().union(*kinds.values()))
+
     def test_every_fault_of_every_board_runs_to_finite_values(self) -> None:
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             board = shipped_board(board_id)
             faults = [fault for part in board.components for fault in faults_of(part)]
             found = run(stack([plant_of(board, [fault], ON) for fault in faults]), 0.6)

@@ -12,6 +12,7 @@ from loose_rail.circuit import newton
 from loose_rail.circuit.cold import ColdSolver
 from loose_rail.circuit.elements import Element, Junction, Network, Resistor, Variant
 from loose_rail.vocabulary.meter_mode import MeterMode
+from tests.material import some
 
 HEALTHY = Variant("healthy")
 METERS = (MeterMode.OHMS, MeterMode.DIODE)
@@ -62,7 +63,7 @@ class Batches(unittest.TestCase):
         # a fault that moves the probes by less than 10 nV, 10 µΩ at 1 mA, is not looked at
         np.testing.assert_allclose(one, other, rtol=2e-4, atol=2.5e-5, err_msg=note)
 
-    @settings(max_examples=60)
+    @settings(max_examples=some(30, 120))
     @given(seeds)
     def test_a_batch_reads_as_each_faulty_network_by_itself(self, seed: int) -> None:
         network, faults, pairs = harsh(seed)
@@ -72,7 +73,7 @@ class Batches(unittest.TestCase):
                 alone = ColdSolver.of(with_fault(network, fault), [HEALTHY]).read(pairs, mode)[0]
                 self.same(batch[row], alone, f"{mode} {fault.name}")
 
-    @settings(max_examples=60)
+    @settings(max_examples=some(30, 120))
     @given(seeds)
     def test_bounded_steps_find_what_careful_steps_find(self, seed: int) -> None:
         network, faults, pairs = harsh(seed)
@@ -83,7 +84,7 @@ class Batches(unittest.TestCase):
                 careful = solver.read(pairs, mode)
             self.same(eager, careful, str(mode))
 
-    @settings(max_examples=60)
+    @settings(max_examples=some(30, 120))
     @given(seeds, st.floats(1.0, 6.0))
     def test_a_leak_beside_the_probes_never_raises_their_reading(
         self, seed: int, decades: float

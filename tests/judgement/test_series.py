@@ -22,6 +22,7 @@ from loose_rail.judgement.series import (
 )
 from loose_rail.practice.bench import SimulatedBench
 from loose_rail.vocabulary.meter_mode import MeterMode
+from tests.material import some
 
 Rng = np.random.Generator
 Maker = Callable[[Rng, np.ndarray], np.ndarray]
@@ -70,7 +71,7 @@ class Classes(unittest.TestCase):
         for kind, (maker, nominal, noise) in MAKERS.items():
             seen: Counter[Character] = Counter()
             for rate, seconds in ((5.0, 12.0), (8.0, 11.0), (10.0, 15.0)):
-                for _ in range(20):
+                for _ in range(some(12, 40)):
                     t = np.arange(0, seconds, 1 / rate) + rng.uniform(0, 0.01)
                     y = maker(rng, t) + noise * nominal * rng.standard_normal(len(t))
                     seen[examine(t, y, nominal).character] += 1  # type: ignore[arg-type]

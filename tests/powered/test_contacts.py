@@ -20,6 +20,7 @@ from loose_rail.powered.contacts import BAD_SECONDS, GOOD_SECONDS, Intermittent
 from loose_rail.powered.plant import Plant
 from loose_rail.powered.simulate import Simulation
 from loose_rail.vocabulary.board_state import BoardState, Power
+from tests.material import some_boards
 
 ON = BoardState(Power.ON, True, 0)
 STEP_SECONDS = 2e-3
@@ -84,7 +85,7 @@ class Times(unittest.TestCase):
 
 class GoingOn(unittest.TestCase):
     def test_taking_over_the_same_parameters_changes_nothing_on_any_board(self) -> None:
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             plant = plant_of(shipped_board(board_id), (), ON)
             calm, restless = Simulation(plant), Simulation(plant)
             copies = (plant, replace(plant))
@@ -97,7 +98,7 @@ class GoingOn(unittest.TestCase):
 
     def test_after_a_fault_is_gone_every_board_stands_as_if_it_had_not_been(self) -> None:
         """Faults that blow nothing: the shorted reservoir of the first rail, for half a second."""
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             board = shipped_board(board_id)
             sound = plant_of(board, (), ON)
             rail = next(s.id for s in board.stages if s.kind in ("flyback", "buck"))

@@ -10,7 +10,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from loose_rail.boards.faults import fault_from_key, faults_of
-from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.load import shipped_board
 from loose_rail.boards.powered_board import plant_of
 from loose_rail.boards.start_pin import forced_volts
 from loose_rail.diagnosis.model.predictions import TABLE_STEP_SECONDS
@@ -20,6 +20,7 @@ from loose_rail.powered.record import run
 from loose_rail.powered.stages.mains import HotSide
 from loose_rail.powered.waveform import WaveformHotSide
 from loose_rail.vocabulary.board_state import state_of
+from tests.material import some, some_boards
 
 Row = tuple[str, str, str, str, float, float]
 """Board, point, state, faults, lowest and highest volts."""
@@ -232,7 +233,7 @@ class FirstPrinciples(unittest.TestCase):
     def test_what_must_be_so_on_any_board(self) -> None:
         """At least 97 of 100; what does not agree is named."""
         agree, wrong = 0, []
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             if shipped_board(board_id).adapter_fed:
                 continue
             for case, seen, low, high in on_any_board(board_id):
@@ -240,11 +241,11 @@ class FirstPrinciples(unittest.TestCase):
                     agree += 1
                 else:
                     wrong.append(f"{case}: {seen:.3f}, not {low} to {high}")
-        self.assertGreater(agree, 150)
+        self.assertGreater(agree, some(70, 150))
         self.assertGreaterEqual(agree / (agree + len(wrong)), 0.97, "; ".join(wrong))
 
     def test_every_point_lies_where_it_was_expected_to(self) -> None:
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             rows = [row for row in (*EXPECTED, *LATER) if row[0] == board_id]
             for row, (seen_low, seen_high) in zip(rows, settled(rows) if rows else (), strict=True):
                 with self.subTest(row=row):

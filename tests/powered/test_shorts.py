@@ -14,6 +14,7 @@ from loose_rail.boards.profile import Board
 from loose_rail.powered.plant import stack
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.vocabulary.board_state import BoardState, Power
+from tests.material import some_boards
 
 ON = BoardState(Power.ON, True, 0)
 STANDBY = BoardState(Power.STANDBY, True, 0)
@@ -45,7 +46,7 @@ class AcrossRails(unittest.TestCase):
     def test_what_bridges_a_rail_to_ground_pulls_it_down_on_every_board(self) -> None:
         """Pins and nets come from the profile, not from the roles that the live model goes by."""
         looked_at = 0
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             board = shipped_board(board_id)
             nets = {rail.net: f"{rail.id}.out" for rail in board.rails if rail.kind != "lamp"}
             bulk = board.component(board.roles["bulk"][0]).pins["plus"]

@@ -7,15 +7,16 @@ from unittest import mock
 import numpy as np
 
 from loose_rail.boards.faults import faults_of
-from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.load import shipped_board
 from loose_rail.boards.powered_board import plant_of
 from loose_rail.diagnosis.model.candidates import live_states
 from loose_rail.powered.record import LiveRecord, run
 from loose_rail.powered.simulate import Simulation
 from loose_rail.vocabulary.keys import is_ripple
+from tests.material import some, some_boards
 from tests.shared import in_fine_steps
 
-OF_BOARD = 6
+OF_BOARD = some(6, 12)
 """Faults of each board, drawn by a fixed seed."""
 SHARE, LEAST_VOLTS, RIPPLE_VOLTS = 0.02, 0.05, 0.02
 """How near the mean over a whole run must lie, of its own highest."""
@@ -28,7 +29,7 @@ earlier than fine steps do, and from there the runs part."""
 class Strides(unittest.TestCase):
     def test_every_point_and_rate_is_that_of_fine_steps(self) -> None:
         draw = random.Random(20261129)
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             board = shipped_board(board_id)
             faults = [fault for part in board.components for fault in faults_of(part)]
             for fault in draw.sample(faults, OF_BOARD):
@@ -54,7 +55,7 @@ class Strides(unittest.TestCase):
 
     def test_a_sound_board_takes_a_third_of_the_steps(self) -> None:
         step = Simulation.step
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             board = shipped_board(board_id)
             plant = plant_of(board, (), live_states(board)[-1])
             with mock.patch.object(Simulation, "step", autospec=True, side_effect=step) as counted:

@@ -26,6 +26,7 @@ from loose_rail.powered.stages.mains import (
 from loose_rail.powered.waveform import STEP_SECONDS, WaveformHotSide, waveform_run
 from loose_rail.vocabulary.board_state import BoardState, Power
 from tests import ngspice
+from tests.material import some_boards
 from tests.shared import in_fine_steps
 
 LAMP = BoardState(Power.STANDBY, False, 60)
@@ -214,7 +215,7 @@ class BackEnds(unittest.TestCase):
 
     def test_the_steps_of_the_table_see_sound_boards_as_fine_steps_do(self) -> None:
         """Inrush above all: a coarse step must not blow the fuse that a fine one spares."""
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             board = shipped_board(board_id)
             for state in (live_states(board)[0], live_states(board)[-1]):
                 plant = plant_of(board, (), state)

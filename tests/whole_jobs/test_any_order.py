@@ -24,6 +24,7 @@ from loose_rail.screens.job.present import JobPresenter
 from loose_rail.screens.shared.paper import write_pdf
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.fakes.store import MemoryStore
+from tests.material import some
 from tests.screens.helper import application
 from tests.shared import demo_records, demo_session, the
 
@@ -190,7 +191,7 @@ def replace_time(presenter: JobPresenter) -> Any:
 
 
 Bench.TestCase.settings = settings(
-    max_examples=20,
+    max_examples=some(12, 40),
     stateful_step_count=25,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much],
 )

@@ -17,9 +17,11 @@ from loose_rail.app.session import JobSession
 from loose_rail.boards.faults import find_faults
 from loose_rail.boards.load import shipped_board
 from loose_rail.boards.profile import Side
+from loose_rail.bootstrap import engine_for
 from loose_rail.diagnosis.evidence.symptoms import TICKS
 from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.model.cache import table_for
+from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict, expected_reading, judge
@@ -39,8 +41,12 @@ MOST_READINGS = 18
 
 @cache
 def engine(board_id: str) -> Engine:
-    cache_path = Path(platformdirs.user_cache_path("loose-rail"))
-    return Engine(table_for(shipped_board(board_id), cache_path))
+    return engine_for(shipped_board(board_id))
+
+
+def table_of(board_id: str) -> PredictionTable:
+    """Predictions alone: an engine takes a second more."""
+    return table_for(shipped_board(board_id), Path(platformdirs.user_cache_path("loose-rail")))
 
 
 def presenter_for(board_id: str, *symptoms: ev.SymptomNoted) -> JobPresenter:

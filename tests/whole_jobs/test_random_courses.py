@@ -34,10 +34,11 @@ from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.meter_mode import MeterMode
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
+from tests.material import some
 from tests.shared import the
 from tests.whole_jobs.test_jobs_on_boards import engine
 
-COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", "600"))
+COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", str(some(400, 1200))))
 SHORT, LONG, ONE_LONG_IN = 4, 14, 5
 """Acts of a course: most are short, each fifth goes deep."""
 DRAINED = 10.0

@@ -14,7 +14,7 @@ from loose_rail.app.guides.wake import WakeGuide
 from loose_rail.app.log import JobLog
 from loose_rail.app.session import JobSession
 from loose_rail.app.set_picture import FACTS, turn_answer
-from loose_rail.boards.load import shipped_board, shipped_ids
+from loose_rail.boards.load import shipped_board
 from loose_rail.bootstrap import engine_for, woken
 from loose_rail.diagnosis.evidence.soft_evidence import findings
 from loose_rail.diagnosis.evidence.symptoms import kinds
@@ -23,6 +23,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.judgement.limits import limit
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
+from tests.material import some_boards
 from tests.shared import demo_session, the
 
 
@@ -88,7 +89,7 @@ def _chance(session: JobSession, part: str) -> float:
 
 class LoadsAndEnds(unittest.TestCase):
     def test_every_load_with_its_own_cable_can_be_unplugged_and_read(self) -> None:
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             session = session_of(board_id)
             guide = LoadGuide(session)
             apart = set(loads_by_themselves(session.board))

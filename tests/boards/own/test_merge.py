@@ -22,6 +22,7 @@ from loose_rail.boards.own.say import doubts_of, make_up_lines, pin_words
 from loose_rail.boards.own.seen import SEEN, kind_words, toggled
 from loose_rail.kernel.errors import BoardFileError
 from loose_rail.vocabulary.roles import BoardRole
+from tests.material import some
 
 BASE = OwnBoardFile(
     SCHEMA,
@@ -61,7 +62,7 @@ SOME = st.lists(st.sampled_from(LINES), max_size=6, unique=True)
 
 
 class Merging(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=some(20, 80), deadline=None)
     @given(SOME, SOME)
     def test_nothing_of_ours_is_lost_and_theirs_is_there_or_told(
         self, ours_lines: list[str], theirs_lines: list[str]
@@ -83,7 +84,7 @@ class Merging(unittest.TestCase):
         self.assertEqual(again.taken, ())
         self.assertEqual(again.file, found.file)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=some(12, 50), deadline=None)
     @given(SOME)
     def test_merged_with_itself_nothing_changes(self, lines: list[str]) -> None:
         own = with_lines(lines)

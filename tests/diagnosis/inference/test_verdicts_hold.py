@@ -19,12 +19,13 @@ from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.judgement.spread import FULL_SCALE, unscaled
 from loose_rail.kernel.observation import Observation, open_circuit, ticking, value
 from loose_rail.vocabulary.board_state import UNPLUGGED
+from tests.material import some
 from tests.shared import engine as demo_engine
 from tests.whole_jobs.test_jobs_on_boards import engine
 
 BOARDS = ("PB-2211-1", "PB-2408-1", "PB-1905-2")
 MOST_READINGS = 20
-EACH = 9
+EACH = some(6, 18)
 
 
 def seen_at(column: Column, row: int, rng: np.random.Generator) -> Observation:

@@ -4,7 +4,7 @@ import unittest
 
 from loose_rail.boards.load import shipped_ids
 from loose_rail.diagnosis.model.still_faults import still_lines, still_rows, why_still
-from tests.whole_jobs.test_jobs_on_boards import engine
+from tests.whole_jobs.test_jobs_on_boards import table_of
 
 NOTICED = {
     ("fuse", "open"),
@@ -45,7 +45,7 @@ HELPERS = {
 class Still(unittest.TestCase):
     def test_every_one_has_its_reason_and_none_would_be_noticed(self) -> None:
         for board_id in shipped_ids():
-            table = engine(board_id).table
+            table = table_of(board_id)
             rows = still_rows(table)
             self.assertTrue(10 < len(rows) < 0.5 * len(table.rows), board_id)
             for row in rows:

@@ -25,6 +25,7 @@ from loose_rail.screens.job.present import JobPresenter
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from tests.fakes.clock import FakeClock
 from tests.fakes.store import MemoryStore
+from tests.material import some_boards
 from tests.shared import final_lines, the
 from tests.whole_jobs.test_jobs_on_boards import engine
 
@@ -140,7 +141,7 @@ class EveryKind(unittest.TestCase):
 
     def test_every_way_on_of_every_board_leads_to_the_hand_back(self) -> None:
         """A kit and an exchange need a reason before the evidence settles; each has its flow."""
-        for board_id in shipped_ids():
+        for board_id in some_boards():
             ways = ways_of(accepted(board_id, "none", "none").session)
             for number, way in enumerate(ways, start=1):
                 board = way.kind is Kind.EXCHANGE and way.title.endswith("power board, used")

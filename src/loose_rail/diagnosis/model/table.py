@@ -97,8 +97,12 @@ class PredictionTable:
 
     def blend_intermittent(self, values: Floats) -> Floats:
         """Chances per row `(n_rows, ...)`, those that come and go between being there and not."""
-        there = self.shares.reshape(-1, *[1] * (values.ndim - 1))
-        return there * values[self.index_when_present] + (1.0 - there) * values
+        away = np.flatnonzero(self.comes_and_goes)
+        there = self.shares[away].reshape(-1, *[1] * (values.ndim - 1))
+        present = values[self.index_when_present[away]]
+        blended = values.copy()
+        blended[away] = there * present + (1.0 - there) * values[away]
+        return blended
 
     def indistinguishable_from(self, row: int) -> NDArray[np.bool_]:
         """Rows `(n_rows,)` that no reading tells from this one: within a hundredth everywhere."""

@@ -81,7 +81,7 @@ class Planner:
         kept = chances[self._order][:, used]
         self._sorted = np.ascontiguousarray(kept, dtype=np.float32)  # else each product copies it
         self._begins = np.r_[0, np.cumsum(used.sum(axis=1))[:-1]]
-        self._entropies = -_plogp(chances[self._order]).sum(axis=2)
+        self._entropies = -np.add.reduceat(_plogp(kept), self._begins, axis=1)
         self._last: tuple[Floats, Floats] | None = None
         self._average: Floats | None = None
         self._parts: tuple[Floats, tuple[str, ...]] | None = None

@@ -1,12 +1,11 @@
 """Told repair cases, whole: the board composed, the log in order, the answer marked.
 
-All are marked by `python -m benchmarks.told_cases`; here the six that are told in the window too
-and each sixth beside, for a board of its own takes ten seconds of processor time to predict:
-LOOSE_RAIL_CASES=1 marks every one.
+All are marked by `python -m benchmarks.told_cases`; here those that are told in the window too and
+each eighth beside, for a board of its own takes ten seconds of processor time to predict:
+LOOSE_RAIL_WHOLE=1 marks every one.
 """
 
 import json
-import os
 import tempfile
 import unittest
 from functools import cache
@@ -17,9 +16,10 @@ from benchmarks.told_cases import CASES, TOLD, marks_of
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.bootstrap import engine_for
-from tests.app.test_telling import SIX
+from tests.app.test_telling import IN_THE_WINDOW
+from tests.material import some
 
-EACH = int(os.environ.get("LOOSE_RAIL_CASES", "6"))
+EACH = some(8, 1)
 HERE = ("05-reservoir-sags-lamp-lit", "46-zero-read-with-set-off")
 
 
@@ -45,7 +45,7 @@ class Told(unittest.TestCase):
         every, elsewhere = [], []
         paths = sorted(CASES.glob("*.json"))
         self.assertEqual(len(paths), 48)
-        chosen = {*paths[EACH // 4 :: EACH], *(CASES / f"{name}.json" for name in SIX)}
+        chosen = {*paths[EACH // 4 :: EACH], *(CASES / f"{name}.json" for name in IN_THE_WINDOW)}
         for path in sorted(chosen):
             truth = json.loads(path.read_text(encoding="utf-8"))["truth"]["board"]
             marks = list(marks_of(path, engine_for))
