@@ -11,9 +11,10 @@ from loose_rail.diagnosis.evidence.soft_evidence import findings, history_clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterior
 from loose_rail.jobs import events as ev
+from loose_rail.vocabulary.both_ends import READ_AT_BOTH_ENDS
 
 NOTHING_SEEN = "nothing_seen"
-POWERED_ONLY = ("hot", "stays_cold", "drops_volts", "no_drop")
+POWERED_ONLY = ("hot", "stays_cold", *sorted(READ_AT_BOTH_ENDS))
 """Findings that can't be seen on a board without power."""
 
 

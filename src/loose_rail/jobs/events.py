@@ -69,7 +69,7 @@ class HistoryNoted(Event, tag="history_noted", frozen=True):
 
 
 class FindingNoted(Event, tag="finding_noted", frozen=True):
-    """What was seen on a part; the last one on a part counts."""
+    """What was seen on a part, or read at both ends of its cable; the last one of either counts."""
 
     part: str
     seen: str

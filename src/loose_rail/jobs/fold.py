@@ -13,6 +13,7 @@ from loose_rail.jobs.soak import Look, Soak
 from loose_rail.jobs.state import Fitted, JobState, Measured, Noted, Reading
 from loose_rail.kernel.errors import JobError
 from loose_rail.vocabulary.board_state import BoardState, state_of
+from loose_rail.vocabulary.both_ends import READ_AT_BOTH_ENDS
 from loose_rail.vocabulary.light import Light
 
 
@@ -117,7 +118,12 @@ def _apply_paperwork(state: JobState, record: ev.Record, event: ev.AnyEvent) -> 
         rest = tuple(one for one in state.history if one.fact not in answers)
         return _put(state, history=(*rest, event))
     if isinstance(event, ev.FindingNoted):
-        others = tuple(one for one in state.findings if one.part != event.part)
+        by_meter = event.seen in READ_AT_BOTH_ENDS
+        others = tuple(
+            one
+            for one in state.findings
+            if one.part != event.part or (one.seen in READ_AT_BOTH_ENDS) is not by_meter
+        )
         return _put(state, findings=(*others, event))
     if isinstance(event, ev.ClueNoted):
         return _note(state, event)

@@ -10,6 +10,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.limits import limit
 from loose_rail.kernel.quantities import engineering, parse_quantity
+from loose_rail.vocabulary.both_ends import DROPS_VOLTS, NO_DROP
 
 
 class EndsGuide:
@@ -20,8 +21,9 @@ class EndsGuide:
 
     def state(self) -> GuideState:
         """The connectors as they stand."""
-        seen = {one.part: one.seen for one in self._session.state.findings}
-        words = {"drops_volts": "drops volts", "no_drop": "arrives"}
+        words = {DROPS_VOLTS: "drops volts", NO_DROP: "arrives"}
+        findings = self._session.state.findings
+        seen = {one.part: one.seen for one in findings if one.seen in words}
         rows = tuple(
             (str(n), c.ref, c.load or c.title, words.get(seen.get(c.ref, ""), "not read"))
             for n, c in enumerate(self._session.board.connectors, start=1)
@@ -62,7 +64,7 @@ class EndsGuide:
         drop = abs(here.value) - abs(there.value)
         least = max(limit("contact_drop_volts"), limit("contact_drop_share") * abs(here.value))
         bad = drop > least
-        self._session.record(ev.FindingNoted(ref, "drops_volts" if bad else "no_drop"))
+        self._session.record(ev.FindingNoted(ref, DROPS_VOLTS if bad else NO_DROP))
         said = f"{ref} drops {engineering(drop, 'V', 2)}"
         if bad:
             return Outcome.warned(f"{said}: the contact, not the supply.")

@@ -30,6 +30,7 @@ from loose_rail.diagnosis.model.symptom_predicates import plainly_fails
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.kernel.negation import plain_match
 from loose_rail.kernel.tables import shipped_table
+from loose_rail.vocabulary.both_ends import READ_AT_BOTH_ENDS
 
 Floats = NDArray[np.float64]
 
@@ -46,6 +47,7 @@ opinion of an eye, and so not capped."""
 UNCAPPED = (
     IN_PIECES,
     "located:",
+    "ends:",
     "plugged:",
     "removed:",
     "replaced:",
@@ -179,7 +181,8 @@ def finding_clue(table: PredictionTable, part: str, seen: str) -> Clue:
         "flat and clean clears little" if seen == "nothing_seen" else "seen more often on bad parts"
     )
     words = where if part else f"{where}: {entry.words}"
-    family = f"{IN_PIECES if sound < PLAIN_TO_SEE else 'finding:'}{part}"
+    plain = "ends:" if seen in READ_AT_BOTH_ENDS else IN_PIECES if sound < PLAIN_TO_SEE else ""
+    family = f"{plain or 'finding:'}{part}"
     return Clue(f"finding:{part}:{seen}", family, words, reason, np.log(likely))
 
 

@@ -11,6 +11,7 @@ from loose_rail.screens.look_over.state import SurveyRow, SurveyState
 from loose_rail.screens.shared.board_rows import boards_of
 from loose_rail.screens.shared.rail_map.present import MapBuilder
 from loose_rail.screens.shared.suspect_rows import suspect_rows
+from loose_rail.vocabulary.both_ends import READ_AT_BOTH_ENDS
 
 MOST_NOTE = 70
 GENERAL_HINT = "Body, legs and joints, with a lens and raking light."
@@ -21,7 +22,8 @@ def survey_state(session: JobSession, selected: int) -> SurveyState:
     order = survey_order(session)
     selected = max(0, min(selected, len(order) - 1))
     part = order[selected]
-    seen = {one.part: one.seen for one in session.state.findings}
+    findings_ = [one for one in session.state.findings if one.seen not in READ_AT_BOTH_ENDS]
+    seen = {one.part: one.seen for one in findings_}
     bad: dict[str, float] = {}
     if session.review is not None:
         bad = bad_probabilities(session.review.table, session.review.assessment.probabilities)

@@ -92,7 +92,8 @@ _AS_IT_WAS = re.compile(
     r"\bstill\b|as before|no difference|unchanged|\bthe same\b|no change|remains|\bstays\b", re.I
 )
 _ACROSS = re.compile(
-    r"\b(L (?:to|and) N|line to neutral|across the (?:mains|input)|rail|line|bulk|output|pads)\b"
+    r"\b(L (?:to|and) N|line to neutral|across the (?:mains|input)|rail|line|bulk|output|pads|"
+    r"(?:bridge|board|far|load) side|(?:behind|after) the (?:main )?fuse)\b"
     r"[^,;]{0,24}?\b(OL|open|free|the same|as low|unchanged)\b",
     re.IGNORECASE,
 )

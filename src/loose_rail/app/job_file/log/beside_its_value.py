@@ -115,7 +115,8 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
         return False
     if not seen.centre:
         return False
-    which = " ".join(_TWIN.sub(" ", entry.at.lower()).split())
+    plain = re.sub(r"[,&]|\band\b", " ", _TWIN.sub(" ", entry.at.lower()))
+    which = re.sub(r"\btransformers\b", "transformer", " ".join(plain.split()))
     before = [ohms for at, kind, ohms in teller.windings if kind == which and at != entry.at]
     teller.windings.append((entry.at, which, seen.centre))
     unlike = [one for one in before if max(one, seen.centre) > UNLIKE_TIMES * min(one, seen.centre)]

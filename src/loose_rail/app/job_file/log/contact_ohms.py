@@ -11,6 +11,7 @@ from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.both_ends import NO_DROP
 
 _THROUGH = re.compile(
     r"\b(pin|contact|solder|board side|track|pad)s?\b[^;]*\bto (the |its |their )?(own )?"
@@ -44,7 +45,7 @@ def contact_read(teller: Teller, entry: Read, place: Place, seen: Observation) -
     if poor:
         teller.record(ev.ClueNoted("removed", plugs[0], "bad"))
     else:
-        teller.record(ev.FindingNoted(plugs[0], "no_drop"))
+        teller.record(ev.FindingNoted(plugs[0], NO_DROP))
     teller.sighted = plugs[0]
     said = "a poor contact" if poor else "a sound contact"
     teller.understand(f"{entry.text} at {entry.at}: {teller.name(plugs[0])}, {said}")

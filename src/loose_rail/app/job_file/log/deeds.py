@@ -92,6 +92,7 @@ def _replaced(teller: Teller, deed: Did) -> None:
     of_cabinet = is_mains_switch(teller.board, what) and "power switch" not in what.lower()
     if of_cabinet or (teller.board.adapter_fed and _ADAPTER.search(what)):
         parts = teller.board.roles.get(BoardRole.CORD, [])[:1]
+    parts = parts or _plug_of(teller, deed.what)
     if not parts:
         _replaced_elsewhere(teller, deed, helped)
         return
@@ -118,6 +119,27 @@ def _replaced(teller: Teller, deed: Did) -> None:
         read_in_result(teller, deed.result, deed.number)
     came = "cured it" if helped else "what came of it is not plain"
     teller.understand(f"{teller.name(parts[0])} replaced: {came}")
+
+
+_CONTACTS = re.compile(
+    r"\b(crimps?|contacts?|plugs?|pins?|connectors?|housings?|wires?|cables?|harness|leads?)\b"
+    r"[^,;]{0,24}\b(of|on|at|to|for)\b|\b(cable|plug|connector|harness)$",
+    re.IGNORECASE,
+)
+
+
+def _plug_of(teller: Teller, what: str) -> list[str]:
+    """The connector of the board whose cable or contacts were renewed: “both crimps of the inverter
+    cable”. None where the board itself was."""
+    if _CONTACTS.search(what) is None:
+        return []
+    roles = teller.board.roles
+    plugs = [
+        ref
+        for load in loads_named(teller.board, what)
+        for ref in roles.get(f"{load}.connector", [])
+    ]
+    return plugs[:1]
 
 
 _ANOTHER_FAULT = re.compile(

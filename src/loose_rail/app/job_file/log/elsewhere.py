@@ -69,8 +69,12 @@ RELEASED_KEY_OHMS = 100e3
 """A key that is not pressed reads well above it [E]."""
 _OWN_INPUT = re.compile(r"^(the )?(dc )?input of the board$|^board input$", re.IGNORECASE)
 _FAR_END = re.compile(
-    r"(main|timing) board'?s? (socket|plug|end|side|connector)|"
-    r"(socket|plug|end|side|connector) (of|on|at) the (main|timing) board|"
+    r"(main|timing|inverter|lamp|amplifier|audio|drive|led driver) board'?s? "
+    r"(socket|plug|end|side|connector)|"
+    r"(socket|plug|end|side|connector) (of|on|at) the "
+    r"(main|timing|inverter|lamp|amplifier|audio|drive|led driver) board|"
+    r"(inverter|amplifier|audio|drive) board,? [^;]*\b(input|supply)\b[^;]*\b(plug|connector|"
+    r"socket)\b|"
     r"other end of (the|its) cable|far end",
     re.IGNORECASE,
 )
@@ -126,7 +130,9 @@ def other_reading(
     if _INLET.search(at) and mode in (MeterMode.AC_VOLTS, MeterMode.OHMS, MeterMode.CONTINUITY):
         broken = seen.form is Form.OPEN if mode is not MeterMode.AC_VOLTS else abs(seen.centre) < 40
         return Other("", None, "the cord", "cord_dead" if broken else "outlet_tried")
-    if _INVERTER.search(at) and not any(stage.kind == "ccfl" for stage in board.stages):
+    arrives = mode is MeterMode.DC_VOLTS and _FAR_END.search(at) and not _FUSE.search(at)
+    own_inverter = any(stage.kind == "ccfl" for stage in board.stages)
+    if _INVERTER.search(at) and not own_inverter and not arrives:
         lamps = other_part(board, "lamps")
         broken = seen.form is Form.OPEN and mode.needs_dead_board
         if lamps:

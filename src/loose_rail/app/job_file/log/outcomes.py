@@ -137,8 +137,16 @@ def _compared(now: re.Match[str]) -> str:
     return "restored" if is_now > was and volts else "maybe"
 
 
+_BY_ITS_WATTS = re.compile(
+    r"\b(?:on|behind|through|with) (?:an?|the|my) (?:\d+ ?w(?:atts?)? )(?:lamp|bulb)\b:?,?"
+    r"(?: it(?= (?:glows|flash|stays|lights|is|goes|burns|dims)))?"
+)
+"""“On a 60 W lamp: flash, dark”: the one in line, whatever else lights."""
+
+
 def _plain(text: str) -> str:
     words = " ".join(spelled_out(text).lower().replace("’", "'").split())
+    words = _BY_ITS_WATTS.sub("bulb", words)
     words = _WAS.sub(_compared, words)
     for pattern, instead in _SHORT:
         words = pattern.sub(instead, words)

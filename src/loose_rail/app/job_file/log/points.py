@@ -118,8 +118,11 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
         probe = _at_net(board, pin[1].net, fitting, live)
         return Place(probe, (), pin[1])
     if live:
-        if _BEFORE_A_SWITCH.search(at):
-            return Place(None, tuple(named(at)), _labelled(board, at))
+        if before := _BEFORE_A_SWITCH.search(at):
+            parts = tuple(named(at))
+            fed = before[2].lower() in ("collector", "input", "feed") and not parts
+            source = _vcc(board, "standby controller", fitting) if fed else None
+            return Place(source, parts, _labelled(board, at))
         return Place(_live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
     if mode in RESISTANCES and (way_in := _of_the_way_in(board, at, fitting)) is not None:
         return way_in
@@ -138,7 +141,8 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
 _BETWEEN = re.compile(r"\bbetween\b", re.IGNORECASE)
 _BEFORE_A_SWITCH = re.compile(
     r"^(the )?(collector|drain|emitter|source|input|feed|base|gate) (of|at) [^,;]*"
-    r"\b(transistor|switch)\b[^,;]*\b(that|which|switch\w*)\b[^,;]*\b(vcc|vdd|supply)\b",
+    r"\b(transistor|switch)\b[^,;]*\b(that|which|switch\w*)\b[^,;]*"
+    r"\b(vcc|vdd|supply|feeds? (the )?(\w+ )?(controllers?|chips?|ics?))\b",
     re.IGNORECASE,
 )
 """A terminal of what switches a supply pin on: not that pin."""

@@ -21,20 +21,26 @@ from loose_rail.boards.kinds.registry import is_a
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
+    disconnected_clue,
     finding_clue,
     finding_key,
     findings,
     works_clue,
 )
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
+from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.supply_good import rail_reservoirs
 from loose_rail.jobs import events as ev
-from loose_rail.vocabulary.board_state import Power
+from loose_rail.judgement.judge import Verdict
+from loose_rail.vocabulary.board_state import BoardState, Power
 
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
-    by_itself = (limiter_seen, seen_before_the_set, cord_seen, setting_seen, _on_a_tester)
+    by_itself = (
+        *(limiter_seen, seen_before_the_set, cord_seen, setting_seen, _on_a_tester),
+        _runs_without,
+    )
     if any(told(teller, entry) for told in by_itself):
         return
     key = finding_key(entry.text)
@@ -87,6 +93,32 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         )
 
 
+_STAYS = re.compile(
+    r"\b(sound|audio|picture|set|it|backlight|light|screen|standby light|volts?|rail)\b"
+    r"[^.;,]{0,12}\b(stays?|remains?|plays?|keeps? (on|going|running)|lit|goes on|holds?)\b(?! "
+    r"(off|dark|dead|black|out|away|red))|^(it |set )?(stays|keeps) (on|running|up)\b|"
+    r"\bno longer (shuts|switches|goes|trips) (off|down|out)\b",
+    re.IGNORECASE,
+)
+_WENT_OFF = frozenset({"starts_then_stops", "restarts", "dies_warm"})
+
+
+def _runs_without(teller: Teller, entry: Seen) -> bool:
+    """A set that went off, and stays on while one of its boards is unplugged: what it drew was too
+    much. Whether it was that."""
+    loads = teller.situation.without
+    failed = bool(teller.symptoms & _WENT_OFF) or teller.fell_in is not None
+    if not loads or not failed or not _STAYS.search(entry.text) or _NOT_ON.search(entry.text):
+        return False
+    clues = [disconnected_clue(teller.table, one, True, True) for one in sorted(loads)]
+    teller.aside(teller.spread(clues, entry.text), entry.number)
+    teller.understand(f"“{entry.text}” → it stays on without {teller.name(min(loads))}")
+    return True
+
+
+_NOT_ON = re.compile(r"\b(not|never|no sound|then|until|but)\b|n't\b", re.IGNORECASE)
+
+
 def _shown_on(teller: Teller) -> None:
     """A set that was plugged in, complete, and is seen playing, is on from then on."""
     state = teller.situation.state
@@ -95,6 +127,29 @@ def _shown_on(teller: Teller) -> None:
     if not state.lamp_watts and not teller.situation.without:
         on = replace(state, power=Power.ON)
         teller.situation = replace(teller.situation, state=on, forced=False)
+        if not teller.follows:
+            _read_while_on(teller, state, on)
+
+
+def _read_while_on(teller: Teller, was: BoardState, on: BoardState) -> None:
+    """What was read since it was plugged in was read of the set that is seen to be on, where its
+    start stood: “3.3 V at the start pin, 12.1 V; picture and sound”."""
+    stay = max(
+        (r.sequence for r in teller.records if isinstance(r.event, ev.StateConfirmed)), default=0
+    )
+    here = [r for r in teller.job.live_readings if r.state == was and r.sequence > stay]
+    keys = [f"{r.probe}@{on.key}" for r in here]
+    if not here or not all(key in teller.keys for key in keys):
+        return
+    columns = [column_of(teller.table, teller.table.index(key)) for key in keys]
+    if any(
+        column.judged(reading.observation).verdict is Verdict.DISAGREES
+        for column, reading in zip(columns, here, strict=True)
+    ):
+        return
+    for reading in here:
+        teller.record(ev.Voided(reading.sequence, "read while the set was on"))
+        teller.read(reading.probe, on, reading.observation, reading.sequence)
 
 
 _EVEN_LIGHT = re.compile(
@@ -158,16 +213,31 @@ _DAMAGED = re.compile(
 def _parts_of(teller: Teller, entry: Seen) -> list[str]:
     """The parts that a sight is of. Where the place is a section, a connector or none, the sight
     may name the part itself: “blue disc burst” at the mains inlet."""
+    plug = _PLUG.match(entry.at.strip())
+    refs = [p.ref for p in teller.board.connectors if plug and p.ref.lower() == plug[0].lower()]
+    if refs and finding_key(entry.text):
+        return refs  # “CN2, its inverter end”
     parts = teller.parts(entry.at)
     plugs = all(is_a(teller.board.component(ref), Trait.CONNECTOR) for ref in parts)
     if len(parts) == 1 and not plugs:
         return parts
-    named = teller.parts(_WHERE_A_LAMP_SITS.sub("", entry.text))
+    text = _WHERE_A_LAMP_SITS.sub("", entry.text)
+    disc = _A_DISC.match(text.strip())
+    named = teller.parts(_DISC if disc and _AT_THE_MAINS.search(f"{entry.at} {text}") else text)
     if len(named) == 1 and not is_a(teller.board.component(named[0]), Trait.CONNECTOR):
         return named
     return parts or teller.parts(f"{entry.at} {entry.text}")
 
 
+_PLUG = re.compile(r"[A-Za-z]{1,4}\d{1,4}\b")
+_DISC = "varistor"
+_A_DISC = re.compile(
+    r"^(?:the |a |small |big )*(?:(?:black|blue|red|yellow|round|flat) )*disc\b"
+    r"(?! (?:drive|player))",
+    re.IGNORECASE,
+)
+"""A disc that split or burnt at the mains is the suppressor: “disc next to the fuse”."""
+_AT_THE_MAINS = re.compile(r"\b(mains|inlet|entry|fuse|input|live|neutral)\b", re.IGNORECASE)
 _WHERE_A_LAMP_SITS = re.compile(
     r"\b(upper|lower|left|right|top|bottom|middle|outer|inner)\b "
     r"(?=(\w+ )?(tubes?|lamps?|strips?|bars?)\b)",

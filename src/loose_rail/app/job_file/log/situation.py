@@ -19,6 +19,7 @@ _DEAD = re.compile(
     r"(pulled |taken )?(from|out of) the (wall|socket|outlet)\b|"
     r"\b(bulk|big can|main can|caps?)\b[^,;]{0,14}\b(under|below|less than) "
     r"(a|one|two|1|2) volts?\b|"
+    r"\b(bulk|big can|main can) (is |at |reads )*(0|zero)( ?v(olts?)?)?\b(?![.,]\d)|"
     r"drained|discharged|\bdead board\b|^not connected\b|\b(no|without) (mains|power)\b|"
     r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
     r"off the mains|^(it is )?pulled out$|\bpulled out(?=,|;| and|$)"

@@ -32,6 +32,7 @@ from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, Power
+from loose_rail.vocabulary.both_ends import DROPS_VOLTS, NO_DROP
 from loose_rail.vocabulary.roles import BoardRole
 
 _RUNS = re.compile(r"\b(playing|plays|film|picture|with sound|running|in operation)\b", re.I)
@@ -189,18 +190,34 @@ def _read(teller: Teller, entry: Read) -> None:
         )
         return
     teller.read_at[place] = found
+    if _at_the_jack(teller, entry.at, found.observation):
+        entry = replace(entry, at="DC input of the board")
     at = entry.at
     if teller.elsewhere and _THAT_ONE.search(at):
         at = f"{at} {teller.elsewhere}"  # “behind that fuse”: of the board that was read just now
     other = other_reading(teller.board, at, entry.note, found.observation, found.mode)
     named = _ON_A_BOARD.search(at)
     teller.elsewhere = named[0] if other is not None and named else ""
-    if other is not None and other.far_end and _far_end(teller, entry, found.observation):
+    if other is not None and other.far_end and _far_end(teller, entry, other, found.observation):
         return
     if other is not None:
         _elsewhere(teller, entry, other, found.observation)
         return
     read_here(teller, entry, found)
+
+
+_PIN = re.compile(r"^(?P<plug>[A-Za-z]{1,4}\d*)[- ](?:pin )?\d+$")
+
+
+def _at_the_jack(teller: Teller, at: str, seen: Observation) -> bool:
+    """A pin of a connector that is none of the outputs, with the adapter's volts: the jack that
+    brings them."""
+    pin = _PIN.match(at.strip())
+    known = {one.ref.lower() for one in teller.board.connectors}
+    if pin is None or not teller.board.adapter_fed or pin["plug"].lower() in known:
+        return False
+    volts = next((one.volts for one in teller.board.stages if one.kind == "adapter"), 0.0)
+    return bool(volts) and abs(seen.centre / volts - 1.0) < NEAR
 
 
 _AS_PRINTED = re.compile(
@@ -268,7 +285,7 @@ LOST_SHARE = 0.04
 loses at full load [P]."""
 
 
-def _far_end(teller: Teller, entry: Read, seen: Observation) -> bool:
+def _far_end(teller: Teller, entry: Read, other: Other, seen: Observation) -> bool:
     """A rail at the other end of its cable against what it read at this board: what lies between is
     the contact. False where it was not read here before, or moves."""
     volts = volts_named(re.sub(r"[^,;]*\bend\b.*", "", entry.at)) or volts_named(entry.at)
@@ -286,14 +303,15 @@ def _far_end(teller: Teller, entry: Read, seen: Observation) -> bool:
     if not near or not (moves or seen.form is Form.VALUE):
         return False
     share = seen.low / near[-1]
-    plug = next(iter(teller.board.roles.get(f"{_main(teller)}.connector", [])), "")
+    behind = other.part or _main(teller)
+    plug = next(iter(teller.board.roles.get(f"{behind}.connector", [])), "")
     if not plug or share > 1.0 + LOST_SHARE:
         return False
     if share < 1.0 - LOST_SHARE:
-        teller.record(ev.FindingNoted(plug, "drops_volts"))
+        teller.record(ev.FindingNoted(plug, DROPS_VOLTS))
         teller.understand(f"{entry.text} at {entry.at}: lost between {plug} and there")
     else:
-        teller.record(ev.FindingNoted(plug, "no_drop"))
+        teller.record(ev.FindingNoted(plug, NO_DROP))
         teller.understand(f"{entry.text} at {entry.at}: it arrives")
     return True
 
