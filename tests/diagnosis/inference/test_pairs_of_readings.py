@@ -115,6 +115,8 @@ class Shorted(unittest.TestCase):
         free = read("5 V reservoir.ohms", "unplugged", value(2e3, "Ω"), 9)
         self.assertIsNotNone(while_shorted(found.table, evidence, offers))
         self.assertIsNone(while_shorted(found.table, [*evidence, free], offers))
+        bulk = [read("bulk capacitor.ohms", "unplugged", value(0.2, "Ω"), 1)]
+        self.assertIsNotNone(while_shorted(found.table, bulk, offers))
 
 
 if __name__ == "__main__":

@@ -1,0 +1,97 @@
+"""What a told job finds between two boards: volts that leave and do not arrive, a set that runs
+without one of its boards, and a set that was on while it was read."""
+
+import unittest
+
+from loose_rail.app.job_file.as_job import review_of
+from loose_rail.jobs import events as ev
+from tests.app.job_file.log.test_places_and_deeds import BOARDS
+from tests.app.job_file.log.test_told_beyond import DEAD, on_boards
+from tests.app.job_file.log.test_told_by_itself import AMPLIFIER, PANEL
+from tests.app.job_file.log.test_told_deeds import TUBES, chance
+from tests.app.job_file.log.test_told_pairs import case_of, leader
+
+ON = {"state": "on, complete"}
+LEAVES = {"read": "24.1 V", "at": "CN5-1"}
+
+
+class BothEnds(unittest.TestCase):
+    def test_volts_that_leave_and_do_not_arrive_are_lost_in_the_plug(self) -> None:
+        at = "24 V input at the amplifier board's plug"
+        lost = case_of(AMPLIFIER, ON, LEAVES, {"read": "17 to 21, jumping", "at": at})
+        arrives = case_of(AMPLIFIER, ON, LEAVES, {"read": "24.0 V", "at": at})
+        self.assertIn("CN5", leader(lost))
+        self.assertLess(chance(arrives, "CN5"), 0.02)
+
+    def test_what_is_seen_there_stands_beside_it_and_a_new_crimp_cures_the_plug(self) -> None:
+        at = "24 V input at the amplifier board's plug"
+        lost = {"read": "17 to 21, jumping", "at": at}
+        brown = {"seen": "brown plastic and dull pins", "at": "CN5, its amplifier end"}
+        crimps = {
+            "did": "replaced",
+            "what": "both crimps of the amplifier cable",
+            "result": "24.0 V there, sound for an hour",
+        }
+        case = case_of(AMPLIFIER, ON, LEAVES, lost, brown, crimps)
+        found = [r.event for r in case.records if isinstance(r.event, ev.FindingNoted)]
+        self.assertEqual((found[0].part, found[0].seen), ("CN5", "drops_volts"))
+        self.assertEqual({one.part for one in found}, {"CN5"})
+        self.assertIn("CN5", leader(case))
+
+    def test_a_pin_of_the_jack_brings_the_adapter(self) -> None:
+        case = case_of(BOARDS["A"], ON, {"read": "19.2 V", "at": "J9-1"})
+        self.assertEqual(case.notes.not_used, [])
+        self.assertEqual(len(review_of(case).readings), 1)
+        odd = case_of(BOARDS["A"], ON, {"read": "3.2 V", "at": "J9-1"})
+        self.assertEqual(len(odd.notes.not_used), 1)
+
+
+class Without(unittest.TestCase):
+    def test_a_set_that_stays_on_without_a_board_went_off_for_it(self) -> None:
+        falls = {"read": "12.1 falling to 8.9, then 0", "at": "CN1-7"}
+        off = {"state": "on, ribbon cables to the timing board off"}
+        steady = {"read": "12.1 V, steady", "at": "CN1-7"}
+        told = "Comes on for three seconds, then off again."
+        log = ({"said": told}, ON, falls, off, steady)
+        plain = case_of(PANEL, *log)
+        stays = case_of(PANEL, *log, {"seen": "sound stays, screen lit grey", "at": "front"})
+        dark = case_of(PANEL, *log, {"seen": "sound stays for a second, then off", "at": "front"})
+        self.assertGreater(on_boards(stays, "timing board"), 2 * on_boards(plain, "timing board"))
+        self.assertLessEqual(on_boards(dark, "timing board"), on_boards(plain, "timing board"))
+
+    def test_what_was_read_of_a_set_that_is_seen_playing_was_read_while_it_was_on(self) -> None:
+        plays = {"seen": "picture and sound, at once", "at": "front"}
+        plugged = {"state": "plugged in at my bench"}
+        start = {"read": "3.3 V", "at": "CN1-2"}
+        log = (plugged, {"read": "5.1 V", "at": "CN1-1"}, start, {"read": "12.1 V", "at": "CN1-7"})
+        case = case_of(PANEL, *log, plays)
+        states = {r.state.label for r in review_of(case).readings if not r.voided}
+        self.assertEqual(len(states), 1)
+        self.assertGreater(on_boards(case, "nothing wrong with the supply"), 0.5)
+        asks = case_of(PANEL, {"state": "standby, main cable on"}, *log[1:])
+        self.assertLess(on_boards(asks, "nothing wrong with the supply"), 0.1)
+
+
+class Seen(unittest.TestCase):
+    def test_a_disc_at_the_mains_is_the_suppressor_and_not_what_it_sits_beside(self) -> None:
+        split = {"seen": "disc next to the fuse split in two, soot", "at": "mains entry"}
+        ohms = {"read": "0.4 ohm", "at": "suppressor disc", "mode": "ohms"}
+        out = {"did": "removed", "what": "suppressor disc"}
+        free = "bridge side of the fuse now open, pads clean"
+        case = case_of(BOARDS["L"], DEAD, split, ohms, {**out, "result": free})
+        found = next(r.event for r in case.records if isinstance(r.event, ev.FindingNoted))
+        self.assertEqual(case.case_board.board.component(found.part).kind, "surge_suppressor")
+        self.assertIn("varistor", leader(case))
+
+    def test_one_transformer_that_is_not_like_the_others_of_its_inverter(self) -> None:
+        place = "secondary of inverter transformer"
+        three = {"read": "1.04 k", "at": f"{place}s T3, T4 and T6", "mode": "ohms"}
+        one = {"read": "0.71 k", "at": f"{place} T5", "mode": "ohms"}
+        alike = case_of(TUBES, DEAD, three, {**one, "read": "1.02 k"})
+        odd = case_of(TUBES, DEAD, three, one)
+        self.assertGreater(chance(odd, "transformer"), 0.9)
+        self.assertLess(chance(alike, "transformer"), 0.3)
+
+
+if __name__ == "__main__":
+    unittest.main()
