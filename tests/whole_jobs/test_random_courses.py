@@ -38,7 +38,7 @@ from tests.material import some
 from tests.shared import the
 from tests.whole_jobs.test_jobs_on_boards import engine
 
-COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", str(some(400, 1200))))
+COURSES = int(os.environ.get("LOOSE_RAIL_COURSES", str(some(600, 2400))))
 SHORT, LONG, ONE_LONG_IN = 4, 14, 5
 """Acts of a course: most are short, each fifth goes deep."""
 DRAINED = 10.0
