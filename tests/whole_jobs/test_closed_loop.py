@@ -33,6 +33,7 @@ from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.board_state import UNPLUGGED, Power, state_of
+from tests.material import some
 from tests.shared import board, engine, table
 
 FAULTS = (
@@ -121,7 +122,7 @@ class FollowingThePlan(unittest.TestCase):
 
     def test_the_plan_takes_fewer_minutes_than_the_other_rules(self) -> None:
         minutes = {
-            rule: sum(went(number, rule).minutes for number in range(len(sets())))
+            rule: sum(went(number, rule).minutes for number in range(some(4, len(sets()))))
             for rule in (by_plan, by_information, at_random, by_checklist)
         }
         self.assertLess(minutes[by_plan], 0.4 * minutes[by_checklist])

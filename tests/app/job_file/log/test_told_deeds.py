@@ -9,6 +9,7 @@ from loose_rail.app.job_file.read import Case
 from loose_rail.boards.barrier import reads_insulation
 from loose_rail.diagnosis.inference.isolation import MOST_UNISOLATED
 from loose_rail.diagnosis.proof.plan import proof_plan
+from tests.app.job_file.log.test_told_by_itself import AMPLIFIER
 from tests.app.job_file.log.test_told_pairs import case_of, leader
 
 Log = dict[str, str]
@@ -26,11 +27,6 @@ TUBES = (
     "monitor flyback 14 V and 5 V, CCFL inverter with four lamp sockets on the same board",
     [("CN301", 1, "5V 5V GND GND 14V ON BRT"), ("CN302", 1, "LAMP1 LAMP2")],
     "none",
-)
-SOUND = (
-    "standby, PFC, LLC 12 V and 24 V (sound), LED driver",
-    [("CN1", 2, "5VSB PSON 12V 12V GND GND BLON DIM"), ("CN2", 1, "24V 24V GND GND")],
-    "high",
 )
 ON = {"state": "on, complete"}
 DRAINED = {"state": "unplugged, drained"}
@@ -78,26 +74,26 @@ class Deeds(unittest.TestCase):
         self.assertLess(chance(case_of(TUBES, ON, same), "tubes"), 0.05)
 
     def test_a_supply_that_holds_a_dummy_load_is_hardly_bad(self) -> None:
-        sags = [ON, {"read": "12.1 V, then 3 V, again and again", "at": "CN1-3"}]
+        sags = [ON, {"read": "12.1 V, then 3 V, again and again", "at": "CN1-5"}]
         load = {"did": "loaded", "what": "12 V with 2.2 ohm, PSON to 5VSB by 1k, main board off"}
-        held = case_of(SOUND, *sags, {**load, "result": "12.0 V for a quarter of an hour"})
-        gave = case_of(SOUND, *sags, {**load, "result": "sags to 6 V"})
+        held = case_of(AMPLIFIER, *sags, {**load, "result": "12.0 V for a quarter of an hour"})
+        gave = case_of(AMPLIFIER, *sags, {**load, "result": "sags to 6 V"})
         self.assertLess(boards(held).get("power board", 0.0), 0.5 * boards(gave)["power board"])
         state = {"state": "forced, main cable off, 2.2 ohm 100 W across the 12 V"}
-        read = [{"read": volts, "at": "CN1-3"} for volts in ("12.0 V", "6 V")]
-        as_held, as_gave = (case_of(SOUND, *sags, state, one) for one in read)
+        read = [{"read": volts, "at": "CN1-5"} for volts in ("12.0 V", "6 V")]
+        as_held, as_gave = (case_of(AMPLIFIER, *sags, state, one) for one in read)
         self.assertLess(boards(as_held)["power board"], 0.5 * boards(as_gave)["power board"])
 
     def test_the_board_behind_a_plug_of_its_own_is_none_of_the_main_board(self) -> None:
         log = [
             ON,
-            {"read": "24 V falling to 11 V", "at": "CN2-1"},
-            {"did": "unplugged", "what": "CN2", "result": "stays on, picture, no sound"},
-            {"read": "24.2 V", "at": "CN2-1"},
+            {"read": "24 V falling to 11 V", "at": "CN5-1"},
+            {"did": "unplugged", "what": "CN5", "result": "stays on, picture, no sound"},
+            {"read": "24.2 V", "at": "CN5-1"},
             DRAINED,
             {"read": "2.2 ohm", "at": "24 V at the amplifier's end of that lead", "mode": "ohms"},
         ]
-        self.assertIn("sound amplifier", leader(case_of(SOUND, *log)))
+        self.assertIn("sound amplifier", leader(case_of(AMPLIFIER, *log)))
 
 
 class AfterACure(unittest.TestCase):
