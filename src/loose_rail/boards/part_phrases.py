@@ -128,6 +128,12 @@ PHRASES = tuple(
             "bridge",
         ),
         (r"(black|green|brown|dark) disc\b", "limiter"),
+        (r"\b(round green|green round) (thing|part|component|one|bit)\b", "limiter"),
+        (
+            r"\b(round (blue|yellow|orange|red)|(blue|yellow|orange|red) round) "
+            r"(thing|part|one|bit)\b",
+            "suppressor",
+        ),
         (r"(blue|yellow|orange|red) disc\b( varistor)?", "suppressor"),
         (
             r"(\b(big|large|primary|mains|hot[- ]side|main filter|4\d0 ?v) (the )?)+"

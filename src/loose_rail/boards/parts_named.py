@@ -14,7 +14,7 @@ from functools import lru_cache
 
 from loose_rail.boards.kinds.registry import kind_words
 from loose_rail.boards.part_phrases import PHRASES
-from loose_rail.boards.profile import Board, Component
+from loose_rail.boards.profile import Board, Component, Side
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.keys import job_of, stage_of
 
@@ -250,6 +250,12 @@ _ON_THE_OUTPUT = re.compile(
 """A snubber across an output rectifier is none of the clamp of the switch."""
 
 
+OUTPUT_CHOKE = re.compile(
+    r"\b(output|secondary)[ -](side )?(filter )?(coil|choke|inductor|toroid)s?\b", re.IGNORECASE
+)
+"""What smooths an output: where a board has none, the boost's choke is not meant."""
+
+
 def parts_named(board: Board, text: str) -> list[str]:
     """The parts that words mean, none where they mean none; several where they don't tell them
     apart, such as two start-up resistors."""
@@ -261,6 +267,10 @@ def parts_named(board: Board, text: str) -> list[str]:
     wanted = _Wanted.of(_with_rail_volts(board, text))
     found = _by_name(board, _best(board, wanted), text) or _upper_or_lower(board, wanted)
     words = wanted.words - ({"middle"} if _MIDDLE_PIN.search(text) else frozenset())
+    if OUTPUT_CHOKE.search(text):
+        found = [ref for ref in found if _on_the_cold_side(board, ref)]
+        if not found:
+            return []
     which = next((k for word, k in _ORDINALS if word in words), None)
     if which is None or (found and "other" in wanted.asked):
         return found
@@ -268,6 +278,10 @@ def parts_named(board: Board, text: str) -> list[str]:
     if len(found) > MOST_MEANT:
         return found  # “resistor of the third coil” is none of the twenty by its number
     return found[which : which + 1] if len(found) > which else found
+
+
+def _on_the_cold_side(board: Board, ref: str) -> bool:
+    return all(board.net(net).side is Side.COLD for net in board.component(ref).pins.values())
 
 
 def _upper_or_lower(board: Board, wanted: _Wanted) -> list[str]:

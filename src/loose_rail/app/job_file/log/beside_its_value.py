@@ -4,17 +4,21 @@ are open; two windings that should be alike; a point that moves while the board 
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.points import Place
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.app.job_file.log.unlisted import tapped_unlisted
 from loose_rail.app.job_file.log.value_words import NUMBER, UNIT
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.spread import RESISTORS
 from loose_rail.kernel.negation import negated
 from loose_rail.kernel.observation import Form, Observation
+from loose_rail.vocabulary.keys import stage_of
+from loose_rail.vocabulary.roles import BoardRole
 
 _SOME_OPEN = re.compile(
     r"^[\d.,]+ ?\w{0,5}(?: ohms?)?,?;? (?:and |but )?(?:one|two|three|four|the others?|some|"
@@ -130,6 +134,25 @@ def unlike_its_twin(teller: Teller, entry: Read, place: Place, seen: Observation
     return True
 
 
+_WITH_THE_PICTURE = re.compile(
+    r"\b(?:dips?|sags?|drops?|gives way|goes down)\b[^,;]*\b(?:on|in|with|during|when|while)\b"
+    r"[^,;]*\b(?:bright|white|scenes?|loud|bass|volume)\b",
+    re.IGNORECASE,
+)
+DIPS_SHARE = 0.25
+"""A bulk that no boost holds gives way by less than this under a full load [E]."""
+
+
+def without_its_dips(entry: Read, place: Place, seen: Observation) -> Observation:
+    """A bulk that gives way with bright scenes stands at what it comes back to: no boost holds it.
+    Every other reading as it is."""
+    bulk = place.probe is not None and stage_of(place.probe.observable) == str(BoardRole.BULK)
+    falls = seen.form is Form.FALLING and seen.low > (1.0 - DIPS_SHARE) * seen.high
+    if not bulk or not falls or not _WITH_THE_PICTURE.search(f"{entry.text}, {entry.note}"):
+        return seen
+    return replace(seen, form=Form.VALUE, low=seen.high)
+
+
 _PLACE = r"(?: (?:at|on|near|round|against|by|beside)\b[^,;]*)"
 _WHILE_PRESSED = re.compile(
     r"(?<!nothing )\b(drops?|dips?|goes|falls|jumps?|changes?|moves?|comes?|dies|"
@@ -145,13 +168,17 @@ _WHILE_PRESSED = re.compile(
 _KEY = re.compile(r"\b(button|key|remote|switch)\b", re.IGNORECASE)
 
 
-def moves_while_pressed(teller: Teller, entry: Read) -> None:
-    """A reading that comes and goes as the board is pressed or tapped: a contact, here or near."""
+def moves_while_pressed(teller: Teller, entry: Read) -> bool:
+    """A reading that comes and goes as the board is pressed or tapped: a contact, here or near.
+    Whether it was one."""
     words = f"{entry.text}, {entry.note}"
     found = _WHILE_PRESSED.search(words)
     if found is None or _KEY.search(found[0]) or negated(words.lower(), found.start()):
-        return
+        return False
     where = re.sub(r"^( (at|on|the|near|round|against|by|in))+", "", found["where"]).strip()
     parts = teller.parts(where) if where else []
+    if not parts and tapped_unlisted(teller, where, found[0].strip(), entry.number):
+        return True
     teller.aside(tapped_clue(teller.table, parts, found[0]), entry.number)
     teller.understand(f"“{found[0].strip()}”: a contact that moves")
+    return True

@@ -311,6 +311,8 @@ def _thermal(teller: Teller, deed: Did) -> None:
         helped = False
     elif helped is False and _AS_IT_WAS.search(deed.result):
         helped = None
+    if helped is None:
+        helped = _answers(teller, deed.result)
     if not parts and far:
         parts = [far]
     if not parts:
@@ -322,6 +324,28 @@ def _thermal(teller: Teller, deed: Did) -> None:
     teller.aside(thermal_clue(teller.table, parts, heated, helped), deed.number)
     came = {True: "cured it", False: "brought the fault", None: "no change"}[helped]
     teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")
+
+
+_BETTER = re.compile(r"\b(slower|weaker|quieter|rarer|better|less|calmer|seldom)\b", re.IGNORECASE)
+_WORSE = re.compile(r"\b(faster|louder|worse|more often|wilder|stronger)\b", re.IGNORECASE)
+NEARER_SHARE = 0.05
+"""A rail that moves by less under warmth or cold has not answered [E]."""
+
+
+def _answers(teller: Teller, result: str) -> bool | None:
+    """Whether a fault that stays answers to warmth or cold: better or worse, by the volts of the
+    rail that was read last where they are told; None where it does not answer."""
+    if _AS_IT_WAS.search(result):
+        return None
+    volts = re.findall(r"(\d+(?:[.,]\d+)?) ?v\b", result.lower())
+    live = [r for r in teller.job.live_readings if teller.rail_read(r.probe)]
+    rail = teller.board.rail_of(teller.rail_read(live[-1].probe)) if live else None
+    if len(volts) == 1 and rail is not None and rail.volts:
+        was = abs(live[-1].observation.high - rail.volts)
+        now = abs(float(volts[0].replace(",", ".")) - rail.volts)
+        return None if abs(was - now) < NEARER_SHARE * rail.volts else now < was
+    better, worse = _BETTER.search(result), _WORSE.search(result)
+    return None if bool(better) is bool(worse) else bool(better)
 
 
 _ENABLE = re.compile(r"\bbl\b|bl[-_ ]?on|pnl[-_ ]?on|vs[-_ ]?on|back ?light|inverter|led[-_ ]?on")

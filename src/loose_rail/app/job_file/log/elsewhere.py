@@ -40,7 +40,7 @@ _OTHER = re.compile(
     r"(of|on|at) the (?!(power|supply|psu)\b)(left |right |upper |lower )?"
     r"(?P<board>\w[\w ]* ?board|t-?con)|"
     r"(of|on|at) the (sound |audio )?amp(lifier)?\b|"
-    r"board'?s socket|"
+    r"board'?s socket|\b(of|on|at) the [wxyz][- ]?(sus(tain)?|main|drive|scan)\b|"
     r"(?P<own>main|timing|drive|address|buffer|scan|sustain|inverter|led driver|[xyz](?:-sus)?|"
     r"(?:sound )?amp(?:lifier)?|sound|audio|key|receiver)[- ]board|"
     r"(cable|ribbon|flat|lead|harness)'?s? (far|other|free) end|"
@@ -266,7 +266,8 @@ def of_another_board(text: str) -> bool:
 
 
 _ANOTHERS = re.compile(
-    r"\b(?:of|on|from) (?:the )?(?:(?!the\b|this\b|its\b)\w+ board|t-?con)\b|"
+    r"\b(?:of|on|from) (?:the )?(?:(?!the\b|this\b|its\b)\w+ board|t-?con|"
+    r"[wxyz][- ]?(?:sus(?:tain)?|main|drive|scan))\b|"
     r"\b(?:main|timing|drive|address|buffer|scan|sustain|logic|inverter|sound|audio|amplifier)"
     r"[- ]board'?s\b|\bt-?con'?s\b",
     re.IGNORECASE,

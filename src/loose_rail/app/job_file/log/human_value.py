@@ -39,6 +39,7 @@ from loose_rail.app.job_file.log.value_words import (
     ONCE,
     OPEN,
     PULSING,
+    RAIL_NAME,
     RANGE,
     RATE,
     SAGS,
@@ -109,6 +110,8 @@ _ON_TERMS = re.compile(r" (?:when|as soon as|while|whenever|if) [^,;]*$", re.IGN
 def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     """What a display showed; None where there is no reading in the words."""
     text, note = _DENIED.sub(" ", text), _DENIED.sub(" ", note)
+    if named := RAIL_NAME.match(text):
+        text = "0 V" if named["gone"] else text[named.end() :]
     if GIVES_WAY_TO.search(text):
         text = _ON_TERMS.sub("", text)
     setting = MODES.get(mode.lower().strip()) or _mode_of(text)

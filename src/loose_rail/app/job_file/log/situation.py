@@ -199,7 +199,7 @@ def _power(words: str, rest: str) -> Power | None:
     if _FORCED.search(words):
         return Power.FORCED
     rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", _ASLEEP.sub(" standby ", rest)))
-    rest = re.sub(r"set off|lamp [\w ]*\blit\b", " standby ", rest)
+    rest = re.sub(r"set off|lamp [\w ]*\blit\b|^(all |switched )?off$", " standby ", rest)
     rest = _LOADS_PLUGGED.sub(" ", rest)
     if _PLUG_OUT.search(words) or _CHECKED.search(words):
         return Power.UNPLUGGED

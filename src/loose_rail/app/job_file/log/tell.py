@@ -67,6 +67,7 @@ def _said(teller: Teller, entry: Said) -> None:
         teller.leave(entry.text, "no words in it are known here yet: say what is seen and heard")
 
 
+_ON_TESTER = re.compile(r"\btester\b", re.IGNORECASE)
 COMES_ON = frozenset(
     {
         *("restarts", "starts_then_stops", "hangs", "dies_warm", "fine_once_on", "sound_fine"),
@@ -87,6 +88,7 @@ def _state(teller: Teller, entry: Brought) -> None:
         )
         return
     teller.situation = found
+    teller.on_tester = bool(_ON_TESTER.search(entry.text))
     state = found.known
     if state is not None:
         teller.record(ev.StateConfirmed(teller.nearest(state).key))
@@ -171,7 +173,8 @@ def _read(teller: Teller, entry: Read) -> None:
         entry = replace(entry, at=entry.at[: when.start()], note=note)
     if _wound(teller, entry):
         return
-    if tried_on_a_tester(teller, entry.at, f"{entry.text}, {entry.note}", entry.number):
+    at = f"{entry.at} on the tester" if teller.on_tester else entry.at
+    if tried_on_a_tester(teller, at, f"{entry.text}, {entry.note}", entry.number):
         return
     found = human_value(entry.text, entry.mode, entry.note)
     place = entry.at.strip().lower()

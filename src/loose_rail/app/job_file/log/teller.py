@@ -14,7 +14,7 @@ from loose_rail.app.job_file.log.situation import Situation
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told
 from loose_rail.boards.kinds.registry import kind_of
-from loose_rail.boards.parts_named import may_mean, parts_named
+from loose_rail.boards.parts_named import OUTPUT_CHOKE, may_mean, parts_named
 from loose_rail.diagnosis.dossier import Beside
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
 from loose_rail.diagnosis.explain.names import Names
@@ -56,10 +56,14 @@ _ONE_OF_SEVERAL = re.compile(
 _PART = r"(can|cap|capacitor|elko|electrolytic|part|resistor|diode|disc|switch|transistor|chip|one)"
 _AS_SEEN = re.compile(
     rf"(the |that )?(domed|bulg(ed|ing)|swollen|burnt|burned|split|cracked|leak(ing|ed|y)|blown|"
-    rf"black(ened)?|brown(ed)?|discolou?red|suspect|same) {_PART}$|(the |that )?disc$",
+    rf"black(ened)?|brown(ed)?|discolou?red|suspect|same) {_PART}$|(the |that )?disc$|"
+    rf"(the |that )(green|blue|yellow|orange|red|round) ({_PART}|thing)$",
     re.IGNORECASE,
 )
-_ITS_OTHER = re.compile(rf"(the |its )?(other|second|good|healthy|flat) {_PART}$", re.IGNORECASE)
+_ITS_OTHER = re.compile(
+    rf"(the |its )?(other|second|good|healthy|flat) {_PART}( (next to|beside|near) (it|that))?$",
+    re.IGNORECASE,
+)
 NOUNS = {"R": "resistor", "C": "capacitor", "D": "rectifier", "Q": "switch", "L": "choke"}
 """What a designator's letter stands for where there is no doubt."""
 PREFIXES = {
@@ -123,6 +127,8 @@ class Teller:
         self.windings: list[tuple[str, str, float]] = []
         """Windings that were read: the place, which of the transformer's, ohms."""
         self.bound: dict[str, str] = {}
+        self.nowhere: dict[str, str] = {}
+        """What designators were told to be that this model does not have."""
         refs = {part.ref for part in table.board.components}
         known = table.board.known_by in ("profile", "own")
         self.designators = {ref for ref in refs if known and DESIGNATOR.fullmatch(ref)}
@@ -132,6 +138,8 @@ class Teller:
         self.handled = ""
         """The small part that was read or lifted last: “the resistor” is that again."""
         self.sighted = ""
+        self.on_tester = False
+        """The strips are said to be on a tester."""
         self.fell_in: Situation | None = None
         """The part at which something was seen last: “the domed can”."""
         self._stages: dict[str, set[str]] = {}
@@ -259,11 +267,9 @@ class Teller:
         if self.sighted and _ITS_OTHER.match(text.strip()):
             return self._beside_the_sighted()
         designators = DESIGNATOR.findall(text)
-        for name in designators:
-            if name in self.bound:
-                return [self.bound[name]]
-            if name in self.designators:
-                return [name]
+        known = self._known_by_name(designators)
+        if known is not None:
+            return known
         counted = _COUNTED.match(text.strip())
         handled = self.handled and not designators and counted is None
         if handled and may_mean(self.board, text, self.handled):
@@ -279,14 +285,32 @@ class Teller:
             self.several = found
         if found or not designators:
             return found or self._one_of_several(text)
-        return self._only_of_its_letter(designators[0])
+        return self._only_of_its_letter(designators[0], text)
 
-    def _only_of_its_letter(self, designator: str) -> list[str]:
+    def _known_by_name(self, designators: Sequence[str]) -> list[str] | None:
+        """The part that a designator stands for, or none where it is one that the model does not
+        have; None where that is not known yet."""
+        for name in designators:
+            if name in self.nowhere:
+                return []
+            if name in self.bound:
+                return [self.bound[name]]
+            if name in self.designators:
+                return [name]
+        return None
+
+    def _only_of_its_letter(self, designator: str, text: str) -> list[str]:
         letters = _letters(designator)
-        if letters in PREFIXES:
+        if OUTPUT_CHOKE.search(text):  # this board has none: its only choke is the boost's
+            self.nowhere[designator] = text.replace(designator, "").strip(" ,")
+        if letters in PREFIXES or designator in self.nowhere:
             return []
         alike = [p.ref for p in self.board.components if letters in kind_of(p).letters]
         return alike if len(alike) == 1 else []
+
+    def is_its_twin(self, text: str) -> bool:
+        """“The flat one next to it”, of a part that is one here: the twin of what was seen."""
+        return bool(self.sighted) and _ITS_OTHER.match(text.strip()) is not None
 
     def _beside_the_sighted(self) -> list[str]:
         """The others with the job of the part that was seen; none where the board has only it."""

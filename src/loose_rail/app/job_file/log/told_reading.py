@@ -22,6 +22,7 @@ from loose_rail.app.job_file.log.beside_its_value import (
     odd_one_of_a_chain,
     some_open,
     unlike_its_twin,
+    without_its_dips,
 )
 from loose_rail.app.job_file.log.contact_ohms import contact_read
 from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read
@@ -75,11 +76,17 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     place = place_of(teller.board, teller.parts, entry.at, entry.note, found.mode)
     if place.probe is None and not place.parts and place.pin is None:
         place = _at_its_part(teller, entry, found, place)
+    seen = without_its_dips(entry, place, found.observation)
+    found = replace(found, observation=seen)
     seen_there(teller, entry, place)
     value = told_ohms(f"{entry.note} {entry.text}") or told_ohms(entry.at)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
-    moves_while_pressed(teller, entry)
+    if moves_while_pressed(teller, entry) and found.observation.form is Form.FALLING:
+        # it fell under the finger: what stands is what stood before
+        stood = found.observation.high
+        stands = replace(found.observation, form=Form.VALUE, low=stood, high=stood)
+        found = replace(found, observation=stands)
     if some_open(teller, entry, place) or odd_one_of_a_chain(teller, entry, place, found):
         return
     told = (gate_read, chip_is_fed, contact_read)
@@ -326,6 +333,10 @@ def _says_cable(note: str) -> bool:
 
 def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> None:
     """A point that no probe reads: a part by itself, a part without such a probe, or unknown."""
+    if teller.is_its_twin(entry.at):
+        words = f"{entry.text} at {entry.at}: the twin of {teller.name(teller.sighted)}"
+        teller.understand(f"{words}, which is one part here; the worse of them counts")
+        return
     if place.vague:
         teller.referents.mention_unknown(entry.at)
         teller.leave(

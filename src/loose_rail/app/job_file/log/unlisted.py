@@ -60,7 +60,9 @@ def unlisted_part(teller: Teller, words: str) -> str:
     that it has, another board's, or no part."""
     if teller.referents.points_to_unknown(words):
         words = teller.referents.unknown
-    name = " ".join(_JOINT.sub(" ", f"{_PRINT.sub(' ', words)} ").split()).strip(" ,.;")
+    known = [what for ref, what in teller.nowhere.items() if re.search(rf"\b{ref}\b", words)]
+    plain = known[0] if known else _PRINT.sub(" ", words)
+    name = " ".join(_JOINT.sub(" ", f"{plain} ").split()).strip(" ,.;")
     if not _KIND.search(name) or _CORD.search(name) or of_another_board(words):
         return ""
     if teller.parts(words) or other_part(teller.board, words):

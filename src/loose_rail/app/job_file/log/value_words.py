@@ -13,6 +13,17 @@ UNIT = (
     r"(?:mv|milli ?ohms?|v(?:dc|ac)?\b|volts?|meg ?(?:ohms?|Ω)?|"
     r"[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
 )
+_RAIL = r"(?:pin|rail|line|output|side|bus|supply|sb|stb|stby|standby)"
+_READS = r"(?:is|are|reads?|shows?|measures?|has|stands at|sits at|only|now|just|still|at|=|:)"
+RAIL_NAME = re.compile(
+    rf"^\s*(?:the )?\+?\d+(?:[.,]\d+)? ?v(?:\d+|dc|sb|stb)?\b"
+    rf"(?:(?: {_RAIL})+(?: ?{_READS}(?![a-z]))*|"
+    rf"(?: ?(?!at\b|now\b|only\b|still\b){_READS}(?![a-z]))+|"
+    rf"(?<=\dv\d) ?{_READS})[ ,]*(?=(?P<number>\D{{0,24}}\d)|(?P<gone>dead|missing|gone|absent|"
+    r"nothing|zero|none|not there)\b)",
+    re.IGNORECASE,
+)
+"""“5v rail reads 4.2”, “12 V line dead”: what a rail is called is none of its volts."""
 VALUE = re.compile(rf"({NUMBER})\s?({UNIT})?", re.IGNORECASE)
 RANGE = re.compile(
     rf"({NUMBER})\s?({UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({NUMBER})\s?({UNIT})?", re.I
@@ -79,7 +90,7 @@ ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the rel
 KICKS = re.compile(
     r"\b(?:pulses|blips|jumps|kicks|twitches|bounces)(?: up)?(?: to)?(?: about)? "
     rf"({NUMBER})\s?({UNIT})?"
-    r"(?! ?(?:to|-) ?\d)",
+    r"(?![.,]?\d| ?(?:to|-|–|and) ?\d)",
     re.IGNORECASE,
 )
 KICK_FIRST = re.compile(
