@@ -4,11 +4,12 @@ without one of its boards, and a set that was on while it was read."""
 import unittest
 
 from loose_rail.app.job_file.as_job import review_of
+from loose_rail.boards.parts_named import parts_named
 from loose_rail.jobs import events as ev
 from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_beyond import DEAD, on_boards
 from tests.app.job_file.log.test_told_by_itself import AMPLIFIER, PANEL
-from tests.app.job_file.log.test_told_deeds import TUBES, chance
+from tests.app.job_file.log.test_told_deeds import DIMMED, TUBES, chance
 from tests.app.job_file.log.test_told_pairs import case_of, leader
 
 ON = {"state": "on, complete"}
@@ -91,6 +92,41 @@ class Seen(unittest.TestCase):
         odd = case_of(TUBES, DEAD, three, one)
         self.assertGreater(chance(odd, "transformer"), 0.9)
         self.assertLess(chance(alike, "transformer"), 0.3)
+
+
+class Answers(unittest.TestCase):
+    def test_what_falls_under_the_finger_is_a_joint_there_and_no_course(self) -> None:
+        pressed = {"read": "24.2 V, drops to 11 when I press near the output coil", "at": "CN5-1"}
+        ring = {"seen": "grey ring around both legs", "at": "output coil L804"}
+        fresh = {
+            "did": "replaced",
+            "what": "solder on L804, fresh",
+            "result": "tapped everywhere, 24.2 stays, two evenings",
+        }
+        case = case_of(AMPLIFIER, ON, pressed, DEAD, ring, fresh)
+        self.assertEqual([r.observation.text() for r in review_of(case).readings], ["24.2 V"])
+        self.assertIn("output coil", leader(case))
+        self.assertEqual(parts_named(case.case_board.board, "output coil"), [])
+
+    def test_a_part_that_makes_the_fault_less_when_it_is_warm_has_answered(self) -> None:
+        high = {"read": "6.9 then 0 then 6.9, over and over", "at": "5VSB"}
+        warm = {"did": "heated", "what": "standby optocoupler"}
+        part = "standby feedback optocoupler"
+        plain, slower, same = (
+            chance(case_of(AMPLIFIER, ON, high, *({**warm, "result": r} for r in told)), part)
+            for told in ((), ("chirp gets slower, 6.1 V",), ("chirps as before",))
+        )
+        self.assertGreater(slower, 1.2 * plain)
+        self.assertLess(same, 1.1 * plain)
+
+    def test_strips_are_on_the_tester_from_the_state_on(self) -> None:
+        state = {"state": "off, led tester on each bar"}
+        told = {"at": "the four bars, one after the other"}
+        dark = case_of(DIMMED, state, {**told, "read": "bars 1, 2, 4 light, bar 3 stays dark"})
+        lit = case_of(DIMMED, state, {**told, "read": "all four light, bright"})
+        self.assertGreater(chance(dark, "LED strip"), 0.9)
+        self.assertLess(chance(lit, "LED strip"), 0.1)
+        self.assertEqual(dark.notes.not_used + lit.notes.not_used, [])
 
 
 if __name__ == "__main__":
