@@ -76,7 +76,7 @@ def expanded(table: PredictionTable, records: Sequence[ev.Record]) -> Expanded:
     notes = Notes()
     teller = Teller(table, notes, records[0])
     found = [records[0]]
-    understood = not_used = 0
+    understood = not_used = readings = 0
     for record in records[1:]:
         found.append(record)
         if record.sequence in gone or isinstance(record.event, ev.Voided | ev.Restored):
@@ -85,6 +85,7 @@ def expanded(table: PredictionTable, records: Sequence[ev.Record]) -> Expanded:
             teller.follow(record)
             continue
         understood, not_used = len(notes.understood), len(notes.not_used)
+        readings = len(teller.told)
         teller.sequence, teller.at = record.sequence, record.at
         before = len(teller.records)
         for entry in entries_of([record.event.entry], None, notes):
@@ -93,6 +94,9 @@ def expanded(table: PredictionTable, records: Sequence[ev.Record]) -> Expanded:
     return Expanded(
         records=tuple(found),
         besides=tuple(teller.besides),
-        understood=tuple(notes.understood[understood:]),
+        understood=(
+            *notes.understood[understood:],
+            *(one.words for one in teller.told[readings:]),
+        ),
         not_used=tuple(f"{one.what}: {one.why}" for one in notes.not_used[not_used:]),
     )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from loose_rail.app.guides.guide import GuideState
 from loose_rail.app.outcome import Outcome
 from loose_rail.app.session import JobSession
@@ -34,6 +36,13 @@ CAUTION = (
 )
 
 
+def _as_told(entry: Mapping[str, str]) -> str:
+    """An entry as a line again: “9 ohm esr at the domed one”."""
+    at = entry.get("at", "")
+    said = " ".join(words for key, words in entry.items() if words and key != "at")
+    return f"{said} at {at}" if at else said
+
+
 class ToldGuide:
     """One line of words becomes evidence, as it does in a job file; what is not understood is said
     and counts for nothing."""
@@ -48,7 +57,7 @@ class ToldGuide:
             for record in self._session.records
             if isinstance(record.event, ev.EntryTold)
         ]
-        last = "; ".join(" ".join(filter(None, one.entry.values())) for one in told[-3:])
+        last = "; ".join(_as_told(one.entry) for one in told[-3:])
         rows = [
             (str(number), f"{word} {example}", words)
             for number, (word, example, words) in enumerate(EXAMPLES, start=1)
