@@ -15,7 +15,7 @@ from loose_rail.diagnosis.explain.ways_on import Kind, hunch
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.inference.outside import SHOWN_BY_A_PART
-from loose_rail.diagnosis.inference.posterior import bad_probabilities
+from loose_rail.diagnosis.inference.posterior import Suspect, bad_probabilities
 from loose_rail.diagnosis.review import Review
 from loose_rail.kernel.quantities import percent
 from loose_rail.screens.shared.card.present import finding_title
@@ -115,10 +115,23 @@ def _columns(review: Review) -> tuple[BalanceColumn, ...]:
         dossier = review.dossier
         reasons = reasons_for(review.table, suspect.key, dossier.evidence, dossier.clues, told)
         bars = tuple(BalanceBar(reason.words, reason.log_odds) for reason in reasons)
-        columns.append(
-            BalanceColumn(names.title(suspect.title), percent(suspect.probability), bars)
-        )
+        title = f"{names.title(suspect.title)}{_as_the_first(review, suspect)}"
+        columns.append(BalanceColumn(title, percent(suspect.probability), bars))
     return tuple(columns)
+
+
+BAD_BESIDE_SHARE = 0.05
+"""From here on a part is plainly surer to be bad than to be what began it."""
+
+
+def _as_the_first(review: Review, suspect: Suspect) -> str:
+    """What the share of a suspect is of, where the verdict is surer: a part may be bad for
+    certain, and not for certain be the one that failed first."""
+    finding = review.assessment.finding
+    if finding is None or finding.part != suspect.part:
+        return ""
+    beside = finding.probability - suspect.probability > BAD_BESIDE_SHARE
+    return ", as the first to fail" if beside else ""
 
 
 def _bar_words(review: Review, number: int) -> str:
