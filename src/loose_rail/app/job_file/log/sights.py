@@ -18,6 +18,7 @@ from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import seen_at_unlisted
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
+from loose_rail.boards.parts_named import OUTPUT_CHOKE
 from loose_rail.diagnosis.evidence.customer_words import proposal_words, proposals
 from loose_rail.diagnosis.evidence.soft_evidence import (
     cleared_clue,
@@ -195,7 +196,8 @@ def _that_show_it(teller: Teller, key: str, at: str, parts: list[str]) -> list[s
     of the outputs are meant."""
     kinds = findings()[key].kinds if key else ()
     fitting = [ref for ref in parts if teller.board.component(ref).kind in kinds]
-    if "electrolytic" not in kinds or not parts or fitting or not _BESIDE.search(at):
+    where = bool(parts) or OUTPUT_CHOKE.search(at)
+    if "electrolytic" not in kinds or not where or fitting or not _BESIDE.search(at):
         return fitting or parts
     return [ref for ref in rail_reservoirs(teller.board) if "bulk" not in _roles(teller, ref)]
 
