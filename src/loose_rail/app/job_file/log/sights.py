@@ -228,7 +228,9 @@ def _parts_of(teller: Teller, entry: Seen) -> list[str]:
     named = teller.parts(_DISC if disc and _AT_THE_MAINS.search(f"{entry.at} {text}") else text)
     if len(named) == 1 and not is_a(teller.board.component(named[0]), Trait.CONNECTOR):
         return named
-    return parts or teller.parts(f"{entry.at} {entry.text}")
+    if parts or OUTPUT_CHOKE.search(entry.at):
+        return parts
+    return teller.parts(f"{entry.at} {entry.text}")
 
 
 _PLUG = re.compile(r"[A-Za-z]{1,4}\d{1,4}\b")
