@@ -6,7 +6,7 @@ import numpy as np
 
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
-from loose_rail.app.job_file.log.deeds import seen_of
+from loose_rail.app.job_file.log.replacing import seen_of
 from loose_rail.diagnosis.dossier import symptoms_in
 from loose_rail.diagnosis.inference.doubt import GONE_SHARE
 from loose_rail.diagnosis.inference.likelihood import column_of

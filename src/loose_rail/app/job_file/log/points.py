@@ -6,17 +6,14 @@ import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
+from loose_rail.app.job_file.log.live_points import VCC, at_net, live_place, plain, vcc
 from loose_rail.app.job_file.log.situation import place_alone
 from loose_rail.boards.parts_named import (
     MOST_MEANT,
     names_a_kind,
-    parts_named,
-    tokens,
-    volts_named,
 )
 from loose_rail.boards.probes import Probe, probes_of
-from loose_rail.boards.profile import Board, Pin, Rail
-from loose_rail.vocabulary.keys import is_ripple, stage_of
+from loose_rail.boards.profile import Board, Pin
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
@@ -46,20 +43,6 @@ _LIFTED = re.compile(
     r"by themselves|desoldered",
     re.I,
 )
-_BULK = re.compile(
-    r"\bbulk\b|\b(big|large|main|primary|mains|hot[- ]side) ((filter|smoothing) )?"
-    r"(can|cap|capacitor|electrolytic|elko)s?\b|\b(2\d\d|4\d\d) ?v (cap|can|capacitor|elko)|"
-    r"\b(pfc|boost) (output|voltage|rail)\b|primary dc|rectified mains|(after|behind) the bridge|"
-    r"bridge (output|plus|\+)",
-    re.I,
-)
-_OF_A_RAIL = re.compile(
-    r"\bleds?\b|back ?light|\b\d{1,2} ?v\b(?! (cap|can|capacitor|elko))|sustain|\bvs\b|\bva\b|"
-    r"standby",
-    re.I,
-)
-"""A big can may be another rail's."""
-_VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic)", re.I)
 _ACROSS_MAINS = re.compile(
     r"(across|between|over|at) (the )?(mains|a\.?c\.?|line|inlet|L)\b"
     r"(?! (choke|filter|fuse|switch))|"
@@ -67,7 +50,6 @@ _ACROSS_MAINS = re.compile(
     r"\bmains (inlet|input|pins|terminals)\b",
     re.IGNORECASE,
 )
-NEAR_SHARE = 0.06
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,26 +97,26 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     alone = bool(_LIFTED.search(f"{at} {note}"))
     pin = pin_of(board, at) or (None if live else _to_ground(board, at))
     if pin is not None:
-        probe = _at_net(board, pin[1].net, fitting, live)
+        probe = at_net(board, pin[1].net, fitting, live)
         return Place(probe, (), pin[1])
     if live:
         if before := _BEFORE_A_SWITCH.search(at):
             parts = tuple(named(at))
             fed = before[2].lower() in ("collector", "input", "feed") and not parts
-            source = _vcc(board, "standby controller", fitting) if fed else None
+            source = vcc(board, "standby controller", fitting) if fed else None
             return Place(source, parts, _labelled(board, at))
-        return Place(_live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
+        return Place(live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
     if mode in RESISTANCES and (way_in := _of_the_way_in(board, at, fitting)) is not None:
         return way_in
     parts = tuple(named(at))
-    if not parts and _VCC.search(at) and not _BETWEEN.search(at):
-        probe = _vcc(board, at, [p for p in probes_of(board) if p.live])
+    if not parts and VCC.search(at) and not _BETWEEN.search(at):
+        probe = vcc(board, at, [p for p in probes_of(board) if p.live])
         if probe is not None:
-            return Place(_at_net(board, probe.plus, fitting, live=False))
+            return Place(at_net(board, probe.plus, fitting, live=False))
     if not parts and not _CHIP_INPUT.search(at) and not _names_a_part(board, at):
-        rail = _live_place(board, at, [p for p in probes_of(board) if p.live])
+        rail = live_place(board, at, [p for p in probes_of(board) if p.live])
         if rail is not None:
-            return Place(_at_net(board, rail.plus, fitting, live=False))
+            return Place(at_net(board, rail.plus, fitting, live=False))
     return _at_parts(parts, at, note, mode, fitting, alone) if parts else Place(None)
 
 
@@ -227,9 +209,9 @@ def _called(board: Board, part: str) -> str:
 
 def _labelled(board: Board, at: str) -> Pin | None:
     """The pin whose printed label is all that words say."""
-    plain = _plain(at)
+    words = plain(at)
     pins = (pin for connector in board.connectors for pin in connector.pins)
-    return next((pin for pin in pins if plain and _plain(pin.label) == plain), None)
+    return next((pin for pin in pins if words and plain(pin.label) == words), None)
 
 
 def _fits(probe: Probe, mode: MeterMode) -> bool:
@@ -278,161 +260,3 @@ def _end(probes: Sequence[Probe], at: str) -> Probe | None:
         if backward and probe.id.removesuffix(".out").endswith((".rev", ".ka", ".ds")):
             return probe
     return probes[0] if probes else None
-
-
-def _at_net(board: Board, net: str, fitting: Sequence[Probe], live: bool) -> Probe | None:
-    """A probe whose red end is on a net: the pin itself under power, a capacitor on it else."""
-    own = [p for p in fitting if p.plus == net and not p.lifted]
-    if live:
-        plain = [p for p in own if not is_ripple(p.observable)] or own
-        return next(iter(reversed(plain)), None)
-    kinds = ("electrolytic", "ceramic", "film")
-    at = [p for p in own if board.component(p.part).kind in kinds]
-    return next(iter(at or own), None)
-
-
-def _live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
-    if _VCC.search(at) and re.search(
-        r"controller|\bic\b|chip|boost|standby|main|sustain", at, re.I
-    ):
-        return _vcc(board, at, fitting)
-    if (_BULK.search(at) and not _OF_A_RAIL.search(at)) or (
-        board.adapter_fed and _INPUT.search(at)
-    ):
-        return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
-    label = _plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
-    for connector in board.connectors:
-        for pin in connector.pins:
-            if _plain(pin.label) == label:
-                return _at_net(board, pin.net, fitting, live=True)
-    named = _by_stage(board, at, fitting)
-    if named is not None:
-        return named
-    volts = volts_named(at)
-    if volts is not None and not _elsewhere_words(at):
-        for probe in reversed(fitting):
-            rail = _rail_of(board, probe)
-            if rail is not None and abs(rail.volts / volts - 1.0) < NEAR_SHARE:
-                return probe
-    return None
-
-
-def _rail_of(board: Board, probe: Probe) -> Rail | None:
-    """The rail that a live probe reads, or whose ripple it reads."""
-    if probe.rail or not is_ripple(probe.observable):
-        return board.rail_of(probe.rail)
-    stage = stage_of(probe.observable)
-    named = (p.rail for p in board.live_points if p.rail and stage_of(p.observable) == stage)
-    return board.rail_of(next(named, ""))
-
-
-_INPUT = re.compile(
-    r"\b(board|dc|adapter|supply) input\b|input of the board|behind the (dc )?jack",
-    re.I,
-)
-_STAGES = (
-    ("sustain", r"^vs\b|sustain"),
-    ("address", r"^va\b|address"),
-    (
-        "led",
-        r"led (output|\+|rail|plug|connector|supply)|^led\+?$|^led ?\+(?= (at|on|of) )|"
-        r"(back ?light|strip)s? (plug|connector)|plug (of|to|for) the (strip|led|back ?light)s?\b|"
-        r"\bled (driver|supply|converter|boost)('s)? output\b|"
-        r"(anode|plus|\+) of the (strip|string|led|back ?light)s?",
-    ),
-    ("panel", r"panel (rail|supply|voltage)"),
-    ("after_fuse", r"(after|behind) (the )?((main |mains |input )?fuse|f\d+)\b"),
-    ("bridge_ac", r"bridge,? (a\.?c\.?|~)|a\.?c\.? (side|pins|input|terminals) of the bridge"),
-    (
-        "mains",
-        r"inlet of the board|\b(board|mains|ac) inlet\b(?! (fuse|filter|choke))|"
-        r"mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
-        r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
-        r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
-        r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1$",
-    ),
-    ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
-    (
-        "start",
-        r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal))?$|"
-        r"^(the )?(start|relay) (pin|line|signal)$",
-    ),
-    (
-        "relay",
-        r"\brelay\b|across (the )?[^,;]*\b(inrush|limiter|ntc|thermistor|soft[- ]?start|"
-        r"(white|cement) resistor)",
-    ),
-    (
-        "lamps",
-        r"(back ?light|lamp|inverter|led|bl)[-_ ]?(enable|on)( (pin|line|signal))?$|^bl[-_ ]?on\b",
-    ),
-)
-
-
-def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
-    if _elsewhere_words(at):
-        return None
-    for stage, pattern in _STAGES:
-        if re.search(pattern, at.lower()):
-            own = [p for p in fitting if stage_of(p.observable) == stage]
-            plain = [p for p in own if not is_ripple(p.observable)] or own
-            if plain:
-                return plain[-1]
-    if re.search(
-        r"inverter (feed|supply)|(feed|supply) of the inverter|"
-        r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter|"
-        r"(behind|after) (the )?inverter fuse|"
-        r"inverter side of (its|the) (own )?fuse|inverter fuse,? (inverter|far|output) side",
-        at.lower(),
-    ):
-        return next((p for p in fitting if p.observable.endswith(".feed")), None)
-    return None
-
-
-def _elsewhere_words(at: str) -> bool:
-    return bool(
-        re.search(
-            r"board end|timing board|t-con|of the .* board|main board|"
-            r"(?<!dc )(?<!adapter )(?<!power )socket",
-            at.lower(),
-        )
-    )
-
-
-def _vcc(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
-    """The supply of the controller that words name; the only one where they name none."""
-    vcc = [p for p in fitting if p.observable.endswith(".vcc")]
-    words = tokens(at)
-    asked = words & {"standby", "main", "boost", "pfc", "half", "sustain", "led", "inverter"}
-    if "half" in asked:
-        asked |= {"main"}
-    for probe in vcc:
-        if stage_of(probe.observable) in asked:
-            return probe
-    if asked & {"boost", "pfc"}:
-        return _part_supply(board, "boost controller", fitting)
-    if asked & {"led", "inverter"}:
-        name = "LED driver chip" if "led" in asked else "inverter chip"
-        return _part_supply(board, name, fitting)
-    single = [
-        p
-        for p in vcc
-        if stage_of(p.observable) == ("main" if board.stage("standby") is None else "standby")
-    ]
-    if not asked or len(vcc) == 1:
-        return next(iter(single or vcc), None)
-    return vcc[0] if len(vcc) == 1 else None
-
-
-def _part_supply(board: Board, name: str, fitting: Sequence[Probe]) -> Probe | None:
-    parts = parts_named(board, name)
-    for ref in parts:
-        net = board.component(ref).pins.get("VCC", "")
-        found = next((p for p in fitting if p.plus == net), None)
-        if found is not None:
-            return found
-    return None
-
-
-def _plain(text: str) -> str:
-    return re.sub(r"[^a-z0-9.+]", "", text.lower())

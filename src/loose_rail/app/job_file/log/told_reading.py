@@ -11,7 +11,6 @@ import re
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.alone import (
-    alone_good,
     good_in_place,
     kept_in_place,
     print_told,
@@ -21,7 +20,6 @@ from loose_rail.app.job_file.log.beside_its_value import (
     moves_while_pressed,
     odd_one_of_a_chain,
     some_open,
-    unlike_its_twin,
     without_its_dips,
 )
 from loose_rail.app.job_file.log.contact_ohms import contact_read
@@ -33,11 +31,9 @@ from loose_rail.app.job_file.log.noted import TWICE, beside_it, seen_there
 from loose_rail.app.job_file.log.points import Place, place_of
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import DESIGNATOR, Teller
-from loose_rail.app.job_file.log.unlisted import read_unlisted
-from loose_rail.boards.own.pin_label import PinJob, pin_meaning
+from loose_rail.app.job_file.log.unplaced import told_alone, unplaced
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.boards.probes import Probe, boards_behind
-from loose_rail.diagnosis.evidence.deed_clues import brightness_clue
 from loose_rail.diagnosis.evidence.soft_evidence import (
     without_parts_clue,
 )
@@ -51,7 +47,6 @@ from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power
 from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.meter_mode import MeterMode
-from loose_rail.vocabulary.roles import BoardRole
 
 STANDBY = BoardState(Power.STANDBY, True, 0)
 _PIN_OF = re.compile(
@@ -93,7 +88,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     if any(one(teller, entry, place, found.observation) for one in told):
         return
     if place.probe is None:
-        _unplaced(teller, entry, found, place)
+        unplaced(teller, entry, found, place)
         return
     state = _state_of(teller, entry, found)
     if state is None:
@@ -148,7 +143,7 @@ def _read_at(
     alone = place.alone or bool(here)
     words = f"{place.probe.title}, {state.label}: {seen.text()}"
     if alone and not place.probe.lifted and not place.probe.live:
-        _alone(teller, entry, place, seen)
+        told_alone(teller, entry, place, seen)
         return
     if out and not place.probe.lifted:
         column = column_of(teller.table, teller.table.index(candidate))
@@ -331,84 +326,6 @@ def _says_cable(note: str) -> bool:
     return bool(re.search(r"\b(cn\d+|cable|strips?|board) off\b", note.lower()))
 
 
-def _unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> None:
-    """A point that no probe reads: a part by itself, a part without such a probe, or unknown."""
-    if teller.is_its_twin(entry.at):
-        words = f"{entry.text} at {entry.at}: the twin of {teller.name(teller.sighted)}"
-        teller.understand(f"{words}, which is one part here; the worse of them counts")
-        return
-    if place.vague:
-        teller.referents.mention_unknown(entry.at)
-        teller.leave(
-            f"{entry.text} at {entry.at}",
-            f"it may be any of {len(place.parts)} here: say what the part does, or its rail",
-        )
-        return
-    if place.parts and place.alone:
-        _alone(teller, entry, place, found.observation)
-        return
-    if unlike_its_twin(teller, entry, place, found.observation):
-        return
-    wound = len(place.parts) == 1 and teller.board.component(place.parts[0]).kind == "transformer"
-    if wound and found.observation.form is Form.OPEN:
-        teller.record(ev.ClueNoted("removed", place.parts[0], "bad"))
-        teller.understand(
-            f"{entry.text} at {entry.at}: {teller.name(place.parts[0])}, a winding is open"
-        )
-        return
-    if found.observation.unit == "F" and len(place.parts) == 1:
-        keeps = kept_in_place(found.observation, entry.text, print_told(entry.note, entry.at))
-        if keeps is not None:
-            teller.record(ev.ClueNoted("removed", place.parts[0], "good" if keeps else "bad"))
-            said = "keeps what is printed on it" if keeps else "has lost what is printed on it"
-            teller.understand(f"{entry.text} at {entry.at}: {teller.name(place.parts[0])} {said}")
-            return
-    if _brightness(teller, entry, found, place):
-        return
-    if place.parts or place.pin is not None:
-        where = ", ".join(teller.name(ref) for ref in place.parts[:3]) or entry.at
-        teller.understand(
-            f"{entry.text} at {entry.at}: noted at {where}; it is judged by no reading here"
-        )
-        return
-    if found.mode.needs_dead_board and read_unlisted(
-        teller, entry.at, f"{entry.text}, {entry.note}", entry.number
-    ):
-        return
-    if names_a_kind(entry.at):
-        teller.referents.mention_unknown(entry.at)
-    teller.leave(
-        f"{entry.text} at {entry.at}",
-        "no such point is known on this board: say a printed pin, or what the part does",
-    )
-
-
-_FULL_LIGHT = re.compile(
-    r"\b(menu|setting|slider|backlight|brightness)\b[^;.]*\b(100|full|max\w*|highest)\b|"
-    r"\b(full|max\w*|100 ?%?) (brightness|backlight|light)\b|"
-    r"\bturned (all the way |right |fully )?up\b",
-    re.IGNORECASE,
-)
-"""What the menu asks for while the line is read."""
-
-
-def _brightness(teller: Teller, entry: Read, found: HumanValue, place: Place) -> bool:
-    """A brightness line that was read while the set is on. Whether it was one."""
-    state = teller.situation.known
-    value = found.observation
-    if place.pin is None or pin_meaning(place.pin.label).job is not PinJob.DIM:
-        return False
-    if state is None or state.power is not Power.ON or value.unit != "V":
-        return False
-    words = f"{entry.at}: {value.text()} with the set on"
-    for part in teller.board.roles.get(BoardRole.MAIN_LOAD, [])[:1]:
-        full = bool(_FULL_LIGHT.search(f"{entry.text} {entry.note}"))
-        clue = brightness_clue(teller.table, part, value.centre, words, full)
-        teller.aside(clue, entry.number)
-    teller.understand(f"{words}: the brightness that the main board asks for")
-    return True
-
-
 def _as_sound(teller: Teller, key: str, seen: Observation) -> bool:
     column = column_of(teller.table, teller.table.index(key))
     return column.judged(seen).verdict is Verdict.AGREES
@@ -426,17 +343,6 @@ def _repeat(teller: Teller, entry: Read, probe: str, state: BoardState, seen: Ob
         teller.understand(f"{words}, with {', '.join(out)} out")
     else:
         teller.read(probe, state, seen, entry.number)
-
-
-def _alone(teller: Teller, entry: Read, place: Place, seen: Observation) -> None:
-    """A part measured by itself, by its own kind: a short where there should be none, an open, or a
-    value away from what is printed."""
-    good = alone_good(teller, place.parts, seen, f"{entry.at} {entry.note}")
-    for part in place.parts[:1]:
-        if good is not None:
-            teller.record(ev.ClueNoted("removed", part, "good" if good else "bad"))
-        told = {True: "good", False: "bad", None: "told, but not good or bad by itself"}[good]
-        teller.understand(f"{entry.text} at {entry.at}: {teller.name(part)} by itself, {told}")
 
 
 def _ripple_in(entry: Read) -> list[Observation]:
