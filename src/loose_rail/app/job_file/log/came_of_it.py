@@ -54,6 +54,12 @@ def read_in_result(
     """Tell every rail whose volts a result names; how many there were. They were read as the board
     is now, or in another state that the result shows."""
     state = shown_in or teller.situation.known
+    clauses = [] if shown_in else by_cable(teller, result)
+    if clauses:
+        return sum(
+            read_in_result(teller, told, number, one) or _same_rail(teller, told, number, one)
+            for told, one in clauses
+        )
     if state is None or state.power is Power.UNPLUGGED:
         return 0
     state = teller.nearest(state)
@@ -70,6 +76,41 @@ def read_in_result(
         teller.read(probe.id, state, seen.observation, number)
         count += 1
     return count
+
+
+_CABLE_SAID = re.compile(
+    r"\b(?:main )?(?:cable|board|plug)s? (?:is )?(?P<way>on|off|out|in|unplugged|connected)\b|"
+    r"\b(?P<with>with|without) (?:the )?main (?:board|cable)\b",
+    re.IGNORECASE,
+)
+
+
+def _same_rail(teller: Teller, told: str, number: int, state: BoardState) -> int:
+    """The volts of the rail that was read last, where they are near to none: how many."""
+    probes = [r.probe for r in teller.job.live_readings if teller.rail_read(r.probe)]
+    seen = human_value(told, "dc volts", "")
+    key = f"{probes[-1]}@{teller.nearest(state).key}" if probes else ""
+    if seen is None or key not in teller.keys:
+        return 0
+    teller.read(probes[-1], teller.nearest(state), seen.observation, number)
+    return 1
+
+
+def by_cable(teller: Teller, result: str) -> list[tuple[str, BoardState]]:
+    """The clauses of a result that each tell volts with the main cable on or off, and the state of
+    each: “cable off 5.08 V; cable on 3.6 V”. None where it tells no such pair."""
+    pieces = re.split(r";|, (?=(?:main )?cable|with)", result)
+    found = []
+    for piece in pieces:
+        said = _CABLE_SAID.search(piece)
+        if said is None or not _volts_in(piece):
+            continue
+        away = (said["way"] or "").lower() in ("off", "out", "unplugged")
+        off = away or (said["with"] or "").lower() == "without"
+        found.append(
+            (_CABLE_SAID.sub(" ", piece).strip(" ,:"), BoardState(Power.STANDBY, not off, 0))
+        )
+    return found if len({state for _, state in found}) > 1 else []
 
 
 def _tries(teller: Teller, result: str, state: BoardState, number: int) -> int:

@@ -209,6 +209,13 @@ _MADE_THERE = re.compile(
 )
 
 
+_PASSED_ON = re.compile(
+    r"\b(panel|vpnl|vpanel|lvds|t-?con|timing)( board)?('s)? (supply|voltage|rail|power)\b",
+    re.IGNORECASE,
+)
+"""What a main board switches through to the panel, read where it leaves."""
+
+
 def _of_board(
     board: Board, part: str, at: str, note: str, seen: Observation, mode: MeterMode
 ) -> Other:
@@ -233,6 +240,9 @@ def _of_board(
     if made_there and volts and not at_input and seen.form is Form.VALUE:
         missing = abs(seen.centre) < MISSING_SHARE * volts
         return Other(part, False if missing else None, "a rail that it makes itself", made=True)
+    passes = _PASSED_ON.search(at) is not None and re.search(r"main ?board", at, re.I)
+    if passes and seen.form is Form.VALUE and abs(seen.centre) < MISSING_NAMED_VOLTS:
+        return Other(part, False, "a supply that it should pass on", made=True)
     named = _MADE_THERE.search(at) is not None and not at_input
     if named and seen.form is Form.VALUE:
         missing = abs(seen.centre) < MISSING_NAMED_VOLTS

@@ -240,7 +240,10 @@ def _moving(text: str, note: str) -> Observation | None:
     again = UP_AND_AWAY.search(text)
     kick = KICKS.search(text) or again
     if kick:
-        return ticking(0.0, _number(kick[1], kick[2]), "V", _hertz(f"{text} {note}"))
+        high = _number(kick[1], kick[2])
+        rest = VALUE.search(text[: kick.start()])  # “165 V, jumps to 200 and back”
+        low = 0.0 if rest is None else _number(rest[1], rest[2])
+        return ticking(low if low < high else 0.0, high, "V", _hertz(f"{text} {note}"))
     one = VALUE.search(text)
     if one and AWAY_AND_BACK.search(note):
         return ticking(0.0, _number(one[1], one[2]), "V", _hertz(f"{text} {note}"))

@@ -28,7 +28,7 @@ _ON_TERMS = re.compile(
     r"(?<!takes )(?<!just )as long as|whenever|when|once (?:it|the)|while|"
     r"with (?:the |its |my |everything |nothing |all |only |both )?(?:[\w/+-]+ ){0,3}?"
     r"(?:on(?! \w+day\b)|off|in|out|pulled|connected|plugged|full|tied|jumped|jumpered|to|lifted|"
-    r"removed)\b|from (?:cold|the \w+))\b.*$"
+    r"removed)\b|from (?:cold|the \w+)(?! (?:it|she|he|the set|now)\b))\b.*$"
 )
 """Under what the clause holds: “recovers as soon as the strip is off” is no strip that is off."""
 

@@ -129,7 +129,8 @@ _BEFORE_A_SWITCH = re.compile(
 )
 """A terminal of what switches a supply pin on: not that pin."""
 _IN_A_ROW = re.compile(
-    r"\b(divider|resistors?)\b.*\b(string|chain|row|in series|all (two|three|four|of them)|"
+    r"\b(divider|resistors?)\b.*\b(string|chain|row|in series|end to end|"
+    r"all (two|three|four|of them)|"
     r"(two|three|four) of (?=\d))|\b(string|chain|row) of [^,;]*\b(divider|resistors)\b",
     re.IGNORECASE,
 )

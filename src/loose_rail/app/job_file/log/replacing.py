@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.boards_behind import loads_named
-from loose_rail.app.job_file.log.came_of_it import came_of, read_in_result, right_again
+from loose_rail.app.job_file.log.came_of_it import by_cable, came_of, read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import is_mains_switch, of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.rectifier_halves import both_halves
@@ -63,7 +63,9 @@ def replaced(teller: Teller, deed: Did) -> None:
     whole = both_halves(teller.board, parts, what)
     new = replaced_clue(teller.table, whole[0], bool(helped), whole) if len(whole) > 1 else None
     another = helped is False and _ANOTHER_FAULT.search(deed.result) is not None
-    if (helped is None or another) and right_again(teller, deed.result):
+    if by_cable(teller, deed.result):
+        helped, another = None, False  # right without the main board, and not with it
+    elif (helped is None or another) and right_again(teller, deed.result):
         helped = True  # it cured that; what is still there is another fault
     if helped is False:
         teller.aside(new or _new_parts(teller, deed, parts, False), deed.number)

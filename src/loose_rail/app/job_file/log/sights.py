@@ -319,7 +319,7 @@ def _works(text: str) -> bool:
 
 _BY_KEY = re.compile(
     r"\b(dot|lamp|led|eye|indicator|red|green) (is )?(lit|on)\b|"
-    r"\b(with|by|from|on) (the |its )?(key|button|remote|handset)s?"
+    r"\b(with|by|from|on) (the |its )?(own )?(key|button|remote|handset)s?"
     r"( and (the )?(key|button|remote)s?)?\b"
 )
 """How it was started, and that its lamp is lit: said beside picture and sound."""

@@ -227,7 +227,8 @@ _HOW_IT_STANDS = re.compile(
     r",? ?\b(?:with )?(?:its |the |main |all |other |address |drive |both |no |[xyzw] )*"
     r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
     r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
-    r" ?\bat the (?:supply|power board|psu|power supply)\b",
+    r" ?\bat the (?:(?:power )?supply(?! (?:pin|capacitor|resistor|rail|side|of)\b)|power board|"
+    r"psu)\b",
     re.IGNORECASE,
 )
 """What is told of cables and boards beside a place: it says how the board stands, not where."""

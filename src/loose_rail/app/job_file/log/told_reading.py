@@ -25,7 +25,7 @@ from loose_rail.app.job_file.log.beside_its_value import (
 from loose_rail.app.job_file.log.contact_ohms import contact_read
 from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read
 from loose_rail.app.job_file.log.entries import Read
-from loose_rail.app.job_file.log.human_value import HumanValue
+from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.loading import held
 from loose_rail.app.job_file.log.noted import TWICE, beside_it, seen_there
 from loose_rail.app.job_file.log.points import Place, place_of
@@ -62,7 +62,39 @@ _THERE_AGAIN = re.compile(
 """Where the last reading was taken."""
 
 
+_ONE_BY_ONE = re.compile(
+    r"^(?:the )?(?:(?:two|three|four|\d) )?(?:of them |each )?"
+    r"(?:one (?:after|by) (?:the other|one)|each(?: by itself| of them)?|singly|in turn)$",
+    re.IGNORECASE,
+)
+
+
+def _one_by_one(teller: Teller, entry: Read) -> bool:
+    """“1.5 M, 1.5 M, OL” one after the other: the parts that were told together last, each with its
+    value. Whether it was that."""
+    values = [one.strip() for one in entry.text.split(",")]
+    parts = teller.several
+    if not _ONE_BY_ONE.match(entry.at.strip()) or len(values) != len(parts) or len(parts) < 2:
+        return False
+    for part, one in zip(parts, values, strict=True):
+        seen = human_value(one, entry.mode, entry.note)
+        teller.handled = ""
+        if seen is not None:
+            read_here(teller, replace(entry, text=one, at=part), seen)
+    return True
+
+
+def _without_the_finger(teller: Teller, entry: Read, found: HumanValue) -> HumanValue:
+    """What fell while the board was pressed stands at what stood before."""
+    seen = found.observation
+    if not moves_while_pressed(teller, entry) or seen.form is not Form.FALLING:
+        return found
+    return replace(found, observation=replace(seen, form=Form.VALUE, low=seen.high))
+
+
 def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
+    if _one_by_one(teller, entry):
+        return
     if _THERE_AGAIN.match(entry.at.strip()) and teller.last:
         _repeat(teller, entry, *teller.last, found.observation)
         return
@@ -77,11 +109,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     value = told_ohms(f"{entry.note} {entry.text}") or told_ohms(entry.at)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
-    if moves_while_pressed(teller, entry) and found.observation.form is Form.FALLING:
-        # it fell under the finger: what stands is what stood before
-        stood = found.observation.high
-        stands = replace(found.observation, form=Form.VALUE, low=stood, high=stood)
-        found = replace(found, observation=stands)
+    found = _without_the_finger(teller, entry, found)
     if some_open(teller, entry, place) or odd_one_of_a_chain(teller, entry, place, found):
         return
     told = (gate_read, chip_is_fed, contact_read)

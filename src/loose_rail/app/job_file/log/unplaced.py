@@ -21,17 +21,38 @@ from loose_rail.app.job_file.log.unlisted import read_unlisted
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import names_a_kind
 from loose_rail.diagnosis.evidence.deed_clues import brightness_clue
+from loose_rail.diagnosis.evidence.soft_evidence import cleared_clue
 from loose_rail.jobs import events as ev
+from loose_rail.judgement.spread import RESISTORS
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import Power
 from loose_rail.vocabulary.roles import BoardRole
 
 
+def _its_twin(teller: Teller, entry: Read) -> bool:
+    """The other of two that are one part here. Whether it was that."""
+    if not teller.is_its_twin(entry.at):
+        return False
+    words = f"{entry.text} at {entry.at}: the twin of {teller.name(teller.sighted)}"
+    teller.understand(f"{words}, which is one part here; the worse of them counts")
+    return True
+
+
+def _a_chain_is_open(teller: Teller, entry: Read, found: HumanValue, place: Place) -> bool:
+    """Several resistors from end to end that read open: one of them is. Whether it was that."""
+    chain = [ref for ref in place.parts if teller.board.component(ref).kind in RESISTORS]
+    if found.observation.form is not Form.OPEN or len(chain) < 2 or chain != list(place.parts):
+        return False
+    clues = [cleared_clue(teller.table, ref, good=False) for ref in chain]
+    teller.aside(teller.spread(clues, entry.at), entry.number)
+    teller.several = chain
+    teller.understand(f"{entry.text} at {entry.at}: one of the {len(chain)} is open")
+    return True
+
+
 def unplaced(teller: Teller, entry: Read, found: HumanValue, place: Place) -> None:
     """A point that no probe reads: a part by itself, a part without such a probe, or unknown."""
-    if teller.is_its_twin(entry.at):
-        words = f"{entry.text} at {entry.at}: the twin of {teller.name(teller.sighted)}"
-        teller.understand(f"{words}, which is one part here; the worse of them counts")
+    if _its_twin(teller, entry) or _a_chain_is_open(teller, entry, found, place):
         return
     if place.vague:
         teller.referents.mention_unknown(entry.at)
