@@ -73,6 +73,42 @@ class Without(unittest.TestCase):
         self.assertLess(on_boards(asks, "nothing wrong with the supply"), 0.1)
 
 
+class Several(unittest.TestCase):
+    def test_a_chain_that_is_open_and_its_resistors_one_after_the_other(self) -> None:
+        part = "boost feedback divider upper"
+        at = f"{part}, the three resistors from end to end"
+        chain = {"read": "OL", "at": at, "mode": "ohms"}
+        each = {"read": "1.5 M, 1.5 M, OL", "at": "one after the other", "mode": "ohms"}
+        low = {"read": "325 V", "at": "bulk"}
+        whole = case_of(AMPLIFIER, ON, low, DEAD, chain)
+        told = case_of(AMPLIFIER, ON, low, DEAD, chain, each)
+        one_of_three = [chance(whole, f"{part} {number}") for number in (1, 2, 3)]
+        self.assertLess(max(one_of_three) - min(one_of_three), 0.02)
+        self.assertGreater(chance(told, f"{part} 3"), 3 * one_of_three[2])
+        self.assertEqual(told.notes.not_used, [])
+
+    def test_volts_with_the_cable_on_and_off_in_one_result_are_two_readings(self) -> None:
+        pulses = {"read": "2.6 to 4.4 V, pulsing", "at": "5VSB"}
+        new = {
+            "did": "replaced",
+            "what": "5 V reservoir",
+            "result": "cable off 5.08 V; cable on 3.6 V steady, no start",
+        }
+        case = case_of(BOARDS["L"], {"state": "standby, cables on"}, pulses, new)
+        cables = [r.state.main_cable for r in review_of(case).readings][-2:]
+        self.assertEqual(sorted(cables), [False, True])
+        self.assertGreater(on_boards(case, "main board"), 0.5)
+
+    def test_what_a_main_board_should_pass_on_and_does_not_is_its_own(self) -> None:
+        rails = (ON, {"read": "12.1 V", "at": "CN1-5"})
+        at = "panel supply at the main board's LVDS plug"
+        none, there = (
+            case_of(AMPLIFIER, *rails, {"read": volts, "at": at}) for volts in ("0 V", "12.0 V")
+        )
+        self.assertGreater(on_boards(none, "main board"), 0.7)
+        self.assertLess(on_boards(there, "main board"), 0.4)
+
+
 class Seen(unittest.TestCase):
     def test_a_disc_at_the_mains_is_the_suppressor_and_not_what_it_sits_beside(self) -> None:
         split = {"seen": "disc next to the fuse split in two, soot", "at": "mains entry"}
