@@ -97,7 +97,10 @@ class Several(unittest.TestCase):
         case = case_of(BOARDS["L"], {"state": "standby, cables on"}, pulses, new)
         cables = [r.state.main_cable for r in review_of(case).readings][-2:]
         self.assertEqual(sorted(cables), [False, True])
-        self.assertGreater(on_boards(case, "main board"), 0.5)
+        same = case_of(
+            BOARDS["L"], {"state": "standby, cables on"}, pulses, {**new, "result": "no change"}
+        )
+        self.assertGreater(on_boards(case, "main board"), 1.5 * on_boards(same, "main board"))
 
     def test_what_a_main_board_should_pass_on_and_does_not_is_its_own(self) -> None:
         rails = (ON, {"read": "12.1 V", "at": "CN1-5"})
