@@ -128,7 +128,7 @@ _BEFORE_A_SWITCH = re.compile(
     re.IGNORECASE,
 )
 """A terminal of what switches a supply pin on: not that pin."""
-_IN_A_ROW = re.compile(
+IN_A_ROW = re.compile(
     r"\b(divider|resistors?)\b.*\b(string|chain|row|in series|end to end|"
     r"all (two|three|four|of them)|"
     r"(two|three|four) of (?=\d))|\b(string|chain|row) of [^,;]*\b(divider|resistors)\b",
@@ -148,7 +148,7 @@ def _at_parts(
     """What is read at parts of the dead board."""
     if len(parts) > MOST_MEANT:
         return Place(None, parts, vague=True)
-    if len(parts) > 1 and _IN_A_ROW.search(at):
+    if len(parts) > 1 and IN_A_ROW.search(at):
         return Place(None, parts)  # their sum is no reading of one of them
     if _CLOSED_CONTACT.search(at):
         return Place(None, parts, alone=True)  # no probe drives its coil

@@ -15,7 +15,7 @@ from loose_rail.app.job_file.log.beside_its_value import (
 )
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue
-from loose_rail.app.job_file.log.points import Place
+from loose_rail.app.job_file.log.points import IN_A_ROW, Place
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import read_unlisted
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
@@ -41,7 +41,8 @@ def _its_twin(teller: Teller, entry: Read) -> bool:
 def _a_chain_is_open(teller: Teller, entry: Read, found: HumanValue, place: Place) -> bool:
     """Several resistors from end to end that read open: one of them is. Whether it was that."""
     chain = [ref for ref in place.parts if teller.board.component(ref).kind in RESISTORS]
-    if found.observation.form is not Form.OPEN or len(chain) < 2 or chain != list(place.parts):
+    all_of_it = len(chain) > 1 and chain == list(place.parts) and IN_A_ROW.search(entry.at)
+    if found.observation.form is not Form.OPEN or not all_of_it:
         return False
     clues = [cleared_clue(teller.table, ref, good=False) for ref in chain]
     teller.aside(teller.spread(clues, entry.at), entry.number)
