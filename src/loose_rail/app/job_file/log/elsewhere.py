@@ -240,7 +240,8 @@ def _of_board(
     if made_there and volts and not at_input and seen.form is Form.VALUE:
         missing = abs(seen.centre) < MISSING_SHARE * volts
         return Other(part, False if missing else None, "a rail that it makes itself", made=True)
-    passes = _PASSED_ON.search(at) is not None and re.search(r"main ?board", at, re.I)
+    leaves = _PASSED_ON.search(at) is not None and re.search(r"main ?board", at, re.I)
+    passes = leaves and board.stage("panel") is None  # else this board switches it itself
     if passes and seen.form is Form.VALUE and abs(seen.centre) < MISSING_NAMED_VOLTS:
         return Other(part, False, "a supply that it should pass on", made=True)
     named = _MADE_THERE.search(at) is not None and not at_input

@@ -17,6 +17,7 @@ from loose_rail.app.job_file.log.value_words import (
     AND_AGAIN,
     AND_BACK,
     AWAY_AND_BACK,
+    BESIDE_IT,
     BETWEEN,
     BLIP,
     COLD_THEN_WARM,
@@ -110,7 +111,8 @@ _ON_TERMS = re.compile(r" (?:when|as soon as|while|whenever|if) [^,;]*$", re.IGN
 def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     """What a display showed; None where there is no reading in the words."""
     text, note = _DENIED.sub(" ", text), _DENIED.sub(" ", note)
-    if named := RAIL_NAME.match(text):
+    named = RAIL_NAME.match(text)
+    if named and not BESIDE_IT.match(text[named.end() :]):
         text = "0 V" if named["gone"] else text[named.end() :]
     if GIVES_WAY_TO.search(text):
         text = _ON_TERMS.sub("", text)

@@ -354,7 +354,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         shut(s|ting)? (itself )?(down|off) | switch(es|ing)? (itself )?off |
         drags?( it| them)?( down)? | dragged( down)? | pull(s|ed)? (it |them )?down |
         (fuse|f\d+) (goes|went)(?! in) | (the )?same (fault|error|blink) code |
-        (relay|contactor|speaker)s? (is |are |stays? |remains? |still )*(silent|quiet|mute) |
+        (relay|contactor|speaker)s? (is |are )?(still|stays?|stayed|remains?) (silent|quiet|mute) |
         (work|run|play|h[eo]ld|start)(s|ed)? for (the|my|our) (test|trial|bench)( \w+)? only |
         (power|turn|go|come)(s|ing)? on and off |
         (still )?only (starts?|works?|runs?|comes?)( on)? (when|with|if|after|warm|cold|once) |

@@ -236,7 +236,7 @@ def _parts_of(teller: Teller, entry: Seen) -> list[str]:
 _PLUG = re.compile(r"[A-Za-z]{1,4}\d{1,4}\b")
 _DISC = "varistor"
 _A_DISC = re.compile(
-    r"^(?:the |a |small |big )*(?:(?:black|blue|red|yellow|round|flat) )*disc\b"
+    r"^(?:the |a |small |big )*(?:(?:blue|red|yellow|orange|round|flat) )*disc\b"
     r"(?! (?:drive|player))",
     re.IGNORECASE,
 )

@@ -14,7 +14,7 @@ UNIT = (
     r"[km]?\s?(?:ohms?|Ω|ω)|[kKM]\b|r\b|[µumnp]?f\b)"
 )
 _RAIL = r"(?:pin|rail|line|output|side|bus|supply|sb|stb|stby|standby)"
-_READS = r"(?:is|are|reads?|shows?|measures?|has|stands at|sits at|only|now|just|still|at|=|:)"
+_READS = r"(?:is|are|reads?|measures?|stands at|sits at|only|now|just|still|at|=|:)"
 RAIL_NAME = re.compile(
     rf"^\s*(?:the )?\+?\d+(?:[.,]\d+)? ?v(?:\d+|dc|sb|stb)?\b"
     rf"(?:(?: {_RAIL})+(?: ?{_READS}(?![a-z]))*|"
@@ -24,6 +24,12 @@ RAIL_NAME = re.compile(
     re.IGNORECASE,
 )
 """“5v rail reads 4.2”, “12 V line dead”: what a rail is called is none of its volts."""
+BESIDE_IT = re.compile(
+    rf"\D{{0,24}}{NUMBER} ?(?:{UNIT})?(?: of)?(?: ac| rms)? "
+    r"(?:ripple|too|more|less|above|below|higher|lower|short)\b",
+    re.IGNORECASE,
+)
+"""“12 V is 2 V too low”: by how much, not what it reads."""
 VALUE = re.compile(rf"({NUMBER})\s?({UNIT})?", re.IGNORECASE)
 RANGE = re.compile(
     rf"({NUMBER})\s?({UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({NUMBER})\s?({UNIT})?", re.I
