@@ -54,7 +54,7 @@ def read_in_result(
     """Tell every rail whose volts a result names; how many there were. They were read as the board
     is now, or in another state that the result shows."""
     state = shown_in or teller.situation.known
-    clauses = [] if shown_in else by_cable(teller, result)
+    clauses = [] if shown_in else by_cable(result)
     if clauses:
         return sum(
             read_in_result(teller, told, number, one) or _same_rail(teller, told, number, one)
@@ -96,7 +96,7 @@ def _same_rail(teller: Teller, told: str, number: int, state: BoardState) -> int
     return 1
 
 
-def by_cable(teller: Teller, result: str) -> list[tuple[str, BoardState]]:
+def by_cable(result: str) -> list[tuple[str, BoardState]]:
     """The clauses of a result that each tell volts with the main cable on or off, and the state of
     each: “cable off 5.08 V; cable on 3.6 V”. None where it tells no such pair."""
     pieces = re.split(r";|, (?=(?:main )?cable|with)", result)

@@ -63,7 +63,7 @@ def replaced(teller: Teller, deed: Did) -> None:
     whole = both_halves(teller.board, parts, what)
     new = replaced_clue(teller.table, whole[0], bool(helped), whole) if len(whole) > 1 else None
     another = helped is False and _ANOTHER_FAULT.search(deed.result) is not None
-    if by_cable(teller, deed.result):
+    if by_cable(deed.result):
         helped, another = None, False  # right without the main board, and not with it
     elif (helped is None or another) and right_again(teller, deed.result):
         helped = True  # it cured that; what is still there is another fault
