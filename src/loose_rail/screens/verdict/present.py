@@ -130,8 +130,9 @@ def _as_the_first(review: Review, suspect: Suspect) -> str:
     finding = review.assessment.finding
     if finding is None or finding.part != suspect.part:
         return ""
-    beside = finding.probability - suspect.probability > BAD_BESIDE_SHARE
-    return ", as the first to fail" if beside else ""
+    suspects = review.assessment.suspects
+    first = sum(one.probability for one in suspects if one.part == finding.part)
+    return ", as the first to fail" if finding.probability - first > BAD_BESIDE_SHARE else ""
 
 
 def _bar_words(review: Review, number: int) -> str:

@@ -156,6 +156,11 @@ class OffTheBoard(unittest.TestCase):
         self.assertIn("C21", headline)
         self.assertNotIn("reading  at", words)
         self.assertIn("it measured bad", words)
+        first, other = state.columns[0], next(c for c in state.columns if "C21" not in c.title)
+        self.assertTrue(
+            first.title.endswith("as the first to fail")
+        )  # 82 %, of 98 % that it is bad
+        self.assertNotIn("first to fail", other.title)
 
     def test_a_rail_that_comes_back_alone_leaves_little_outside_the_list(self) -> None:
         low = {"read": "0.7 V", "at": "CN3-8"}
