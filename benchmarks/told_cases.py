@@ -41,7 +41,7 @@ SETS = {
             *("thirtysixth", "thirtyseventh", "thirtyeighth", "thirtyninth", "fortieth"),
             *("fortyfirst", "fortysecond", "fortythird", "fortyfourth"),
             *("fortyfifth", "fortysixth", "fortyseventh", "fortyeighth"),
-            *("fortyninth",),
+            *("fortyninth", "fiftieth"),
         )
     },
 }
@@ -94,6 +94,7 @@ FIRST_LOOK = {
     "fortyseventh": {"board": 92, "first": 72, "three": 86, "step": 64},
     "fortyeighth": {"board": 83, "first": 67, "three": 89, "step": 69},
     "fortyninth": {"board": 78, "first": 72, "three": 89, "step": 69},
+    "fiftieth": {"board": 83, "first": 83, "three": 96, "step": 83},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
 not met. Twenty-nine cases were corrected since: in 55 a boost that rests stands at its feed; in 87
@@ -288,7 +289,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _fortyninth, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _fiftieth, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",
