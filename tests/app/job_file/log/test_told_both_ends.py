@@ -156,6 +156,8 @@ class Answers(unittest.TestCase):
             for told in ((), ("chirp gets slower, 6.1 V",), ("chirps as before",))
         )
         self.assertGreater(slower, 1.2 * plain)
+        less = case_of(AMPLIFIER, ON, high, {**warm, "result": "chirp gets slower, 6.1 V"})
+        self.assertIn("made it less", " ".join(less.notes.understood))  # it cured nothing
         self.assertLess(same, 1.1 * plain)
 
     def test_strips_are_on_the_tester_from_the_state_on(self) -> None:

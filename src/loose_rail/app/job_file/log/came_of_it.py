@@ -54,7 +54,7 @@ def read_in_result(
     """Tell every rail whose volts a result names; how many there were. They were read as the board
     is now, or in another state that the result shows."""
     state = shown_in or teller.situation.known
-    clauses = [] if shown_in else by_cable(result)
+    clauses = [] if shown_in or not _of_the_standby(teller) else by_cable(result)
     if clauses:
         return sum(
             read_in_result(teller, told, number, one) or _same_rail(teller, told, number, one)
@@ -83,6 +83,12 @@ _CABLE_SAID = re.compile(
     r"\b(?P<with>with|without) (?:the )?main (?:board|cable)\b",
     re.IGNORECASE,
 )
+
+
+def _of_the_standby(teller: Teller) -> bool:
+    """Whether the rail that was read last stands without being asked for."""
+    rails = [one for r in teller.job.live_readings if (one := teller.rail_read(r.probe))]
+    return bool(rails) and rails[-1] == teller.board.standby_rail
 
 
 def _same_rail(teller: Teller, told: str, number: int, state: BoardState) -> int:

@@ -319,6 +319,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (it|this|that|here) (is|was) (the|our) (culprit|cause|reason|villain|offender) |
         ^it was this( one)?$ |
+        no more (menus|pop-?ups?) |
         becomes? on | stays? (powered( up| on)?|up)(?=$| ?[,.;]) |
         (stay|remain|keep|come|go|turn|switch)(s|ed)? on(?=$| ?[,.;]| (now|at once|each|every|in|\
             as (always|usual|it (should|always did|used to))|for|with|again|beyond|immediately|\

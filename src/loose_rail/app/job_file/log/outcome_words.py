@@ -74,7 +74,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         breaks? | gaps? | stops?(?= (again|after|working)) | bulged? | domed | faulty | bad |
         badly |
         reset(?= needed) | overload\w* | protection | protections | zero | stronger | culprit |
-        recur\w* | reappear~ | menus | pop-?ups? | events? | incidents? | overcurrent |
+        recur\w* | reappear~ | events? | incidents? | overcurrent |
         goes bad | e\d+(?= persists) |
         missing | absent | gone dark | droops? | drooping | ripple | shutdowns? | jump(s|ing|ed)? |
         wander(s|ing|ed)? | sparks? | smoked | unstable | wobbl\w+ | swings? | swinging | worn |

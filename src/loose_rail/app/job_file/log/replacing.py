@@ -88,7 +88,7 @@ def replaced(teller: Teller, deed: Did) -> None:
 
 
 _CONTACTS = re.compile(
-    r"\b(crimps?|contacts?|plugs?|pins?|connectors?|housings?|wires?|cables?|harness|leads?)\b"
+    r"\b(crimps?|plugs?|connectors?|housings?|cables?|harness)\b"
     r"[^,;]{0,24}\b(of|on|at|to|for)\b|\b(cable|plug|connector|harness)$",
     re.IGNORECASE,
 )

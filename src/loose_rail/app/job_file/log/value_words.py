@@ -19,8 +19,9 @@ RAIL_NAME = re.compile(
     rf"^\s*(?:the )?\+?\d+(?:[.,]\d+)? ?v(?:\d+|dc|sb|stb)?\b"
     rf"(?:(?: {_RAIL})+(?: ?{_READS}(?![a-z]))*|"
     rf"(?: ?(?!at\b|now\b|only\b|still\b){_READS}(?![a-z]))+|"
-    rf"(?<=\dv\d) ?{_READS})[ ,]*(?=(?P<number>\D{{0,24}}\d)|(?P<gone>dead|missing|gone|absent|"
-    r"nothing|zero|none|not there)\b)",
+    rf"(?<=\dv\d) ?{_READS})[ ,]*"
+    r"(?=(?P<gone>(?:dead|missing|gone|absent|nothing|zero|not there)\b)|"
+    r"(?P<number>\D{0,24}\d+(?:[.,]\d+)?(?!\d| ?(?:s|ms|sec|seconds?|min|minutes?|h)\b)))",
     re.IGNORECASE,
 )
 """“5v rail reads 4.2”, “12 V line dead”: what a rail is called is none of its volts."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from loose_rail.app.job_file.log.came_of_it import came_of, right_again
 from loose_rail.app.job_file.log.elsewhere import other_part
@@ -67,8 +68,8 @@ def warmed(teller: Teller, deed: Did) -> None:
         helped = False
     elif helped is False and _AS_IT_WAS.search(deed.result):
         helped = None
-    if helped is None:
-        helped = _answers(teller, deed.result)
+    partly = _answers(teller, deed.result) if helped is None else None
+    helped = helped if partly is None else partly
     if not parts and far:
         parts = [far]
     if not parts:
@@ -77,8 +78,13 @@ def warmed(teller: Teller, deed: Did) -> None:
     if "tester" in words and far and helped is False:
         teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
     teller.warmed = tuple(parts)
-    teller.aside(thermal_clue(teller.table, parts, heated, helped), deed.number)
+    clue = thermal_clue(teller.table, parts, heated, helped)
     came = {True: "cured it", False: "brought the fault", None: "no change"}[helped]
+    if partly is not None:
+        less = "made it less" if partly else "made it worse"
+        clue = replace(clue, words=clue.words.replace(came, less))
+        came = less
+    teller.aside(clue, deed.number)
     teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")
 
 
