@@ -8,6 +8,24 @@ PHRASES = tuple(
     (re.compile(pattern), plain)
     for pattern, plain in (
         (r"power[- ]factor|\bpfc\b", "pfc"),
+        (
+            r"\b(?:hv|high[- ]voltage|pfc|boost|dc[- ]link|dc[- ]bus|(?:[345]\d0|[345]\d5) ?v)"
+            r"(?: (?:dc|bus|output|storage|bulk|filter|smoothing|main))*"
+            r" (?:can|cap|capacitor|electrolytic|elko)s?\b"
+            r"(?! (?:beside|next|near|at|by|of)\b[^,;]*\b(?:chip|controller|ic|pwm)\b)",
+            "bulk capacitor",
+        ),
+        (
+            r"\b(pfc|boost|standby|primary|current|llc|half[- ]bridge|led)('s)? shunt\b"
+            r"(?! (?:regulator|reference))",
+            r"\1 sense resistor",
+        ),
+        (r"\b(sense|gate|source|start|start-?up|bleed|base|series) r\b", r"\1 resistor"),
+        (
+            r"\b(?:hv|high[- ]voltage) (?:winding|coil|side)\b(?: of| on)?(?: the)?"
+            r"(?: t\d+)?(?=[^,;]*\binverter\b|$)",
+            "transformer secondary",
+        ),
         (r"\bccfl\b", "inverter"),
         (r"\bbleeder\b( resistor)?|bleed(ing)? resistor", "bulk bleed resistor"),
         (r"\bin the gate of the\b", "gate resistor of the"),

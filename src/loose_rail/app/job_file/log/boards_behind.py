@@ -84,7 +84,7 @@ def _is_named(duty: str, words: str) -> bool:
 
 
 _LAMPS_LINE = re.compile(
-    r"\b(strips?|tubes?|leds?|back ?lights?|light bars?)\b(?! (driver|board|converter|boost))"
+    r"\b(strips?|tubes?|lamps|leds?|back ?lights?|light bars?)\b(?! (driver|board|converter|boost))"
 )
 
 

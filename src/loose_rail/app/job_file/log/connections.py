@@ -37,7 +37,7 @@ _PLUG_WORDS = r"plugs?|leads?"
 _REF = r"(?:cn|con|p|j|x|k|m)\d{1,4}"
 _SUBJECT = re.compile(
     rf"\b(?:{_LINE_WORDS}|{_PLUG_WORDS}|{_BOARD_WORDS}|{_REF}|main|strips?|tubes|loads?|"
-    r"light bars?)\b"
+    r"light bars?|lamps|leds?)\b"
 )
 _MAINS_PLUG = re.compile(
     r"^(?:the |its |mains |power |own |wall )*(?:plug|cord|lead|flex|adapter|brick)$"
@@ -54,7 +54,7 @@ _BEFORE_IT = re.compile(
     r"^(?:(?P<away>unplugged|disconnected|pulled|removed|without|no|after (?:pulling|unplugging)|"
     r"with no|minus)|(?P<there>plugged|connected)):? (?P<subject>.+)$"
 )
-_PIECES = re.compile(r"\s*[,;()]\s*|\s+(?:while|with)\s+")
+_PIECES = re.compile(r"\s*[,;()]\s*|\s+(?:while|with)\s+|\s+(?=without\s)")
 _TWO = re.compile(rf"^(?P<first>.+?{_IS} (?:{_AWAY}|{_THERE})),? (?:and|but) (?P<second>.+)$")
 _MOST = re.compile(
     rf"^(?:every ?thing|all(?: the| other)?(?: cables| boards| plugs| connectors)?){_IS} "
@@ -63,7 +63,9 @@ _MOST = re.compile(
 )
 
 
-_PLAINLY = re.compile(r"plugged|connected|pulled|removed|detached|attached")
+_PLAINLY = re.compile(
+    r"plugged|connected|pulled|removed|detached|attached|\boff (their|its|the) (plugs?|connectors?)"
+)
 """A board that is none of this set's is plugged or not where that is plainly said; “panel off” may
 be dark."""
 
@@ -148,7 +150,7 @@ def _told(board: Board, piece: str) -> list[tuple[str, bool]]:
             return []
         plainly = _PLAINLY.search(piece) and re.search(rf"\b(?:{_BOARD_WORDS})$", subject)
         lit = lamps_named(board, subject) and not _PLAINLY.search(piece)
-        if lit and not re.search(rf"\\b(?:{_LINE_WORDS}|{_PLUG_WORDS})\\b", subject):
+        if lit and not re.search(rf"\b(?:{_LINE_WORDS}|{_PLUG_WORDS})\b", subject):
             return []  # lamps that are off are dark
         if _SUBJECT.search(subject) and (plainly or _names_a_line(board, subject)):
             return [(subject, found["away"] is None)]

@@ -23,16 +23,20 @@ SHORTED_BELOW_OHMS = 30.0
 """A supply pin of another board by itself: below this it loads its rail, above a good board does
 not [P]."""
 _WALL = re.compile(
-    r"wall|outlet|socket in the wall|mains socket|"
+    r"wall|outlet|socket in the wall|mains socket(?! (of|on|at) the (set|board|cabinet))|"
     r"\b(socket|extension|multi-?way) ?(strip|bar|lead)\b|\bpower (strip|bar)\b|\bextension\b",
     re.IGNORECASE,
 )
 _INLET = re.compile(
-    r"inlet of the set|end of the cord|cord\b|(mains|power|appliance|kettle) (lead|flex)|"
+    r"inlet of the set|mains socket (of|on|at) the (set|cabinet)|end of the cord|cord\b|(mains|power|appliance|kettle) (lead|flex)|"
     r"^(the )?(lead|flex)\b[^;]*\b(pins?|plug|ends?|live|neutral|conductor)\b|appliance end|"
     r"fuse (in|of|inside) (the|its) (mains )?plug( ?top)?\b|\bplug[- ]?(top )?fuse\b",
     re.IGNORECASE,
 )
+_STRIPS_SIDE = re.compile(
+    r"\b(strips?|strings?|light bars?)(?:'s|s'|') (plug|connector|lead|cable)\b", re.IGNORECASE
+)
+"""The plug that the strips bring, off the board."""
 _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.IGNORECASE)
 _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
 _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)
@@ -45,7 +49,8 @@ _OTHER = re.compile(
     r"(?:sound )?amp(?:lifier)?|sound|audio|key|receiver)[- ]board|"
     r"(cable|ribbon|flat|lead|harness)'?s? (far|other|free) end|"
     r"(far|other|free) end of (the|its) [\w ]*(cable|ribbon|flat|lead|harness)|"
-    r"amplifier's end|at the (sound )?amplifier|^(?P<t>t-?con)\b|(?P<b>buffer) boards?",
+    r"amplifier's end|at the (sound )?amplifier|^(?P<t>t-?con)\b|(?P<b>buffer) boards?|"
+    r"^(the )?[xyzw][- ]?sus(tain)?\b|\b(scan|address|data) (buffer|driver)s?\b|^(the )?buffers?\b",
     re.IGNORECASE,
 )
 _KEYS = re.compile(
@@ -143,6 +148,8 @@ def other_reading(
         return Other(strip, False if touches else None, "the strips against the metal")
     tester = "tester" in at.lower()
     here = _AT_THE_PLUG.search(at) or _OF_A_STRING.search(at)
+    if mode.needs_dead_board and _STRIPS_SIDE.search(at):
+        here = None
     if tester or (_STRIP.search(at) and not here):
         strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
         bad = seen.form is Form.OPEN or bool(re.search(r"dark|out\b|not light", note, re.I))

@@ -11,6 +11,7 @@ import math
 import re
 from dataclasses import dataclass, replace
 
+from loose_rail.app.job_file.log.as_written import as_written
 from loose_rail.app.job_file.log.value_words import (
     AFTERWARDS,
     ALL_GOES,
@@ -117,6 +118,7 @@ def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     if GIVES_WAY_TO.search(text):
         text = _ON_TERMS.sub("", text)
     setting = MODES.get(mode.lower().strip()) or _mode_of(text)
+    text = as_written(text, setting)
     unit = setting.unit
     whole = f"{text} {note}"
     found = _observation(_with_unit(text.strip(), setting), note, unit)

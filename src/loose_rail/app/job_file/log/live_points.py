@@ -18,7 +18,10 @@ _BULK = re.compile(
     r"\bbulk\b|\b(big|large|main|primary|mains|hot[- ]side) ((filter|smoothing) )?"
     r"(can|cap|capacitor|electrolytic|elko)s?\b|\b(2\d\d|4\d\d) ?v (cap|can|capacitor|elko)|"
     r"\b(pfc|boost) (output|voltage|rail)\b|primary dc|rectified mains|(after|behind) the bridge|"
-    r"bridge (output|plus|\+)",
+    r"bridge (output|plus|\+)|\b(dc|hv|high[- ]voltage)[- ](link|bus|rail|dc)\b|\bhv\b|"
+    r"\b(dc|hv) bus\b|\bb ?\+ (of|on|at) the primary|\bprimary b ?\+|"
+    r"\b(pfc|boost|hv|high[- ]voltage|dc[- ]link) "
+    r"((output|bulk|storage|filter|smoothing) )?(can|cap|capacitor|electrolytic|elko)s?\b",
     re.I,
 )
 _OF_A_RAIL = re.compile(
@@ -51,9 +54,10 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     ):
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
     label = plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
+    label = label.lstrip("+")
     for connector in board.connectors:
         for pin in connector.pins:
-            if plain(pin.label) == label:
+            if plain(pin.label).lstrip("+") == label and label:
                 return at_net(board, pin.net, fitting, live=True)
     named = _by_stage(board, at, fitting)
     if named is not None:
@@ -92,20 +96,26 @@ _STAGES = (
     ),
     ("panel", r"panel (rail|supply|voltage)"),
     ("after_fuse", r"(after|behind) (the )?((main |mains |input )?fuse|f\d+)\b"),
-    ("bridge_ac", r"bridge,? (a\.?c\.?|~)|a\.?c\.? (side|pins|input|terminals) of the bridge"),
+    (
+        "bridge_ac",
+        r"bridge,? (a\.?c\.?|~)|a\.?c\.? (side|pins|input|terminals) of the bridge|"
+        r"\bbridge('s)? (rectifier )?(input|in)\b|\binput of the bridge",
+    ),
     (
         "mains",
         r"inlet of the board|\b(board|mains|ac) inlet\b(?! (fuse|filter|choke))|"
         r"mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
         r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
-        r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1$",
+        r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1$|"
+        r"^(the )?board('s)? (dc )?(jack|socket)$|"
+        r"^\d+ ?v (at|on) the (dc )?(input|jack|socket)$",
     ),
     ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
     (
         "start",
-        r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal))?$|"
-        r"^(the )?(start|relay) (pin|line|signal)$",
+        r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal|command|wire|voltage|level))?$|"
+        r"^(the )?(start|relay|wake|wake[- ]up|on/off|turn[- ]on) (pin|line|signal|command|wire)$",
     ),
     (
         "relay",

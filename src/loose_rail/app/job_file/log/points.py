@@ -152,7 +152,7 @@ def _at_parts(
         return Place(None, parts)  # their sum is no reading of one of them
     if _CLOSED_CONTACT.search(at):
         return Place(None, parts, alone=True)  # no probe drives its coil
-    if re.search(r"\bsecondar(y|ies)\b", at, re.IGNORECASE):
+    if re.search(r"\bsecondar(y|ies)\b(?!( side)? (cap|can|diode|rect|elec))", at, re.IGNORECASE):
         return Place(None, parts, alone=alone)  # the probe of a transformer reads its primary
     note = _THE_OTHER_WAY.sub(" ", note)
     backward = _REVERSE.search(f"{at} {note}") or _SWAPPED.search(note)

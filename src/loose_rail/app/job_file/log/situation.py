@@ -22,10 +22,15 @@ _DEAD = re.compile(
     r"\b(bulk|big can|main can) (is |at |reads )*(0|zero)( ?v(olts?)?)?\b(?![.,]\d)|"
     r"drained|discharged|\bdead board\b|^not connected\b|\b(no|without) (mains|power)\b|"
     r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
-    r"off the mains|^(it is )?pulled out$|\bpulled out(?=,|;| and|$)"
+    r"off the mains|^(it is )?pulled out$|\bpulled out(?=,|;| and|$)|"
+    r"\b(not|un)[- ]?powered\b|\bde-?energi[sz]ed\b|\bpowered down\b|"
+    r"\b(wall|mains) (switch|socket|breaker) (is |switched )?off\b|\bbled( down| off| out)?\b|"
+    r"\b(dead|stone) cold\b"
 )
 _STANDBY = re.compile(
-    r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|mains (on|connected)|"
+    r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|"
+    r"mains (is )?(on|connected|applied|back|in|there)\b|\benergi[sz]ed\b|\bre-?plugged\b|"
+    r"\bfull mains\b|\b(wall|mains) (switch|socket|breaker) (is |switched )?on\b|"
     r"connected to the mains|red (lamp|led|light)|lamp .*\blit\b|\blive\b|powered|by remote off|"
     r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b|\badapter (is )?in\b"
 )
@@ -44,7 +49,8 @@ _ASKED = re.compile(
 )
 """The set is asked to come on, whatever else is said of its mains."""
 _FORCED = re.compile(
-    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|"
+    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|\bwoken (by hand|with (a )?(\d|wire|resistor|link))|"
+    r"\bbridged$|\b(bridge|link|jumper) [\w-]+ (is )?(in place|on|fitted|set)\b|"
     r"(bridged|linked|joined|wired|strapped|shorted) (to|with)|"
     r"1 ?k from|\bstart (signal |line |pin )?(is )?(bridged|linked|faked|wired|joined)\b|"
     r"\b(bridge|link|wire|resistor) (from|between|across|over|on|in)\b[^,;]*"
@@ -58,18 +64,31 @@ _FORCED = re.compile(
     r"\b(start|stb\w*|(\w*[-_])?on|on/off|rly|relay|wake|bl\w*|[ap]?dim|adj|ena?\w*)\b[^,;]*"
     r"\b(through|via|over|with) (a )?1 ?k\d?\b"
 )
+_NOT_FORCED = re.compile(
+    r"\b(bridge|link|jumper|wire)( [\w-]+)? (is |taken )*(out|off|removed|open|away|gone)\b|"
+    r"\b(no|without (the |a )?) ?(bridge|link|jumper)\b|"
+    r"\bp(s|w)?[-_ ]?on( line| pin)? (is |left )*(open|floating|free|not \w+)\b|"
+    r"\bnot (bridged|forced|linked|jumped|jumpered|tied)\b"
+)
+"""What wakes it has been taken off, or was never there."""
 _ASLEEP = re.compile(
-    r"\bnot( yet)? (switched|turned|powered|woken|started)( it)?( on| up)?\b|"
-    r"\bbutton not( yet)? pressed|"
+    r"\bnot( yet)? (switched|turned|woken|started|powered (?:on|up))( it)?( on| up)?\b|"
+    r"\bbutton not( yet)? pressed|\b(no|without a) (button|key)( yet)?( pressed| touched)?\b|"
     r"\bleft (in|on) stand-?by|\b(back )?on (the )?mains( again)?\b|\bmains (back )?on again\b"
 )
 """On the mains, and not asked to come on."""
 _CHECKED = re.compile(
     r"^(all |set |switched )?off\b.*\b(checked|measured|drained|discharged|empty|emptied|"
     r"(under|below) \d+(\.\d+)? ?v|[a-z]\w* (at |is |reads )?\d{1,2}(\.\d+)? ?v)\b|"
-    r"\bpulled the (plug|cord|lead)\b"
+    r"\bpulled the (plug|cord|lead)\b|\b(alone|by itself), cold$"
 )
+_NO_LAMP = re.compile(
+    r"\b(lamp|bulb|limiter)( limiter)? (is |was |taken )*(out|off|removed|gone|bypassed|away)\b|"
+    r"\b(no|without( the| a)?) (series |dim )?(lamp|bulb|limiter)\b"
+)
+"""The lamp is in line no more."""
 _LAMP = re.compile(
+    r"\bon (a|the) (\d+ ?w )?(lamp|bulb)\b|^(lamp|bulb)\b(?=,)|"
     r"(series|limiting|test|dim|light|current|(through|behind|over) (a|the)) (lamp|bulb)|"
     r"limiter|(lamp|bulb)( of)?( \d+ ?w)? in (the )?(line|series)|bulb in|\d+ ?w (lamp|bulb)|"
     r"(lamp|bulb) (of )?\d+ ?w"
@@ -89,11 +108,13 @@ _ALL_OFF = re.compile(
     r"|nothing on (its|the) outputs?|"
     r"(by|on|to) itself( on the bench)?|on the bench (by itself|alone)|uncabled|out of the set|"
     r"\bmain( ?board)? off the cable|(without|no) (its |the |any )?(cables|boards?|loads?)\b|"
-    r"bare board"
+    r"bare board|^bare\b|\bunloaded\b|\bno load\b|\boutputs? (open|free|unloaded)\b|"
+    r"\b(psu|supply|power board) (alone|only)\b|\ball (the )?(boards|cables|plugs) (off|out|pulled)\b"
 )
 _ALL_ON = re.compile(
     r"all (boards )?(on|plugged|connected)|everything (is )?(plugged|connected|on)|"
-    r"back in the set|assembled|in the set|complete\b|\bcabled"
+    r"back in the set|assembled|in the set|complete\b|\bcabled|all (the )?plugs (home|in)\b|"
+    r"everything (re-?connected|back)|\b(psu|supply|power board) and main\b|^with (the )?main( board)?$"
 )
 
 
@@ -156,13 +177,24 @@ def brought(
     return replace(found, failing=failing, loaded=loaded)
 
 
+_SHORTHAND = (
+    (re.compile(r"\bw/o\b"), "without"),
+    (re.compile(r"\bw/(?=[ \w])"), "with "),
+    (re.compile(r"(^|, ?|\bin )(s/b|sb|stby|stb)\b(?=,| with|$)"), r"\1standby"),
+)
+"""As they are written on a card in a hurry."""
+
+
 def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situation | None:
     words = text.lower().replace("’", "'")
+    for short, long in _SHORTHAND:
+        words = short.sub(long, words)
     said = connections(board, words)
     power = _power(words, said.rest)
     off = said.off
     cable = said.main if said.main is not None else _cable(said.rest)
-    lamp = LAMP_WATTS if plain_match(_LAMP.pattern, words) and not board.adapter_fed else 0
+    behind_lamp = plain_match(_LAMP.pattern, _NO_LAMP.sub(" ", words)) and not board.adapter_fed
+    lamp = LAMP_WATTS if behind_lamp else 0
     warm = bool(re.search(r"\bhot\b|\bwarm\b", words)) and not re.search(r"\bcold\b", words)
     silent = power is None and cable is None and not off and not lamp
     if silent and not re.search(r"\bhot\b|\bwarm\b|\bcold\b|panel open|tester", words):
@@ -176,7 +208,7 @@ def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situat
         power = Power.STANDBY if last.power is Power.UNPLUGGED else last.power
         if before.state is None and starts and cable and not lamp and not off:
             power = Power.ON
-        lamp = lamp or last.lamp_watts
+        lamp = lamp or (0 if _NO_LAMP.search(words) else last.lamp_watts)
     forced = power is Power.FORCED
     if forced and off and _ALL_ENABLES.search(words) and board.stage("sustain") is not None:
         # with its enables tied too the supply gives what it does in the set, without those boards
@@ -196,7 +228,7 @@ def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situat
 
 def _power(words: str, rest: str) -> Power | None:
     """What a phrase says of power; `rest` is the phrase without what it says of cables."""
-    if _FORCED.search(words):
+    if _FORCED.search(_NOT_FORCED.sub(" ", words)):
         return Power.FORCED
     rest = _ALL_ON.sub(" ", _ALL_OFF.sub(" ", _ASLEEP.sub(" standby ", rest)))
     rest = re.sub(r"set off|lamp [\w ]*\blit\b|^(all |switched )?off$", " standby ", rest)
@@ -228,7 +260,7 @@ _HOW_IT_STANDS = re.compile(
     r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
     r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
     r" ?\bat the (?:(?:power )?supply(?! (?:pin|capacitor|resistor|rail|side|of)\b)|power board|"
-    r"psu)\b",
+    r"psu)\b|,? \b(?:as )?(?:it )?(?:coming |that comes |comes |given |sent )?from the main ?board\b",
     re.IGNORECASE,
 )
 """What is told of cables and boards beside a place: it says how the board stands, not where."""

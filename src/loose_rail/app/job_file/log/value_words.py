@@ -163,13 +163,14 @@ AFTERWARDS = re.compile(
     re.IGNORECASE,
 )
 PULSING = re.compile(
-    r"\b((short |little )?(kicks|bursts)|pulsing|"
+    r"\b((short |little )?(kicks|bursts|blips|pulses)|pulsing|"
     r"(with )?(a|the|its|same) (tick|pulse|beat)\b|ticking|twitching|kicks?( a bit)?|hiccupp?ing|"
     r"pumping)\b|^(it )?(pumps|pulses|ticks|hiccups)\b",
     re.IGNORECASE,
 )
 EACH_ITS_OWN = re.compile(
-    rf"{NUMBER}\s?({UNIT})?,? (when|while|lit|dark|with)\b.*\d.*\b(when|while|lit|dark|with)\b",
+    rf"{NUMBER}\s?({UNIT})?,? (when|while|lit|dark|with|in stand\w*)\b.*\d.*"
+    r"\b(when|while|lit|dark|with)\b",
     re.I,
 )
 """Two readings in one entry, each in a state of its own."""
@@ -186,7 +187,10 @@ ONCE = re.compile(
 LATER = re.compile(rf"\bthen (?:up to )?({NUMBER})\s?({UNIT})?\s*$", re.IGNORECASE)
 OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|over) ?range")
 FORWARD = re.compile(r"\b0[.,]\d+\b")
-ZERO = re.compile(r"^(nothing|zero|nil|none|dead)( at all| there)?( v(olts?)?)?$")
+ZERO = re.compile(
+    r"^(nothing|zero|nil|none|dead|naught|nought|zilch|nada|zip)( at all| there)?( v(olts?)?)?$|"
+    r"^(no|not a|not one|without) (volts?|voltage|supply|output|reading)( at all| there| here)?$"
+)
 SILENT = re.compile(r"\b(no|not|never|doesn.?t|does not|without)( a)? (beep|continuity)|\bsilent\b")
 SILENT_OHMS = 50.0
 """A buzzer that stays silent has at least that before it [P]."""
