@@ -20,6 +20,21 @@ PHRASES = tuple(
             r"(?! (?:regulator|reference))",
             r"\1 sense resistor",
         ),
+        (
+            r"^(?:the )?(?:[+-] of (?:the )?)?main (?:filter |smoothing |storage )?"
+            r"(?:cap|capacitor|can|electrolytic|elko)s?\b(?!.*(?:\d ?v\b|controller|chip|\bic\b))",
+            "bulk capacitor",
+        ),
+        (
+            r"\bresistor (?:at|in|on|under|below|from) the (source|gate|base|emitter)(?: pin)? "
+            r"(?:of|at) ",
+            r"\1 resistor of ",
+        ),
+        (
+            r"\b(standby|main)( supply)?('s)? secondary( side)? "
+            r"(diode|rectifier|schottky|cap|capacitor|can|electrolytic)s?\b",
+            r"\1 output \5",
+        ),
         (r"\b(sense|gate|source|start|start-?up|bleed|base|series) r\b", r"\1 resistor"),
         (
             r"\b(?:hv|high[- ]voltage) (?:winding|coil|side)\b(?: of| on)?(?: the)?"

@@ -15,6 +15,7 @@ from functools import lru_cache
 from loose_rail.boards.kinds.registry import kind_words
 from loose_rail.boards.part_phrases import PHRASES
 from loose_rail.boards.profile import Board, Component, Side
+from loose_rail.kernel.number_words import NUMBER_WORDS
 from loose_rail.kernel.quantities import component_value
 from loose_rail.vocabulary.keys import job_of, stage_of
 
@@ -114,6 +115,17 @@ LEAST_BULK_VOLTS = 315
 LEAST_RESERVOIR_MICROFARADS = 220
 """From here an electrolytic smooths an output; what feeds a chip has a tenth of it [P]."""
 _VOLTS = re.compile(r"(?<![\d.])(\d{1,3})(?:[.,](\d{1,2}))?\s?v(?:(\d)(?!\d))?(?![a-z])", re.I)
+_SPELT_VOLTS = re.compile(
+    rf"\b(?:(?P<number>\d+(?:[.,]\d+)?)|(?P<word>{'|'.join(NUMBER_WORDS)}))[ -]?volts?\b",
+    re.IGNORECASE,
+)
+
+
+def _in_digits(found: re.Match[str]) -> str:
+    """“Twelve volt”, “12 volt”: as “12 V”."""
+    return f"{found['number'] or NUMBER_WORDS[found['word'].lower()]} V"
+
+
 _ENDS = re.compile(
     r"\b(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k) (to|and) (the )?"
     r"(drain|source|gate|base|collector|emitter|anode|cathode|d|s|g|a|k)\b|"
@@ -199,7 +211,7 @@ def _one_spelling(word: str) -> str:
 
 def volts_named(text: str) -> float | None:
     """The volts of a rail that a text names; ratings such as “1000 uF 10 V” are none."""
-    match = _VOLTS.search(_RATING.sub(" ", text))
+    match = _VOLTS.search(_RATING.sub(" ", _SPELT_VOLTS.sub(_in_digits, text)))
     if match is None:
         return None
     return float(f"{match[1]}.{match[2] or match[3] or 0}")

@@ -21,7 +21,7 @@ _SPELT = re.compile(
     re.IGNORECASE,
 )
 _V_FOR_POINT = re.compile(r"(?<![\w.])(\d{1,3})[vV](\d{1,2})(?![\w.])")
-_BARE_POINT = re.compile(r"(?<![\d\w])([.,])(?=\d)")
+_BARE_POINT = re.compile(r"(?<![\d\w.])([.,])(?=\d)")
 _OVERLOAD = re.compile(r"(?<![\w.])[0oO][.]?[lL]\b")
 _SPREAD = re.compile(r" ?(?:±|\+ ?/ ?-|\+-) ?\d+(?:[.,]\d+)? ?(?:%|m?v)?", re.IGNORECASE)
 _MFD = re.compile(r"(\d+(?:[.,]\d+)?) ?(?:mfd|MFD|mF|MF)\b")
@@ -33,20 +33,23 @@ _MEANT = (
 )
 _MEANT_FIRST = re.compile(
     rf"^(?:it |i )?{_MEANT}(?: is| was|:)? (?:about )?{_N} ?{_U}[,;:]? ?(?:but |and )?"
-    rf"(?:i |it |we )?(?:got|gets?|have|has|is(?: at)?|reads?|found|now|measures?|shows?|sits at|at|"
+    rf"(?:i |it |we )?(?:got|gets?|have|has|is(?: at)?|reads?|found|now|measures?|shows?|"
+    rf"sits at|at|"
     rf"actual(?:ly)?|see)?:? ?(?={_N})",
     re.IGNORECASE,
 )
 """“Expected 24, got 17”: what was wanted is no reading."""
 _FORMERLY = re.compile(
     rf"^(?:it )?(?:was|had been|used to be|before|earlier|yesterday|last time)(?: it was)?:? "
-    rf"(?:about )?{_N} ?{_U}(?: before| earlier| yesterday| last time| at first)?[,;]? ?(?:and |but )?"
+    rf"(?:about )?{_N} ?{_U}(?: before| earlier| yesterday| last time| at first)?[,;]? ?(?:and |"
+    rf"but )?"
     rf"(?:now|today|is now|this time)(?: it is| it reads| reads| is| at|:)* ?(?={_N})",
     re.IGNORECASE,
 )
 """“Was 5.1 before, now 4.2”."""
 _BEFORE_AND_AFTER = re.compile(
-    rf"^(?P<first>{_N}) ?(?P<unit>{_U}) before(?: the)?(?: start(?:ing)?| that| it| switching on)?[,;]? "
+    rf"^(?P<first>{_N}) ?(?P<unit>{_U}) before(?: the)?(?: start(?:ing)?| that| it|"
+    rf" switching on)?[,;]? "
     rf"(?:and )?(?P<last>{_N}) ?{_U} (?:after|then|now)\b.*$",
     re.IGNORECASE,
 )
@@ -56,9 +59,10 @@ _NAMED_FIRST = re.compile(
     re.IGNORECASE,
 )
 _NAMED_AFTER = re.compile(
-    rf"^(?P<cold>{_N}) ?(?P<unit>{_U}) (?:when |while )?cold[,;]? (?:and )?"
-    rf"(?P<warm>{_N}) ?{_U} (?:(?:when|while|after) )?(?:it is |the |with the )?"
-    r"(?:warm|hot|heat|hair ?dryer|heating)\w*(?: up)?$",
+    rf"^(?P<cold>{_N}) ?(?P<unit>{_U}) (?:(?:when |while )?cold|at first|first|initially|"
+    rf"at switch[- ]on)[,;]? (?:and |then )?"
+    rf"(?P<warm>{_N}) ?{_U} (?:(?:when|while|after|once) )?(?:it is |the |with the )?"
+    r"(?:warm|hot|heat|hair ?dryer|heating|later|a while)\w*(?: up)?$",
     re.IGNORECASE,
 )
 RISES_BY = 1.15
@@ -84,12 +88,98 @@ _KICKS_AFTER = re.compile(
     r"(?P<rest>.*)$",
     re.IGNORECASE,
 )
+_MEANT_AFTER = re.compile(
+    rf"^{_N} ?{_U} (?:nominal|expected|wanted|rated|specified|by the (?:label|print))[,;:]? "
+    rf"(?:but |and )?(?:measured |reads |is |got )?(?={_N})",
+    re.IGNORECASE,
+)
+_ABSENT = re.compile(
+    rf"^(?:there is |there are )?no (?!more|less|higher|lower|better)(?:\w+ )?"
+    rf"(?:{_N} ?v\w*|\w+ (?:voltage|volts|supply|rail))( output| rail| supply)?"
+    r"(?: at all| there| here| present)?$|"
+    rf"^{_N} ?v\w*(?: \w+)?,? (?:(?:is|was|stays|remains) )?(?:absent|missing|dead|lost|nowhere|"
+    r"not (?:there|present|coming)|never (?:appears?|comes?|shows?|arrives?|there)|"
+    r"(?:does not|doesn.t|did not|didn.t|won.t|will not) (?:come|appear|show|arrive|rise|start))"
+    r"(?: up)?$",
+    re.IGNORECASE,
+)
+"""“No 12 V”, “12 V never appears”: what is not there."""
+_BRIEFLY_THERE = re.compile(
+    rf"^(?:(?:comes up|goes up|rises|jumps|kicks|flashes)(?: up)? to )?(?P<top>{_N}) ?{_U} ?"
+    r"(?:(?:(?:appears|comes|is there|there|shows|pops|lights)(?: up)?)?,? ?"
+    r"(?:and (?:vanishes|disappears|is gone|goes|dies|is lost)|briefly|shortly|once|"
+    r"for an? (?:\w+ )?(?:instant|moment|blink|flash|second))|flashes(?: up)?)"
+    r"(?P<rest>,? (?:only|then \w+|every|each|again|once)\b.*)?$",
+    re.IGNORECASE,
+)
+_OFF_AND_ON_LOAD = re.compile(
+    rf"^(?P<open>{_N}) ?{_U} (?:off load|no load|without (?:a )?load|unloaded|open|"
+    rf"not loaded)[,;]? "
+    rf"(?:and |but )?(?P<loaded>{_N}) ?{_U} (?:(?:on|under|with) (?:a |the )?load|loaded)$",
+    re.IGNORECASE,
+)
+_RISES_AND_STAYS = re.compile(
+    rf"^(?P<first>{_N})(?:, ?{_N})*, ?(?P<last>{_N}) ?{_U},? (?:and )?(?:there it |then |it )?"
+    r"(?:stays|holds|stops|rests)\b.*$",
+    re.IGNORECASE,
+)
+_WITH_DIPS = re.compile(rf"^(?P<top>{_N} ?{_U}),? with dips (?:down )?to (?P<low>{_N})", re.I)
+_UP_AND_BACK = re.compile(
+    rf"^(?:jumps|goes|rises|shoots|up|comes up) to (?P<top>{_N}) ?{_U},? (?:then |and )?"
+    rf"(?:falls |drops |goes )?back to (?P<low>{_N}) ?{_U}(?: (?:after|in|within)\b[^,;]*)?$",
+    re.IGNORECASE,
+)
+_TWICE_THE_SAME = re.compile(
+    rf"^(?P<low>{_N})(?P<gap>[ ,;/]+)(?P<top>{_N})(?:[ ,;/]+)(?P=low)(?:[ ,;/]+)(?P=top)\b.*$"
+)
+_SLASHED = re.compile(rf"(?P<low>{_N}) ?/ ?(?P<top>{_N})")
+_TICKING = re.compile(r"\b(?:ticks?|ticking|puls\w+|pumps?|hiccup\w*|jumps?|cycl\w+)\b", re.I)
+_LEADS = re.compile(
+    rf"^(?P<whole>{_N}) ?(?:ohms?|Ω|r)?,? \(?(?:(?:less|minus|including|with|of which) )?"
+    rf"(?:(?:the )?leads?(?: (?:alone|touching|shorted|together|are|have|give|read|at))*:? "
+    rf"(?P<leads>{_N})|(?P<own>{_N}) ?(?:ohms?|Ω)? (?:for|of|in) the leads)(?: ?(?:ohms?|Ω|"
+    rf"r))?\)?$",
+    re.IGNORECASE,
+)
+"""“0.6 less 0.2 for the leads”."""
+_LIKE_THE_LEADS = re.compile(r"^(?:the )?same as (?:the )?leads\b.*$", re.IGNORECASE)
+_BLOWN = re.compile(r"^(?:it is |is )?(?:blown|burnt through|interrupted|gone|broken)$", re.I)
+_INTACT = re.compile(r"^(?:fuse )?(?:is )?(?:intact|good|fine|ok|whole|through)$", re.IGNORECASE)
+_PER_CENT = re.compile(r"^(?P<share>\d+(?:[.,]\d+)?) ?% of (?P<of>\d+(?:[.,]\d+)?)", re.I)
+_NO_FARADS = re.compile(r"^(?:no|hardly any|zero) capacit\w+(?: left| at all)?$", re.IGNORECASE)
+_ON_OFF_ON = re.compile(
+    rf"^(?P<top>{_N}) ?{_U} for [^,;]+, ?(?:then )?(?:off|0|zero|nothing)\b[^,;]*, ?(?:then )?"
+    r"(?P=top)\b",
+    re.IGNORECASE,
+)
+"""“12 V for 3 s, off 3 s, 12 V for 3 s”."""
+_TAKES_ITS_TIME = re.compile(
+    rf"^(?:(?:only |very )?(?:slowly|gradually) (?:up|climbs|rises|creeps)(?: up)? to|"
+    rf"takes (?P<how>[^,;\d]*\d*[^,;\d]*?) to (?:get|reach|come|rise|climb)(?: up)?(?: to)?) "
+    rf"(?P<top>{_N} ?{_U})(?P<rest>.*)$",
+    re.IGNORECASE,
+)
+_ROUGH_OHMS = (
+    (re.compile(r"^(?:a few|few|a couple of|some) (?:ohms?|Ω)$", re.I), "3 ohm"),
+    (re.compile(r"^(?:a few|several|some) k(?:ilo)?(?:ohms?|Ω)?$", re.I), "over 1 k"),
+    (
+        re.compile(r"^(?:(?:a few|several|some|many) )?(?:tens of) k(?:ilo)?(?:ohms?)?$", re.I),
+        "over 10 k",
+    ),
+    (
+        re.compile(r"^(?:in the |some |several )?hundreds of k(?:ilo)?(?:ohms?|Ω)?$", re.I),
+        "over 100 k",
+    ),
+    (re.compile(r"^(?:a few |several |some |many )?meg(?:a|s)?(?:ohms?)?$", re.I), "over 1 M"),
+)
+"""What is told of ohms without a number; the least that it says."""
 _GOES_FROM = re.compile(
     rf"\b(?:goes|went|moves|changes|steps|jumps) from ({_N}) ?({_U})? (?:up |down )?to ({_N})",
     re.IGNORECASE,
 )
 _CLIMBS_TO = re.compile(
-    rf"^.*\b(?:climb|ris|creep|go|count|charg)\w*(?: slowly| up)*(?: past| to| above| over| beyond)+ "
+    rf"^.*\b(?:climb|ris|creep|go|count|charg)\w*(?: slowly| up)*(?: past| to| above| over|"
+    rf" beyond)+ "
     rf"(?P<last>{_N} ?(?:k|m|meg)?\w*).*$",
     re.IGNORECASE,
 )
@@ -101,10 +191,13 @@ _MILLIVOLTS = re.compile(r"(?<![\d.,])(?P<number>\d{2,4}|0\d\d)(?![\d.,]| ?(?:m?
 _OF_PRINTED = re.compile(
     r"^(\d+(?:[.,]\d+)?)(?= (?:of|out of|instead of|where|from|left)\b)", re.IGNORECASE
 )
-_ANSWERS = re.compile(r"\b(?:does(?: not|n.t)|not|no) (?:buzz|sound|tone|ring|bleep|chirp)\w*", re.I)
+_ANSWERS = re.compile(
+    r"\b(?:does(?: not|n.t)|not|no) (?:buzz|sound|tone|ring|bleep|chirp)\w*", re.I
+)
 _SOUNDS = re.compile(r"^(?:it )?(?:buzz(?:es)?|continuity|sounds|tone|rings|bleeps|chirps)\b", re.I)
 _NO_SHORT = re.compile(
-    r"^(?:no|not|not a|no longer a?|isn.t|never) ?(?:dead |hard |longer )?short(?:ed)?\b[^\d]*$", re.I
+    r"^(?:no|not|not a|no longer a?|isn.t|never) ?(?:dead |hard |longer )?short(?:ed)?\b[^\d]*$",
+    re.I,
 )
 NO_SHORT_OHMS = 20.0
 """What is said to be no short has at least that [P]."""
@@ -127,7 +220,25 @@ def _plain(text: str) -> str:
 
 def _volts(text: str) -> str:
     text = _V_FOR_POINT.sub(r"\1.\2 V", text)
-    text = _FORMERLY.sub("", _MEANT_FIRST.sub("", text))
+    text = _FORMERLY.sub("", _MEANT_AFTER.sub("", _MEANT_FIRST.sub("", text)))
+    if _ABSENT.match(text):
+        return "0 V"
+    if brief := _BRIEFLY_THERE.match(text):
+        rest = brief["rest"] or ""
+        again = re.search(r"\b(?:every|each|again)\b", rest, re.IGNORECASE)
+        return f"0 to {brief['top']} V, pulsing{rest}" if again else f"{brief['top']} V, then gone"
+    if told := _OFF_AND_ON_LOAD.match(text):
+        return f"falls from {told['open']} to {told['loaded']} V"
+    if told := _RISES_AND_STAYS.match(text):
+        return f"rises from {told['first']} to {told['last']} V"
+    if told := _WITH_DIPS.match(text):
+        return f"{told['low']} to {told['top']}, pulsing"
+    if told := _UP_AND_BACK.match(text):
+        return f"{told['top']} V, then {told['low']} V"
+    if told := _TWICE_THE_SAME.match(text):
+        return f"{told['low']} to {told['top']} V, pulsing"
+    if _TICKING.search(text):
+        text = _SLASHED.sub(r"\g<low> to \g<top>", text)
     after = _BEFORE_AND_AFTER.match(text)
     if after:
         return f"{after['last']} {after['unit']}"
@@ -138,8 +249,10 @@ def _volts(text: str) -> str:
         return f"{listed['way']} from {listed['first']} to {listed['last']} V".replace(
             listed["way"], "falls" if listed["way"][0].lower() in "fsd" else "rises"
         )
-    if twice := _UP_AND_DOWN_TWICE.match(text):
+    if twice := _UP_AND_DOWN_TWICE.match(text) or _ON_OFF_ON.match(text):
         return f"0 to {twice['top']} V, pulsing"
+    if slow := _TAKES_ITS_TIME.match(text):
+        return f"rises from 0 to {slow['top']}{slow['rest']}"
     for pattern in (_KICKS_OF, _KICKS_AFTER):
         if kicks := pattern.match(text):
             return f"{kicks['top']} pulsing{kicks['rest'] or ''}"
@@ -158,7 +271,23 @@ def _warmed(cold: str, warm: str, unit: str) -> str:
     return f"{warm} {unit}"
 
 
+def _without_leads(text: str) -> str:
+    """Ohms less those of the test leads, where both are told."""
+    told = _LEADS.match(text)
+    if told is None:
+        return "0 ohm" if _LIKE_THE_LEADS.match(text) else text
+    whole, leads = (
+        float(one.replace(",", ".")) for one in (told["whole"], told["leads"] or told["own"])
+    )
+    return f"{max(0.0, whole - leads):.3g} ohm" if leads <= whole else text
+
+
 def _ohms(text: str) -> str:
+    text = _without_leads(text)
+    if _BLOWN.match(text):
+        return "OL"
+    if _INTACT.match(text):
+        return "beeps"
     text = _OFF_SCALE.sub("OL", _OVERLOAD.sub("OL", text))
     if _NO_SHORT.match(text):
         return f"over {NO_SHORT_OHMS:g} ohm"
@@ -166,11 +295,13 @@ def _ohms(text: str) -> str:
         return "no beep"
     if _SOUNDS.match(text):
         return "beeps"
+    text = next((plain for rough, plain in _ROUGH_OHMS if rough.match(text)), text)
     climbed = _CLIMBS_TO.match(text)
     return climbed["last"] if climbed and "OL" not in text else text
 
 
 def _esr(text: str) -> str:
+    text = re.sub(r"(?<=\d) ?m ?r\b", " milliohm", text, flags=re.IGNORECASE)
     return _ESR_WORD.sub("", _OFF_SCALE.sub("OL", _OVERLOAD.sub("OL", text)))
 
 
@@ -186,6 +317,13 @@ def _farads(text: str) -> str:
         milli = number < MILLIFARADS_BELOW and "mfd" not in one[0].lower()
         return f"{number * 1000:g} uF" if milli else f"{one[1]} uF"
 
+    text = re.sub(r"(?<=\d) ?micro ?farads?\b", " uF", text, flags=re.IGNORECASE)
+    text = re.sub(r"^(?:only|just|still|about|some) (?=\d)", "", text, flags=re.IGNORECASE)
+    if share := _PER_CENT.match(text):
+        kept, of = (float(share[key].replace(",", ".")) for key in ("share", "of"))
+        return f"{kept * of / 100.0:g} uF"
+    if _NO_FARADS.match(text):
+        return "0 uF"
     return _OF_PRINTED.sub(r"\1 uF", _MFD.sub(spelt, text))
 
 

@@ -37,7 +37,7 @@ _PLUG_WORDS = r"plugs?|leads?"
 _REF = r"(?:cn|con|p|j|x|k|m)\d{1,4}"
 _SUBJECT = re.compile(
     rf"\b(?:{_LINE_WORDS}|{_PLUG_WORDS}|{_BOARD_WORDS}|{_REF}|main|strips?|tubes|loads?|"
-    r"light bars?|lamps|leds?)\b"
+    r"light bars?|lamps|leds?|back ?lights?)\b"
 )
 _MAINS_PLUG = re.compile(
     r"^(?:the |its |mains |power |own |wall )*(?:plug|cord|lead|flex|adapter|brick)$"
@@ -93,6 +93,7 @@ def connections(board: Board, words: str) -> Connections:
         if not told:
             rest.append(piece)
         for subject, there in told:
+            subject = _THE_PANEL.sub("panel cable", subject)
             named = {*loads_named(board, subject), *lamps_named(board, subject)}
             named = named or _behind_label(board, subject)
             if named & mains_load or (not named and _is_main_cable(subject)):
@@ -101,6 +102,8 @@ def connections(board: Board, words: str) -> Connections:
     return Connections(main, frozenset(off), frozenset(on - off), ", ".join(rest))
 
 
+_THE_PANEL = re.compile(r"^(?:the )?(?:panel|glass|screen|display)$")
+"""Unplugged it is by its cable."""
 _LABELLED = re.compile(rf"^(?:the )?(?P<label>[\w.+/-]+)[ -](?:{_LINE_WORDS}|{_PLUG_WORDS})$")
 
 
@@ -150,7 +153,8 @@ def _told(board: Board, piece: str) -> list[tuple[str, bool]]:
             return []
         plainly = _PLAINLY.search(piece) and re.search(rf"\b(?:{_BOARD_WORDS})$", subject)
         lit = lamps_named(board, subject) and not _PLAINLY.search(piece)
-        if lit and not re.search(rf"\b(?:{_LINE_WORDS}|{_PLUG_WORDS})\b", subject):
+        things = rf"\b(?:{_LINE_WORDS}|{_PLUG_WORDS}|strips?|light bars?|tubes)\b"
+        if lit and not re.search(things, subject):
             return []  # lamps that are off are dark
         if _SUBJECT.search(subject) and (plainly or _names_a_line(board, subject)):
             return [(subject, found["away"] is None)]

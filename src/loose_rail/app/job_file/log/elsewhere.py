@@ -28,7 +28,8 @@ _WALL = re.compile(
     re.IGNORECASE,
 )
 _INLET = re.compile(
-    r"inlet of the set|mains socket (of|on|at) the (set|cabinet)|end of the cord|cord\b|(mains|power|appliance|kettle) (lead|flex)|"
+    r"inlet of the set|mains socket (of|on|at) the (set|cabinet)|end of the cord|cord\b|(mains|"
+    r"power|appliance|kettle) (lead|flex)|"
     r"^(the )?(lead|flex)\b[^;]*\b(pins?|plug|ends?|live|neutral|conductor)\b|appliance end|"
     r"fuse (in|of|inside) (the|its) (mains )?plug( ?top)?\b|\bplug[- ]?(top )?fuse\b",
     re.IGNORECASE,

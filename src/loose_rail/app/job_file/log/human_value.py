@@ -17,6 +17,7 @@ from loose_rail.app.job_file.log.value_words import (
     ALL_GOES,
     AND_AGAIN,
     AND_BACK,
+    AROUND,
     AWAY_AND_BACK,
     BESIDE_IT,
     BETWEEN,
@@ -51,6 +52,7 @@ from loose_rail.app.job_file.log.value_words import (
     SILENT_OHMS,
     SLIP,
     SOME_MILLIVOLTS,
+    SURELY_TICKS_BELOW_SHARE,
     THEN,
     TICKS,
     TICKS_BELOW_SHARE,
@@ -182,7 +184,10 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
     if one is None:
         return None
     number = _number(one[1], one[2])
-    return _volts(number, note) if unit == "V" else _resting(number, lowered, note, unit)
+    if unit != "V":
+        return _resting(number, lowered, note, unit)
+    around = AROUND.search(text)
+    return _volts(number, f"{note} {around[0]}" if around else note)
 
 
 _BRIEFLY = re.compile(
@@ -374,7 +379,8 @@ def _ranged(low: float, high: float, note: str, unit: str) -> Observation:
         return ticking(low, high, unit, hertz)
     if re.search(r"ris|climb|creep|builds up|slowly up|comes? up", note.lower()):
         return Observation(Form.RISING, low, high, unit)
-    if low < TICKS_BELOW_SHARE * high and not WANDERS.search(note):
+    protected = WANDERS.search(note) and low >= SURELY_TICKS_BELOW_SHARE * high
+    if low < TICKS_BELOW_SHARE * high and not protected:
         return ticking(low, high, unit, None)
     return Observation(Form.RANGE, low, high, unit)
 

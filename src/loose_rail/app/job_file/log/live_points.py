@@ -17,9 +17,11 @@ from loose_rail.vocabulary.keys import is_ripple, stage_of
 _BULK = re.compile(
     r"\bbulk\b|\b(big|large|main|primary|mains|hot[- ]side) ((filter|smoothing) )?"
     r"(can|cap|capacitor|electrolytic|elko)s?\b|\b(2\d\d|4\d\d) ?v (cap|can|capacitor|elko)|"
-    r"\b(pfc|boost) (output|voltage|rail)\b|primary dc|rectified mains|(after|behind) the bridge|"
+    r"\b(pfc|boost) (output|out|voltage|rail)\b|primary dc|rectified mains|(after|"
+    r"behind) (the )?bridge\b|\b\d+ ?[uµ]f?[ /,]+(3[1-9]|4\d)\d ?v\b|"
     r"bridge (output|plus|\+)|\b(dc|hv|high[- ]voltage)[- ](link|bus|rail|dc)\b|\bhv\b|"
-    r"\b(dc|hv) bus\b|\bb ?\+ (of|on|at) the primary|\bprimary b ?\+|"
+    r"\b(dc|hv) bus\b|\bbus voltage\b|\brectified (dc|voltage|line)\b|\bdc behind the bridge\b|"
+    r"\bb ?\+ (of|on|at) the primary|\bprimary b ?\+|"
     r"\b(pfc|boost|hv|high[- ]voltage|dc[- ]link) "
     r"((output|bulk|storage|filter|smoothing) )?(can|cap|capacitor|electrolytic|elko)s?\b",
     re.I,
@@ -53,6 +55,7 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
         board.adapter_fed and _INPUT.search(at)
     ):
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
+    at = _AT_ITS_PLUG.sub("", at) or at
     label = plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
     label = label.lstrip("+")
     for connector in board.connectors:
@@ -62,13 +65,40 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     named = _by_stage(board, at, fitting)
     if named is not None:
         return named
-    volts = volts_named(at)
+    volts = volts_named(at) or _bare_volts(at)
+    if volts is not None and board.adapter_fed and _is_the_adapters(board, volts):
+        return _by_stage(board, "inlet", fitting)
     if volts is not None and not _elsewhere_words(at):
         for probe in reversed(fitting):
             rail = _rail_of(board, probe)
             if rail is not None and abs(rail.volts / volts - 1.0) < NEAR_SHARE:
                 return probe
     return None
+
+
+_AT_ITS_PLUG = re.compile(
+    r",? (?:at|on|of) (?:the )?(?:plug |connector )?(?:cn|con|p|j|x|k|m)\d{1,4}$|"
+    r"(?<=[a-z]),? pin \d{1,2}$",
+    re.IGNORECASE,
+)
+"""“Power on line at CN8”."""
+_BARE_VOLTS = re.compile(
+    r"^(?:the |at the )?(?:output |rail |line |pin )?\+?(\d{1,3}(?:[.,]\d{1,2})?)"
+    r"(?: (?:output|rail|line|pin|out))?$",
+    re.IGNORECASE,
+)
+"""“The 24”, “output 24”: a rail by its volts alone."""
+
+
+def _bare_volts(at: str) -> float | None:
+    found = _BARE_VOLTS.match(at.strip())
+    return float(found[1].replace(",", ".")) if found else None
+
+
+def _is_the_adapters(board: Board, volts: float) -> bool:
+    given = next((stage.volts for stage in board.stages if stage.kind == "adapter"), 0.0)
+    others = [r.volts for r in board.rails if r.volts and abs(r.volts / volts - 1.0) < NEAR_SHARE]
+    return bool(given) and abs(given / volts - 1.0) < NEAR_SHARE and not others
 
 
 def _rail_of(board: Board, probe: Probe) -> Rail | None:
@@ -89,17 +119,26 @@ _STAGES = (
     ("address", r"^va\b|address"),
     (
         "led",
-        r"led (output|\+|rail|plug|connector|supply)|^led\+?$|^led ?\+(?= (at|on|of) )|"
+        r"led (string )?(voltage|volts)\b|led (output|\+|rail|plug|connector|supply)|^led\+?$|"
+        r"^led ?\+ (to|against|and) led ?-|"
+        r"^led ?\+(?= (at|on|of) )|"
         r"(back ?light|strip)s? (plug|connector)|plug (of|to|for) the (strip|led|back ?light)s?\b|"
         r"\bled (driver|supply|converter|boost)('s)? output\b|"
         r"(anode|plus|\+) of the (strip|string|led|back ?light)s?",
     ),
     ("panel", r"panel (rail|supply|voltage)"),
-    ("after_fuse", r"(after|behind) (the )?((main |mains |input )?fuse|f\d+)\b"),
+    (
+        "after_fuse",
+        r"(after|behind|past|downstream of) (the )?((main |mains |input |line )?fuse|f\d+)\b|"
+        r"^(the )?(main |mains )?fuse('s)?,? (output|out|far side|board side|load side|far end)$|"
+        r"^(the )?(output|out|far side|board side|load side|far end|other side) of (the )?"
+        r"((main |mains |input |line )?fuse|f\d+)$",
+    ),
     (
         "bridge_ac",
         r"bridge,? (a\.?c\.?|~)|a\.?c\.? (side|pins|input|terminals) of the bridge|"
-        r"\bbridge('s)? (rectifier )?(input|in)\b|\binput of the bridge",
+        r"\bbridge('s)? (rectifier )?(input|in)\b|\binput of the bridge|"
+        r"^(mains |a\.?c\.? )(in )?(at|into|to|on) (the )?bridge( rectifier)?$",
     ),
     (
         "mains",
@@ -107,15 +146,20 @@ _STAGES = (
         r"mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
         r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
-        r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1$|"
+        r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1?$|"
         r"^(the )?board('s)? (dc )?(jack|socket)$|"
         r"^\d+ ?v (at|on) the (dc )?(input|jack|socket)$",
     ),
-    ("standby", r"^(the )?(standby|stand-by) (voltage|output|rail|volts|supply)$|^v?st?by?$"),
+    (
+        "standby",
+        r"^(the )?(standby|stand-by|stand by)( (voltage|output|rail|volts|supply|line|pin|side))?$|"
+        r"^v?st?by?$",
+    ),
     (
         "start",
         r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal|command|wire|voltage|level))?$|"
-        r"^(the )?(start|relay|wake|wake[- ]up|on/off|turn[- ]on) (pin|line|signal|command|wire)$",
+        r"^(the )?(start|relay|wake|wake[- ]up|on|on/off|turn[- ]on) (pin|line|signal|command|"
+        r"wire)$",
     ),
     (
         "relay",
@@ -139,7 +183,8 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
             if plain:
                 return plain[-1]
     if re.search(
-        r"inverter (feed|supply)|(feed|supply) of the inverter|"
+        r"inverter (feed|supply)|^(the )?inverter('s)? (input )?\d+ ?v$|^\d+ ?v (to|for|into|"
+        r"feeding) the inverter$|(feed|supply) of the inverter|"
         r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter|"
         r"(behind|after) (the )?inverter fuse|"
         r"inverter side of (its|the) (own )?fuse|inverter fuse,? (inverter|far|output) side",

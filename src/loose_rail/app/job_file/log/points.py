@@ -19,9 +19,16 @@ from loose_rail.vocabulary.roles import BoardRole
 
 Namer = Callable[[str], list[str]]
 RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
-_PIN = re.compile(r"\b([A-Z]{1,3}\d{1,4})\s?(?:[-.:/]|\s?pin\s?)\s?(\d{1,2})\b", re.IGNORECASE)
+_PIN = re.compile(
+    r"\b([A-Z]{1,3}\d{1,4})(?:\s?(?:[-.:/#,]|\s?pins?\s?(?:no\.?|number|nr\.?)?\s?)\s?|"
+    r"\s)(\d{1,2})(?![\d.,]*\s?v)\b",
+    re.IGNORECASE,
+)
 _PIN_FIRST = re.compile(
-    r"\bpin (\d{1,2}) (?:of|on|at) (?:the )?(?:plug )?([A-Z]{1,3}\d{1,4})\b", re.I
+    r"\b(?:pins? ?)?(\d{1,2})(?:(?:st|nd|rd|th) pin)?(?:(?: ?(?:and|&|,|/|"
+    r"\+) ?\d{1,2})*),? (?:(?:of|on|at|in) )?(?:the )?"
+    r"(?:plug |connector )?([A-Z]{1,3}\d{1,4})\b",
+    re.IGNORECASE,
 )
 _REVERSE = re.compile(r"drain to source|\bd to s\b|revers|backward|\bk to a\b|black on a", re.I)
 _THE_OTHER_WAY = re.compile(

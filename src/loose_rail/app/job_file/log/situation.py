@@ -25,11 +25,14 @@ _DEAD = re.compile(
     r"off the mains|^(it is )?pulled out$|\bpulled out(?=,|;| and|$)|"
     r"\b(not|un)[- ]?powered\b|\bde-?energi[sz]ed\b|\bpowered down\b|"
     r"\b(wall|mains) (switch|socket|breaker) (is |switched )?off\b|\bbled( down| off| out)?\b|"
-    r"\b(dead|stone) cold\b"
+    r"\b(dead|stone) cold\b|"
+    r"^pulled(?=,|$)|\bin (the|my) hand\b|^cold (checks?|tests?|measurements?)\b|"
+    r"\bafter (the )?discharg(e|ing)\b"
 )
 _STANDBY = re.compile(
     r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|"
-    r"mains (is )?(on|connected|applied|back|in|there)\b|\benergi[sz]ed\b|\bre-?plugged\b|"
+    r"mains (is )?(on|connected|applied|back|in|there)\b|\bsleep(s|ing)?\b|^idle\b|^with mains\b|"
+    r"\bbefore (pressing|touching) (anything|a (key|button))|\benergi[sz]ed\b|\bre-?plugged\b|"
     r"\bfull mains\b|\b(wall|mains) (switch|socket|breaker) (is |switched )?on\b|"
     r"connected to the mains|red (lamp|led|light)|lamp .*\blit\b|\blive\b|powered|by remote off|"
     r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b|\badapter (is )?in\b"
@@ -41,7 +44,15 @@ _ON = re.compile(
     r"in (operation|use)|playing|\bworking\b|connected to (a|the|its) (computer|pc|laptop|player)"
 )
 _ASKED = re.compile(
-    r"button (pressed|held)|power key|remote pressed|asked to|\bstarted( up)?\b|"
+    r"\b(at|on|during|while) (the )?(power[- ]?up|start[- ]?up|start(ing)?|boot(ing)?)\b|"
+    r"^start(ing)? ?up\b|\bcycling\b|\brestart(s|ing)\b|\bon and off\b|"
+    r"(button|key|remote|switch) (is |was )?(pressed|held|pushed|hit)\b|power key|"
+    r"\b(asked|told|commanded|made) to\b|\b(hit|pushed|pushing|hitting) (the )?(power|on|start)\b|"
+    r"\b(start|boot|wake)(ing)?([- ]up)? (attempt|try)\b|\battempt(s|ing|ed)? (to|at) "
+    r"(a )?(start|boot|come|wake|turn)|\bboot(s|ing)\b|\blit for\b|"
+    r"\b(before|until|till|that|while|when|as long as|in which) (it|the set|everything|the picture)"
+    r" (still )?(is |was )?(runs?|ran|goes|went|cuts?|shuts|trips?|switch\w*|dies|died|lasts?|"
+    r"stays|up|lit|there)\b|\bstarted( up)?\b|"
     r"press(ed|ing) (the )?(power|on)|\b(it|set|tv|monitor|telly) is (switched |turned )?on\b|"
     r"tr(ies|ying) to (start|come)|(switch|turn|power)(ed|ing)?[- ]on\b|woken|wakes|"
     r"at switch[- ]on|while (it )?starting|power[- ]up in the set|in operation|"
@@ -49,21 +60,30 @@ _ASKED = re.compile(
 )
 """The set is asked to come on, whatever else is said of its mains."""
 _FORCED = re.compile(
-    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|\bwoken (by hand|with (a )?(\d|wire|resistor|link))|"
+    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|\bwoken (by hand|with (a )?(\d|wire|resistor|"
+    r"link))|"
     r"\bbridged$|\b(bridge|link|jumper) [\w-]+ (is )?(in place|on|fitted|set)\b|"
     r"(bridged|linked|joined|wired|strapped|shorted) (to|with)|"
     r"1 ?k from|\bstart (signal |line |pin )?(is )?(bridged|linked|faked|wired|joined)\b|"
     r"\b(bridge|link|wire|resistor) (from|between|across|over|on|in)\b[^,;]*"
     r"\b(start|stb\w*|p(s|w)?[-_ ]?on|rly|relay|wake)\b|"
-    r"\b(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake)( line| pin| signal)? (is )?"
-    r"(pulled|held|tied|taken|fed|set|strapped)|"
+    r"\b(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake|ena?|enable)"
+    r"( line| pin| signal)? (is )?(pulled|held|tied|taken|fed|set|strapped|grounded|earthed)|"
     r"\bp(s|w)?[-_ ]?on (to|on) (the )?(\+?\d+ ?v|\d*v?s(t?b|tby)|e?vsb|stand|ground|gnd)|"
     r"(pulled|held) to ground through|"
     r"\b(start|stb\w*|p(s|w)?[-_ ]?on|rly|relay|wake)( line| pin| signal)? (to|on|at) (the )?"
-    r"(ground|gnd|minus|\+?\w*vs?b?\w*)\b|"
+    r"(ground|gnd|minus|\+?\w* ?vs?b?\w*)\b|"
+    r"\b(standby|5vsb|stb\w*) (and|to) (the )?(on|start|ps[-_ ]?on|wake|relay)( pin| line)? "
+    r"(shorted|joined|linked|bridged|together|connected)|"
     r"\b(start|stb\w*|(\w*[-_])?on|on/off|rly|relay|wake|bl\w*|[ap]?dim|adj|ena?\w*)\b[^,;]*"
     r"\b(through|via|over|with) (a )?1 ?k\d?\b"
 )
+_HELD = re.compile(
+    r"\b(start|stb\w*|p(s|w)?[-_ ]?on|on/off|rly|relay|wake)( line| pin| signal)? "
+    r"(is )?(high|low|by hand|at \d)|\b(bench|external|lab) supply (on|to|at|into) (the )?"
+    r"(start|p(s|w)?[-_ ]?on|on/off|rly|relay|wake)\b"
+)
+"""A start that is there without the board that gives it: it is held from outside."""
 _NOT_FORCED = re.compile(
     r"\b(bridge|link|jumper|wire)( [\w-]+)? (is |taken )*(out|off|removed|open|away|gone)\b|"
     r"\b(no|without (the |a )?) ?(bridge|link|jumper)\b|"
@@ -88,8 +108,9 @@ _NO_LAMP = re.compile(
 )
 """The lamp is in line no more."""
 _LAMP = re.compile(
-    r"\bon (a|the) (\d+ ?w )?(lamp|bulb)\b|^(lamp|bulb)\b(?=,)|"
-    r"(series|limiting|test|dim|light|current|(through|behind|over) (a|the)) (lamp|bulb)|"
+    r"\b(on|by|with) (a |the )?(\d+ ?w )?(light )?(lamp|bulb)\b|^(lamp|bulb)\b(?=,)|"
+    r"\b(bulb|lamp) tester\b|(series|limiting|test|dim|light|current|(through|behind|over) (a|"
+    r"the)) (lamp|bulb)|"
     r"limiter|(lamp|bulb)( of)?( \d+ ?w)? in (the )?(line|series)|bulb in|\d+ ?w (lamp|bulb)|"
     r"(lamp|bulb) (of )?\d+ ?w"
 )
@@ -106,15 +127,23 @@ _ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain en
 _ALL_OFF = re.compile(
     r"board alone|alone on the bench|nothing (else )?(connected|plugged|attached|hooked up|hung on)"
     r"|nothing on (its|the) outputs?|"
-    r"(by|on|to) itself( on the bench)?|on the bench (by itself|alone)|uncabled|out of the set|"
+    r"(?<!off )(?<!on )(?<!out )(by|on|to) itself( on the bench)?|\bnothing else$|"
+    r"on the bench (by itself|alone)|uncabled|out of the set|"
     r"\bmain( ?board)? off the cable|(without|no) (its |the |any )?(cables|boards?|loads?)\b|"
     r"bare board|^bare\b|\bunloaded\b|\bno load\b|\boutputs? (open|free|unloaded)\b|"
-    r"\b(psu|supply|power board) (alone|only)\b|\ball (the )?(boards|cables|plugs) (off|out|pulled)\b"
+    r"\b(psu|(power )?supply|(power )?board) (alone|only|(is |lies |lying )?on the (table|bench|"
+    r"mat))\b|"
+    r"\b(just|only) the (psu|(power )?supply|power board)\b|\bno (leads|plugs|wires)\b|"
+    r"\bdisconnected from everything\b|\b(only|just) (the )?mains( lead| cord| cable| plug)? "
+    r"(is )?(connected|on|in|plugged)\b|"
+    r"\ball (the )?(boards|cables|plugs) (off|out|pulled)\b"
 )
 _ALL_ON = re.compile(
     r"all (boards )?(on|plugged|connected)|everything (is )?(plugged|connected|on)|"
-    r"back in the set|assembled|in the set|complete\b|\bcabled|all (the )?plugs (home|in)\b|"
-    r"everything (re-?connected|back)|\b(psu|supply|power board) and main\b|^with (the )?main( board)?$"
+    r"everything in\b|back in the set|assembled|in the set|complete\b|\bcabled|"
+    r"all (the )?plugs (home|in)\b|"
+    r"everything (re-?connected|back)|\b(psu|supply|power board) and main\b|"
+    r"^with (the )?main( board)?$"
 )
 
 
@@ -178,6 +207,11 @@ def brought(
 
 
 _SHORTHAND = (
+    (
+        re.compile(r"\bac\b(?= (is )?(on|off|applied|removed|disconnected|connected|in|out)\b)"),
+        "mains",
+    ),
+    (re.compile(r"\b\d{2,3} ?v(ac)? (?=(is )?applied\b)"), "mains "),
     (re.compile(r"\bw/o\b"), "without"),
     (re.compile(r"\bw/(?=[ \w])"), "with "),
     (re.compile(r"(^|, ?|\bin )(s/b|sb|stby|stb)\b(?=,| with|$)"), r"\1standby"),
@@ -216,6 +250,9 @@ def _brought(board: Board, before: Situation, text: str, starts: bool) -> Situat
         return Situation(state, off, True, before.out, warm, cabled=True)
     if power is Power.STANDBY and last.power is Power.ON and FAILING.search(words):
         power = Power.ON  # nobody has switched it off: it failed
+    bare = cable is False or bool(_DUMMY_LOAD.search(words))
+    if power in (Power.ON, Power.STANDBY) and bare and _HELD.search(_NOT_FORCED.sub(" ", words)):
+        power, forced = Power.FORCED, True
     attached = cable if cable is not None else not forced
     if power is Power.ON and not attached:
         power = Power.STANDBY  # without the main board nobody asks
@@ -260,7 +297,8 @@ _HOW_IT_STANDS = re.compile(
     r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
     r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
     r" ?\bat the (?:(?:power )?supply(?! (?:pin|capacitor|resistor|rail|side|of)\b)|power board|"
-    r"psu)\b|,? \b(?:as )?(?:it )?(?:coming |that comes |comes |given |sent )?from the main ?board\b",
+    r"psu)\b|,? \b(?:as )?(?:it )?(?:coming |that comes |comes |given |"
+    r"sent )?from (?:the )?main(?: ?board)?\b",
     re.IGNORECASE,
 )
 """What is told of cables and boards beside a place: it says how the board stands, not where."""

@@ -8,6 +8,8 @@ WANDERS_SHARE = 0.04
 """A rail that is said to wander, with one number: some per cent either way [E]."""
 TICKS_BELOW_SHARE = 0.5
 """A rail that comes down to less than this again and again restarts [P]."""
+SURELY_TICKS_BELOW_SHARE = 0.3
+"""No rail that only wanders comes down so far [P]."""
 NUMBER = r"[-−+]?\d+(?:[.,]\d+)?(?:[RKkMmuµn]\d+)?"
 UNIT = (
     r"(?:mv|milli ?ohms?|v(?:dc|ac)?\b|volts?|meg ?(?:ohms?|Ω)?|"
@@ -37,7 +39,9 @@ RANGE = re.compile(
 )
 THEN = re.compile(
     rf"(?:up to )?({NUMBER})\s?({UNIT})?[,;]?\s*(?:and |but )?"
-    r"(?:then|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?|dips?|dipping|sink(?:s|ing)?)\b\D*?"
+    r"(?:then|slides?|sliding|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?|dips?|dipping|"
+    r"sink(?:s|ing)?|"
+    r"collaps(?:es|ing) to|decay(?:s|ing)|(?:(?:pulled|dragged|loaded|drawn|goes) )?down to)\b\D*?"
     rf"({NUMBER}|nothing|zero)\s?({UNIT})?",
     re.IGNORECASE,
 )
@@ -59,7 +63,8 @@ SLIP = re.compile(
     re.IGNORECASE,
 )
 TICKS = re.compile(
-    r"tick|puls|pump|jump|twitch|blink|hiccup|cycl|climbs?\b.*\b(drops?|falls)|up and down|"
+    r"tick|puls|pump|jump|oscillat|\bhunt|yo-?yo|see-?saw|twitch|blink|hiccup|cycl|"
+    r"climbs?\b.*\b(drops?|falls)|up and down|"
     r"same (rhythm|beat|pace)|in step|comes and goes|again and again|saw.?tooth|"
     r"\bsaw(s|ing)\b|up \d+ s,? down|never gets up|"
     r"(once|twice|times|every)\b.*\bseconds?",
@@ -95,7 +100,8 @@ SHUTS = re.compile(
 )
 ALL_GOES = re.compile(r"then (off with|all goes|everything|the set)|with the relay", re.IGNORECASE)
 KICKS = re.compile(
-    r"\b(?:pulses|blips|jumps|kicks|twitches|bounces)(?: up)?(?: to)?(?: about)? "
+    r"\b(?:pulses|blips|jumps|kicks|twitches|bounces|flicks|spikes|hops|leaps)(?: up)?(?: to)?"
+    r"(?: about)? "
     rf"({NUMBER})\s?({UNIT})?"
     r"(?![.,]?\d| ?(?:to|-|–|and) ?\d)",
     re.IGNORECASE,
@@ -108,6 +114,7 @@ KICK_FIRST = re.compile(
     re.IGNORECASE,
 )
 """“0 V, a short kick of 6 V at first”."""
+AROUND = re.compile(r"(?:dances|wanders|wavers|drifts) (?=around|about)", re.IGNORECASE)
 AND_AGAIN = re.compile(
     rf"({NUMBER})\s?({UNIT})?,? (?:and )?then ({NUMBER}|nothing|zero)\s?(?:{UNIT})?,? "
     rf"(?:and )?then \1\b",
@@ -116,7 +123,8 @@ AND_AGAIN = re.compile(
 """“3.2 then 0 then 3.2”."""
 AND_BACK = re.compile(
     r"and (straight |right )?(back|up again)|at (each|every)|(once|twice|times|every)\b[^.;]{0,12}"
-    r"\b(second|s)\b|again and again|over and over|\b(rises|climbs|comes|starts) again\b",
+    r"\b(seconds?|s)\b|again and again|over and over|\brepeat(s|ing|edly)\b|\bin a loop\b|"
+    r"\bforever\b|\b(rises|climbs|comes|starts|builds up|goes up|tries) again\b",
     re.IGNORECASE,
 )
 """What falls and is back again and again restarts."""
@@ -128,7 +136,11 @@ AWAY_AND_BACK = re.compile(
 """The note of a rail or a request that comes and goes."""
 DIES = re.compile(
     rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
-    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|collapses|"
+    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|"
+    r"collapses(?! to\b)|lets go|falls away|drops away|breaks down|"
+    r"until (?:it|the (?:relay|set|supply|protection)|everything) (?:drops|trips|goes|cuts|"
+    r"shuts|dies|"
+    r"opens|clicks|switches)|"
     r"(?:and|then|but),? (?:the |its )?(?:relay (?:drops|opens|falls|releases|lets go|clicks off|"
     r"goes|trips)|protection\b))",
     re.IGNORECASE,
@@ -136,7 +148,12 @@ DIES = re.compile(
 TO_AND_FRO = re.compile(
     rf"from ({NUMBER})\s?({UNIT})? (?:down |up )?to ({NUMBER})\s?({UNIT})?", re.I
 )
-DOWN = re.compile(r"\b(drops?|falls?|sags?|sinks?|dips?|comes down|goes down)\b", re.IGNORECASE)
+DOWN = re.compile(
+    r"\b(drops?|falls?|sags?|sinks?|dips?|comes down|goes down|slides?|fades?|declines?|slumps?|"
+    r"decays?|collapses|runs down|"
+    r"breaks down|bleeds)\b",
+    re.IGNORECASE,
+)
 UP = re.compile(r"\b(creeps?|climbs?|rises?|comes up|goes up|builds up|grows)\b", re.IGNORECASE)
 CREEPS = re.compile(
     rf"\b(?:creeps?|climbs?|rises?|grows|drifts)(?: \w+)? (?:up )?to (?:about )?({NUMBER})",
@@ -188,8 +205,12 @@ LATER = re.compile(rf"\bthen (?:up to )?({NUMBER})\s?({UNIT})?\s*$", re.IGNORECA
 OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|over) ?range")
 FORWARD = re.compile(r"\b0[.,]\d+\b")
 ZERO = re.compile(
-    r"^(nothing|zero|nil|none|dead|naught|nought|zilch|nada|zip)( at all| there)?( v(olts?)?)?$|"
-    r"^(no|not a|not one|without) (volts?|voltage|supply|output|reading)( at all| there| here)?$"
+    r"^(?:(?:stays|remains|still|sits|stuck|it is|is)(?: at| on)? )?"
+    r"(nothing|zero|nil|none|(?:stone |quite |completely |totally )?dead(?: as .*)?|naught|"
+    r"nought|zilch|nada|zip|missing|absent|gone|not there|lost|"
+    r"not present)( at all| there| here)?( v(olts?)?)?$|"
+    r"^(no|not a|not one|without)( any)? (volts?|voltage|supply|output|reading|ac|dc|ripple|power|"
+    r"mains)( at all| there| here)?$"
 )
 SILENT = re.compile(r"\b(no|not|never|doesn.?t|does not|without)( a)? (beep|continuity)|\bsilent\b")
 SILENT_OHMS = 50.0
