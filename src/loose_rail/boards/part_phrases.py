@@ -21,6 +21,12 @@ PHRASES = tuple(
             r"\1 sense resistor",
         ),
         (
+            r"\b(?:start-?up|starting|starter) (?:cap|capacitor|can|electrolytic) (?:of|at|for|"
+            r"beside) "
+            r"(?:the )?(standby |main |boost |pfc |supply )?(?:controller|chip|ic|pwm)\b",
+            r"\1controller supply capacitor",
+        ),
+        (
             r"^(?:the )?(?:[+-] of (?:the )?)?main (?:filter |smoothing |storage )?"
             r"(?:cap|capacitor|can|electrolytic|elko)s?\b(?!.*(?:\d ?v\b|controller|chip|\bic\b))",
             "bulk capacitor",

@@ -143,7 +143,11 @@ _LEADS = re.compile(
 )
 """“0.6 less 0.2 for the leads”."""
 _LIKE_THE_LEADS = re.compile(r"^(?:the )?same as (?:the )?leads\b.*$", re.IGNORECASE)
-_BLOWN = re.compile(r"^(?:it is |is )?(?:blown|burnt through|interrupted|gone|broken)$", re.I)
+_BLOWN = re.compile(
+    r"^(?:it is |is )?(?:blown|burnt through|interrupted|gone|broken|no connection|no contact|not connected|"
+    r"disconnected)$",
+    re.I,
+)
 _INTACT = re.compile(r"^(?:fuse )?(?:is )?(?:intact|good|fine|ok|whole|through)$", re.IGNORECASE)
 _PER_CENT = re.compile(r"^(?P<share>\d+(?:[.,]\d+)?) ?% of (?P<of>\d+(?:[.,]\d+)?)", re.I)
 _NO_FARADS = re.compile(r"^(?:no|hardly any|zero) capacit\w+(?: left| at all)?$", re.IGNORECASE)
@@ -185,16 +189,36 @@ _CLIMBS_TO = re.compile(
 )
 """Ohms that charge a capacitor: where they end is what lies there."""
 _ESR_WORD = re.compile(r"^(?:esr|it|reads?|is|still|shows?|[: ])+(?=over|above|more|>|\d)", re.I)
-_OFF_SCALE = re.compile(r"\b(?:off|beyond|past) (?:the |its )?(?:scale|end|top|range)\b", re.I)
+_OFF_SCALE = re.compile(
+    r"\b(?:off|beyond|past) (?:the |its )?(?:scale|end|top|range|chart)\b", re.I
+)
 _OVER_RANGE = re.compile(r"^(?P<first>\d+(?:[.,]\d+)?) ?/ ?1$")
-_MILLIVOLTS = re.compile(r"(?<![\d.,])(?P<number>\d{2,4}|0\d\d)(?![\d.,]| ?(?:m?v|volts?)\b)", re.I)
+_MILLIVOLTS = re.compile(
+    r"(?<![\d.,])(?P<number>\d{2,4}|0\d\d)(?!\d|[.,]\d| ?(?:m?v|volts?)\b)", re.I
+)
 _OF_PRINTED = re.compile(
     r"^(\d+(?:[.,]\d+)?)(?= (?:of|out of|instead of|where|from|left)\b)", re.IGNORECASE
 )
 _ANSWERS = re.compile(
     r"\b(?:does(?: not|n.t)|not|no) (?:buzz|sound|tone|ring|bleep|chirp)\w*", re.I
 )
-_SOUNDS = re.compile(r"^(?:it )?(?:buzz(?:es)?|continuity|sounds|tone|rings|bleeps|chirps)\b", re.I)
+_SOUNDS = re.compile(
+    r"^(?:it )?(?:buzz(?:es)?|continuity|conducts|connected|has continuity|through|sounds|tone|rings|bleeps|chirps)\b",
+    re.I,
+)
+_BEYOND_THE_ASKED = re.compile(
+    rf"^(?:about )?{_N} ?{_U} (?:too |volts? )?(?:low|high|short|under|over|below|above)[,;:] "
+    rf"(?:it |so |reads |is |at )*(?={_N})",
+    re.IGNORECASE,
+)
+"""“0.7 V low, 4.3”: by how much, and then what it read."""
+_CHIRPS = re.compile(
+    r"^(?:short |brief |one )*(?:chirps?|beeps?)\b[^,;]*(?:for (?:a|an) |briefly|shortly|"
+    r"then (?:stops|"
+    r"silent|nothing)|once\b)|^(?:short|brief) (?:chirp|beep)$",
+    re.IGNORECASE,
+)
+"""A capacitor that charges."""
 _NO_SHORT = re.compile(
     r"^(?:no|not|not a|no longer a?|isn.t|never) ?(?:dead |hard |longer )?short(?:ed)?\b[^\d]*$",
     re.I,
@@ -221,6 +245,7 @@ def _plain(text: str) -> str:
 def _volts(text: str) -> str:
     text = _V_FOR_POINT.sub(r"\1.\2 V", text)
     text = _FORMERLY.sub("", _MEANT_AFTER.sub("", _MEANT_FIRST.sub("", text)))
+    text = _BEYOND_THE_ASKED.sub("", text)
     if _ABSENT.match(text):
         return "0 V"
     if brief := _BRIEFLY_THERE.match(text):
@@ -291,7 +316,7 @@ def _ohms(text: str) -> str:
     text = _OFF_SCALE.sub("OL", _OVERLOAD.sub("OL", text))
     if _NO_SHORT.match(text):
         return f"over {NO_SHORT_OHMS:g} ohm"
-    if _ANSWERS.search(text):
+    if _ANSWERS.search(text) or _CHIRPS.match(text):
         return "no beep"
     if _SOUNDS.match(text):
         return "beeps"
@@ -308,6 +333,8 @@ def _esr(text: str) -> str:
 def _diode(text: str) -> str:
     text = _OVER_RANGE.sub(r"\g<first> / OL", _OVERLOAD.sub("OL", text))
     text = _SOUNDS.sub("0 V", text)
+    text = re.sub(r"\b(other way|reverse\w*|back|backwards?):? 1$", r"\1 OL", text, flags=re.I)
+    text = re.sub(r"\b(\d{2,4}) ?mv\b", r"\1", text, flags=re.IGNORECASE)
     return _MILLIVOLTS.sub(lambda one: f"{float(one['number']) / 1000:.3f} V", text)
 
 

@@ -18,7 +18,7 @@ _AWAY = (
     r"(?:not (?:yet )?(?:connected|plugged(?: in| on)?|attached|fitted|seated|in|on)\b|"
     r"(?:left |lying |hanging )?(?:off|out|unplugged|undone|loose|free|aside)\b|"
     r"(?:pulled|taken|slid|drawn)(?: off| out| away)?\b|"
-    r"disconnected\b|removed\b|detached\b|gone\b|unhooked\b|hanging\b)"
+    r"not$|disconnected\b|removed\b|detached\b|gone\b|unhooked\b|hanging\b)"
 )
 _THERE = (
     r"(?:(?:re)?connected\b|attached\b|fitted\b|seated\b|mated\b|in place\b|hooked up\b|"
@@ -64,7 +64,7 @@ _MOST = re.compile(
 
 
 _PLAINLY = re.compile(
-    r"plugged|connected|pulled|removed|detached|attached|\boff (their|its|the) (plugs?|connectors?)"
+    r"not$|plugged|connected|pulled|removed|detached|attached|\boff (their|its|the) (plugs?|connectors?)"
 )
 """A board that is none of this set's is plugged or not where that is plainly said; “panel off” may
 be dark."""
@@ -141,6 +141,8 @@ def _told(board: Board, piece: str) -> list[tuple[str, bool]]:
     most = _MOST.match(piece)
     if most is not None:
         there = most["away"] is None
+        if re.match(r"(?:the )?mains\b", most["what"]):
+            return [("main board", there)]
         return [(most["what"], not there), ("main board", there)]
     piece = re.sub(r"^with (?!no\b)", "", piece)
     denied = re.match(r"(?:without|no|with no|minus)\b", piece)

@@ -35,7 +35,9 @@ _INLET = re.compile(
     re.IGNORECASE,
 )
 _STRIPS_SIDE = re.compile(
-    r"\b(strips?|strings?|light bars?)(?:'s|s'|') (plug|connector|lead|cable)\b", re.IGNORECASE
+    r"\b(strips?|strings?|light bars?)(?:'s|s'|') (plug|connector|lead|cable)\b|"
+    r"\b(strips|strings|light bars|leds) (at|through|on|over) (the|their) (plug|connector)\b",
+    re.IGNORECASE,
 )
 """The plug that the strips bring, off the board."""
 _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.IGNORECASE)

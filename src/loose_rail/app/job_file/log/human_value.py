@@ -12,6 +12,7 @@ import re
 from dataclasses import dataclass, replace
 
 from loose_rail.app.job_file.log.as_written import as_written
+from loose_rail.app.job_file.log.course_told import course_told
 from loose_rail.app.job_file.log.value_words import (
     AFTERWARDS,
     ALL_GOES,
@@ -123,7 +124,7 @@ def human_value(text: str, mode: str, note: str) -> HumanValue | None:
     text = as_written(text, setting)
     unit = setting.unit
     whole = f"{text} {note}"
-    found = _observation(_with_unit(text.strip(), setting), note, unit)
+    found = _observation(_with_unit(text.strip(), setting), note, setting)
     if found is None:
         return None
     return HumanValue(found, setting, bool(SLIP.search(whole)))
@@ -156,7 +157,8 @@ def _mode_of(text: str) -> MeterMode:
     return MeterMode.DC_VOLTS
 
 
-def _observation(text: str, note: str, unit: str) -> Observation | None:
+def _observation(text: str, note: str, setting: MeterMode) -> Observation | None:
+    unit = setting.unit
     lowered = text.lower()
     if unit == "V" and EACH_ITS_OWN.search(text):
         return None
@@ -177,6 +179,10 @@ def _observation(text: str, note: str, unit: str) -> Observation | None:
         if moving is not None:
             return _timed(moving, text)
     both = RANGE.search(text)
+    runs = setting in (MeterMode.DC_VOLTS, MeterMode.AC_VOLTS)
+    told = course_told(text, note) if runs and not both else None
+    if told is not None:
+        return _timed(told, text)
     if both:
         ends = sorted((_number(both[1], both[2] or both[4]), _number(both[3], both[4] or both[2])))
         return _timed(_ranged(ends[0], ends[1], f"{text} {note}", unit), text)
@@ -431,4 +437,6 @@ def _number(text: str, unit: str | None) -> float:
         scale = 1e-6
     elif re.match(r"nf", letter, re.I):
         scale = 1e-9
+    elif letter.lower() == "pf":
+        scale = 1e-12
     return float(plain) * scale

@@ -17,6 +17,7 @@ from loose_rail.vocabulary.keys import is_ripple, stage_of
 _BULK = re.compile(
     r"\bbulk\b|\b(big|large|main|primary|mains|hot[- ]side) ((filter|smoothing) )?"
     r"(can|cap|capacitor|electrolytic|elko)s?\b|\b(2\d\d|4\d\d) ?v (cap|can|capacitor|elko)|"
+    r"\b(cap|can|capacitor|elko),? (3[5-9]|4\d)\d ?v\b|"
     r"\b(pfc|boost) (output|out|voltage|rail)\b|primary dc|rectified mains|(after|"
     r"behind) (the )?bridge\b|\b\d+ ?[uµ]f?[ /,]+(3[1-9]|4\d)\d ?v\b|"
     r"bridge (output|plus|\+)|\b(dc|hv|high[- ]voltage)[- ](link|bus|rail|dc)\b|\bhv\b|"
@@ -32,7 +33,7 @@ _OF_A_RAIL = re.compile(
     re.I,
 )
 """A big can may be another rail's."""
-VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic)", re.I)
+VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic|chip|pwm)", re.I)
 NEAR_SHARE = 0.06
 
 
@@ -56,6 +57,7 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     ):
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
     at = _AT_ITS_PLUG.sub("", at) or at
+    at = _STANDBY_VOLTS.sub(r"\1 standby", at)
     label = plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
     label = label.lstrip("+")
     for connector in board.connectors:
@@ -78,10 +80,13 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
 
 _AT_ITS_PLUG = re.compile(
     r",? (?:at|on|of) (?:the )?(?:plug |connector )?(?:cn|con|p|j|x|k|m)\d{1,4}$|"
+    r",? at the (?:supply|power board|psu)(?: end| side)?$|"
     r"(?<=[a-z]),? pin \d{1,2}$",
     re.IGNORECASE,
 )
 """“Power on line at CN8”."""
+_STANDBY_VOLTS = re.compile(r"(?<=\d)( ?v)[ _-]?(?:sb|stby|stb|stdby|s)$", re.IGNORECASE)
+"""“5VSTB”."""
 _BARE_VOLTS = re.compile(
     r"^(?:the |at the )?(?:output |rail |line |pin )?\+?(\d{1,3}(?:[.,]\d{1,2})?)"
     r"(?: (?:output|rail|line|pin|out))?$",
@@ -120,7 +125,7 @@ _STAGES = (
     (
         "led",
         r"led (string )?(voltage|volts)\b|led (output|\+|rail|plug|connector|supply)|^led\+?$|"
-        r"^led ?\+ (to|against|and) led ?-|"
+        r"^led ?(anode|plus)$|^led ?\+ (to|against|and) led ?-|"
         r"^led ?\+(?= (at|on|of) )|"
         r"(back ?light|strip)s? (plug|connector)|plug (of|to|for) the (strip|led|back ?light)s?\b|"
         r"\bled (driver|supply|converter|boost)('s)? output\b|"
@@ -138,12 +143,14 @@ _STAGES = (
         "bridge_ac",
         r"bridge,? (a\.?c\.?|~)|a\.?c\.? (side|pins|input|terminals) of the bridge|"
         r"\bbridge('s)? (rectifier )?(input|in)\b|\binput of the bridge|"
-        r"^(mains |a\.?c\.? )(in )?(at|into|to|on) (the )?bridge( rectifier)?$",
+        r"^(mains |a\.?c\.? )(in )?(at|into|to|on|before|in front of) (the )?bridge( rectifier)?$",
     ),
     (
         "mains",
         r"inlet of the board|\b(board|mains|ac) inlet\b(?! (fuse|filter|choke))|"
-        r"mains at the (board|inlet)|^mains$|^(at )?(the )?(mains )?inlet$|"
+        r"mains at the (board|inlet)|^mains$|^((mains|a\.?c\.?) )?(at )?(the )?(mains )?inlet$|"
+        r"^mains (in|input)$|"
+        r"^(adapter|input) (voltage|volts|supply) at the board$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
         r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
         r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1?$|"
@@ -158,7 +165,8 @@ _STAGES = (
     (
         "start",
         r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal|command|wire|voltage|level))?$|"
-        r"^(the )?(start|relay|wake|wake[- ]up|on|on/off|turn[- ]on) (pin|line|signal|command|"
+        r"^(the )?(start|relay|wake|wake[- ]up|on|on/off|standby/on|stby/on|on/standby|"
+        r"turn[- ]on) (pin|line|signal|command|"
         r"wire)$",
     ),
     (
@@ -183,7 +191,8 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
             if plain:
                 return plain[-1]
     if re.search(
-        r"inverter (feed|supply)|^(the )?inverter('s)? (input )?\d+ ?v$|^\d+ ?v (to|for|into|"
+        r"inverter (feed|supply)|^(the )?inverter('s)? (input )?\d+ ?v$|"
+        r"^(the )?inverter('s)? input$|^\d+ ?v (to|for|into|"
         r"feeding) the inverter$|(feed|supply) of the inverter|"
         r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter|"
         r"(behind|after) (the )?inverter fuse|"

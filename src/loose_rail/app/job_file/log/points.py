@@ -20,7 +20,7 @@ from loose_rail.vocabulary.roles import BoardRole
 Namer = Callable[[str], list[str]]
 RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
 _PIN = re.compile(
-    r"\b([A-Z]{1,3}\d{1,4})(?:\s?(?:[-.:/#,]|\s?pins?\s?(?:no\.?|number|nr\.?)?\s?)\s?|"
+    r"\b([A-Z]{1,3}\d{1,4})(?:\s?(?:[-.:/#,]|,?\s?pins?\s?(?:no\.?|number|nr\.?)?\s?)\s?|"
     r"\s)(\d{1,2})(?![\d.,]*\s?v)\b",
     re.IGNORECASE,
 )
@@ -113,7 +113,12 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
             source = vcc(board, "standby controller", fitting) if fed else None
             return Place(source, parts, _labelled(board, at))
         return Place(live_place(board, at, fitting), tuple(named(at)), _labelled(board, at))
-    if mode in RESISTANCES and (way_in := _of_the_way_in(board, at, fitting)) is not None:
+    across = not _PART_ACROSS.match(at)
+    if (
+        across
+        and mode in RESISTANCES
+        and (way_in := _of_the_way_in(board, at, fitting)) is not None
+    ):
         return way_in
     parts = tuple(named(at))
     if not parts and VCC.search(at) and not _BETWEEN.search(at):
@@ -127,6 +132,12 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
     return _at_parts(parts, at, note, mode, fitting, alone) if parts else Place(None)
 
 
+_PART_ACROSS = re.compile(
+    r"^(?:the )?(?:mov|varistor|vdr|suppressor|x2?[- ](?:cap\w*)|discharge resistors?|"
+    r"bleeder)\b",
+    re.I,
+)
+"""A part that lies across the mains, called by its kind."""
 _BETWEEN = re.compile(r"\bbetween\b", re.IGNORECASE)
 _BEFORE_A_SWITCH = re.compile(
     r"^(the )?(collector|drain|emitter|source|input|feed|base|gate) (of|at) [^,;]*"

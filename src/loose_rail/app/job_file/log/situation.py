@@ -26,7 +26,9 @@ _DEAD = re.compile(
     r"\b(not|un)[- ]?powered\b|\bde-?energi[sz]ed\b|\bpowered down\b|"
     r"\b(wall|mains) (switch|socket|breaker) (is |switched )?off\b|\bbled( down| off| out)?\b|"
     r"\b(dead|stone) cold\b|"
-    r"^pulled(?=,|$)|\bin (the|my) hand\b|^cold (checks?|tests?|measurements?)\b|"
+    r"^pulled(?=,|$)|\bin (the|my) hand\b|^measured (dead|cold|off)$|"
+    r"^cold (checks?|"
+    r"tests?|measurements?)\b|"
     r"\bafter (the )?discharg(e|ing)\b"
 )
 _STANDBY = re.compile(
@@ -54,13 +56,20 @@ _ASKED = re.compile(
     r" (still )?(is |was )?(runs?|ran|goes|went|cuts?|shuts|trips?|switch\w*|dies|died|lasts?|"
     r"stays|up|lit|there)\b|\bstarted( up)?\b|"
     r"press(ed|ing) (the )?(power|on)|\b(it|set|tv|monitor|telly) is (switched |turned )?on\b|"
-    r"tr(ies|ying) to (start|come)|(switch|turn|power)(ed|ing)?[- ]on\b|woken|wakes|"
+    r"tr(ies|ying) to (start|come)|(switch|turn|power)(ed|ing)?[- ]on\b(?! the (bench|table))|"
+    r"\b(called|brought|fired) (up|on)\b|woken|wakes|"
     r"at switch[- ]on|while (it )?starting|power[- ]up in the set|in operation|"
     r"\b(running|playing)\b|picture there"
 )
 """The set is asked to come on, whatever else is said of its mains."""
 _FORCED = re.compile(
-    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|\bwoken (by hand|with (a )?(\d|wire|resistor|"
+    r"\bforced\b|jumper(ed)?|\bjumped\b|tied to|"
+    r"\b(connected|wired) (on)?to (the )?(\+?\d* ?vsb|stb\w*|standby|\+?\d+ ?v)\b|"
+    r"\b(start|p(s|w)?[-_ ]?on|on/off|wake) (and|with|plus) (the )?(\d*vsb|standby|stb\w*) "
+    r"(joined|linked|bridged|shorted|connected|together)\b|"
+    r"\b(\d*vsb|standby|stb\w*|\d ?v) on (the )?(start|p(s|w)?[-_ ]?on|on/off|wake)\b|"
+    r"\bpins? \d+ (to|and|with) (pin )?\d+ (linked|joined|bridged|shorted|together|connected)\b|"
+    r"\bwoken (by hand|with (a )?(\d|wire|resistor|"
     r"link))|"
     r"\bbridged$|\b(bridge|link|jumper) [\w-]+ (is )?(in place|on|fitted|set)\b|"
     r"(bridged|linked|joined|wired|strapped|shorted) (to|with)|"
@@ -100,7 +109,8 @@ _ASLEEP = re.compile(
 _CHECKED = re.compile(
     r"^(all |set |switched )?off\b.*\b(checked|measured|drained|discharged|empty|emptied|"
     r"(under|below) \d+(\.\d+)? ?v|[a-z]\w* (at |is |reads )?\d{1,2}(\.\d+)? ?v)\b|"
-    r"\bpulled the (plug|cord|lead)\b|\b(alone|by itself), cold$"
+    r"\bpulled the (plug|cord|lead)\b|^(the )?(power )?board (is |was )?(taken )?out( of the (set|cabinet))?$|"
+    r"\b(alone|by itself), cold$"
 )
 _NO_LAMP = re.compile(
     r"\b(lamp|bulb|limiter)( limiter)? (is |was |taken )*(out|off|removed|gone|bypassed|away)\b|"
@@ -133,8 +143,11 @@ _ALL_OFF = re.compile(
     r"bare board|^bare\b|\bunloaded\b|\bno load\b|\boutputs? (open|free|unloaded)\b|"
     r"\b(psu|(power )?supply|(power )?board) (alone|only|(is |lies |lying )?on the (table|bench|"
     r"mat))\b|"
-    r"\b(just|only) the (psu|(power )?supply|power board)\b|\bno (leads|plugs|wires)\b|"
-    r"\bdisconnected from everything\b|\b(only|just) (the )?mains( lead| cord| cable| plug)? "
+    r"\b(just|only) (the )?(psu|(power )?supply|power board)\b|\bno (leads|plugs|wires)\b|"
+    r"\b(disconnected|isolated|cut off) from (everything|all( the)? boards|the (set|boards))\b|"
+    r"\b(all )?(the )?outputs?( plugs?| cables?)? (are |is )?(pulled|disconnected|unplugged|off)\b|"
+    r"\beverything (is )?(unplugged|disconnected|off|pulled) (except|but)( the)? mains\b|"
+    r"^board (is |was )?taken out\b|\b(only|just) (the )?mains( lead| cord| cable| plug)? "
     r"(is )?(connected|on|in|plugged)\b|"
     r"\ball (the )?(boards|cables|plugs) (off|out|pulled)\b"
 )
@@ -297,7 +310,7 @@ _HOW_IT_STANDS = re.compile(
     r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
     r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
     r" ?\bat the (?:(?:power )?supply(?! (?:pin|capacitor|resistor|rail|side|of)\b)|power board|"
-    r"psu)\b|,? \b(?:as )?(?:it )?(?:coming |that comes |comes |given |"
+    r"psu)(?: end| side)?\b|,? \b(?:as )?(?:it )?(?:coming |that comes |comes |given |"
     r"sent )?from (?:the )?main(?: ?board)?\b",
     re.IGNORECASE,
 )

@@ -35,7 +35,7 @@ BESIDE_IT = re.compile(
 """“12 V is 2 V too low”: by how much, not what it reads."""
 VALUE = re.compile(rf"({NUMBER})\s?({UNIT})?", re.IGNORECASE)
 RANGE = re.compile(
-    rf"({NUMBER})\s?({UNIT})?\s?(?:to|-|–|\.\.|and|or|up to)\s?({NUMBER})\s?({UNIT})?", re.I
+    rf"({NUMBER})\s?({UNIT})?\s?(?:to|-|–|\.\.\.?|…|and|or|up to)\s?({NUMBER})\s?({UNIT})?", re.I
 )
 THEN = re.compile(
     rf"(?:up to )?({NUMBER})\s?({UNIT})?[,;]?\s*(?:and |but )?"
@@ -114,7 +114,9 @@ KICK_FIRST = re.compile(
     re.IGNORECASE,
 )
 """“0 V, a short kick of 6 V at first”."""
-AROUND = re.compile(r"(?:dances|wanders|wavers|drifts) (?=around|about)", re.IGNORECASE)
+AROUND = re.compile(
+    r"(?:dances|wanders|wavers|drifts|noisy|restless|unsteady),? (?=around|about)", re.IGNORECASE
+)
 AND_AGAIN = re.compile(
     rf"({NUMBER})\s?({UNIT})?,? (?:and )?then ({NUMBER}|nothing|zero)\s?(?:{UNIT})?,? "
     rf"(?:and )?then \1\b",
@@ -180,7 +182,7 @@ AFTERWARDS = re.compile(
     re.IGNORECASE,
 )
 PULSING = re.compile(
-    r"\b((short |little )?(kicks|bursts|blips|pulses)|pulsing|"
+    r"\b((short |little )?(kicks|bursts|blips|pulses)|pulsing|pulsat\w+|"
     r"(with )?(a|the|its|same) (tick|pulse|beat)\b|ticking|twitching|kicks?( a bit)?|hiccupp?ing|"
     r"pumping)\b|^(it )?(pumps|pulses|ticks|hiccups)\b",
     re.IGNORECASE,
@@ -206,7 +208,8 @@ OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|ove
 FORWARD = re.compile(r"\b0[.,]\d+\b")
 ZERO = re.compile(
     r"^(?:(?:stays|remains|still|sits|stuck|it is|is)(?: at| on)? )?"
-    r"(nothing|zero|nil|none|(?:stone |quite |completely |totally )?dead(?: as .*)?|naught|"
+    r"(nothing(?: on (?:either|any|both)| measurable)?|zero|nil|none|(?:stone |quite |"
+    r"completely |totally )?dead(?: as .*)?|naught|"
     r"nought|zilch|nada|zip|missing|absent|gone|not there|lost|"
     r"not present)( at all| there| here)?( v(olts?)?)?$|"
     r"^(no|not a|not one|without)( any)? (volts?|voltage|supply|output|reading|ac|dc|ripple|power|"
