@@ -42,6 +42,14 @@ _USED_TO = re.compile(
     r"repaired|wet|hit|struck)\b)[^.;!?,]{3,40}, (?:but )?now "
 )
 """What it did before it does what it does now is no sign any more."""
+_TORCH_IN_VAIN = re.compile(
+    r"\b(?:no|not|nothing|neither|never|can.t see|cannot see)\b"
+    r"(?:(?!\bbut\b|\bonly\b|\bunless\b|\bwithout\b)[^.;,]){0,28}\b(?:with|by|under|using|in) "
+    r"(?:a |the |my |any )?(?:bright )?(?:torch|flash ?light)\b|"
+    r"\b(?:torch|flash ?light)\b[^.;,]{0,10},? ?(?:there is )?(?:also |still |shows? |but )*"
+    r"(?:nothing|no (?:picture|image)|(?:does not|doesn.t) help|no use|dark|black|in vain)\b"
+)
+"""A torch that shows nothing: there is no picture."""
 YEARS = re.compile(rf"(\d+(?:[.,]\d+)?|{'|'.join(NUMBER_WORDS)}) ?(?:years?|yrs?|y)\b(?: old)?")
 YOUNG_YEARS, OLD_YEARS = 3.0, 8.0
 
@@ -92,6 +100,10 @@ def proposals(text: str) -> list[Proposal]:
 def _without_seeming(lowered: str, found: dict[str, Proposal]) -> None:
     """Take out what only seems to be a sign: a lamp that blinks for the key, one that is not
     there."""
+    vain = _TORCH_IN_VAIN.search(lowered)
+    if vain and "picture_by_torch" in found:
+        found.pop("picture_by_torch")
+        found.setdefault("picture_none", Proposal("picture_none", vain[0]))
     answers = found.get("remote_answers")
     if answers and re.search(r"wink|blink|flash|flicker", answers.phrase):
         found.pop("indicator_blinks", None)

@@ -1,4 +1,4 @@
-"""Where people say they measured, and what came of what they did: 210 phrases, composed boards."""
+"""Where people say they measured, what they saw and what came of what they did: 650 phrases."""
 
 import json
 import tempfile
@@ -57,6 +57,10 @@ def rows(name: str) -> list[list[str]]:
     ]
 
 
+def every(name: str) -> list[list[str]]:
+    return [row for path in sorted(HERE.glob(f"{name}*.txt")) for row in rows(path.name)]
+
+
 def board(key: str) -> Board:
     words, plugs, wake = BOARDS[key]
     connectors = tuple(OwnConnector(n, r, tuple(pins.split())) for n, r, pins in plugs)
@@ -67,8 +71,8 @@ def board(key: str) -> Board:
 class Places(unittest.TestCase):
     def test_each_is_booked_where_it_was_taken_and_nowhere_else(self) -> None:
         boards = {key: board(key) for key in BOARDS}
-        table = rows("places.txt")
-        self.assertGreater(len(table), 155)
+        table = every("places")
+        self.assertGreater(len(table), 600)
         for key, at, mode, note, want in table:
             here, setting = boards[key], MODES[mode]
             with self.subTest(board=key, at=at):
@@ -89,17 +93,45 @@ def _place(here: Board, at: str, note: str, setting: MeterMode, want: str) -> st
 
 class Deeds(unittest.TestCase):
     def test_what_came_of_it_is_never_turned_round(self) -> None:
-        table = rows("deeds.txt")
-        self.assertGreater(len(table), 50)
+        table = every("deeds")
+        self.assertGreater(len(table), 130)
         with tempfile.TemporaryDirectory() as folder:
             for deed, what, result, must, never in table:
                 path = Path(folder) / "job.json"
                 path.write_text(json.dumps(_job(deed, what, result)), encoding="utf-8")
                 with self.subTest(deed=deed, what=what, result=result):
                     found = _follows(read_case(path, engine_for, None))
+                    if must == "none":
+                        self.assertFalse([one for one in found if not one.startswith("read:")])
+                        continue
                     wanted = tuple(one.strip() for one in must.split(";"))
                     self.assertTrue(any(one.startswith(wanted) for one in found) or not must, found)
                     self.assertFalse(never and any(one.startswith(never) for one in found), found)
+
+
+class Sights(unittest.TestCase):
+    def test_each_is_what_it_shows_and_a_sound_part_is_no_finding(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            for text, at, want, *_ in every("sights"):
+                path = Path(folder) / "job.json"
+                sight = [{"state": "unplugged, drained"}, {"seen": text, "at": at}]
+                path.write_text(json.dumps(_job("", "", "") | {"log": sight}), encoding="utf-8")
+                with self.subTest(text=text, at=at):
+                    found = _shown(read_case(path, engine_for, None))
+                    self.assertTrue(want in found if want != "none" else not found, found)
+
+
+def _shown(case: Case) -> list[str]:
+    found = ["works" for one in case.besides if one.clue.key.startswith("works")]
+    found += ["nothing" for one in case.besides if one.clue.key.endswith(":nothing_seen")]
+    for record in case.records:
+        event = record.event
+        if isinstance(event, ev.FindingNoted):
+            nothing = event.seen == "nothing_seen"
+            found.append("nothing" if nothing else f"{event.part}:{event.seen}")
+        elif isinstance(event, ev.SymptomNoted):
+            found.append(f"sym:{event.symptom}")
+    return found
 
 
 def _job(deed: str, what: str, result: str) -> dict[str, object]:

@@ -6,13 +6,14 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
+from loose_rail.app.job_file.log.against_its_print import kept_farads, print_told, told_ohms
+from loose_rail.app.job_file.log.freed_rail import AT_THE_PLACE, of_the_rail
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.spread import RESISTORS
-from loose_rail.kernel.number_words import NUMBER_WORDS
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED
 
@@ -29,109 +30,8 @@ OPEN_WHEN_OFF = ("mosfet_n", "mosfet_p", "mosfet_dual", "igbt", "npn", "pnp", "o
 """Silicon that nothing drives: open between its main ends is as it should be."""
 OPTO_LED_VOLTS = (0.8, 1.5)
 """Forward volts of a coupler's diode [P]."""
-KEEPS_SHARE, LOST_SHARE = 0.8, 0.7
-"""Of what is printed on it: electrolytics leave the works with 80 to 120 %, and below 70 % they are
-worn (electrical reference section 6) [P]."""
-_SAYS = (
-    r"(?:marked|print(?:ed|s)?|says?|label\w*|rated|should be|nominal|bands?|code|supposed to be)"
-)
-_PRINTED = re.compile(
-    rf"{_SAYS}:? (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|^(\d+(?:[.,]\d+)?) ?([µunp])f?(?: |,|/|$)|"
-    r"[µun]f (?:left )?(?:of|instead of|for|from) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b|"
-    r"(\d+(?:[.,]\d+)?) ?([µun])f?\b[^,;.]{0,14}\b(?:printed|marked|stamped|nominal|on (?:it|the "
-    r"(?:can|sleeve|label)))\b",
-    re.IGNORECASE,
-)
-_FARADS_IN_PLACE = re.compile(r"\b(\d+(?:[.,]\d+)?) ?([µunp])f\b", re.IGNORECASE)
-
-
-def print_told(note: str, at: str) -> str:
-    """The words that tell what is printed on a capacitor: the note, or farads in the name of the
-    place (“5 V reservoir 1000 uF 10 V”), which are never what was read."""
-    named = _FARADS_IN_PLACE.search(at)
-    if _PRINTED.search(note) or named is None:
-        return note
-    return f"{note} printed {named[0]}".strip()
-
-
-_TOLD_OHMS = re.compile(
-    rf"{_SAYS}(?: (?:says?|is|be|as))?:? (\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)|"
-    r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)|"
-    r"instead of (?:its )?(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)"
-)
-_SIDE_BY_SIDE = re.compile(
-    r"\b(two|three|four|five|six|[2-6])(?: pieces)?(?: of| x|×) (\d[\dRrKkMm.,]*) ?([kKM])?"
-    r"(?: ?ohms?| ?Ω)?,? (?:side by side|in parallel|parallel)\b",
-    re.IGNORECASE,
-)
-"""“Three of 2.2 ohm side by side”: together a third of it."""
 LEAKY_ALONE_OHMS, LEAKY_SILICON_OHMS = 5e3, 1e6
 """A diode by itself that reads less backward leaks: a Schottky, and any other [P]."""
-
-
-_OF_THE_RAIL = re.compile(
-    r"\b(line|rail|node|net|pads?|to ground|to gnd|output|input|jack|socket|drain|bulk|primary|"
-    r"supply|\d+(?:[.,]\d+)? ?V)\b[^,;]{0,24}?\b(still|now|is|reads|at|climbs|rises|charges|goes|"
-    r"jumps|measures|shows|comes|stays|remains|)\b"
-    r"[^,;\d]{0,12}?\b(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km]))(?!\w)",
-    re.IGNORECASE,
-)
-_NODES = r"(?:rail|line|output|bulk|node|input|jack|socket|pads?|\d+(?:[.,]\d+)? ?V)"
-"""Places that a part stands across."""
-_SHORT_STAYS = re.compile(
-    rf"\b{_NODES}\b[^,;]{{0,14}}\bstill (a )?(short|shorted|low|beeps?)\b|"
-    r"\bshort\b[^,;]{0,24}\b(stays|remains|still there|is still)\b|still (a )?short (on|at|across)",
-    re.IGNORECASE,
-)
-_SHORT_GOES = re.compile(
-    r"\bshort\b[^,;]{0,32}\b(gone|away|disappears?|vanish\w*)\b|no longer short|"
-    rf"\b{_NODES}\b[^,;]{{0,14}}\b(is )?(free|clear|no short)\b",
-    re.IGNORECASE,
-)
-_AS_IT_WAS = re.compile(
-    r"\bstill\b|as before|no difference|unchanged|\bthe same\b|no change|remains|\bstays\b", re.I
-)
-_ACROSS = re.compile(
-    r"\b(L (?:to|and) N|line to neutral|across the (?:mains|input)|rail|line|bulk|output|pads|"
-    r"(?:bridge|board|far|load) side|(?:behind|after) the (?:main )?fuse)\b"
-    r"[^,;]{0,24}?\b(OL|open|free|the same|as low|unchanged)\b",
-    re.IGNORECASE,
-)
-_AT_THE_PLACE = re.compile(
-    r"(?:\b(still|now)\b[^,;\d]{0,12})?\b(\d+(?:[.,]\d+)?) ?(?:([km]?) ?(?:ohms?|Ω)|([km])) "
-    r"(?:at|across|on|over|between|from) (?:the )?(?:bulk|rail|line|input|output|jack|socket|"
-    r"primary|mains|pads?|main fuse|\d+(?:[.,]\d+)? ?V)\b",
-    re.IGNORECASE,
-)
-FREE_OHMS = 100.0
-"""A rail that reads above it with the part out is free of the short that was there [E]."""
-
-
-def of_the_rail(result: str) -> bool | None:
-    """Whether the short was in the part that was taken out, by what its rail reads now: still
-    there (the part is good), gone (bad); None where that is not told."""
-    if _SHORT_STAYS.search(result):
-        return True
-    if _SHORT_GOES.search(result):
-        return False
-    placed = _AT_THE_PLACE.search(result)
-    if placed is not None:
-        return _free_means(placed[2], placed[3] or placed[4], result)
-    found = _OF_THE_RAIL.search(result)
-    if found is None:
-        across = _ACROSS.search(result)
-        return None if across is None else across[2].lower() not in ("ol", "open", "free")
-    return _free_means(found[3], found[4] or found[5], result)
-
-
-def _free_means(number: str, scale: str | None, words: str) -> bool | None:
-    """What ohms of the place say of the part that was taken out: still low, it is good; free, it
-    was bad; low without a “still”, nothing."""
-    times = {"k": 1e3, "m": 1e6}.get((scale or "").lower(), 1.0)
-    free = float(number.replace(",", ".")) * times > FREE_OHMS
-    if _AS_IT_WAS.search(words):
-        return None if free else True
-    return not free if free else None
 
 
 _IN_THE_HAND = re.compile(
@@ -186,7 +86,7 @@ def how_it_measured(teller: Teller, part: str, what: str, result: str) -> bool |
     clauses = _of_this_part(teller, part, result)
     rail = [] if _IN_THE_HAND.search(result) else [c for c in clauses if of_the_rail(c) is not None]
     own = "; ".join(one for one in clauses if one not in rail)
-    if own and not rail and not _IN_THE_HAND.search(result) and _AT_THE_PLACE.search(result):
+    if own and not rail and not _IN_THE_HAND.search(result) and AT_THE_PLACE.search(result):
         return of_the_rail(result)  # “no difference, 1.2 ohm on the rail”: both clauses are one
     good = _by_itself(teller, part, what, own) if own.strip() else None
     return good if good is not None or not rail else of_the_rail(rail[-1])
@@ -197,6 +97,8 @@ def _by_itself(teller: Teller, part: str, what: str, result: str) -> bool | None
     words = f"{print_told('', what)} {what} {result}"
     kind = teller.board.component(part).kind
     if _DEAD_WHEN_DRIVEN.search(result):
+        return False
+    if kind == "optocoupler" and _LED_OPEN.search(result):
         return False
     begins = _CONDUCTS_FROM.search(result) if kind == "shunt_reference" else None
     if begins is not None:
@@ -220,7 +122,26 @@ def _by_itself(teller: Teller, part: str, what: str, result: str) -> bool | None
     if good is None and value is not None and kind in RESISTORS:
         marked = teller.markings.get(part)
         good = None if marked is None else 0.9 < value.observation.centre / marked < 1.1
+    if good is None and kind == "electrolytic":
+        good = _by_its_esr(teller, part, result)
     return said if good is None else good
+
+
+_LED_OPEN = re.compile(
+    r"\bled(?:'s)?(?: side| half| end| diode)?\b[^,;.]{0,14}\b(?:open|ol|dead|no (?:drop|volts))\b",
+    re.IGNORECASE,
+)
+_OHMS = re.compile(r"(?<![\d.,])(\d+(?:[.,]\d+)?) ?(m?)(?:illi)? ?(?:ohms?|Ω|r)\b", re.IGNORECASE)
+
+
+def _by_its_esr(teller: Teller, part: str, result: str) -> bool | None:
+    """A capacitor told in farads and ohms, “990 uF, 0.04 ohm”, where no print is told: by its
+    ohms, which are its ESR."""
+    ohms = _OHMS.search(result)
+    if ohms is None or not re.search(r"\d ?[µu]f?\b", result, re.IGNORECASE):
+        return None
+    number = float(ohms[1].replace(",", ".")) * (1e-3 if ohms[2] else 1.0)
+    return _esr_good(teller, part, Observation(Form.VALUE, number, number, "Ω"))
 
 
 _BOTH_WAYS = re.compile(
@@ -337,60 +258,3 @@ def _volts_good(kind: str, seen: Observation, words: str) -> bool | None:
     if kind == "optocoupler":
         return OPTO_LED_VOLTS[0] < seen.centre < OPTO_LED_VOLTS[1]
     return seen.centre > 0.1
-
-
-def told_ohms(words: str) -> float | None:
-    """What is said to be printed on a resistor, ohms; None where nothing is."""
-    together = _SIDE_BY_SIDE.search(words)
-    if together is not None:
-        count = float(NUMBER_WORDS.get(together[1].lower(), together[1]))
-        one = Teller.marked(f"{together[2]}{together[3] or ''}")
-        return None if one is None else one / count
-    found = _TOLD_OHMS.search(words)
-    if found is None:
-        return None
-    number = (found[1] or found[3] or found[5]).strip(".,")
-    letter = found[2] or found[4] or found[6] or ""
-    if not letter and re.search(r"ohm|Ω", words[found.start() :]) and number.isdecimal():
-        return float(number)
-    return Teller.marked(f"{number}{letter}")
-
-
-def good_in_place(seen: Observation, words: str) -> bool | None:
-    """Whether a capacitor of a composed board is good by a reading in place, against what is said
-    to be printed on it: what lies beside it only adds farads."""
-    return False if seen.unit == "F" and kept_farads(seen, words) is False else None
-
-
-def kept_farads(seen: Observation, words: str) -> bool | None:
-    """A capacitor against what is printed on it; a bare number is microfarads."""
-    printed = _PRINTED.search(words)
-    if printed is None or seen.form is not Form.VALUE:
-        return None
-    letter = (printed[2] or printed[4] or printed[6] or printed[8] or "").lower()
-    scale = {"n": 1e-9, "p": 1e-12}.get(letter, 1e-6)
-    number = (printed[1] or printed[3] or printed[5] or printed[7]).replace(",", ".")
-    share = seen.centre / (float(number) * scale)
-    if share < LOST_SHARE:
-        return False
-    return True if share > KEEPS_SHARE else None
-
-
-_OF_ITS_PRINT = re.compile(
-    r"[µunp]f? (?:left )?(?:of|instead of|out of|where|against) (\d+(?:[.,]\d+)?) ?([µunp]?)f?\b",
-    re.IGNORECASE,
-)
-
-
-def kept_in_place(seen: Observation, text: str, note: str) -> bool | None:
-    """Whether a capacitor that was read where it stands keeps what is printed on it, “22 uF of 150
-    uF”; what lies beside it only adds, so that less is less. None where no print is told."""
-    told = _OF_ITS_PRINT.search(text)
-    if told is None or seen.form is not Form.VALUE:
-        beside = re.sub(r"^\s*\d+(?:[.,]\d+)? ?[µunp]?f?\b", "", text, flags=re.IGNORECASE)
-        return kept_farads(seen, note if _PRINTED.search(note) else beside)
-    scale = {"n": 1e-9, "p": 1e-12}.get(told[2].lower(), 1e-6)
-    share = seen.centre / (float(told[1].replace(",", ".")) * scale)
-    if share < LOST_SHARE:
-        return False
-    return True if share > KEEPS_SHARE else None

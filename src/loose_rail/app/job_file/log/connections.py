@@ -64,7 +64,8 @@ _MOST = re.compile(
 
 
 _PLAINLY = re.compile(
-    r"not$|plugged|connected|pulled|removed|detached|attached|\boff (their|its|the) (plugs?|connectors?)"
+    r"not$|plugged|connected|pulled|removed|detached|attached|\boff (their|its|the) (plugs?|"
+    r"connectors?)"
 )
 """A board that is none of this set's is plugged or not where that is plainly said; “panel off” may
 be dark."""

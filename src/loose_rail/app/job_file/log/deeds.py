@@ -26,14 +26,18 @@ from loose_rail.app.job_file.log.unplugging import adapter_loaded, lamps_substit
 from loose_rail.app.job_file.log.warming import warmed
 from loose_rail.boards.own.pin_label import PinJob, pin_meaning
 from loose_rail.boards.parts_named import MOST_MEANT
+from loose_rail.boards.probes import probes_of
 from loose_rail.diagnosis.evidence.deed_clues import (
     forced_clue,
 )
 from loose_rail.diagnosis.evidence.soft_evidence import (
     works_clue,
 )
+from loose_rail.diagnosis.evidence.tapped import tapped_clue
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.negation import plain_match
+from loose_rail.kernel.observation import value
+from loose_rail.vocabulary.keys import is_ripple
 from loose_rail.vocabulary.roles import BoardRole
 
 
@@ -52,7 +56,31 @@ def tell_deed(teller: Teller, deed: Did) -> None:
         "limiter": first_power,
         "loaded": _loaded,
         "injected": put_on,
+        "tapped": _tapped,
     }[deed.deed](teller, deed)
+
+
+_NO_ANSWER = re.compile(
+    r"\b(?:nothing|no (?:change|effect|difference|reaction|answer)|unchanged|same|as before|"
+    r"(?:does|did) (?:not|nothing)|(?:does|did)n.t|not)\b",
+    re.IGNORECASE,
+)
+
+
+def _tapped(teller: Teller, deed: Did) -> None:
+    """A knock, a push or a bend at one place: the fault answered, or it did not."""
+    if _NO_ANSWER.search(deed.result):
+        teller.understand(f"{deed.what} tapped: it does not answer; that clears little")
+        return
+    parts = teller.parts(deed.what)
+    said = f"tapped: {deed.result}"
+    if parts:
+        teller.aside(tapped_clue(teller.table, parts, said), deed.number)
+        teller.understand(f"{teller.name(parts[0])} tapped: it answers there")
+    elif "tapping_helps" not in teller.symptoms:
+        teller.symptoms.add("tapping_helps")
+        teller.record(ev.SymptomNoted("tapping_helps", said))
+        teller.understand(f"“{said}” → tapping or moving it changes it")
 
 
 _CABLE = re.compile(r"\b(cable|plug|flat|ribbon|connector|lead|board)s?\b", re.IGNORECASE)
@@ -146,9 +174,33 @@ def _forced(teller: Teller, deed: Did) -> None:
         main = teller.board.roles[BoardRole.MAIN_LOAD][0]
         teller.aside(forced_clue(teller.table, main, signal), deed.number)
         teller.situation = replace(teller.situation, tied=signal)
-    if start:
-        read_in_result(teller, deed.result, deed.number)
+    if start and not read_in_result(teller, deed.result, deed.number):
+        _nothing_comes(teller, deed)
     teller.understand(f"forced {deed.what}: {deed.result}")
+
+
+_NOTHING_COMES = re.compile(
+    r"^\W*(?:nothing|no (?:volts|output|rails?|reaction|voltages?)|0(?:[.,]0+)? ?v|"
+    r"(?:all|both|every)\b[^,;]{0,14}\b(?:0|zero|nothing|dead)|dead|stays dead|all dead)\b"
+    r"(?![^,;]*\bbut\b)",
+    re.IGNORECASE,
+)
+"""What came of tying the start: none of the rails that it asks for."""
+
+
+def _nothing_comes(teller: Teller, deed: Did) -> None:
+    """Every rail that is asked for reads nothing, where the result says no more than that."""
+    state = teller.situation.known
+    if state is None or not _NOTHING_COMES.match(deed.result):
+        return
+    for probe in probes_of(teller.board):
+        rail = teller.board.rail_of(probe.rail) if probe.live else None
+        asked = rail is not None and rail.id != teller.board.standby_rail
+        stage = teller.board.stage(rail.id) if rail is not None else None
+        lamps = stage is not None and stage.kind in ("led", "ccfl")
+        known = f"{probe.id}@{state.key}" in teller.keys and not is_ripple(probe.observable)
+        if asked and known and not lamps:
+            teller.read(probe.id, state, value(0.0, "V"), deed.number)
 
 
 _NOTHING_SEEN = re.compile(

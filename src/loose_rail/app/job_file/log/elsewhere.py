@@ -149,11 +149,7 @@ def other_reading(
         strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
         touches = seen.form is Form.SHORT or seen.centre < TOUCHES_BELOW_OHMS
         return Other(strip, False if touches else None, "the strips against the metal")
-    tester = "tester" in at.lower()
-    here = _AT_THE_PLUG.search(at) or _OF_A_STRING.search(at)
-    if mode.needs_dead_board and _STRIPS_SIDE.search(at):
-        here = None
-    if tester or (_STRIP.search(at) and not here):
+    if _of_the_strips(at, mode):
         strip = next((p.ref for p in board.components if is_a(p, Trait.BACKLIGHT)), "")
         bad = seen.form is Form.OPEN or bool(re.search(r"dark|out\b|not light", note, re.I))
         return Other(strip, False if bad else None, "a strip on the tester")
@@ -172,6 +168,14 @@ def other_reading(
     if mode is MeterMode.DC_VOLTS and _FAR_END.search(f"{at} {note}") and not _FUSE.search(at):
         return Other(part, None, "the far end of the cable", far_end=True)
     return _of_board(board, part, at, note, seen, mode)
+
+
+def _of_the_strips(at: str, mode: MeterMode) -> bool:
+    """Whether a place is a strip by itself, on a tester or at the plug that the strips bring."""
+    at_the_driver = _AT_THE_PLUG.search(at) or _OF_A_STRING.search(at)
+    if mode.needs_dead_board and _STRIPS_SIDE.search(at):
+        at_the_driver = None
+    return "tester" in at.lower() or (_STRIP.search(at) is not None and not at_the_driver)
 
 
 def is_mains_switch(board: Board, words: str) -> bool:

@@ -11,7 +11,7 @@ from loose_rail.kernel.short_hand import spelled_out
 
 DEEDS = (
     *("unplugged", "replaced", "removed", "lifted", "reset", "forced", "loaded", "heated"),
-    *("cooled", "injected", "soaked", "limiter"),
+    *("cooled", "injected", "soaked", "limiter", "tapped"),
 )
 SAME_DEED = {
     **dict.fromkeys(("swapped", "exchanged", "changed", "renewed", "substituted"), "replaced"),
@@ -21,9 +21,14 @@ SAME_DEED = {
     **dict.fromkeys(("chilled", "frozen", "sprayed"), "cooled"),
     **dict.fromkeys(("ran", "left running", "soak tested"), "soaked"),
     **dict.fromkeys(("tried", "used"), "replaced"),
+    **dict.fromkeys(("knocked", "flexed", "pressed", "bent", "wiggled", "shaken"), "tapped"),
 }
 """Other words for a deed."""
-SOLDERED = ("resoldered", "reflowed", "soldered", "re-soldered", "touched up")
+SOLDERED = (
+    *("resoldered", "reflowed", "soldered", "re-soldered", "touched up"),
+    *("cleaned", "reseated", "re-seated", "tightened", "re-crimped"),
+)
+"""Deeds that leave the part, and mend its joints or contacts."""
 FIELDS = {
     "said": ("said",),
     "seen": ("seen", "at"),

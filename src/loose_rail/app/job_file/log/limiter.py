@@ -15,7 +15,10 @@ from loose_rail.vocabulary.roles import BoardRole
 PLAIN = "standby/bare/lamp60"
 """Where a lamp is in line and nobody says which cables are on."""
 _IN_LINE = re.compile(r"\b(in (the )?(line|series)|series|limit\w+|current|test)\b", re.IGNORECASE)
-_LAMP = re.compile(r"^(the )?(\w+ )?(lamp|bulb|limiter)( in (the )?(line|series))?$", re.IGNORECASE)
+_LAMP = re.compile(
+    r"^(the )?(?!inrush|surge|current limit)(\w+ )?(lamp|bulb|limiter)( in (the )?(line|series))?$",
+    re.IGNORECASE,
+)
 
 
 def tell_limiter(teller: Teller, words: str) -> None:

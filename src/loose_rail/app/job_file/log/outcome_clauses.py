@@ -52,8 +52,10 @@ _OLD_ONE = re.compile(
 )
 """What was taken out, and how it reads: nothing of what came of it."""
 _ORDINARY = re.compile(
-    r"^(?:as|soon|long|the|moment|instant|second|when(?:ever)?|once|while|with|from|i|we|you|they|he|"
-    r"she|it|its|my|his|her|your|a|an|is|are|was|were|be|has|have|gets?|on|off|in|out|up|back|again|"
+    r"^(?:as|soon|long|the|moment|instant|second|when(?:ever)?|once|while|with|from|i|we|you|"
+    r"they|he|"
+    r"she|it|its|my|his|her|your|a|an|is|are|was|were|be|has|have|gets?|on|off|in|out|up|back|"
+    r"again|"
     r"to|and|now|of|button|remote|power|key|start|mains|plug\w*|unplug\w*|press\w*|push\w*|"
     r"switch\w*|turn\w*|ask\w*|told|want\w*|need\w*|should|connect\w*|cables?|board|main|strips?|"
     r"lamps?|tubes?|load\w*|picture|test|keep|put|together|full|bright\w*|dark|scenes?|sound|loud|"

@@ -64,7 +64,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         (just )?like its (twin|neighbour|sister|brother) |
         (stays (off|in standby|asleep),? (and )?)?(goes|comes|turns|switches) on and stays on\
             ( (from|by|with) the \w+)? |
-        no more switching(?=$| ?[,.;]) |
+        no more (switching|menus|pop-?ups?)(?=$| ?[,.;]) |
         got (it|there) in the end | (ok|fine|good|all well) on (the )?soak( test)? | joy at last |
         (went|goes|gets|got|sails|sailed) through (all )?(of )?(the |its )?(self |bench )?tests? |
         (works?|worked|runs?|goes) (a treat|like a (dream|charm|new one)) |
@@ -319,7 +319,6 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (it|this|that|here) (is|was) (the|our) (culprit|cause|reason|villain|offender) |
         ^it was this( one)?$ |
-        no more (menus|pop-?ups?) |
         becomes? on | stays? (powered( up| on)?|up)(?=$| ?[,.;]) |
         (stay|remain|keep|come|go|turn|switch)(s|ed)? on(?=$| ?[,.;]| (now|at once|each|every|in|\
             as (always|usual|it (should|always did|used to))|for|with|again|beyond|immediately|\

@@ -313,10 +313,18 @@ def _works(text: str) -> bool:
     light are there, or that it runs."""
     if _AS_IT_SHOULD.search(text) and not re.search(r"\bnot\b|n't|\bbut\b", text):
         return True
-    words = [word for word in _ALL.split(_BY_KEY.sub(" ", text.lower()).strip(" .")) if word]
+    plain = _SO_LONG.sub(" ", _BY_KEY.sub(" ", text.lower())).strip(" .")
+    words = [word for word in _ALL.split(plain) if word]
     return bool(words) and set(words) <= _WORKING_WORDS and bool(set(words) & _PLAYS)
 
 
+_SO_LONG = re.compile(
+    r"\b(?:for|since|over|after|all|the whole) (?:(?:an?|one|two|three|four|half an?|several|"
+    r"\d+) )?"
+    r"(?:minutes?|min|hours?|h|days?|evening|night|day|morning|switching on|start)\b|"
+    r"\b(?:perfect|perfectly|steady|fine|normal(?:ly)?)\b"
+)
+"""For how long it works, and how well."""
 _BY_KEY = re.compile(
     r"\b(dot|lamp|led|eye|indicator|red|green) (is )?(lit|on)\b|"
     r"\b(with|by|from|on) (the |its )?(own )?(key|button|remote|handset)s?"
@@ -336,6 +344,9 @@ _AS_IT_SHOULD = re.compile(
 def _plainly_fine(text: str) -> bool:
     return bool(
         re.search(
-            r"looks (fine|good|ok)|\bflat\b|\bclean\b|nothing|not (domed|burnt|bulging)", text, re.I
+            r"looks (fine|good|ok)|\bflat\b|\bclean\b|nothing(?! (?:else|but|more))|not (domed|"
+            r"burnt|bulging)",
+            text,
+            re.I,
         )
     )

@@ -109,7 +109,8 @@ _ASLEEP = re.compile(
 _CHECKED = re.compile(
     r"^(all |set |switched )?off\b.*\b(checked|measured|drained|discharged|empty|emptied|"
     r"(under|below) \d+(\.\d+)? ?v|[a-z]\w* (at |is |reads )?\d{1,2}(\.\d+)? ?v)\b|"
-    r"\bpulled the (plug|cord|lead)\b|^(the )?(power )?board (is |was )?(taken )?out( of the (set|cabinet))?$|"
+    r"\bpulled the (plug|cord|lead)\b|^(the )?(power )?board (is |"
+    r"was )?(taken )?out( of the (set|cabinet))?$|"
     r"\b(alone|by itself), cold$"
 )
 _NO_LAMP = re.compile(

@@ -10,7 +10,7 @@ import math
 import re
 from dataclasses import replace
 
-from loose_rail.app.job_file.log.alone import (
+from loose_rail.app.job_file.log.against_its_print import (
     good_in_place,
     kept_in_place,
     print_told,
@@ -238,7 +238,7 @@ def _in_the_ledger(
     teller.read(probe.id, state, seen, entry.number)
     if TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
         teller.read(probe.id, state, seen, entry.number)  # no slip of a lead, then
-    if seen.form is Form.FALLING and probe.live:
+    if seen.form in (Form.FALLING, Form.TICKING) and probe.live:
         teller.fell_in = teller.situation
     if probe.live:
         beside_it(teller, entry, f"{probe.id}@{state.key}", state, seen)

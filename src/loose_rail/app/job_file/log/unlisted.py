@@ -6,12 +6,13 @@ import re
 
 import numpy as np
 
-from loose_rail.app.job_file.log.alone import of_the_rail, told_ohms
+from loose_rail.app.job_file.log.against_its_print import told_ohms
 from loose_rail.app.job_file.log.elsewhere import (
     SHORTED_BELOW_OHMS,
     of_another_board,
     other_part,
 )
+from loose_rail.app.job_file.log.freed_rail import of_the_rail
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.outcomes import measured
 from loose_rail.app.job_file.log.teller import Teller

@@ -5,11 +5,8 @@ from __future__ import annotations
 
 import re
 
-from loose_rail.app.job_file.log.alone import (
-    alone_good,
-    kept_in_place,
-    print_told,
-)
+from loose_rail.app.job_file.log.against_its_print import kept_in_place, print_told
+from loose_rail.app.job_file.log.alone import alone_good
 from loose_rail.app.job_file.log.beside_its_value import (
     unlike_its_twin,
 )

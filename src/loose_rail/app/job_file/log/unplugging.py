@@ -6,11 +6,11 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
-from loose_rail.app.job_file.log.alone import of_the_rail
 from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import came_of, read_in_result, wrong_by_name
 from loose_rail.app.job_file.log.elsewhere import GIVES_SHARE, other_part
 from loose_rail.app.job_file.log.entries import Did
+from loose_rail.app.job_file.log.freed_rail import of_the_rail
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.resetting import reset
@@ -63,6 +63,9 @@ def unplug(teller: Teller, deed: Did) -> None:
         return
     if _MAIN_CABLE.search(words) or (_ITS_PLUG.search(words) and set(named) & main):
         _main_cable_off(teller, deed)
+        return
+    if not named and _EVERYTHING.search(words):
+        _everything_off(teller, deed)
         return
     loads = [ref for ref in named if ref not in main]
     by_rail = of_the_rail(deed.result)
@@ -232,6 +235,29 @@ def _load_off(teller: Teller, deed: Did, loads: Sequence[str], helped: bool | No
     without = frozenset({far}) if far in fed else frozenset()
     teller.situation = replace(teller.situation, without=without)
     teller.understand(f"{teller.name(far)} unplugged: {CAME[helped]}")
+
+
+_EVERYTHING = re.compile(
+    r"^(?:all|everything|all (?:of )?(?:the )?(?:\w+ )?(?:boards?|cables?|plugs?|connectors?|"
+    r"outputs?|"
+    r"loads?|leads?)|(?:every|each) (?:\w+ )?(?:board|cable|plug|connector|output|load))\b"
+)
+
+
+def _everything_off(teller: Teller, deed: Did) -> None:
+    """Every board unplugged: what came of it is of them together, and the demand goes with it."""
+    teller.bring(brought(teller.board, teller.situation, "main cable off"))
+    count = read_in_result(teller, deed.result, deed.number)
+    helped = outcome(deed.result)
+    if not count and helped is not None:
+        loads = list(dict.fromkeys(load.part for load in teller.board.loads))
+        clues = [disconnected_clue(teller.table, one, helped) for one in loads]
+        if helped:
+            teller.aside(teller.spread(clues, deed.what), deed.number)
+        else:
+            for clue in clues:
+                teller.aside(clue, deed.number)
+    teller.understand(f"every board unplugged: {CAME[helped]}")
 
 
 def _main_cable_off(teller: Teller, deed: Did) -> None:

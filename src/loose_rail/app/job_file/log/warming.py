@@ -21,6 +21,10 @@ _AROUND = re.compile(r"\b(around|area|region|corner|surroundings|neighbourhood|p
 _OTHERS_SHIELDED = re.compile(r"\b(all |the )?(others?|rest)\b[^,;]*\b(shielded|covered|masked)\b")
 
 
+_WHOLE_BOARD = re.compile(
+    r"\b(?:whole|entire|complete|all of the) (?:power |supply )?(?:board|supply|psu)\b|"
+    r"\beverything\b|^(?:the )?(?:power |supply )?board$"
+)
 _ON_BOARD = re.compile(r"\b(on )?(the )?(main|timing|t-?con|drive|sustain|tuner) board\b")
 _SAME_PLACE = re.compile(r"\b(same|that) (place|spot|part|one|area|corner|thing)\b|^(it|there)\b")
 
@@ -38,19 +42,8 @@ def warmed(teller: Teller, deed: Did) -> None:
     """Tell warmth or cold at a part, a section, or another board, and what came of it."""
     heated = deed.deed == "heated"
     words = deed.what.lower()
-    parts = []
-    for piece in re.split(r"\band\b|,", _OTHERS_SHIELDED.sub(" ", words)):
-        parts += teller.parts(piece)
-    if parts and _AROUND.search(words):
-        sections = {teller.board.component(ref).section for ref in parts}
-        parts += [p.ref for p in teller.board.components if p.section in sections]
-        parts = list(dict.fromkeys(parts))
-    parts = parts or in_section(teller.board, words)
     far = other_part(teller.board, words)
-    if far and _ON_BOARD.search(words):
-        parts = []  # “main board, near the big chip”: none of this one
-    if teller.warmed and not far and _SAME_PLACE.search(words):
-        parts = list(teller.warmed)
+    parts = _where(teller, words, far)
     helped = came_of(teller, deed.result)
     if helped is None and right_again(teller, deed.result, of_a_dead_set=False):
         helped = True  # “5.04 V the moment the spray hits it”, where it pumped
@@ -86,6 +79,26 @@ def warmed(teller: Teller, deed: Did) -> None:
         came = less
     teller.aside(clue, deed.number)
     teller.understand(f"{teller.name(parts[0])} {deed.deed}: {came}")
+
+
+def _where(teller: Teller, words: str, far: str) -> list[str]:
+    """The parts that were warmed or cooled: by their names, their section, the whole board, or the
+    place of the last time."""
+    parts = []
+    for piece in re.split(r"\band\b|,", _OTHERS_SHIELDED.sub(" ", words)):
+        parts += teller.parts(piece)
+    if parts and _AROUND.search(words):
+        sections = {teller.board.component(ref).section for ref in parts}
+        parts += [p.ref for p in teller.board.components if p.section in sections]
+        parts = list(dict.fromkeys(parts))
+    parts = parts or in_section(teller.board, words)
+    if not parts and _WHOLE_BOARD.search(words):
+        parts = [part.ref for part in teller.board.components]
+    if far and _ON_BOARD.search(words):
+        return []  # “main board, near the big chip”: none of this one
+    if teller.warmed and not far and _SAME_PLACE.search(words):
+        return list(teller.warmed)
+    return parts
 
 
 _BETTER = re.compile(r"\b(slower|weaker|quieter|rarer|better|less|calmer|seldom)\b", re.IGNORECASE)
