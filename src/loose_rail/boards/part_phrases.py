@@ -21,6 +21,11 @@ PHRASES = tuple(
             r"\1 sense resistor",
         ),
         (
+            r"\b(first|second|third|fourth|last|upper|lower) (?:one )?from (?:the )?"
+            r"(?:bulk|top|plus|high side|rail)\b",
+            r"\1",
+        ),
+        (
             r"\b(?:start-?up|starting|starter) (?:cap|capacitor|can|electrolytic) (?:of|at|for|"
             r"beside) "
             r"(?:the )?(standby |main |boost |pfc |supply )?(?:controller|chip|ic|pwm)\b",

@@ -42,6 +42,12 @@ _USED_TO = re.compile(
     r"repaired|wet|hit|struck)\b)[^.;!?,]{3,40}, (?:but )?now "
 )
 """What it did before it does what it does now is no sign any more."""
+_WELL_BY_REMOTE = re.compile(
+    r"\b(?:with|by|from|using) (?:the |its )?(?:remote|handset)(?: control)?\b[^.;]{0,14}"
+    r"\b(?:works?|fine|all right|ok|does|starts?|comes on|no (?:problem|trouble))\b|"
+    r"\b(?:remote|handset)(?: control)? (?:works|is fine|starts it|switches it on)\b"
+)
+"""A set that starts from its remote: what does not answer are its keys."""
 _TORCH_IN_VAIN = re.compile(
     r"\b(?:no|not|nothing|neither|never|can.t see|cannot see)\b"
     r"(?:(?!\bbut\b|\bonly\b|\bunless\b|\bwithout\b)[^.;,]){0,28}\b(?:with|by|under|using|in) "
@@ -100,6 +106,8 @@ def proposals(text: str) -> list[Proposal]:
 def _without_seeming(lowered: str, found: dict[str, Proposal]) -> None:
     """Take out what only seems to be a sign: a lamp that blinks for the key, one that is not
     there."""
+    if _WELL_BY_REMOTE.search(lowered):
+        found.pop("never_starts", None)
     vain = _TORCH_IN_VAIN.search(lowered)
     if vain and "picture_by_torch" in found:
         found.pop("picture_by_torch")

@@ -59,3 +59,27 @@ def fed_clue(table: PredictionTable, chip: str, words: str) -> Clue:
         return FED_THOUGH_SHORTED if shorted else FED
 
     return by_row(table, f"fed:{chip}", words, "a shorted supply pin would hold it down", chance)
+
+
+STARVED = {True: 0.08, False: 0.85}
+"""Chance to read a controller's supply as standing or missing where what feeds it failed [E]."""
+STARVED_DRIED = {True: 0.5, False: 0.3}
+"""The same where its can has dried: the mean of what hunts there may look well [E]."""
+FED_ELSEWHERE = {True: 0.9, False: 0.08}
+"""The same where the fault is another [E]."""
+
+
+def starved_clue(table: PredictionTable, stage: str, fed: bool, words: str) -> Clue:
+    """What the supply pin of a stage's controller says under power, where the model reads none."""
+    roles = table.board.roles
+    jobs = (Job.VCC, Job.FEED, Job.CONTROLLER)
+    way = {ref for job in jobs for ref in roles.get(f"{stage}.{job}", ())}
+    chips = set(roles.get(f"{stage}.{Job.CONTROLLER}", ()))
+
+    def chance(row: Hypothesis) -> float:
+        own = [f for f in row.faults if f.ref in way and (f.ref not in chips or f.mode == "short")]
+        if any(fault.mode == "dried" for fault in own):
+            return STARVED_DRIED[fed]
+        return STARVED[fed] if own else FED_ELSEWHERE[fed]
+
+    return by_row(table, f"fed:{stage}", words, "a controller works where it is fed", chance)

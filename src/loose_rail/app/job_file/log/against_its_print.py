@@ -35,7 +35,8 @@ def print_told(note: str, at: str) -> str:
 
 _TOLD_OHMS = re.compile(
     rf"{_SAYS}(?: (?:says?|is|be|as))?:? (\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)|"
-    r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)|"
+    r"(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?) ?(?:ohms?|Ω)? ?(?:is )?(?:printed|marked|on it)"
+    r"(?!:? \d)|"
     r"instead of (?:its )?(\d[\dRrKkMm.,]*) ?((?:[kKM](?![\w]))?)"
 )
 _SIDE_BY_SIDE = re.compile(

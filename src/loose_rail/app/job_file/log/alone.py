@@ -193,11 +193,18 @@ def _of_place(clause: str) -> bool:
     return of_the_rail(clause) is not None
 
 
+_BETWEEN_ENDS = re.compile(
+    r"\bd ?[-/ ] ?s\b|\bc ?[-/ ] ?e\b|\bdrain\b|\bcollector\b", re.IGNORECASE
+)
+
+
 def _setting(result: str) -> str:
     if re.search(r"\besr\b", result):
         return "esr"
     if re.search(r"\d ?[µun]f\b", result) and not re.search(r"\bol\b|beep|short", result):
         return "capacitance"
+    if _BETWEEN_ENDS.search(result) and not re.search(r"\d ?m?v\b", result):
+        return "ohms"
     return "ohms" if re.search(r"ohm|\bk\b|\d ?[km]\b|beep|\bol\b|short", result) else ""
 
 

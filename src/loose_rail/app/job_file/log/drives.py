@@ -4,6 +4,7 @@ supply of a lamp driver, which a composed board has from nobody knows where."""
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.points import Place
@@ -14,9 +15,11 @@ from loose_rail.diagnosis.evidence.drive_clue import (
     drive_clue,
     driven_stage,
     fed_clue,
+    starved_clue,
 )
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.keys import stage_of
 from loose_rail.vocabulary.roles import Job, role
 
 _GATE = re.compile(r"\b(gate|g)\b(?! (resistor|driver|voltage))|\bgate drive\b", re.IGNORECASE)
@@ -69,6 +72,43 @@ def chip_is_fed(teller: Teller, entry: Read, place: Place, seen: Observation) ->
     else:
         teller.understand(f"{words}; which of the {len(meant)} is not said: it counts for none")
     return True
+
+
+_CONTROLLER = re.compile(r"\b(chip|ic|controller|driver|pwm)\b", re.IGNORECASE)
+RUNS_ABOVE_VOLTS, STARVED_BELOW_VOLTS = 9.0, 7.0
+"""Where a power-factor controller works, and where none does [P]."""
+
+
+def supply_read(teller: Teller, entry: Read, place: Place, seen: Observation) -> bool:
+    """The supply pin of a controller that no probe of the model reads under power, such as that of
+    the power-factor stage: it is fed, or it is not. Whether it was that."""
+    state = teller.situation.known
+    asked = state is not None and state.power in (Power.ON, Power.FORCED)
+    pin = _ITS_SUPPLY.search(entry.at) and _CONTROLLER.search(entry.at)
+    if place.probe is not None or not asked or not pin or seen.unit != "V":
+        return False
+    stage = next((one for one in map(driven_by(teller.board), place.parts) if one), "")
+    volts = abs(seen.centre)
+    unsteady = seen.form is not Form.VALUE or STARVED_BELOW_VOLTS <= volts <= RUNS_ABOVE_VOLTS
+    if not stage or unsteady:
+        return False
+    fed = volts > RUNS_ABOVE_VOLTS
+    words = f"{entry.at}: {seen.text()}, {'it is fed' if fed else 'it is not fed'}"
+    teller.aside(starved_clue(teller.table, stage, fed, words), entry.number)
+    teller.understand(words)
+    return True
+
+
+def driven_by(board: Board) -> Callable[[str], str]:
+    """Finds the stage that a controller drives; empty for what drives none."""
+    named = f".{Job.CONTROLLER}"
+    of = {
+        ref: stage_of(job)
+        for job, refs in board.roles.items()
+        if job.endswith(named)
+        for ref in refs
+    }
+    return lambda part: of.get(part, "")
 
 
 def _lamp_chips(board: Board) -> list[str]:

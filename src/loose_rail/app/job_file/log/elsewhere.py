@@ -240,7 +240,9 @@ def _of_board(
         if _names_a_signal(board, at):
             held = seen.form is Form.SHORT or abs(seen.centre) < SHORTED_BELOW_OHMS
             return Other(part, False if held else None, "ohms of a signal there")
-        if re.search(r"fuse", at, re.IGNORECASE) and not re.search(r"behind|before", at, re.I):
+        if re.search(r"fuse", at, re.I) and not re.search(
+            r"behind|before|to (gnd|ground)", at, re.I
+        ):
             return Other(part, seen.form is not Form.OPEN and seen.low < 2.0, "its fuse")
         if made_there:
             short = seen.form is Form.SHORT or abs(seen.centre) < SUB_RAIL_SHORT_OHMS

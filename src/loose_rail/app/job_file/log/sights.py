@@ -299,7 +299,24 @@ def _noted(teller: Teller, entry: Seen) -> bool:
 _ALL = re.compile(r"[ ,]+|\band\b")
 _WORKING_WORDS = frozenset(
     (
-        *("picture", "image", "sound", "audio", "light", "backlight", "film", "set", "all", "lit"),
+        *(
+            "picture",
+            "image",
+            "menu",
+            "menus",
+            "opens",
+            "with",
+            "remote",
+            "shown",
+            "sound",
+            "audio",
+            "light",
+            "backlight",
+            "film",
+            "set",
+            "all",
+            "lit",
+        ),
         *("there", "good", "fine", "ok", "okay", "even", "normal", "right", "bright", "clear"),
         *("runs", "running", "plays", "playing", "works", "working", "is", "are", "on", "the"),
         *("steady", "starts", "start", "comes", "at", "first", "attempt", "try", "once", "and"),

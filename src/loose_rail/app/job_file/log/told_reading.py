@@ -23,7 +23,7 @@ from loose_rail.app.job_file.log.beside_its_value import (
     without_its_dips,
 )
 from loose_rail.app.job_file.log.contact_ohms import contact_read
-from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read
+from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read, supply_read
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.loading import held
@@ -112,7 +112,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     found = _without_the_finger(teller, entry, found)
     if some_open(teller, entry, place) or odd_one_of_a_chain(teller, entry, place, found):
         return
-    told = (gate_read, chip_is_fed, contact_read)
+    told = (gate_read, chip_is_fed, supply_read, contact_read)
     if any(one(teller, entry, place, found.observation) for one in told):
         return
     if place.probe is None:

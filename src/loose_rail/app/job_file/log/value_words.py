@@ -205,7 +205,7 @@ ONCE = re.compile(
 )
 LATER = re.compile(rf"\bthen (?:up to )?({NUMBER})\s?({UNIT})?\s*$", re.IGNORECASE)
 OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|over) ?range")
-FORWARD = re.compile(r"\b0[.,]\d+\b")
+FORWARD = re.compile(r"\b[0-3][.,]\d+\b")
 ZERO = re.compile(
     r"^(?:(?:stays|remains|still|sits|stuck|it is|is)(?: at| on)? )?"
     r"(nothing(?: on (?:either|any|both)| measurable)?|zero|nil|none|(?:stone |quite |"
