@@ -46,6 +46,7 @@ PHRASES = tuple(
             r"(diode|rectifier|schottky|cap|capacitor|can|electrolytic)s?\b",
             r"\1 output \5",
         ),
+        (r"\bopto(?:coupler)? (standby|main|pfc|start) (?:led|diode|transistor)\b", r"\1 coupler"),
         (r"\b(sense|gate|source|start|start-?up|bleed|base|series) r\b", r"\1 resistor"),
         (
             r"\b(?:hv|high[- ]voltage) (?:winding|coil|side)\b(?: of| on)?(?: the)?"

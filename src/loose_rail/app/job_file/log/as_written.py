@@ -43,7 +43,8 @@ _LEADS = re.compile(
 """“0.6 less 0.2 for the leads”."""
 _LIKE_THE_LEADS = re.compile(r"^(?:the )?same as (?:the )?leads\b.*$", re.IGNORECASE)
 _BLOWN = re.compile(
-    r"^(?:it is |is )?(?:blown|burnt through|interrupted|gone|broken|no connection|no contact|"
+    r"^(?:it is |is )?(?:nothing at all|blown|burnt through|interrupted|gone|broken|"
+    r"no connection|no contact|"
     r"not connected|"
     r"disconnected)$",
     re.I,
@@ -74,7 +75,9 @@ _CLIMBS_TO = re.compile(
 """Ohms that charge a capacitor: where they end is what lies there."""
 _ESR_WORD = re.compile(r"^(?:esr|it|reads?|is|still|shows?|[: ])+(?=over|above|more|>|\d)", re.I)
 _OFF_SCALE = re.compile(
-    r"\b(?:off|beyond|past) (?:the |its )?(?:scale|end|top|range|chart)\b", re.I
+    r"\b(?:off|beyond|past) (?:the |its )?(?:scale|end|top|range|chart)\b|\btoo high to (?:read|"
+    r"measure)\b",
+    re.I,
 )
 _OVER_RANGE = re.compile(r"^(?P<first>\d+(?:[.,]\d+)?) ?/ ?1$")
 _MILLIVOLTS = re.compile(
@@ -84,10 +87,13 @@ _OF_PRINTED = re.compile(
     r"^(\d+(?:[.,]\d+)?)(?= (?:of|out of|instead of|where|from|left)\b)", re.IGNORECASE
 )
 _ANSWERS = re.compile(
-    r"\b(?:does(?: not|n.t)|not|no) (?:buzz|sound|tone|ring|bleep|chirp)\w*", re.I
+    r"\b(?:does(?: not|n.t)|not|no) (?:buzz|sound|tone|ring|bleep|chirp)\w*|\bbuzzer (?:stays|"
+    r"is|remains) (?:quiet|silent)",
+    re.I,
 )
 _SOUNDS = re.compile(
-    r"^(?:it )?(?:buzz(?:es)?|continuity|conducts|connected|has continuity|through|sounds|tone|"
+    r"^(?:it |the buzzer )?(?:buzz(?:es)?|continuity|conducts|connected|has continuity|through|"
+    r"sounds|tone|"
     r"rings|bleeps|chirps)\b",
     re.I,
 )
@@ -113,7 +119,24 @@ def as_written(text: str, mode: MeterMode) -> str:
     return _IN_MODE.get(mode, _plain)(text)
 
 
+_POINT = re.compile(
+    rf"\b(?P<whole>\d+|zero|nought|{'|'.join(NUMBER_WORDS)}|(?<!\w))? ?point "
+    rf"(?P<part>\d+|{'|'.join(NUMBER_WORDS)}|zero)\b",
+    re.IGNORECASE,
+)
+"""“12 point 1”, “zero point eight”."""
+
+
+def _pointed(found: re.Match[str]) -> str:
+    def digits(word: str | None) -> str:
+        plain = (word or "0").lower()
+        return plain if plain.isdecimal() else str(NUMBER_WORDS.get(plain, 0))
+
+    return f"{digits(found['whole'])}.{digits(found['part'])}"
+
+
 def _spelt(text: str) -> str:
+    text = re.sub(r"\bhalf an ohm\b", "0.5 ohm", _POINT.sub(_pointed, text), flags=re.IGNORECASE)
     return _SPELT.sub(lambda one: f"{_WORDS[one['word'].lower()]:g} {one['unit']}", text)
 
 
@@ -157,7 +180,7 @@ def _esr(text: str) -> str:
 
 def _diode(text: str) -> str:
     text = _OVER_RANGE.sub(r"\g<first> / OL", _OVERLOAD.sub("OL", text))
-    text = _SOUNDS.sub("0 V", text)
+    text = text if re.search(r"\d", text) else _SOUNDS.sub("0 V", text)
     text = re.sub(r"\b(other way|reverse\w*|back|backwards?):? 1$", r"\1 OL", text, flags=re.I)
     text = re.sub(r"\b(\d{2,4}) ?mv\b", r"\1", text, flags=re.IGNORECASE)
     return _MILLIVOLTS.sub(lambda one: f"{float(one['number']) / 1000:.3f} V", text)

@@ -40,7 +40,7 @@ _STRIPS_SIDE = re.compile(
     re.IGNORECASE,
 )
 """The plug that the strips bring, off the board."""
-_STRIP = re.compile(r"\bstrips?\b|\bstrings?\b|\bled bars?\b|strip tester", re.IGNORECASE)
+_STRIP = re.compile(r"\bstrips?\b|\bstrings?\b(?! volt)|\bled bars?\b|strip tester", re.IGNORECASE)
 _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
 _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)
 _OTHER = re.compile(

@@ -17,6 +17,8 @@ from loose_rail.vocabulary.keys import is_ripple, stage_of
 _BULK = re.compile(
     r"\bbulk\b|\b(big|large|main|primary|mains|hot[- ]side) ((filter|smoothing) )?"
     r"(can|cap|capacitor|electrolytic|elko)s?\b|\b(2\d\d|4\d\d) ?v (cap|can|capacitor|elko)|"
+    r"\b(3[89]|40)\d ?v (rail|bus|line)\b|\breservoir (4[0-5]|35)0 ?v\b|\bbig (blue|black|"
+    r"brown) (cap|can|capacitor|electrolytic)|"
     r"\b(cap|can|capacitor|elko),? (3[5-9]|4\d)\d ?v\b|"
     r"\b(pfc|boost) (output|out|voltage|rail)\b|primary dc|rectified mains|(after|"
     r"behind) (the )?bridge\b|\b\d+ ?[uµ]f?[ /,]+(3[1-9]|4\d)\d ?v\b|"
@@ -34,6 +36,12 @@ _OF_A_RAIL = re.compile(
 )
 """A big can may be another rail's."""
 VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic|chip|pwm)", re.I)
+_OF_A_CONTROLLER = re.compile(
+    r"controller|\bic\b|chip|boost|standby|main|sustain|llc|half|pfc", re.IGNORECASE
+)
+_BESIDE_A_LABEL = re.compile(
+    r"\b(pin|rail|at the supply|(to|against) (gnd|ground)|output)\b", re.IGNORECASE
+)
 NEAR_SHARE = 0.06
 
 
@@ -50,7 +58,9 @@ def at_net(board: Board, net: str, fitting: Sequence[Probe], live: bool) -> Prob
 
 def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     """The probe of a powered board that words mean; None where they mean none."""
-    if VCC.search(at) and re.search(r"controller|\bic\b|chip|boost|standby|main|sustain", at, re.I):
+    if VCC.search(at) and re.search(
+        r"controller|\bic\b|chip|boost|standby|main|sustain|llc|half|pfc", at, re.I
+    ):
         return vcc(board, at, fitting)
     if (_BULK.search(at) and not _OF_A_RAIL.search(at)) or (
         board.adapter_fed and _INPUT.search(at)
@@ -58,7 +68,9 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
     at = _AT_ITS_PLUG.sub("", at) or at
     at = _STANDBY_VOLTS.sub(r"\1 standby", at)
-    label = plain(re.sub(r"\b(pin|rail|at the supply|to (gnd|ground)|output)\b", " ", at.lower()))
+    label = plain(
+        re.sub(r"\b(pin|rail|at the supply|(to|against) (gnd|ground)|output)\b", " ", at.lower())
+    )
     label = label.lstrip("+")
     for connector in board.connectors:
         for pin in connector.pins:
@@ -124,7 +136,8 @@ _STAGES = (
     ("address", r"^va\b|address"),
     (
         "led",
-        r"led (string )?(voltage|volts)\b|led (output|\+|rail|plug|connector|supply)|^led\+?$|"
+        r"(led|string)( string)? (voltage|volts)\b|led (output|\+|rail|plug|connector|supply)|"
+        r"^led\+?$|"
         r"^led ?(anode|plus)$|^led ?\+ (to|against|and) led ?-|"
         r"^led ?\+(?= (at|on|of) )|"
         r"(back ?light|strip)s? (plug|connector)|plug (of|to|for) the (strip|led|back ?light)s?\b|"
@@ -149,17 +162,18 @@ _STAGES = (
         "mains",
         r"inlet of the board|\b(board|mains|ac) inlet\b(?! (fuse|filter|choke))|"
         r"mains at the (board|inlet)|^mains$|^((mains|a\.?c\.?) )?(at )?(the )?(mains )?inlet$|"
-        r"^mains (in|input)$|"
+        r"^mains (in|input)$|^mains (voltage|volts) at the (board|inlet)$|"
         r"^(adapter|input) (voltage|volts|supply) at the board$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
-        r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))"
+        r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))( (centre|"
+        r"center|pin|tip))?"
         r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1?$|"
         r"^(the )?board('s)? (dc )?(jack|socket)$|"
         r"^\d+ ?v (at|on) the (dc )?(input|jack|socket)$",
     ),
     (
         "standby",
-        r"^(the )?(standby|stand-by|stand by)( (voltage|output|rail|volts|supply|line|pin|side))?$|"
+        r"^(the )?(standby|stand-by|stand by)( (voltage|output|rail|volts|supply|line|pin|side))*$|"
         r"^v?st?by?$",
     ),
     (
@@ -176,7 +190,8 @@ _STAGES = (
     ),
     (
         "lamps",
-        r"(back ?light|lamp|inverter|led|bl)[-_ ]?(enable|on)( (pin|line|signal))?$|^bl[-_ ]?on\b",
+        r"(back ?light|lamp|inverter|led|bl)[-_ ]?(enable|on|on/off)( (pin|line|signal))?$|"
+        r"^bl[-_ ]?on\b",
     ),
 )
 
@@ -192,7 +207,8 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
                 return plain[-1]
     if re.search(
         r"inverter (feed|supply)|^(the )?inverter('s)? (input )?\d+ ?v$|"
-        r"^(the )?inverter('s)? input$|^\d+ ?v (to|for|into|"
+        r"^(the )?inverter('s)? input$|^(the )?inverter fuse,? (output|out|load side)$|"
+        r"^\d+ ?v (to|for|into|"
         r"feeding) the inverter$|(feed|supply) of the inverter|"
         r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter|"
         r"(behind|after) (the )?inverter fuse|"

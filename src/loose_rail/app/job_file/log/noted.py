@@ -7,7 +7,7 @@ import re
 
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.points import Place, pin_of
-from loose_rail.app.job_file.log.situation import FAILING
+from loose_rail.app.job_file.log.situation_words import FAILING
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.runs import runs_clue
 from loose_rail.diagnosis.evidence.soft_evidence import finding_key

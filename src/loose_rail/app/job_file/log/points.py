@@ -20,8 +20,8 @@ from loose_rail.vocabulary.roles import BoardRole
 Namer = Callable[[str], list[str]]
 RESISTANCES = (MeterMode.OHMS, MeterMode.CONTINUITY)
 _PIN = re.compile(
-    r"\b([A-Z]{1,3}\d{1,4})(?:\s?(?:[-.:/#,]|,?\s?pins?\s?(?:no\.?|number|nr\.?)?\s?)\s?|"
-    r"\s)(\d{1,2})(?![\d.,]*\s?v)\b",
+    r"\b([A-Z]{1,3}\d{1,4})(?:\s?(?:[-.:/#,_]|,?\s?(?:pins?|p)\s?(?:no\.?|number|nr\.?)?\s?)\s?|"
+    r"\s\(?)(\d{1,2})(?![\d.,]*\s?v)\b",
     re.IGNORECASE,
 )
 _PIN_FIRST = re.compile(
@@ -133,7 +133,8 @@ def place_of(board: Board, named: Namer, at: str, note: str, mode: MeterMode) ->
 
 
 _PART_ACROSS = re.compile(
-    r"^(?:the )?(?:mov|varistor|vdr|suppressor|x2?[- ](?:cap\w*)|discharge resistors?|"
+    r"^(?:the )?(?:mov|ntc|thermistor|inrush \w+|varistor|vdr|suppressor|x2?[- ](?:cap\w*)|"
+    r"discharge resistors?|"
     r"bleeder)\b",
     re.I,
 )

@@ -41,7 +41,8 @@ THEN = re.compile(
     rf"(?:up to )?({NUMBER})\s?({UNIT})?[,;]?\s*(?:and |but )?"
     r"(?:then|slides?|sliding|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?|dips?|dipping|"
     r"sink(?:s|ing)?|"
-    r"collaps(?:es|ing) to|decay(?:s|ing)|(?:(?:pulled|dragged|loaded|drawn|goes) )?down to)\b\D*?"
+    r"(?:collaps(?:es|ing)|breaks down) to|decay(?:s|ing)|(?:(?:pulled|dragged|loaded|drawn|"
+    r"goes) )?down to)\b\D*?"
     rf"({NUMBER}|nothing|zero)\s?({UNIT})?",
     re.IGNORECASE,
 )
@@ -139,7 +140,7 @@ AWAY_AND_BACK = re.compile(
 DIES = re.compile(
     rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
     r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|"
-    r"collapses(?! to\b)|lets go|falls away|drops away|breaks down|"
+    r"collapses(?! to\b)|lets go|falls away|drops away|breaks down(?! to)|"
     r"until (?:it|the (?:relay|set|supply|protection)|everything) (?:drops|trips|goes|cuts|"
     r"shuts|dies|"
     r"opens|clicks|switches)|"

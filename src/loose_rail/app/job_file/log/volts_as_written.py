@@ -41,6 +41,12 @@ _BEYOND_THE_ASKED = re.compile(
     re.IGNORECASE,
 )
 """“0.7 V low, 4.3”: by how much, and then what it read."""
+_NOT_BUT = re.compile(
+    rf"^not {_N} ?{_U},? (?:but|it is|only)(?: only| about| at)? (?={_N})|"
+    rf"^(?P<read>{_N} ?(?:v|volts?)?),? (?:and |but )?not {_N} ?{_U}$",
+    re.IGNORECASE,
+)
+"""“Not 12 but 9 V”, “9 V, not 12”."""
 _BEFORE_AND_AFTER = re.compile(
     rf"^(?P<first>{_N}) ?(?P<unit>{_U}) before(?: the)?(?: start(?:ing)?| that| it|"
     rf" switching on)?[,;]? "
@@ -84,15 +90,17 @@ _KICKS_OF = re.compile(
     re.IGNORECASE,
 )
 _KICKS_AFTER = re.compile(
-    rf"^(?P<top>{_N} ?{_U}) (?:short |little )*(?:blips|kicks|spikes|pulses|bumps|hiccups|bursts)\b"
+    rf"^(?P<top>{_N} ?{_U}) (?:short |little )*(?:blips|kicks|spikes|pulses|bumps|hiccups|"
+    rf"bursts|peaks)\b"
     r"(?P<rest>.*)$",
     re.IGNORECASE,
 )
 _ABSENT = re.compile(
-    rf"^(?:there is |there are )?no (?!more|less|higher|lower|better)(?:\w+ )?"
+    rf"^(?:there is |there are )?no (?!more|less|higher|lower|better)(?:\w+ |sign of (?:the )?)?"
     rf"(?:{_N} ?v\w*|\w+ (?:voltage|volts|supply|rail))( output| rail| supply)?"
     r"(?: at all| there| here| present)?$|"
-    rf"^{_N} ?v\w*(?: \w+)?,? (?:(?:is|was|stays|remains) )?(?:absent|missing|dead|lost|nowhere|"
+    rf"^{_N} ?v\w*(?: \w+)?,? (?:(?:is|was|has|stays|remains) )?(?:absent|gone|missing|dead|"
+    rf"lost|nowhere|"
     r"not (?:there|present|coming)|never (?:appears?|comes?|shows?|arrives?|there)|"
     r"(?:does not|doesn.t|did not|didn.t|won.t|will not) (?:come|appear|show|arrive|rise|start))"
     r"(?: up)?$",
@@ -120,8 +128,9 @@ _RISES_AND_STAYS = re.compile(
 )
 _WITH_DIPS = re.compile(rf"^(?P<top>{_N} ?{_U}),? with dips (?:down )?to (?P<low>{_N})", re.I)
 _UP_AND_BACK = re.compile(
-    rf"^(?:jumps|goes|rises|shoots|up|comes up) to (?P<top>{_N}) ?{_U},? (?:then |and )?"
-    rf"(?:falls |drops |goes )?back to (?P<low>{_N}) ?{_U}(?: (?:after|in|within)\b[^,;]*)?$",
+    rf"^(?:jumps|goes|rises|shoots|comes|kicks)?(?: up)? ?to (?P<top>{_N}) ?{_U},? (?:then |and )?"
+    rf"(?:straight |right |at once )?(?:falls |drops |"
+    rf"goes )?back to (?P<low>{_N}) ?{_U}(?: (?:after|in|within)\b[^,;]*)?$",
     re.IGNORECASE,
 )
 _TWICE_THE_SAME = re.compile(
@@ -131,12 +140,16 @@ _SLASHED = re.compile(rf"(?P<low>{_N}) ?/ ?(?P<top>{_N})")
 _TICKING = re.compile(r"\b(?:ticks?|ticking|puls\w+|pumps?|hiccup\w*|jumps?|cycl\w+)\b", re.I)
 _TAKES_ITS_TIME = re.compile(
     rf"^(?:(?:only |very )?(?:slowly|gradually) (?:up|climbs|rises|creeps)(?: up)? to|"
-    rf"takes (?P<how>[^,;\d]*\d*[^,;\d]*?) to (?:get|reach|come|rise|climb)(?: up)?(?: to)?) "
+    rf"(?:takes|needs) (?P<how>[^,;\d]*\d*[^,;\d]*?) to (?:get|reach|come|rise|"
+    rf"climb)(?: up)?(?: to)?) "
     rf"(?P<top>{_N} ?{_U})(?P<rest>.*)$",
     re.IGNORECASE,
 )
 _GOES_FROM = re.compile(
-    rf"\b(?:goes|went|moves|changes|steps|jumps) from ({_N}) ?({_U})? (?:up |down )?to ({_N})",
+    rf"(?:\b(?:goes|went|moves|changes|steps|jumps|decreases|increases|improves|warms up|slips|"
+    rf"sags|"
+    rf"creeps|runs|loses[^,;]*,|gains[^,;]*,)(?: (?:slowly|down|up|steadily|from))* |^from )"
+    rf"({_N}) ?({_U})? (?:up |down )?to ({_N})",
     re.IGNORECASE,
 )
 
@@ -145,6 +158,9 @@ def volts_as_written(text: str) -> str:
     """The volts that were read, without what they should have been, and their course in one of few
     forms."""
     text = _V_FOR_POINT.sub(r"\1.\2 V", text)
+    denied = _NOT_BUT.match(text)
+    if denied is not None:
+        text = denied["read"] or text[denied.end() :]
     for beside in (_MEANT_FIRST, _MEANT_AFTER, _FORMERLY, _BEYOND_THE_ASKED):
         text = beside.sub("", text)
     if _TICKING.search(text):
