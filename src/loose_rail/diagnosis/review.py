@@ -12,6 +12,7 @@ from functools import cached_property
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
 from loose_rail.diagnosis.evidence.by_itself import bad_by_themselves
+from loose_rail.diagnosis.evidence.runs import probes_of_the_lamps, seen_running
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior, shorted_off_board
@@ -165,10 +166,14 @@ def review(engine: Engine, job: JobState, bench: Bench | None = None) -> Review:
         chances = posterior(table, about.evidence, (), about.clues)
     facts = settled_facts(table.board, job, bench)
     facts = with_predictions(facts, table, job, chances_now, now.evidence)
+    running = seen_running(about.clues)
     beyond = _out_of_reach(table, job, bench)
+    beyond += probes_of_the_lamps(table.board) if running.lit else ()
     planned = for_planning(facts, job)
     bad = bad_by_themselves(about.clues)
-    assessment = engine.weigh(chances, about.evidence, planned, beyond, job.chosen, bad)
+    assessment = engine.weigh(
+        chances, about.evidence, planned, beyond, job.chosen, bad, soaked=running.soaked
+    )
     assessment = with_names(table.board, assessment, about.clues)
     if job.fitted and proof.status is not ProofStatus.FAILED:
         task = task_of_proof(table, job, facts, beyond)

@@ -19,6 +19,7 @@ from loose_rail.diagnosis.explain.step_sentences import (
 )
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import Suspect, leading
+from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.planning.engine import counts_of_readings
 from loose_rail.diagnosis.planning.look_ahead import Moment, look_ahead
 from loose_rail.diagnosis.planning.planner import Offer
@@ -76,7 +77,13 @@ def _in_the_running_set(review: Review) -> int | None:
         for point in proof_plan(table, job)
         if point.candidate.state == SWITCHED_ON and point.candidate.key not in taken
     ]
-    left.sort(key=lambda one: stage_of(one.probe.observable) not in stages)
+    kinds = {stage.id: stage.kind for stage in table.board.stages}
+
+    def order(one: Candidate) -> tuple[bool, bool]:
+        stage = stage_of(one.probe.observable)
+        return stage not in stages, kinds.get(stage) in ("led", "ccfl")  # light is seen anyway
+
+    left.sort(key=order)
     return table.index(left[0].key) if left else None
 
 

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 import numpy as np
 
-from loose_rail.diagnosis.evidence.soft_evidence import Clue
+from loose_rail.boards.probes import probes_of
+from loose_rail.boards.profile import Board
+from loose_rail.diagnosis.evidence.soft_evidence import SOAKED, Clue
 from loose_rail.diagnosis.model.symptom_predicates import features_of
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.vocabulary.keys import stage_of
 
 RUNS, HARDLY = 0.9, 0.05
 """Chance that a set is said to run that does, and that has no rails, or nobody who asks for them
@@ -27,3 +33,32 @@ def runs_clue(table: PredictionTable, words: str, lit: bool) -> Clue:
     likely = np.where(np.isnan(table.low[:, 0]), 0.5 * RUNS, likely)
     reason = "a set that runs is asked to, and has its rails"
     return Clue("runs", "runs", words, reason, np.log(likely))
+
+
+@dataclass(frozen=True, slots=True)
+class SeenRunning:
+    """Whether a set was seen to do its work: `lit` with light on its screen, `soaked` for hours."""
+
+    lit: bool
+    soaked: bool
+
+
+_LIT = ("works", SOAKED, "forced:lamps")
+"""Clues of a set that shows its picture or its light."""
+_OF_THE_LAMPS = ("led", "ccfl")
+
+
+def seen_running(clues: Sequence[Clue]) -> SeenRunning:
+    """What the clues say of that."""
+    keys = {clue.key for clue in clues}
+    return SeenRunning(bool(keys & set(_LIT)), SOAKED in keys)
+
+
+def probes_of_the_lamps(board: Board) -> tuple[str, ...]:
+    """Live probes of what feeds strips or tubes: where they are seen lit, they have it."""
+    kinds = {stage.id: stage.kind for stage in board.stages}
+    return tuple(
+        probe.id
+        for probe in probes_of(board)
+        if probe.live and kinds.get(stage_of(probe.observable)) in _OF_THE_LAMPS
+    )

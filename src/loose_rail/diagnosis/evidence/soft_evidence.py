@@ -371,6 +371,8 @@ def located_clue(table: PredictionTable, part: str, words: str) -> Clue:
 WORKS, WORKS_SOAKED = (0.95, 0.3, 0.05), (0.95, 0.1, 0.01)
 """Chance to see a set work, for a moment and through a soak of hours: sound, with a fault that
 comes and goes, with one that stays [E]."""
+SOAKED = "works:soaked"
+"""The key of a clue of a set that worked through a soak."""
 PLAINLY_FAILS = 0.2
 """So much less often with one that stays and leaves no rail, no light or no start [E]."""
 
@@ -392,7 +394,8 @@ def works_clue(
         table, "works", words, "a set that runs has no fault that is always there", chance
     )
     fails = plainly_fails(table) & (table.shares >= 1.0)
-    return replace(clue, log=clue.log + np.log(np.where(fails, PLAINLY_FAILS, 1.0)))
+    log = clue.log + np.log(np.where(fails, PLAINLY_FAILS, 1.0))
+    return replace(clue, key=SOAKED if soaked else clue.key, log=log)
 
 
 def without_parts_clue(

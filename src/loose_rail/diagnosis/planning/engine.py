@@ -117,6 +117,10 @@ class NextStep:
     odd: float
 
 
+SOAKED_SOUND = 0.6
+"""A set that ran through a soak, and has nothing wrong by so much, is handed back unread [E]."""
+
+
 @dataclass(frozen=True, slots=True)
 class Assessment:
     """What the evidence says now. `next_step` is None where nothing is left worth reading; `supply`
@@ -189,9 +193,12 @@ class Engine:
         skipped: Sequence[str] = (),
         chosen: str = "",
         bad: frozenset[str] = frozenset(),
+        *,
+        soaked: bool = False,
     ) -> Assessment:
         """The same where the probabilities of the rows `(n_rows,)` are known already; `bad` are
-        parts that measured bad by themselves."""
+        parts that measured bad by themselves. `soaked`: the set did its work through a soak, so its
+        rails stand in use whether they were read or not."""
         taken = counts_of_readings(evidence)
         suspects = tuple(suspects_of(self.table, probabilities))
         finding = finding_of(self.table, probabilities, evidence, suspects)
@@ -204,12 +211,14 @@ class Engine:
         choice = (taken, skipped, chosen)
         supply = None if facts.bright_lamp else supply_good(self.table, probabilities, evidence)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
+        if soaked and step is not None and step.purpose is Purpose.INFORM:
+            step = None if probabilities[0] >= SOAKED_SOUND else step
         informs = step is None or step.purpose is Purpose.INFORM
         undecided = finding is None or finding.standing is Standing.UNDECIDED
         if supply is not None and informs and undecided and not open_ended:
             step = None
             rail = None
-            if supply.sound < SEEN_SOUND:
+            if supply.sound < SEEN_SOUND and not soaked:
                 moment = Moment(probabilities, facts, taken, skipped)
                 rail = before_good(self.planner, supply, evidence, moment)
             if rail is not None:

@@ -13,6 +13,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.SMALL,
         r"""
+        lunch break | all over(?=$| ?[,.;]| (the|its) (screen|picture|panel)) | straight off |
         after (changing|replacing|fitting|renewing|exchanging)( it| them| this)?(?= ) |
         at (the )?(first|very first) (attempt|try) | heat gun | (after|for) (a|one|two) weeks? |
         final (test|check) |
@@ -43,6 +44,11 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
+        stop(s|ped) doing (it|that) | (has|have|did) not (done|do|had) (it|that) (since|again|\
+            any ?more)( \w+)? | no (more )?restarts?( so far| since[\w ]*| at all)? |
+        bang on it and it (stays|keeps) (on|going) | good guess |
+        (customer|owner|he|she|they) (has|have) not (called|phoned|complained|rung|been) \
+            ?(back )?(since)? |
         (goes|switches|turns|comes) (on and off|off and on) (as it should|normally|properly|\
             with the remote|by (the )?remote|every time) |
         (customer|owner) satisfied( (at|on|with) \w+)? |
@@ -138,6 +144,10 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
+        (it )?(just )?(sat|sits) there( doing nothing)? | (is |it )?doing it again |
+        (did|does) it again | restarts? (just )?(as|so) often( as (before|ever))? |
+        still ticking,? (a (bit|little) )?(slower|faster) |
+        if (i|you|one) (bang|knock|tap|hit)s? (on )?it,? it goes (off|out) |
         (back|here) (again )?with the (same|old|very) \w+( on \w+| again| \w+day)? |
         (came|comes?) up,? (and )?(fell|falls|keels|keeled|tipped) over[\w ]* |
         (then|and) the (same )?old (story|song|fault|game|tune|trouble) |
@@ -232,6 +242,13 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.HEDGE,
         r"""
+        (the )?(ticking|clicking|pumping|pulsing) (got|gets|is|became) (slower|faster|quieter) |
+        ticks? once( and that is it)? | (the )?(red |standby |power )?(lamp|light|led) (came|is|\
+            comes) back(?= ?$) | (only )?restarted once | (the )?smell is gone(?= ?$) |
+        every (second|third|fourth|other) (time|try|go|start) |
+        at the (third|fourth|fifth|tenth|last) (go|try|attempt) | (?<!not )failed once |
+        needs? another \w+ |
+        i think(?= ?$) | ^i think |
         customers? (did|has|does) not (come|call|collect|show up|turn up)\w* |
         wrong (part|one|type|value|can|chip)s? (came|sent|delivered|arrived) | back ?order(ed)? |
         (burn-in|soak|test|run-in|long run) (is |still )?(running|going on|in progress|under way) |
