@@ -17,6 +17,8 @@ from loose_rail.vocabulary.keys import stage_of
 RUNS, HARDLY = 0.9, 0.05
 """Chance that a set is said to run that does, and that has no rails, or nobody who asks for them
 [E]."""
+HARDLY_LIT = 0.015
+"""The same where its picture was seen while it was read [E]."""
 UNLIT = 0.25
 """Chance that one without light is said to run: its sound does [E]."""
 
@@ -27,7 +29,8 @@ def runs_clue(table: PredictionTable, words: str, lit: bool) -> Clue:
     masks = features_of(table).masks
     dead = masks["dark"] | masks["ticking"] | masks["outputs_missing"] | masks["load_mute"]
     unlit = masks["lamps_out"] | masks["lamps_itself"]
-    chance = np.where(dead, HARDLY, np.where(unlit, HARDLY if lit else UNLIT, RUNS))
+    hardly = HARDLY_LIT if lit else HARDLY
+    chance = np.where(dead, hardly, np.where(unlit, HARDLY if lit else UNLIT, RUNS))
     chance = np.where(masks["sound"], RUNS, chance)
     likely = table.blend_intermittent(chance)
     likely = np.where(np.isnan(table.low[:, 0]), 0.5 * RUNS, likely)
