@@ -106,7 +106,7 @@ def read_here(teller: Teller, entry: Read, found: HumanValue) -> None:
     seen = without_its_dips(entry, place, found.observation)
     found = replace(found, observation=seen)
     seen_there(teller, entry, place)
-    value = told_ohms(f"{entry.note} {entry.text}") or told_ohms(entry.at)
+    value = told_ohms(f"{entry.note}; {entry.text}") or told_ohms(entry.at)
     if value and len(place.parts) == 1:
         teller.markings[place.parts[0]] = value
     found = _without_the_finger(teller, entry, found)
@@ -186,7 +186,7 @@ def _read_at(
         teller.understand(f"{words}, with its boards plugged")
         return
     told = (
-        (told_ohms(f"{entry.note} {entry.text} {entry.at}") or _named_ohms(entry.at))
+        (told_ohms(f"{entry.note}; {entry.text}; {entry.at}") or _named_ohms(entry.at))
         if _own(teller)
         else None
     )
