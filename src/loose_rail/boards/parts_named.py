@@ -383,7 +383,8 @@ class _Wanted:
         if "divider" in self.words and "divider" not in words and self.heads:
             return False
         if self.volts is not None:
-            if volts and not any(_near(self.volts, own) for own in volts):
+            of_a_fuse = part.kind == "fuse"  # it is called by the rail that it feeds from
+            if volts and not of_a_fuse and not any(_near(self.volts, own) for own in volts):
                 return False
             unrailed = (*HEADS["reservoir"], "common_mode_choke")
             if not volts and self.heads and part.kind in unrailed:

@@ -37,6 +37,11 @@ _HAS_NONE = re.compile(
     r"(?:model|set|type|make|one)\b"
 )
 """A set that is built without an indicator: none lit says nothing."""
+_TAKES_THE_KEY = re.compile(
+    r"\b(?:the |its )?(?:standby |red |power )?(?:light|lamp|led) (?:goes (?:off|out)|changes|"
+    r"dims|winks|flickers)(?: once)? (?:when|if|as soon as) (?:i|you|one|we) press\w*(?: the \w+)?"
+)
+"""An indicator that answers to a key: no sign of anything wrong."""
 _USED_TO = re.compile(
     r"\b(?:was|were|used to) (?!(?:ok|fine|good|working|perfect|all right|dropped|moved|opened|"
     r"repaired|wet|hit|struck)\b)[^.;!?,]{3,40}, (?:but )?now "
@@ -74,7 +79,7 @@ def proposals(text: str) -> list[Proposal]:
     """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
     lowered = " ".join(spelled_out(text).lower().replace("’", "'").split())
     lowered = _IS.sub(r"\1 is", lowered)
-    lowered = _USED_TO.sub("now ", lowered)
+    lowered = _USED_TO.sub("now ", _TAKES_THE_KEY.sub(" ", lowered))
     found: dict[str, Proposal] = {}
     for pattern, kind in vocabulary().phrases:
         match = plain_match(pattern, lowered)

@@ -6,6 +6,7 @@ family is capped at 20 (electrical reference section 14); what is not, says UNCA
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
@@ -150,14 +151,16 @@ def findings() -> dict[str, SeenOnPart]:
 
 
 def finding_key(words: str) -> str:
-    """The finding that words mean, empty where none fits or what fits is negated."""
+    """The finding that words mean, empty where none fits; what is only denied is nothing seen."""
     lowered = words.strip().lower().replace(" ", "_")
     if lowered in findings():
         return lowered
+    denied = False
     for pattern, key in _seen().words:
         if plain_match(pattern, words.lower()):
             return key
-    return ""
+        denied = denied or re.search(pattern, words.lower()) is not None
+    return "nothing_seen" if denied else ""  # “no leak, no bulge”
 
 
 def finding_clue(table: PredictionTable, part: str, seen: str) -> Clue:

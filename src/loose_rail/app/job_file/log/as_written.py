@@ -22,9 +22,18 @@ _WORDS: dict[str, float] = {
     "thirty": 30,
     "forty": 40,
 }
-_WORDS |= {"fifty": 50, "sixty": 60, "a hundred": 100, "half a": 0.5, "a": 1.0, "a couple of": 2}
+_WORDS |= {
+    "fifty": 50,
+    "sixty": 60,
+    "a hundred": 100,
+    "half a": 0.5,
+    "a": 1,
+    "an": 1,
+    "a couple of": 2,
+}
 _SPELT = re.compile(
-    rf"\b(?P<word>{'|'.join(sorted(_WORDS, key=len, reverse=True))}) (?P<unit>volts?|ohms?)\b",
+    rf"(?<!not )\b(?P<word>{'|'.join(sorted(_WORDS, key=len, reverse=True))}) (?P<unit>volts?|"
+    rf"ohms?)\b",
     re.IGNORECASE,
 )
 _BARE_POINT = re.compile(r"(?<![\d\w.])([.,])(?=\d)")
@@ -78,6 +87,9 @@ _OFF_SCALE = re.compile(
     r"\b(?:off|beyond|past) (?:the |its )?(?:scale|end|top|range|chart)\b|\btoo high to (?:read|"
     r"measure)\b",
     re.I,
+)
+_NOUGHT_BOTH_WAYS = re.compile(
+    r"^(?:zero|nought|dead) (?:in )?(?:both|either|all) (?:directions?|ways?)$", re.IGNORECASE
 )
 _OVER_RANGE = re.compile(r"^(?P<first>\d+(?:[.,]\d+)?) ?/ ?1$")
 _MILLIVOLTS = re.compile(
@@ -136,6 +148,8 @@ def _pointed(found: re.Match[str]) -> str:
 
 
 def _spelt(text: str) -> str:
+    text = re.sub(r"\ban ohm and a half\b", "1.5 ohm", text, flags=re.IGNORECASE)
+    text = re.sub(r"\b(\d+) and something k\b", r"\1 k", text, flags=re.IGNORECASE)
     text = re.sub(r"\bhalf an ohm\b", "0.5 ohm", _POINT.sub(_pointed, text), flags=re.IGNORECASE)
     return _SPELT.sub(lambda one: f"{_WORDS[one['word'].lower()]:g} {one['unit']}", text)
 
@@ -180,6 +194,7 @@ def _esr(text: str) -> str:
 
 def _diode(text: str) -> str:
     text = _OVER_RANGE.sub(r"\g<first> / OL", _OVERLOAD.sub("OL", text))
+    text = _NOUGHT_BOTH_WAYS.sub("0 V", text)
     text = text if re.search(r"\d", text) else _SOUNDS.sub("0 V", text)
     text = re.sub(r"\b(other way|reverse\w*|back|backwards?):? 1$", r"\1 OL", text, flags=re.I)
     text = re.sub(r"\b(\d{2,4}) ?mv\b", r"\1", text, flags=re.IGNORECASE)

@@ -61,7 +61,7 @@ def _is_named(duty: str, words: str) -> bool:
         return True
     if "timing" in duty and re.search(
         r"t-?con|timing|\blvds\b|\bfoils?\b|\bbonded\b|"
-        r"(panel|flat|glass)( \w+){0,2} (ribbon|flat|cable|foil)|"
+        r"(panel|flat|glass)( \w+){0,2} (ribbon|flat|cable|foil|plug|lead|connector)|"
         r"(ribbon|flat|foil|cable)s?( cable)?s? (to|of|from) the (panel|glass|screen|display)",
         words,
     ):

@@ -18,7 +18,7 @@ _AWAY = (
     r"(?:not (?:yet )?(?:connected|plugged(?: in| on)?|attached|fitted|seated|in|on)\b|"
     r"(?:left |lying |hanging )?(?:off|out|unplugged|undone|loose|free|aside)\b|"
     r"(?:pulled|taken|slid|drawn)(?: off| out| away)?\b|"
-    r"not$|disconnected\b|removed\b|detached\b|gone\b|unhooked\b|hanging\b)"
+    r"not$|(?:dis|un)connected\b|removed\b|detached\b|gone\b|unhooked\b|hanging\b)"
 )
 _THERE = (
     r"(?:(?:re)?connected\b|attached\b|fitted\b|seated\b|mated\b|in place\b|hooked up\b|"

@@ -9,6 +9,7 @@ read by itself.
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from loose_rail.kernel.observation import Form, Observation, ticking
 
@@ -52,7 +53,7 @@ _TRIES = re.compile(
 )
 _GIVES_UP = re.compile(
     r"\b(?:gives up|lets go|quits|stops|is lost|vanishes|disappears|dies|collapses|shuts down|"
-    r"cuts out|breaks off|falls back|goes away|and is gone)\b",
+    r"cuts out|breaks off|falls back|snaps back|goes away|and is gone)\b",
     re.IGNORECASE,
 )
 _COMES_SLOWLY = re.compile(
@@ -63,6 +64,16 @@ _COMES_SLOWLY = re.compile(
     r"\btakes (?:its time|long|ages|a while)\b",
     re.IGNORECASE,
 )
+_AS_IT_SHOULD = re.compile(
+    r",? ?\b(?:when|where|while|though|although) (?:it|there) should[^,;]*|\bhalf an? (?:volt|v)\b",
+    re.IGNORECASE,
+)
+"""What was wanted is no level."""
+_ENDS_FIRST = re.compile(
+    r"\b(?:after|later)\b[^,;]*[,;][^,;]*\b(?:at the start|at first|before|at switch[- ]on|cold)$",
+    re.IGNORECASE,
+)
+"""“11.9 after an hour, 12.1 at the start”: told from its end."""
 _ELSE_MOVES = re.compile(
     r"\b(?:dark|lit|with|without|unplugged|standby|load(?:ed)?|pin)\b", re.IGNORECASE
 )
@@ -71,6 +82,7 @@ _ELSE_MOVES = re.compile(
 
 def course_told(text: str, note: str) -> Observation | None:
     """A course in the order of its levels; None where the words tell none."""
+    text = _AS_IT_SHOULD.sub(" ", text)
     levels = _levels(text)
     whole = f"{text} {note}"
     if not levels:
@@ -78,7 +90,11 @@ def course_told(text: str, note: str) -> Observation | None:
     again = _AGAIN.search(whole) is not None
     low, high = min(levels), max(levels)
     if low == high:
-        return _of_one(levels[0], text, again)
+        return _of_one(levels, text, again)
+    if levels[0] == levels[-1] == 0.0 and len(levels) == 3 and not again:
+        return Observation(Form.FALLING, 0.0, high, "V")
+    if _ENDS_FIRST.search(text):
+        levels = levels[::-1]
     back = any(a == c != b for a, b, c in zip(levels, levels[1:], levels[2:], strict=False))
     if again or back:
         return ticking(low, high, "V", None)
@@ -88,12 +104,14 @@ def course_told(text: str, note: str) -> Observation | None:
     return Observation(form, low, high, "V")
 
 
-def _of_one(level: float, text: str, again: bool) -> Observation | None:
+def _of_one(levels: Sequence[float], text: str, again: bool) -> Observation | None:
     """What a single level does: it is tried for again and again, given up, or comes slowly."""
+    level = levels[0]
     if level < 1.0:
         return None
-    tried = _TRIES.search(text) is not None
-    if again and tried:
+    times = len(_TRIES.findall(text))
+    tried = times > 0
+    if (again and (tried or len(levels) > 1)) or (times > 1 and _GIVES_UP.search(text)):
         return ticking(0.0, level, "V", None)
     if tried and _GIVES_UP.search(text):
         return Observation(Form.FALLING, 0.0, level, "V")

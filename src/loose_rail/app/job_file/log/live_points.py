@@ -67,6 +67,7 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     ):
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
     at = _AT_ITS_PLUG.sub("", at) or at
+    at = _AT_ITS_CAN.sub("", at) or at
     at = _STANDBY_VOLTS.sub(r"\1 standby", at)
     label = plain(
         re.sub(r"\b(pin|rail|at the supply|(to|against) (gnd|ground)|output)\b", " ", at.lower())
@@ -97,6 +98,8 @@ _AT_ITS_PLUG = re.compile(
     re.IGNORECASE,
 )
 """“Power on line at CN8”."""
+_AT_ITS_CAN = re.compile(r"(?<=sb|by|tb|\dv),? (?:cap|can|capacitor|electrolytic)$", re.IGNORECASE)
+"""“5VSB cap”: the rail that stands across it."""
 _STANDBY_VOLTS = re.compile(r"(?<=\d)( ?v)[ _-]?(?:sb|stby|stb|stdby|s)$", re.IGNORECASE)
 """“5VSTB”."""
 _BARE_VOLTS = re.compile(
@@ -161,7 +164,9 @@ _STAGES = (
     (
         "mains",
         r"inlet of the board|\b(board|mains|ac) inlet\b(?! (fuse|filter|choke))|"
-        r"mains at the (board|inlet)|^mains$|^((mains|a\.?c\.?) )?(at )?(the )?(mains )?inlet$|"
+        r"mains at the (board|inlet)|^mains$|^((mains|"
+        r"a\.?c\.?) )?(at )?(the )?(mains )?inlet( pins)?$|^(dc |adapter )?socket,? (centre|"
+        r"center|middle) to (ring|shell|sleeve)$|"
         r"^mains (in|input)$|^mains (voltage|volts) at the (board|inlet)$|"
         r"^(adapter|input) (voltage|volts|supply) at the board$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
@@ -178,7 +183,7 @@ _STAGES = (
     ),
     (
         "start",
-        r"^(the )?(ps|power)[-_ ]?on( (line|pin|signal|command|wire|voltage|level))?$|"
+        r"^(the )?(ps?|power)[-_ ]?on( (line|pin|signal|command|wire|voltage|level))?$|"
         r"^(the )?(start|relay|wake|wake[- ]up|on|on/off|standby/on|stby/on|on/standby|"
         r"turn[- ]on) (pin|line|signal|command|"
         r"wire)$",
@@ -190,7 +195,7 @@ _STAGES = (
     ),
     (
         "lamps",
-        r"(back ?light|lamp|inverter|led|bl)[-_ ]?(enable|on|on/off)( (pin|line|signal))?$|"
+        r"(back ?light|lamp|inverter|led|bl)[-_ ]?(enable|on|on/off|signal)( (pin|line|signal))?$|"
         r"^bl[-_ ]?on\b",
     ),
 )
@@ -223,7 +228,7 @@ def _elsewhere_words(at: str) -> bool:
     return bool(
         re.search(
             r"board end|timing board|t-con|of the .* board|main board|"
-            r"(?<!dc )(?<!adapter )(?<!power )socket",
+            r"(?<!dc )(?<!adapter )(?<!power )socket(?!, (centre|center|middle))",
             at.lower(),
         )
     )

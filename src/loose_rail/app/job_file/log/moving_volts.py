@@ -132,7 +132,10 @@ def _kicked(text: str, note: str) -> Observation | None:
     if twice is None:
         return None
     other = 0.0 if twice[3].isalpha() else number_told(twice[3], twice[2])
-    ends = sorted((number_told(twice[1], twice[2]), other))
+    begins = number_told(twice[1], twice[2])
+    if begins == 0.0 < other:
+        return Observation(Form.FALLING, 0.0, other, "V")  # “0 then 12 then 0”
+    ends = sorted((begins, other))
     return ticking(ends[0], ends[1], "V", hertz_told(f"{text} {note}"))
 
 

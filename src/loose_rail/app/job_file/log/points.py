@@ -14,6 +14,7 @@ from loose_rail.boards.parts_named import (
 )
 from loose_rail.boards.probes import Probe, probes_of
 from loose_rail.boards.profile import Board, Pin
+from loose_rail.kernel.number_words import NUMBER_WORDS
 from loose_rail.vocabulary.meter_mode import MeterMode
 from loose_rail.vocabulary.roles import BoardRole
 
@@ -24,6 +25,7 @@ _PIN = re.compile(
     r"\s\(?)(\d{1,2})(?![\d.,]*\s?v)\b",
     re.IGNORECASE,
 )
+_PIN_IN_WORDS = re.compile(rf"\bpin ({'|'.join(NUMBER_WORDS)})\b", re.IGNORECASE)
 _PIN_FIRST = re.compile(
     r"\b(?:pins? ?)?(\d{1,2})(?:(?:st|nd|rd|th) pin)?(?:(?: ?(?:and|&|,|/|"
     r"\+) ?\d{1,2})*),? (?:(?:of|on|at|in) )?(?:the )?"
@@ -73,6 +75,7 @@ class Place:
 
 def pin_of(board: Board, text: str) -> tuple[str, Pin] | None:
     """The printed pin that words name, by connector and number."""
+    text = _PIN_IN_WORDS.sub(lambda found: f"pin {NUMBER_WORDS[found[1].lower()]}", text)
     named = [(found[1], found[2]) for found in _PIN.finditer(text)]
     named += [(found[2], found[1]) for found in _PIN_FIRST.finditer(text)]
     for name, number in named:

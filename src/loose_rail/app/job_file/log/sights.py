@@ -40,7 +40,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
     by_itself = (
         *(limiter_seen, seen_before_the_set, cord_seen, setting_seen, _on_a_tester),
-        _runs_without,
+        *(_runs_without, _of_the_set),
     )
     if any(told(teller, entry) for told in by_itself):
         return
@@ -94,6 +94,16 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         )
 
 
+def _of_the_set(teller: Teller, entry: Seen) -> bool:
+    """What the set itself shows: no part of a board is looked at. Whether it was that."""
+    of_it = _OF_THE_SET.match(entry.at.strip()) is not None
+    return of_it and not _works(entry.text) and _symptoms_in(teller, entry)
+
+
+_OF_THE_SET = re.compile(
+    r"^(?:the |its )?(?:screen|front|set|tv|telly|monitor|picture|panel front)$", re.IGNORECASE
+)
+"""Where it is the set that is looked at, and no part of a board."""
 _STAYS = re.compile(
     r"\b(sound|audio|picture|set|it|backlight|light|screen|standby light|volts?|rail)\b"
     r"[^.;,]{0,12}\b(stays?|remains?|plays?|keeps? (on|going|running)|lit|goes on|holds?)\b(?! "
@@ -255,7 +265,9 @@ _TOUCH = re.compile(
     re.IGNORECASE,
 )
 _WHEN_TOUCHED = re.compile(
-    r"\b(?:when|while|if|as soon as) (?:i |one |you |it is )?(?:tap|knock|flex|press|push|bend|"
+    r"\b(?:when|while|if|as soon as) (?:i |one |you |it is )?"
+    r"(?!press(?:ed|ing)? (?:the |its )?(?:power |on |start |standby )?(?:button|key))(?:tap|"
+    r"knock|flex|press|push|bend|"
     r"wiggl|"
     r"touch|mov|prod)\w*\b(?P<where>.*)|\b(?:is|are) (?:touched|moved|pressed|pushed|"
     r"bent)\b(?P<w>)",

@@ -29,20 +29,24 @@ DEAD = re.compile(
     r"\b(not|un)[- ]?powered\b|\bde-?energi[sz]ed\b|\bpowered down\b|"
     r"\b(wall|mains) (switch|socket|breaker) (is |switched )?off\b|\bbled( down| off| out)?\b|"
     r"\b(dead|stone) cold\b|"
-    r"^pulled(?=,|$)|\bin (the|my) hand\b|^measured (dead|cold|off)$|"
+    r"^pulled(?=,|$)|\bin (the|my) hand\b|^measured (dead|cold|off)$|\bcold and empty\b|"
+    r"\bnothing powered\b|\bvoltage[- ]free\b|"
     r"^cold (checks?|"
     r"tests?|measurements?)\b|"
     r"\bafter (the )?discharg(e|ing)\b"
 )
 STANDBY = re.compile(
-    r"stand[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|"
+    r"stand(ing)?[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|"
     r"mains (is )?(on|connected|applied|back|in|there)\b|\bsleep(s|ing)?\b|^idle\b|^with mains\b|"
     r"\bbefore (pressing|touching) (anything|a (key|button))|\benergi[sz]ed\b|\bre-?plugged\b|"
     r"\bfull mains\b|\b(wall|mains) (switch|socket|breaker) (is |switched )?on\b|"
     r"connected to the mains|red (lamp|led|light)|lamp .*\blit\b|\blive\b|powered|by remote off|"
     r"\bat \d{2,3} ?v(olts)? (mains|ac)?\b|\badapter (is )?in\b"
 )
-SHOWS = re.compile(r"\blogo\b|\bpicture\b|\bmenu\b|\bhang(s|ing)\b|\bsound\b|backlight (on|lit)")
+SHOWS = re.compile(
+    r"\blogo\b|\bpicture\b|\bmenu\b|\bhang(s|ing)\b|\bbrightness\b|\bloud\b|\bsound\b|"
+    r"backlight (on|lit)"
+)
 """What is seen on its screen: it is on."""
 ON = re.compile(
     r"\bon\b(?! the (bench|strip|tester))|switched on|running|button (pressed|held|on)|power key|"
@@ -78,7 +82,8 @@ FORCED = re.compile(
     r"link))|"
     r"\bbridged$|\b(bridge|link|jumper) [\w-]+ (is )?(in place|on|fitted|set)\b|"
     r"(bridged|linked|joined|wired|strapped|shorted) (to|with)|"
-    r"1 ?k from|\bstart (signal |line |pin )?(is )?(bridged|linked|faked|wired|joined)\b|"
+    r"1 ?k from|\b(start|wake|on/off|p(s|w)?[-_ ]?on) (signal |line |pin )?(is )?(bridged|"
+    r"linked|faked|wired|joined)\b|"
     r"\b(bridge|link|wire|resistor) (from|between|across|over|on|in)\b[^,;]*"
     r"\b(start|stb\w*|p(s|w)?[-_ ]?on|rly|relay|wake)\b|"
     r"\b(start|stb\w*|p(s|w)[-_ ]?on|p[-_]?on|on|on/off|rly|relay|wake|ena?|enable)"
@@ -88,7 +93,8 @@ FORCED = re.compile(
     r"\b(start|stb\w*|p(s|w)?[-_ ]?on|rly|relay|wake)( line| pin| signal)? (to|on|at) (the )?"
     r"(ground|gnd|minus|\+?\w* ?vs?b?\w*)\b|"
     r"\b(standby|5vsb|stb\w*) (and|to) (the )?(on|start|ps[-_ ]?on|wake|relay|enable)( pin| line)? "
-    r"(shorted|joined|linked|bridged|together|connected|with (a )?\d+)|\bp(s|w)?[-_ ]?on to \+ ?\d|"
+    r"(shorted|joined|linked|bridged|together|connected|with (a )?\d+)|\bp(s|"
+    r"w)?[-_ ]?on to \+ ?\d|\bon (line|pin) to (the )?\d*vsb\b|"
     r"\b(start|stb\w*|(\w*[-_])?on|on/off|rly|relay|wake|bl\w*|[ap]?dim|adj|ena?\w*)\b[^,;]*"
     r"\b(through|via|over|with) (a )?1 ?k\d?\b"
 )
@@ -106,7 +112,7 @@ NOT_FORCED = re.compile(
 )
 """What wakes it has been taken off, or was never there."""
 ASLEEP = re.compile(
-    r"\bnot( yet)? (switched|turned|woken|started|powered (?:on|up))( it)?( on| up)?\b|"
+    r"\b(not|never)( yet)? (switched|turned|woken|started|powered (?:on|up))( it)?( on| up)?\b|"
     r"\bbutton not( yet)? pressed|\b(no|without a) (button|key)( yet)?( pressed| touched)?\b|"
     r"\bleft (in|on) stand-?by|\b(back )?on (the )?mains( again)?\b|\bmains (back )?on again\b"
 )
@@ -124,6 +130,7 @@ NO_LAMP = re.compile(
 )
 """The lamp is in line no more."""
 LAMP = re.compile(
+    r"\b(lamp|bulb) (before|in front of|ahead of) it\b|"
     r"\b(lamp|bulb) (in place of|instead of|for) the fuse\b|"
     r"\b(on|by|with) (a |the )?(\d+ ?w )?(light )?(lamp|bulb)\b|^(lamp|bulb)\b(?=,)|"
     r"\b(bulb|lamp) tester\b|(series|limiting|test|dim|light|current|(through|behind|over) (a|"
@@ -142,6 +149,8 @@ LOADS_PLUGGED = re.compile(
 """What hangs on the supply, and no mains plug."""
 ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
 ALL_OFF = re.compile(
+    r"\bboards (are )?(off|out|unplugged|removed|disconnected)\b|\brunning free\b|"
+    r"\b(everything|all) (is )?pulled off\b|\bnothing (hanging|hangs|hung) on\b|"
     r"\b(psu|(power )?supply|(power )?board) (on its own|removed from the set)\b|"
     r"\b(all|every|both)( (the|its|of the))?( output)? (loads?|boards?|cables?|plugs?|connectors?|"
     r"outputs?|harness(es)?) (is |are )?(removed|off|out|disconnected|unplugged|pulled|open)\b|"

@@ -139,7 +139,7 @@ AWAY_AND_BACK = re.compile(
 """The note of a rail or a request that comes and goes."""
 DIES = re.compile(
     rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
-    r"goes|gone|collapses|drops out|nothing|off|out)|then (?:0|zero|nothing)\b|"
+    r"goes|gone|collapses|drops out|nothing(?! (?:more|else))|off|out)|then (?:0|zero|nothing)\b|"
     r"collapses(?! to\b)|lets go|falls away|drops away|breaks down(?! to)|"
     r"until (?:it|the (?:relay|set|supply|protection)|everything) (?:drops|trips|goes|cuts|"
     r"shuts|dies|"
@@ -205,11 +205,16 @@ ONCE = re.compile(
     re.IGNORECASE,
 )
 LATER = re.compile(rf"\bthen (?:up to )?({NUMBER})\s?({UNIT})?\s*$", re.IGNORECASE)
-OPEN = re.compile(r"\bo\.?l\b|\bopen\b|no reading|infinit|over ?load|(out of|over) ?range")
+OPEN = re.compile(
+    r"\bo\.?l\b|\bopen\b|no reading|infinit|\bovld\b|\bovl\b|over ?limit|over ?load|(out of|"
+    r"over) ?range"
+)
 FORWARD = re.compile(r"\b[0-3][.,]\d+\b")
 ZERO = re.compile(
+    r"^not (?:a|one) (?:single )?volt$|"
     r"^(?:(?:stays|remains|still|sits|stuck|it is|is)(?: at| on)? )?"
-    r"(nothing(?: on (?:either|any|both)| measurable)?|zero|nil|none|(?:stone |quite |"
+    r"(nothing(?: on (?:either|any|both)| measurable)?|(?:flat |plain |clean )?zero|nil|none|"
+    r"(?:stone |quite |"
     r"completely |totally )?dead(?: as .*)?|naught|"
     r"nought|zilch|nada|zip|missing|absent|gone|not there|lost|"
     r"not present)( at all| there| here)?( v(olts?)?)?$|"

@@ -47,6 +47,13 @@ _NOT_BUT = re.compile(
     re.IGNORECASE,
 )
 """“Not 12 but 9 V”, “9 V, not 12”."""
+_BY_HOW_MUCH = re.compile(
+    rf"^(?:drops|loses|falls|sags|rises|gains|climbs)(?: by)? {_N} ?(?:v|"
+    rf"volts?)\b(?! to)[^,;]*[,;] "
+    rf"(?=(?:to |now |at )?{_N})",
+    re.IGNORECASE,
+)
+"""“Drops half a volt when the light comes, 11.6”."""
 _BEFORE_AND_AFTER = re.compile(
     rf"^(?P<first>{_N}) ?(?P<unit>{_U}) before(?: the)?(?: start(?:ing)?| that| it|"
     rf" switching on)?[,;]? "
@@ -126,7 +133,11 @@ _RISES_AND_STAYS = re.compile(
     r"(?:stays|holds|stops|rests)\b.*$",
     re.IGNORECASE,
 )
-_WITH_DIPS = re.compile(rf"^(?P<top>{_N} ?{_U}),? with dips (?:down )?to (?P<low>{_N})", re.I)
+_WITH_DIPS = re.compile(
+    rf"^(?P<top>{_N} ?{_U}),? with (?:dips|ticks|an? (?:short )?(?:dip|tick|kick|"
+    rf"blip)) (?:down )?to (?P<low>{_N})",
+    re.I,
+)
 _UP_AND_BACK = re.compile(
     rf"^(?:jumps|goes|rises|shoots|comes|kicks)?(?: up)? ?to (?P<top>{_N}) ?{_U},? (?:then |and )?"
     rf"(?:straight |right |at once )?(?:falls |drops |"
@@ -147,8 +158,8 @@ _TAKES_ITS_TIME = re.compile(
 )
 _GOES_FROM = re.compile(
     rf"(?:\b(?:goes|went|moves|changes|steps|jumps|decreases|increases|improves|warms up|slips|"
-    rf"sags|"
-    rf"creeps|runs|loses[^,;]*,|gains[^,;]*,)(?: (?:slowly|down|up|steadily|from))* |^from )"
+    rf"sags|creeps|runs|(?:creep|slip|sink|slid|fall|dropp|ris|climb|drift)ing|loses[^,;]*,|"
+    rf"gains[^,;]*,)(?: (?:slowly|down|up|steadily|from))* |^from )"
     rf"({_N}) ?({_U})? (?:up |down )?to ({_N})",
     re.IGNORECASE,
 )
@@ -161,7 +172,7 @@ def volts_as_written(text: str) -> str:
     denied = _NOT_BUT.match(text)
     if denied is not None:
         text = denied["read"] or text[denied.end() :]
-    for beside in (_MEANT_FIRST, _MEANT_AFTER, _FORMERLY, _BEYOND_THE_ASKED):
+    for beside in (_MEANT_FIRST, _MEANT_AFTER, _FORMERLY, _BEYOND_THE_ASKED, _BY_HOW_MUCH):
         text = beside.sub("", text)
     if _TICKING.search(text):
         text = _SLASHED.sub(r"\g<low> to \g<top>", text)
