@@ -20,7 +20,8 @@ from loose_rail.diagnosis.evidence.soft_evidence import LAMP_PATTERNS, Clue
 from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
+from loose_rail.diagnosis.planning.assessment import Assessment, Purpose
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.diagnosis.planning.planner import Offer
 from loose_rail.diagnosis.review import Review, review
 from loose_rail.diagnosis.settled_facts import Bench, settled_facts

@@ -21,7 +21,7 @@ from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.typical import fresh_esr_ohms, leakage_ohms
 from loose_rail.diagnosis.model.cache import cache_key
 from loose_rail.diagnosis.model.hypotheses import hypotheses_of
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.diagnosis.step import Task
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of

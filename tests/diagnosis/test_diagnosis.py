@@ -35,7 +35,7 @@ from loose_rail.diagnosis.inference.predicted import Make
 from loose_rail.diagnosis.model import cache
 from loose_rail.diagnosis.model.cache import cache_key, table_for
 from loose_rail.diagnosis.model.hypotheses import MOST_CHAINS, OUTSIDE, hypotheses_of
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.diagnosis.planning.planner import LEAST_INFORMATION_NATS
 from loose_rail.judgement.limits import limit
 from loose_rail.judgement.safety import SafetyFacts

@@ -12,7 +12,7 @@ from loose_rail.boards.probes import probes_of
 from loose_rail.boards.reservoirs import bulk_of, reservoirs_of
 from loose_rail.boards.typical import part_volts
 from loose_rail.boards.worst_volts import bulk_volts, stage_volts, worst_volts
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.diagnosis.proof.standing import ProofStatus, proof_of
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.replacement.electrolytic import Fit, check_replacement, original_of

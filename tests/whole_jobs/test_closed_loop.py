@@ -28,8 +28,9 @@ from loose_rail.diagnosis.inference.short_excluded import proof_keys
 from loose_rail.diagnosis.model.hypotheses import OUTSIDE
 from loose_rail.diagnosis.model.predictions import as_noticed, noticed
 from loose_rail.diagnosis.model.table import PredictionTable
+from loose_rail.diagnosis.planning.assessment import Assessment, Purpose
 from loose_rail.diagnosis.planning.before_verdict import Closing
-from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.board_state import UNPLUGGED, Power, state_of

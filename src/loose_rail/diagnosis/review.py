@@ -18,13 +18,8 @@ from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior, shorted_off_board
 from loose_rail.diagnosis.model.measured_inlet import inlet_volts
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.diagnosis.planning.engine import (
-    Assessment,
-    Engine,
-    NextStep,
-    counts_of_readings,
-    with_names,
-)
+from loose_rail.diagnosis.planning.assessment import Assessment, NextStep, with_names
+from loose_rail.diagnosis.planning.engine import Engine, counts_of_readings
 from loose_rail.diagnosis.planning.look_ahead import Branch, Moment, look_ahead
 from loose_rail.diagnosis.planning.stopping import ShopCosts, StopAdvice, stop_advice
 from loose_rail.diagnosis.proof.pairs import Pair, pairs_of
@@ -172,7 +167,7 @@ def review(engine: Engine, job: JobState, bench: Bench | None = None) -> Review:
     planned = for_planning(facts, job)
     bad = bad_by_themselves(about.clues)
     assessment = engine.weigh(
-        chances, about.evidence, planned, beyond, job.chosen, bad, soaked=running.soaked
+        chances, about.evidence, planned, beyond, job.chosen, bad, running=running
     )
     assessment = with_names(table.board, assessment, about.clues)
     if job.fitted and proof.status is not ProofStatus.FAILED:

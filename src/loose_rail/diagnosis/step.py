@@ -14,7 +14,7 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.posterior import Suspect, leading
 from loose_rail.diagnosis.model.candidates import Candidate
 from loose_rail.diagnosis.model.table import PredictionTable
-from loose_rail.diagnosis.planning.engine import Assessment, Purpose
+from loose_rail.diagnosis.planning.assessment import Assessment, Purpose
 from loose_rail.diagnosis.proof.plan import SWITCHED_ON, next_proof
 from loose_rail.jobs.state import JobState
 from loose_rail.judgement.safety import SafetyFacts, to_measure

@@ -18,7 +18,8 @@ from loose_rail.boards.load import shipped_board
 from loose_rail.boards.probes import Probe
 from loose_rail.diagnosis.evidence.readings import Evidence
 from loose_rail.diagnosis.inference.posterior import posterior, suspects_of
-from loose_rail.diagnosis.planning.engine import Assessment, Engine
+from loose_rail.diagnosis.planning.assessment import Assessment
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.kernel.observation import Form, Observation
 from tests.shared import board, engine, table
 

@@ -46,7 +46,7 @@ from loose_rail.diagnosis.inference.shop_history import (
     learned_clue,
 )
 from loose_rail.diagnosis.inference.short_excluded import SEEN_DRAWING, short_excluded
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.diagnosis.planning.intermittent import looks_to_catch, soak_plan
 from loose_rail.diagnosis.planning.look_ahead import Branch, Moment, look_ahead
 from loose_rail.diagnosis.planning.stopping import ShopCosts, stop_advice

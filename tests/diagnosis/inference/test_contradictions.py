@@ -6,7 +6,7 @@ from itertools import combinations
 from hypothesis import given, settings, strategies as st
 
 from loose_rail.diagnosis.inference.contradictions import contradictions
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.vocabulary.board_state import UNPLUGGED
 from loose_rail.vocabulary.meter_mode import MeterMode

@@ -18,9 +18,10 @@ from loose_rail.diagnosis.inference.posterior import bad_probabilities, posterio
 from loose_rail.diagnosis.inference.repeats import repeats
 from loose_rail.diagnosis.inference.short_excluded import ran_on_mains, short_excluded
 from loose_rail.diagnosis.inference.supply_good import in_use, rail_reservoirs
+from loose_rail.diagnosis.planning.assessment import Assessment, Purpose
 from loose_rail.diagnosis.planning.before_verdict import Closing
 from loose_rail.diagnosis.planning.cans import can_of_a_mute_board
-from loose_rail.diagnosis.planning.engine import Assessment, Engine, Purpose
+from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.judgement.safety import SafetyFacts, state_refusals
 from loose_rail.kernel.entry import read_entry
 from loose_rail.vocabulary.board_state import UNPLUGGED, BoardState, Power

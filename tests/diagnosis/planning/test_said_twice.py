@@ -17,7 +17,7 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import WORN_ALONG, odd_parts
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.inference.repeats import counting, says_the_same
-from loose_rail.diagnosis.planning.engine import Assessment, Purpose
+from loose_rail.diagnosis.planning.assessment import Assessment, Purpose
 from loose_rail.judgement.safety import SafetyFacts
 from loose_rail.kernel.entry import read_entry
 from loose_rail.kernel.observation import ticking, value

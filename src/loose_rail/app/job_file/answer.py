@@ -30,7 +30,7 @@ from loose_rail.diagnosis.inference.outside import SHOWN_BY_A_PART
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.shop_history import counts_of
 from loose_rail.diagnosis.model.hypotheses import OUTSIDE
-from loose_rail.diagnosis.planning.engine import Assessment
+from loose_rail.diagnosis.planning.assessment import Assessment
 from loose_rail.diagnosis.planning.intermittent import soak_plan
 from loose_rail.diagnosis.review import Review
 from loose_rail.judgement.limits import limit

@@ -46,6 +46,7 @@ class SeenRunning:
     soaked: bool
 
 
+NOT_SEEN = SeenRunning(False, False)
 _LIT = ("works", SOAKED, "forced:lamps")
 """Clues of a set that shows its picture or its light."""
 _OF_THE_LAMPS = ("led", "ccfl")

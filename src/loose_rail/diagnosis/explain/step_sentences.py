@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.inference.posterior import Suspect
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.diagnosis.planning.look_ahead import Branch
 from loose_rail.diagnosis.step import Task
 from loose_rail.kernel.quantities import minutes_text, percent

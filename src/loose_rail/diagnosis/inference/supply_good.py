@@ -70,7 +70,7 @@ def supply_good(
         float(probabilities[0]),
         _by_part(table, probabilities, table.on_other_boards),
         _by_part(table, probabilities, table.on_this_board & table.comes_and_goes),
-        _unread(table, evidence),
+        unread_rails(table, evidence),
         tuple(one.part for one in odd_parts(table, evidence)),
     )
 
@@ -97,7 +97,8 @@ def in_use(table: PredictionTable, number: int) -> bool:
     )
 
 
-def _unread(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str, ...]:
+def unread_rails(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[str, ...]:
+    """Rails that were not read in use, or not right the last time."""
     last: dict[str, bool] = {}
     for item in evidence:
         number = table.index(item.candidate)

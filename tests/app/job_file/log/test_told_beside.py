@@ -10,7 +10,7 @@ from loose_rail.app.job_file.read import Case
 from loose_rail.diagnosis.evidence.deed_clues import brightness_clue
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.pulses import overshot
-from loose_rail.diagnosis.planning.engine import Purpose
+from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.kernel.observation import ticking
 from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_deeds import TUBES
