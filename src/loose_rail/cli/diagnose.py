@@ -11,7 +11,7 @@ from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.read import read_case
 from loose_rail.boards.profile import Board
 from loose_rail.bootstrap import engine_for
-from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY
+from loose_rail.diagnosis.explain.supply_words import AT_WORK, GOOD_SUPPLY
 from loose_rail.diagnosis.planning.engine import Engine
 from loose_rail.kernel.errors import UsageError
 from loose_rail.kernel.quantities import minutes_text
@@ -118,6 +118,8 @@ def _finding_words(found: dict[str, Any]) -> list[str]:
     lines = []
     if found["supply_good"] and (not finding or finding["standing"] == "undecided"):
         lines += ["", f"{GOOD_SUPPLY}. {found['supply_good']['words']}"]
+    elif found["at_work"]:
+        lines += ["", f"{AT_WORK}. {found['at_work']}"]
     elif finding:
         lines += ["", f"{finding['part']}: {finding['words']} ({_percent(finding).strip()})"]
     if stop and stop["repair_now"] and finding and finding["standing"] != "undecided":

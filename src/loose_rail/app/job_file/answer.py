@@ -22,7 +22,7 @@ from loose_rail.diagnosis.explain.levels import (
 from loose_rail.diagnosis.explain.measurement_errors import slips_of
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import Reason, leading_row, reasons_for
-from loose_rail.diagnosis.explain.supply_words import supply_words
+from loose_rail.diagnosis.explain.supply_words import at_work_words, supply_words
 from loose_rail.diagnosis.explain.unproved import unproved
 from loose_rail.diagnosis.inference.contradictions import contradictions
 from loose_rail.diagnosis.inference.finding import Finding, Standing
@@ -81,6 +81,7 @@ def answer(case: Case, steps: int) -> dict[str, Any]:
         },
         "finding": _unlisted(now, named) or _finding(case, found, named),
         "supply_good": _supply(case, found, named),
+        "at_work": at_work_words(float(found.probabilities[0])) if found.at_work else None,
         "differ": differ(now, named),
         "next": steps_of(now, steps, named, ran=bool(new)),
         "plan": plan_lines(now, named),

@@ -8,6 +8,7 @@ from loose_rail.diagnosis.inference.supply_good import SupplyGood
 from loose_rail.kernel.quantities import percent
 
 GOOD_SUPPLY = "The supply is good at this level"
+AT_WORK = "The set does its work"
 NOT_PROVED = "Not proved: a heavier load, heat, what comes and goes, the lamps themselves."
 MOST_NAMED = 3
 """Parts named in one sentence."""
@@ -29,6 +30,14 @@ def supply_words(board: Board, found: SupplyGood) -> str:
     if found.odd:
         said.append(f"Out of its limits all the same, renew it: {', '.join(found.odd)}.")
     return " ".join([*said, NOT_PROVED])
+
+
+def at_work_words(sound: float) -> str:
+    """What is said of a set that is seen at its work, most likely with nothing wrong (`sound`)."""
+    return (
+        f"Nothing wrong with it: {percent(sound)} sure. What else it may be comes and goes, and no "
+        "single reading shows it: let it run and watch it, with taps and warmth; replace nothing."
+    )
 
 
 def _listed(names: tuple[str, ...]) -> str:

@@ -61,7 +61,8 @@ class NextStep:
 @dataclass(frozen=True, slots=True)
 class Assessment:
     """What the evidence says now. `next_step` is None where nothing is left worth reading; `supply`
-    says that the supply is good at this level."""
+    says that the supply is good at this level; `at_work` that the set was seen at its work, most
+    likely with nothing wrong, so that it is watched instead of read."""
 
     probabilities: Floats
     suspects: tuple[Suspect, ...]
@@ -69,6 +70,7 @@ class Assessment:
     next_step: NextStep | None
     others: tuple[Offer, ...]
     supply: SupplyGood | None = None
+    at_work: bool = False
 
 
 def with_names(board: Board, found: Assessment, clues: Sequence[Clue]) -> Assessment:

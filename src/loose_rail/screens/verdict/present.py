@@ -9,7 +9,12 @@ from loose_rail.diagnosis.evidence.unlisted_clues import title_of
 from loose_rail.diagnosis.explain.levels import board_shares, section_shares
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.reasons import reasons_for
-from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY, supply_words
+from loose_rail.diagnosis.explain.supply_words import (
+    AT_WORK,
+    GOOD_SUPPLY,
+    at_work_words,
+    supply_words,
+)
 from loose_rail.diagnosis.explain.unproved import covered, unproved
 from loose_rail.diagnosis.explain.ways_on import Kind, hunch
 from loose_rail.diagnosis.inference.finding import Standing
@@ -87,6 +92,8 @@ def _headline(session: JobSession, review: Review) -> tuple[str, str]:
             )
         if supply is not None:
             return GOOD_SUPPLY, supply_words(review.table.board, supply)
+        if review.assessment.at_work:
+            return AT_WORK, at_work_words(float(review.assessment.probabilities[0]))
         return (
             "No verdict yet: the evidence does not single out one part",
             "More readings would tell more; the bench offers the next one.",

@@ -17,7 +17,12 @@ from loose_rail.boards.reservoirs import Reservoir, bulk_of, reservoirs_of
 from loose_rail.diagnosis.explain.locate_words import locate_words
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.step_sentences import header, way_lines, why
-from loose_rail.diagnosis.explain.supply_words import GOOD_SUPPLY, supply_words
+from loose_rail.diagnosis.explain.supply_words import (
+    AT_WORK,
+    GOOD_SUPPLY,
+    at_work_words,
+    supply_words,
+)
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.review import Review
@@ -261,6 +266,14 @@ def _finished_card(review: Review) -> CardState:
             header="No reading here tells more",
             title=GOOD_SUPPLY,
             why=supply_words(review.table.board, supply),
+            action="Go to the verdict",
+        )
+    if review.assessment.at_work:
+        return CardState(
+            phase=Phase.NOTHING,
+            header="No reading here tells more",
+            title=AT_WORK,
+            why=at_work_words(float(review.assessment.probabilities[0])),
             action="Go to the verdict",
         )
     if review.bench.lacks >= {mode for mode in MeterMode if mode.of_a_meter}:
