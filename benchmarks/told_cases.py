@@ -41,7 +41,7 @@ SETS = {
             *("thirtysixth", "thirtyseventh", "thirtyeighth", "thirtyninth", "fortieth"),
             *("fortyfirst", "fortysecond", "fortythird", "fortyfourth"),
             *("fortyfifth", "fortysixth", "fortyseventh", "fortyeighth"),
-            *("fortyninth", "fiftieth"),
+            *("fortyninth", "fiftieth", "fiftyfirst"),
         )
     },
 }
@@ -95,9 +95,10 @@ FIRST_LOOK = {
     "fortyeighth": {"board": 83, "first": 67, "three": 89, "step": 69},
     "fortyninth": {"board": 78, "first": 72, "three": 89, "step": 69},
     "fiftieth": {"board": 83, "first": 83, "three": 96, "step": 83},
+    "fiftyfirst": {"board": 89, "first": 83, "three": 89, "step": 80},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
-not met. Twenty-nine cases were corrected since: in 55 a boost that rests stands at its feed; in 87
+not met. Thirty cases were corrected since: in 55 a boost that rests stands at its feed; in 87
 and 129 a resonant converter would not run from a bulk of 160 V, both have a flyback; in 193 the
 ripple did not go with the capacitance; in 209 the resistor is a start-up one; in 241 and 252
 exchanging the condemned board is right advice, which they forbade; in 260, 320 and 344 a “start”
@@ -109,7 +110,7 @@ limiter, as the program calls it; in 501 a dummy load clears the supply and no b
 in 506 the rectifier of the feed lies across the body diode, backward a Schottky's 0.24 V; in 508,
 516 and 517 no board may be named yet, nor in 509 and 513 while the keys may keep the request back,
 and a rail is proof enough of a repair; in 648 a boost's rectifier shorts no bulk, its capacitor
-does."""
+does; in 689 a “start” is called start-up."""
 NAMED = 0.9
 """A board is named from this share on."""
 TOLD = ("schema", "set", "board", "log")
@@ -289,7 +290,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _fiftieth, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _fiftyfirst, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",

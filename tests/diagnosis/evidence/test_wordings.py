@@ -21,6 +21,7 @@ LONGER = tuple(
         "ninth",
         "tenth",
         "eleventh",
+        "twelfth",
     )
 )
 LEAST_HEARD = 0.95

@@ -151,16 +151,21 @@ def findings() -> dict[str, SeenOnPart]:
 
 
 def finding_key(words: str) -> str:
-    """The finding that words mean, empty where none fits; what is only denied is nothing seen."""
+    """The finding that words mean, empty where none fits or what fits is negated."""
     lowered = words.strip().lower().replace(" ", "_")
     if lowered in findings():
         return lowered
-    denied = False
     for pattern, key in _seen().words:
         if plain_match(pattern, words.lower()):
             return key
-        denied = denied or re.search(pattern, words.lower()) is not None
-    return "nothing_seen" if denied else ""  # “no leak, no bulge”
+    return ""
+
+
+def only_denied(words: str) -> bool:
+    """Whether findings are named in the words, and every one of them is denied: “no leak, no
+    bulge”."""
+    named = any(re.search(pattern, words.lower()) for pattern, _ in _seen().words)
+    return named and not finding_key(words)
 
 
 def finding_clue(table: PredictionTable, part: str, seen: str) -> Clue:

@@ -14,6 +14,7 @@ LISTS = tuple(
         *("", "_second", "_third", "_fourth", "_fifth", "_sixth", "_seventh", "_eighth"),
         *("_ninth", "_tenth", "_eleventh", "_twelfth", "_thirteenth", "_fourteenth"),
         "_fifteenth",
+        "_sixteenth",
     )
 )
 HEARD = 0.93

@@ -144,7 +144,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
-        (it )?(just )?(sat|sits) there( doing nothing)? | (is |it )?doing it again |
+        ^(it )?just (sat|sits) there( doing nothing)? | (is |it )?doing it again |
         (did|does) it again | restarts? (just )?(as|so) often( as (before|ever))? |
         still ticking,? (a (bit|little) )?(slower|faster) |
         if (i|you|one) (bang|knock|tap|hit)s? (on )?it,? it goes (off|out) |
@@ -243,10 +243,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         Tag.HEDGE,
         r"""
         (the )?(ticking|clicking|pumping|pulsing) (got|gets|is|became) (slower|faster|quieter) |
-        ticks? once( and that is it)? | (the )?(red |standby |power )?(lamp|light|led) (came|is|\
-            comes) back(?= ?$) | (only )?restarted once | (the )?smell is gone(?= ?$) |
+        ticks? once( and that is it)? | (only )?restarted once | (the )?smell is gone(?= ?$) |
         every (second|third|fourth|other) (time|try|go|start) |
-        at the (third|fourth|fifth|tenth|last) (go|try|attempt) | (?<!not )failed once |
+        at the (third|fourth|fifth|tenth|last) (go|try|attempt) | (?<!not )(?<!never )failed once |
         needs? another \w+ |
         i think(?= ?$) | ^i think |
         customers? (did|has|does) not (come|call|collect|show up|turn up)\w* |

@@ -26,6 +26,7 @@ from loose_rail.diagnosis.evidence.soft_evidence import (
     finding_clue,
     finding_key,
     findings,
+    only_denied,
     works_clue,
 )
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
@@ -77,7 +78,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
         teller.aside(works_clue(teller.table, f"{entry.at}: {entry.text}"), entry.number)
         teller.understand(f"“{entry.text}” at {entry.at} → it works")
         return
-    if key == "nothing_seen" or _plainly_fine(entry.text):
+    if key == "nothing_seen" or _plainly_fine(entry.text) or only_denied(entry.text):
         where = parts[0] if len(parts) == 1 else ""
         if where:
             teller.record(ev.FindingNoted(where, "nothing_seen"))

@@ -50,7 +50,7 @@ _NOT_BUT = re.compile(
 _BY_HOW_MUCH = re.compile(
     rf"^(?:drops|loses|falls|sags|rises|gains|climbs)(?: by)? {_N} ?(?:v|"
     rf"volts?)\b(?! to)[^,;]*[,;] "
-    rf"(?=(?:to |now |at )?{_N})",
+    rf"(?=(?:to |now |at )?{_N}(?![\d.,]| ?{_U} ?to\b))",
     re.IGNORECASE,
 )
 """“Drops half a volt when the light comes, 11.6”."""
