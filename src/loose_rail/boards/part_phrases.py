@@ -26,6 +26,11 @@ PHRASES = tuple(
             r"\1",
         ),
         (
+            r"\b(?:sense|shunt|current)(?: sense)? resistor (?:under|below|beneath) the "
+            r"(?:lower|bottom|low[- ]side) (?:fet|mosfet|switch|transistor)\b",
+            "half-bridge sense resistor",
+        ),
+        (
             r"\b(?:start-?up|starting|starter) (?:cap|capacitor|can|electrolytic) (?:of|at|for|"
             r"beside) "
             r"(?:the )?(standby |main |boost |pfc |supply )?(?:controller|chip|ic|pwm)\b",

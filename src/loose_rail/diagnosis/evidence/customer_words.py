@@ -37,6 +37,11 @@ _HAS_NONE = re.compile(
     r"(?:model|set|type|make|one)\b"
 )
 """A set that is built without an indicator: none lit says nothing."""
+_EYE = re.compile(
+    r"\b(?<!of my )(?<!of the )eye\b(?= (?:is|turns|goes|stays|blinks|winks|lights|glows|"
+    r"open)\b)|(?<=red )eye\b|(?<=green )eye\b"
+)
+"""The indicator, as some call it."""
 _TAKES_THE_KEY = re.compile(
     r"\b(?:the |its )?(?:standby |red |power )?(?:light|lamp|led) (?:goes (?:off|out)|changes|"
     r"dims|winks|flickers)(?: once)? (?:when|if|as soon as) (?:i|you|one|we) press\w*(?: the \w+)?"
@@ -78,6 +83,7 @@ class Proposal:
 def proposals(text: str) -> list[Proposal]:
     """What a complaint says, in the order of the vocabulary; nothing twice, nothing negated."""
     lowered = " ".join(spelled_out(text).lower().replace("’", "'").split())
+    lowered = _EYE.sub("lamp", lowered)
     lowered = _IS.sub(r"\1 is", lowered)
     lowered = _USED_TO.sub("now ", _TAKES_THE_KEY.sub(" ", lowered))
     found: dict[str, Proposal] = {}

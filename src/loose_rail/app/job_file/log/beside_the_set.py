@@ -7,6 +7,7 @@ import re
 from dataclasses import dataclass
 
 from loose_rail.app.job_file.log.entries import Seen
+from loose_rail.app.job_file.log.outlet_words import OUTLET
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.diagnosis.evidence.deed_clues import elsewhere_found_clue
 from loose_rail.jobs import events as ev
@@ -34,11 +35,7 @@ _THINGS = (
         "the remote, not the set",
     ),
     _Thing(
-        re.compile(
-            r"\b(wall|mains) (socket|outlet)\b|\boutlets?\b|"
-            r"\b(socket|power|extension|plug) (strip|bar|lead)\b|\bmulti-?way\b",
-            re.IGNORECASE,
-        ),
+        OUTLET,
         re.compile(r"\bled\b|board", re.IGNORECASE),
         re.compile(
             r"\b(burnt|burned|black\w*|melted|loose|scorched|brown|charred|broken|corroded|"

@@ -9,6 +9,7 @@ import re
 from dataclasses import dataclass, replace
 
 from loose_rail.app.job_file.log.boards_behind import loads_named
+from loose_rail.app.job_file.log.outlet_words import OUTLET
 from loose_rail.app.job_file.log.situation import place_alone
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
@@ -22,11 +23,7 @@ from loose_rail.vocabulary.roles import BoardRole
 SHORTED_BELOW_OHMS = 30.0
 """A supply pin of another board by itself: below this it loads its rail, above a good board does
 not [P]."""
-_WALL = re.compile(
-    r"wall|outlet|socket in the wall|mains socket(?! (of|on|at) the (set|board|cabinet))|"
-    r"\b(socket|extension|multi-?way) ?(strip|bar|lead)\b|\bpower (strip|bar)\b|\bextension\b",
-    re.IGNORECASE,
-)
+_WALL = re.compile(rf"\bwall\b|{OUTLET.pattern}", re.IGNORECASE)
 _INLET = re.compile(
     r"inlet of the set|mains socket (of|on|at) the (set|cabinet)|end of the cord|cord\b|(mains|"
     r"power|appliance|kettle) (lead|flex)|"
@@ -224,7 +221,8 @@ _MADE_THERE = re.compile(
 
 
 _PASSED_ON = re.compile(
-    r"\b(panel|vpnl|vpanel|lvds|t-?con|timing)( board)?('s)? (supply|voltage|rail|power)\b",
+    r"\b(panel|vpnl|vpanel|lvds|t-?con|timing)( board)?('s)? (supply|voltage|rail|power)\b|"
+    r"\b(supply|voltage|rail|power) (of|for|to) the (panel|t-?con|timing board)\b",
     re.IGNORECASE,
 )
 """What a main board switches through to the panel, read where it leaves."""

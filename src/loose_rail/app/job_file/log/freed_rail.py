@@ -20,6 +20,7 @@ _SHORT_STAYS = re.compile(
 )
 _SHORT_GOES = re.compile(
     r"\bshort\b[^,;]{0,32}\b(gone|away|disappears?|vanish\w*)\b|no longer short|"
+    r"\b(climbs|charges|rises) freely\b|"
     rf"\b{_NODES}\b[^,;]{{0,14}}\b(is )?(free|clear|no short)\b",
     re.IGNORECASE,
 )

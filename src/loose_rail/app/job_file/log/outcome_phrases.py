@@ -44,6 +44,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
+        (there is )?peace( at last| since[\w ]*)? |
         stop(s|ped) doing (it|that) | (has|have|did) not (done|do|had) (it|that) (since|again|\
             any ?more)( \w+)? | no (more )?restarts?( so far| since[\w ]*| at all)? |
         bang on it and it (stays|keeps) (on|going) | good guess |

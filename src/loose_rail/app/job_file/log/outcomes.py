@@ -220,6 +220,7 @@ _GOOD = re.compile(
 _BAD = re.compile(
     r"\b(bad|short(ed|s)?|open|leaky|leaks|dried|high esr|fail(s|ed)?|faulty|dead|blown|broken|"
     r"dark|cracked|burnt|weak|worn)\b|"
+    r"\b(?:a|one|just a|nothing but a)(?: piece of)? wire\b|"
     r"\b(all|both) (three |its )?(legs|pins|ends) (together|joined|as one)\b|"
     r"\b(drain|gate|source|collector|base|emitter|anode|cathode) (and|to) \w+ (are|is) "
     r"(one|joined|together)\b",

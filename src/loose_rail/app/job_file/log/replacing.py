@@ -11,6 +11,7 @@ from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import by_cable, came_of, read_in_result, right_again
 from loose_rail.app.job_file.log.elsewhere import is_mains_switch, of_another_board, other_part
 from loose_rail.app.job_file.log.entries import Did
+from loose_rail.app.job_file.log.outlet_words import OUTLET
 from loose_rail.app.job_file.log.rectifier_halves import both_halves
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import (
@@ -52,7 +53,8 @@ def replaced(teller: Teller, deed: Did) -> None:
     if re.search(r"solder|reflow|joint", what.lower()):
         what = re.sub(r"solder\w*|reflow\w*|joints?|pins?", " ", what)
         what = re.sub(r"^\W*(?:of|at|on|under) (?:the )?", "", what).strip()
-    parts = [] if of_another_board(deed.what) else several(teller, what)
+    beyond = of_another_board(deed.what) or OUTLET.search(deed.what) is not None
+    parts = [] if beyond else several(teller, what)
     of_cabinet = is_mains_switch(teller.board, what) and "power switch" not in what.lower()
     if of_cabinet or (teller.board.adapter_fed and _ADAPTER.search(what)):
         parts = teller.board.roles.get(BoardRole.CORD, [])[:1]
