@@ -52,6 +52,11 @@ PHRASES = tuple(
             r"\1 output \5",
         ),
         (r"\bopto(?:coupler)? (standby|main|pfc|start) (?:led|diode|transistor)\b", r"\1 coupler"),
+        (r"\b(rectifier|diode|schottky) of the (standby|main)( supply)?$", r"\2 output \1"),
+        (
+            r"\b(standby|main|boost|pfc) controller's (?:can|cap|capacitor)\b",
+            r"\1 controller supply capacitor",
+        ),
         (r"\b(sense|gate|source|start|start-?up|bleed|base|series) r\b", r"\1 resistor"),
         (
             r"\b(?:hv|high[- ]voltage) (?:winding|coil|side)\b(?: of| on)?(?: the)?"
@@ -165,8 +170,12 @@ PHRASES = tuple(
         (r"start[- ]up", "start"),
         (r"step[- ]down", "step-down"),
         (r"over[- ]voltage|\bovp\b", "over-voltage"),
-        (r"(high|hi)[- ]side|\btop (?=(switch|mosfet|fet|transistor|igbt))", "upper "),
-        (r"\bbottom (?=(switch|mosfet|fet|transistor|igbt))", "lower "),
+        (
+            r"\bhigh (?=(switch|mosfet|fet|transistor|igbt))|(high|hi)[- ]side|\btop (?=(switch|"
+            r"mosfet|fet|transistor|igbt))",
+            "upper ",
+        ),
+        (r"\b(bottom|low) (?=(switch|mosfet|fet|transistor|igbt))", "lower "),
         (r"(?<!hot )(low)[- ]side", "lower"),
         (r"on ?/ ?off|power[- ]on|ps[-_ ]?on", "start"),
         (

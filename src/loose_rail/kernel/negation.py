@@ -9,7 +9,11 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
-_NEGATION = r"(?:not|no|never|neither|nor|without|hardly|barely|cannot|\w+n['’]?t)"
+_NEGATION = (
+    r"(?:not|no|never|neither|nor|without|hardly|barely|cannot|\w+n['’]t|"
+    r"(?:do|does|did|is|are|was|were|has|have|had|wo|would|could|should|ca|must|need|ai)nt)"
+)
+"""“Paint”, “current” and “front” end like a short “not” and are none."""
 _SMALL = (
     r"(?:a|an|the|any|at|all|it|its|been|be|being|is|was|were|are|has|have|had|to|yet|really|very|"
     r"too|even|seen|look|looks|looking|seem|seems|appear|appears|measure|measures|measured|read|reads|"

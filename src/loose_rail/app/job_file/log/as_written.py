@@ -25,6 +25,9 @@ _WORDS: dict[str, float] = {
 _WORDS |= {
     "fifty": 50,
     "sixty": 60,
+    "seventy": 70,
+    "eighty": 80,
+    "ninety": 90,
     "a hundred": 100,
     "half a": 0.5,
     "a": 1,
@@ -33,7 +36,7 @@ _WORDS |= {
 }
 _SPELT = re.compile(
     rf"(?<!not )\b(?P<word>{'|'.join(sorted(_WORDS, key=len, reverse=True))}) (?P<unit>volts?|"
-    rf"ohms?)\b",
+    rf"ohms?|k)\b",
     re.IGNORECASE,
 )
 _BARE_POINT = re.compile(r"(?<![\d\w.])([.,])(?=\d)")
@@ -52,7 +55,8 @@ _LEADS = re.compile(
 """“0.6 less 0.2 for the leads”."""
 _LIKE_THE_LEADS = re.compile(r"^(?:the )?same as (?:the )?leads\b.*$", re.IGNORECASE)
 _BLOWN = re.compile(
-    r"^(?:it is |is )?(?:nothing at all|blown|burnt through|interrupted|gone|broken|"
+    r"^(?:it is |is )?(?:nothing at all|reads nothing|dead open|fuse (?:is )?blown|blown|"
+    r"burnt through|interrupted|gone|broken|"
     r"no connection|no contact|"
     r"not connected|"
     r"disconnected)$",
@@ -72,7 +76,13 @@ _ROUGH_OHMS = (
         re.compile(r"^(?:in the |some |several )?hundreds of k(?:ilo)?(?:ohms?|Ω)?$", re.I),
         "over 100 k",
     ),
-    (re.compile(r"^(?:a few |several |some |many )?meg(?:a|s)?(?:ohms?)?$", re.I), "over 1 M"),
+    (
+        re.compile(
+            r"^(?:a few |several |some |many |(?:way |well |far )?over a )?meg(?:a|s)?(?:ohms?)?$",
+            re.I,
+        ),
+        "over 1 M",
+    ),
 )
 """What is told of ohms without a number; the least that it says."""
 _CLIMBS_TO = re.compile(

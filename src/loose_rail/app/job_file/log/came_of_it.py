@@ -21,7 +21,8 @@ NEAR_SHARE = 0.08
 """A value this near to a rail's own volts is that rail's, where no point is named [E]."""
 _VOLTS = re.compile(r"(?<![\d.,])(\d+(?:[.,]\d+)?) ?v\b(?: (?:at|on) (?:the )?([\w./+-]+))?", re.I)
 _BARE = re.compile(
-    r"(?<![\w.,/-])(\d+[.,]\d{1,2})(?![\d.,\w%°/]| ?(?:m?a|amps?|w|watts?|k|m|h|hours?|s|seconds?|"
+    r"(?<![\w.,/-])(\d+[.,]\d{1,2})(?![\d\w%°/]|[.,]\d| ?(?:m?a|amps?|w|watts?|k|m|h|hours?|s|"
+    r"seconds?|"
     r"min|minutes?|days?|times|ohms?|Ω|hz|%|°|x|uf|nf|pf|degrees?|inch)\b)()",
     re.IGNORECASE,
 )

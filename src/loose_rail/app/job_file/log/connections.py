@@ -154,7 +154,9 @@ def _told(board: Board, piece: str) -> list[tuple[str, bool]]:
         subject = found["subject"].strip()
         if _NOT_A_CABLE.search(subject) or _MAINS_PLUG.match(subject):
             return []
-        plainly = _PLAINLY.search(piece) and re.search(rf"\b(?:{_BOARD_WORDS})$", subject)
+        plainly = (denied or _PLAINLY.search(piece)) and re.search(
+            rf"\b(?:{_BOARD_WORDS})$", subject
+        )
         lit = lamps_named(board, subject) and not _PLAINLY.search(piece)
         things = rf"\b(?:{_LINE_WORDS}|{_PLUG_WORDS}|strips?|light bars?|tubes)\b"
         if lit and not re.search(things, subject):

@@ -41,7 +41,7 @@ _STRIP = re.compile(r"\bstrips?\b|\bstrings?\b(?! volt)|\bled bars?\b|strip test
 _AT_THE_PLUG = re.compile(r"connector|plug|driver|output|anode|\bplus\b|\+", re.IGNORECASE)
 _LAMPS = re.compile(r"(led|back ?light) (connector|plug)|\btubes?\b|\blamps?\b", re.IGNORECASE)
 _OTHER = re.compile(
-    r"(of|on|at) the (?!(power|supply|psu)\b)(left |right |upper |lower )?"
+    r"(of|on|at) the (?!(power|supply|psu|socket|inlet|jack)\b)(left |right |upper |lower )?"
     r"(?P<board>\w[\w ]* ?board|t-?con)|"
     r"(of|on|at) the (sound |audio )?amp(lifier)?\b|"
     r"board'?s socket|\b(of|on|at) the [wxyz][- ]?(sus(tain)?|main|drive|scan)\b|"

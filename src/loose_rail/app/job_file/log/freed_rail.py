@@ -14,7 +14,8 @@ _OF_THE_RAIL = re.compile(
 _NODES = r"(?:rail|line|output|bulk|node|input|jack|socket|pads?|\d+(?:[.,]\d+)? ?V)"
 """Places that a part stands across."""
 _SHORT_STAYS = re.compile(
-    rf"\b{_NODES}\b[^,;]{{0,14}}\bstill (a )?(short|shorted|low|beeps?)\b|"
+    rf"\b{_NODES}\b[^,;]{{0,14}}\b(still (a )?(short|shorted|low|beeps?)|as (short|"
+    rf"low) as (before|ever))\b|"
     r"\bshort\b[^,;]{0,24}\b(stays|remains|still there|is still)\b|still (a )?short (on|at|across)",
     re.IGNORECASE,
 )

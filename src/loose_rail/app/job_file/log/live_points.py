@@ -35,12 +35,13 @@ _OF_A_RAIL = re.compile(
     re.I,
 )
 """A big can may be another rail's."""
-VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of the \w+ (controller|ic|chip|pwm)", re.I)
+VCC = re.compile(r"\bvcc\b|\bvdd\b|supply pin|supply of (the )?\w+ (controller|ic|chip|pwm)", re.I)
 _OF_A_CONTROLLER = re.compile(
     r"controller|\bic\b|chip|boost|standby|main|sustain|llc|half|pfc", re.IGNORECASE
 )
 _BESIDE_A_LABEL = re.compile(
-    r"\b(pin|rail|at the supply|(to|against) (gnd|ground)|output)\b", re.IGNORECASE
+    r"\b(pin|rail|at (the supply|its can)|(to|against) (gnd|ground)|output|out|input)\b",
+    re.IGNORECASE,
 )
 NEAR_SHARE = 0.06
 
@@ -58,21 +59,16 @@ def at_net(board: Board, net: str, fitting: Sequence[Probe], live: bool) -> Prob
 
 def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     """The probe of a powered board that words mean; None where they mean none."""
-    if VCC.search(at) and re.search(
-        r"controller|\bic\b|chip|boost|standby|main|sustain|llc|half|pfc", at, re.I
-    ):
+    if VCC.search(at) and _OF_A_CONTROLLER.search(at):
         return vcc(board, at, fitting)
     if (_BULK.search(at) and not _OF_A_RAIL.search(at)) or (
         board.adapter_fed and _INPUT.search(at)
     ):
         return next((p for p in fitting if stage_of(p.observable) == "bulk"), None)
-    at = _AT_ITS_PLUG.sub("", at) or at
+    at = re.sub(r"(?<=\d)-(?=v\b)", " ", _AT_ITS_PLUG.sub("", at) or at, flags=re.IGNORECASE)
     at = _AT_ITS_CAN.sub("", at) or at
     at = _STANDBY_VOLTS.sub(r"\1 standby", at)
-    label = plain(
-        re.sub(r"\b(pin|rail|at the supply|(to|against) (gnd|ground)|output)\b", " ", at.lower())
-    )
-    label = label.lstrip("+")
+    label = plain(_BESIDE_A_LABEL.sub(" ", at.lower())).lstrip("+")
     for connector in board.connectors:
         for pin in connector.pins:
             if plain(pin.label).lstrip("+") == label and label:
@@ -140,7 +136,7 @@ _STAGES = (
     (
         "led",
         r"(led|string)( string)? (voltage|volts)\b|led (output|\+|rail|plug|connector|supply)|"
-        r"^led\+?$|"
+        r"^led\+?$|^(the )?strips' (plug|connector)$|"
         r"^led ?(anode|plus)$|^led ?\+ (to|against|and) led ?-|"
         r"^led ?\+(?= (at|on|of) )|"
         r"(back ?light|strip)s? (plug|connector)|plug (of|to|for) the (strip|led|back ?light)s?\b|"
@@ -167,7 +163,9 @@ _STAGES = (
         r"mains at the (board|inlet)|^mains$|^((mains|"
         r"a\.?c\.?) )?(at )?(the )?(mains )?inlet( pins)?$|^(dc |adapter )?socket,? (centre|"
         r"center|middle) to (ring|shell|sleeve)$|"
-        r"^mains (in|input)$|^mains (voltage|volts) at the (board|inlet)$|"
+        r"^mains (in|input|terminals)$|^(at )?(the )?socket of the board$|"
+        r"^mains (voltage|"
+        r"volts) at the (board|inlet)$|"
         r"^(adapter|input) (voltage|volts|supply) at the board$|"
         r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
         r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))( (centre|"
@@ -178,7 +176,8 @@ _STAGES = (
     ),
     (
         "standby",
-        r"^(the )?(standby|stand-by|stand by)( (voltage|output|rail|volts|supply|line|pin|side))*$|"
+        r"^(the )?(standby|stand-by|stand by)( (voltage|output|rail|volts|supply|line|pin|side|"
+        r"at its (can|cap)))*$|"
         r"^v?st?by?$",
     ),
     (
@@ -214,7 +213,7 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
         r"inverter (feed|supply)|^(the )?inverter('s)? (input )?\d+ ?v$|"
         r"^(the )?inverter('s)? input$|^(the )?inverter fuse,? (output|out|load side)$|"
         r"^\d+ ?v (to|for|into|"
-        r"feeding) the inverter$|(feed|supply) of the inverter|"
+        r"feeding|of|at) the inverter$|(feed|supply) of the inverter|"
         r"(behind|after) (the |its )?(\w+ )?fuse (to|of|for|at) (the )?inverter|"
         r"(behind|after) (the )?inverter fuse|"
         r"inverter side of (its|the) (own )?fuse|inverter fuse,? (inverter|far|output) side",
@@ -228,7 +227,7 @@ def _elsewhere_words(at: str) -> bool:
     return bool(
         re.search(
             r"board end|timing board|t-con|of the .* board|main board|"
-            r"(?<!dc )(?<!adapter )(?<!power )socket(?!, (centre|center|middle))",
+            r"(?<!dc )(?<!adapter )(?<!power )socket(?!, (centre|center|middle)| of the board)",
             at.lower(),
         )
     )

@@ -151,6 +151,7 @@ def put_on(teller: Teller, deed: Did) -> None:
     if deed.deed == "injected" and _located(teller, deed):
         return
     volts = re.search(r"(\d+(?:\.\d+)?) ?v\b", deed.result, re.IGNORECASE)
+    volts = volts or (_BARE_VOLTS.search(deed.result) if deed.deed == "loaded" else None)
     at = _TO_GROUND.sub("", _LOAD.sub("", _WHAT_LOADS.sub("", deed.what)).split(",")[0]).strip()
     place = place_of(teller.board, teller.parts, at, "", MeterMode.DC_VOLTS)
     asleep = teller.situation.state is not None and teller.situation.state.power is Power.STANDBY
@@ -167,11 +168,17 @@ def put_on(teller: Teller, deed: Did) -> None:
     teller.understand(f"{deed.deed} {deed.what}: {deed.result}")
 
 
+_BARE_VOLTS = re.compile(
+    r"(?<![\w.])(\d{1,3}(?:\.\d+)?)(?![\w.]| ?(?:ohms?|Ω|a|amps?|w|watts?|k|s|seconds?|min\w*|h|hours?|%|"
+    r"times)\b)",
+    re.IGNORECASE,
+)
+"""“12.0, holds”: what a loaded rail read, without its unit."""
 HELD_SHARE = 0.06
 """A regulated rail that gives way by less than this under a load holds [E]."""
 
 
-_SAGS = re.compile(r"\b(sags?|drops?|falls?|then|dips?|trips?|pumps?|ticks?)\b")
+_SAGS = re.compile(r"\b(sags?|sinks?|drops?|falls?|then|dips?|trips?|pumps?|ticks?)\b")
 
 
 def held(teller: Teller, rail: Rail | None, volts: float, words: str, number: int) -> None:

@@ -44,7 +44,7 @@ WORDS: tuple[tuple[Tag, str], ...] = (
     (
         Tag.BAD,
         r"""
-        tick~ | clicking | blink~ | pump~ | pulse~ | flicker~ | hum~ | hiccup~ | buzz~ |
+        tick~ | clicking | blink~ | hop~ | pump~ | pulse~ | flicker~ | hum~ | hiccup~ | buzz~ |
         whistle~ | chirp~ | whine~ | squeal~ | crackle~ | stutter~ | chatter~ | rattle~ | trip~ |
         restart~ | reboot~ | protect~ | collapse~ | sag~ | sink~ | dip~ | fade~ | loop~ | spark~ |
         smoke~ | leak~ | pop~ | bang~ | arc~ | fail~ | freeze~ | struggle~ | burn~ | hang~ |

@@ -128,7 +128,9 @@ def _power(words: str, rest: str) -> Power | None:
     if FORCED.search(NOT_FORCED.sub(" ", words)):
         return Power.FORCED
     rest = ALL_ON.sub(" ", ALL_OFF.sub(" ", ASLEEP.sub(" standby ", rest)))
-    rest = re.sub(r"set off|lamp [\w ]*\blit\b|^(all |switched )?off$", " standby ", rest)
+    rest = re.sub(
+        r"set off(?! the mains)|lamp [\w ]*\blit\b|^(all |switched )?off$", " standby ", rest
+    )
     rest = LOADS_PLUGGED.sub(" ", rest)
     if PLUG_OUT.search(words) or CHECKED.search(words):
         return Power.UNPLUGGED

@@ -26,7 +26,8 @@ DEAD = re.compile(
     r"drained|discharged|\bdead board\b|^not connected\b|\b(no|without) (mains|power)\b|"
     r"(mains|power) (is )?(off|out|disconnected|removed|pulled)|disconnected from the (mains|wall)|"
     r"off the mains|^(it is )?pulled out$|\bpulled out(?=,|;| and|$)|"
-    r"\b(not|un)[- ]?powered\b|\bde-?energi[sz]ed\b|\bpowered down\b|"
+    r"\b(not|un|de)[- ]?powered\b|\bset off the mains\b|^cold, with the ohm ?meter|"
+    r"\bwith the ohm ?meter$|\bde-?energi[sz]ed\b|\bpowered down\b|"
     r"\b(wall|mains) (switch|socket|breaker) (is |switched )?off\b|\bbled( down| off| out)?\b|"
     r"\b(dead|stone) cold\b|"
     r"^pulled(?=,|$)|\bin (the|my) hand\b|^measured (dead|cold|off)$|\bcold and empty\b|"
@@ -36,7 +37,7 @@ DEAD = re.compile(
     r"\bafter (the )?discharg(e|ing)\b"
 )
 STANDBY = re.compile(
-    r"stand(ing)?[- ]?by|set off|\bplugged( in| back)?\b|plug in|asleep|"
+    r"stand(ing)?[- ]?by|set off(?! the mains)|\bplugged( in| back)?\b|plug in|asleep|"
     r"mains (is )?(on|connected|applied|back|in|there)\b|\bsleep(s|ing)?\b|^idle\b|^with mains\b|"
     r"\bbefore (pressing|touching) (anything|a (key|button))|\benergi[sz]ed\b|\bre-?plugged\b|"
     r"\bfull mains\b|\b(wall|mains) (switch|socket|breaker) (is |switched )?on\b|"
@@ -59,7 +60,8 @@ ASKED = re.compile(
     r"^start(ing)? ?up\b|\bcycling\b|\brestart(s|ing)\b|\bon and off\b|"
     r"(button|key|remote|switch) (is |was )?(pressed|held|pushed|hit)\b|power key|"
     r"\b(asked|told|commanded|made) to\b|\b(hit|pushed|pushing|hitting) (the )?(power|on|start)\b|"
-    r"\b(start|boot|wake)(ing)?([- ]up)? (attempt|try)\b|\battempt(s|ing|ed)? (to|at) "
+    r"\b(start|boot|wake)(ing)?([- ]up)? (attempt|try)\b|"
+    r"\bat the (very )?moment of (the )?start|\battempt(s|ing|ed)? (to|at|a) "
     r"(a )?(start|boot|come|wake|turn)|\bboot(s|ing)\b|\blit for\b|"
     r"\b(before|until|till|that|while|when|as long as|in which) (it|the set|everything|the picture)"
     r" (still )?(is |was )?(runs?|ran|goes|went|cuts?|shuts|trips?|switch\w*|dies|died|lasts?|"
@@ -78,6 +80,7 @@ FORCED = re.compile(
     r"(joined|linked|bridged|shorted|connected|together)\b|"
     r"\b(\d*vsb|standby|stb\w*|\d ?v) on (the )?(start|p(s|w)?[-_ ]?on|on/off|wake)\b|"
     r"\bpins? \d+ (to|and|with) (pin )?\d+ (linked|joined|bridged|shorted|together|connected)\b|"
+    r"\b(kick[- ]?started|started) (by hand|by (a |the )?(wire|resistor|link|jumper))|"
     r"\bwoken (by hand|with (a )?(\d|wire|resistor|"
     r"link))|"
     r"\bbridged$|\b(bridge|link|jumper) [\w-]+ (is )?(in place|on|fitted|set)\b|"
@@ -130,7 +133,7 @@ NO_LAMP = re.compile(
 )
 """The lamp is in line no more."""
 LAMP = re.compile(
-    r"\b(lamp|bulb) (before|in front of|ahead of) it\b|"
+    r"\bvia (a |the )?(\d+ ?w )?(lamp|bulb)\b|\b(lamp|bulb) (before|in front of|ahead of) it\b|"
     r"\b(lamp|bulb) (in place of|instead of|for) the fuse\b|"
     r"\b(on|by|with) (a |the )?(\d+ ?w )?(light )?(lamp|bulb)\b|^(lamp|bulb)\b(?=,)|"
     r"\b(bulb|lamp) tester\b|(series|limiting|test|dim|light|current|(through|behind|over) (a|"
@@ -149,6 +152,8 @@ LOADS_PLUGGED = re.compile(
 """What hangs on the supply, and no mains plug."""
 ALL_ENABLES = re.compile(r"\bvs[-_ ]?on\b|\bva[-_ ]?on\b|all enables|sustain enable")
 ALL_OFF = re.compile(
+    r"\bdetached from (the|all) boards\b|\boutput plugs out\b|\b(board|psu|"
+    r"supply) free on the bench\b|"
     r"\bboards (are )?(off|out|unplugged|removed|disconnected)\b|\brunning free\b|"
     r"\b(everything|all) (is )?pulled off\b|\bnothing (hanging|hangs|hung) on\b|"
     r"\b(psu|(power )?supply|(power )?board) (on its own|removed from the set)\b|"

@@ -39,7 +39,8 @@ RANGE = re.compile(
 )
 THEN = re.compile(
     rf"(?:up to )?({NUMBER})\s?({UNIT})?[,;]?\s*(?:and |but )?"
-    r"(?:then|slides?|sliding|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|ping)?|dips?|dipping|"
+    r"(?:then|giv(?:es|ing) way to|slides?|sliding|fall(?:s|ing)?|sag(?:s|ging)?|drop(?:s|"
+    r"ping)?|dips?|dipping|"
     r"sink(?:s|ing)?|"
     r"(?:collaps(?:es|ing)|breaks down) to|decay(?:s|ing)|(?:(?:pulled|dragged|loaded|drawn|"
     r"goes) )?down to)\b\D*?"
@@ -116,7 +117,9 @@ KICK_FIRST = re.compile(
 )
 """“0 V, a short kick of 6 V at first”."""
 AROUND = re.compile(
-    r"(?:dances|wanders|wavers|drifts|noisy|restless|unsteady),? (?=around|about)", re.IGNORECASE
+    r"(?:dances|wanders|wavers|drifts|noisy|restless|unsteady|trembl\w+|quiver\w+),? (?=around|"
+    r"about|by)",
+    re.IGNORECASE,
 )
 AND_AGAIN = re.compile(
     rf"({NUMBER})\s?({UNIT})?,? (?:and )?then ({NUMBER}|nothing|zero)\s?(?:{UNIT})?,? "
@@ -138,7 +141,8 @@ AWAY_AND_BACK = re.compile(
 )
 """The note of a rail or a request that comes and goes."""
 DIES = re.compile(
-    rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|cuts|is gone|"
+    rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|clicks off|"
+    rf"cuts|is gone|"
     r"goes|gone|collapses|drops out|nothing(?! (?:more|else))|off|out)|then (?:0|zero|nothing)\b|"
     r"collapses(?! to\b)|lets go|falls away|drops away|breaks down(?! to)|"
     r"until (?:it|the (?:relay|set|supply|protection)|everything) (?:drops|trips|goes|cuts|"
@@ -213,11 +217,12 @@ FORWARD = re.compile(r"\b[0-3][.,]\d+\b")
 ZERO = re.compile(
     r"^not (?:a|one) (?:single )?volt$|"
     r"^(?:(?:stays|remains|still|sits|stuck|it is|is)(?: at| on)? )?"
+    r"(?:(?:also|likewise|too|again|here too|all)[, ]+)?"
     r"(nothing(?: on (?:either|any|both)| measurable)?|(?:flat |plain |clean )?zero|nil|none|"
     r"(?:stone |quite |"
     r"completely |totally )?dead(?: as .*)?|naught|"
     r"nought|zilch|nada|zip|missing|absent|gone|not there|lost|"
-    r"not present)( at all| there| here)?( v(olts?)?)?$|"
+    r"not present)( at all| there| here| as well| too| either)?( v(olts?)?)?$|"
     r"^(no|not a|not one|without)( any)? (volts?|voltage|supply|output|reading|ac|dc|ripple|power|"
     r"mains)( at all| there| here)?$"
 )

@@ -15,7 +15,8 @@ _MEANT = (
     r"should (?:be|read|have)|target|normal(?:ly)?|reference)"
 )
 _MEANT_FIRST = re.compile(
-    rf"^(?:it |i )?{_MEANT}(?: is| was|:)? (?:about )?{_N} ?{_U}[,;:]? ?(?:but |and )?"
+    rf"^(?:it |i |the )?(?:{_MEANT}|label|print|sticker)(?: is| was| says|"
+    rf":)? (?:about )?{_N} ?{_U}[,;:]? ?(?:but |and )?"
     rf"(?:i |it |we )?(?:got|gets?|have|has|is(?: at)?|reads?|found|now|measures?|shows?|"
     rf"sits at|at|"
     rf"actual(?:ly)?|see)?:? ?(?={_N})",
@@ -47,6 +48,29 @@ _NOT_BUT = re.compile(
     re.IGNORECASE,
 )
 """“Not 12 but 9 V”, “9 V, not 12”."""
+_AT_PLUG_IN = re.compile(
+    rf"^an? (?:quick|short|brief|single) (?P<top>{_N}) ?{_U}\b(?P<rest>.*)$", re.IGNORECASE
+)
+"""“A quick 9 V at plug in”."""
+_DOWN_TO_NOTHING = re.compile(
+    rf"^(?P<top>{_N})(?: ?{_U})?(?:[ ,;/]+(?P=top))*[ ,;/]+0(?:[.,]0+)? ?{_U}$", re.IGNORECASE
+)
+"""“9, 9, 9, 0”."""
+_IN_STEPS = re.compile(
+    rf"^(?:comes|goes|rises|climbs)(?: up)? in steps:?,? (?P<first>{_N})(?:[ ,;/]+{_N})*[ ,;/]+"
+    rf"(?P<last>{_N}) ?{_U}$",
+    re.IGNORECASE,
+)
+_WHEN_LIT = re.compile(
+    rf"^(?P<open>{_N}) ?{_U}, (?:pulled to )?(?P<loaded>{_N}) ?{_U} "
+    r"(?:when (?:lit|on|loaded|it plays)|by the (?:back ?light|load|light|sound))$",
+    re.IGNORECASE,
+)
+_MORNING = re.compile(
+    rf"^in the morning:? (?P<first>{_N}) ?{_U},? (?:and )?in the (?:afternoon|evening):? "
+    rf"(?P<last>{_N}) ?{_U}$",
+    re.IGNORECASE,
+)
 _BY_HOW_MUCH = re.compile(
     rf"^(?:drops|loses|falls|sags|rises|gains|climbs)(?: by)? {_N} ?(?:v|"
     rf"volts?)\b(?! to)[^,;]*[,;] "
@@ -151,15 +175,15 @@ _SLASHED = re.compile(rf"(?P<low>{_N}) ?/ ?(?P<top>{_N})")
 _TICKING = re.compile(r"\b(?:ticks?|ticking|puls\w+|pumps?|hiccup\w*|jumps?|cycl\w+)\b", re.I)
 _TAKES_ITS_TIME = re.compile(
     rf"^(?:(?:only |very )?(?:slowly|gradually) (?:up|climbs|rises|creeps)(?: up)? to|"
-    rf"(?:takes|needs) (?P<how>[^,;\d]*\d*[^,;\d]*?) to (?:get|reach|come|rise|"
-    rf"climb)(?: up)?(?: to)?) "
+    rf"(?:takes|needs) (?P<how>[^,;\d]*\d*[^,;\d]*?) to(?: (?:get|reach|come|rise|"
+    rf"climb)(?: up)?(?: to)?)?) "
     rf"(?P<top>{_N} ?{_U})(?P<rest>.*)$",
     re.IGNORECASE,
 )
 _GOES_FROM = re.compile(
     rf"(?:\b(?:goes|went|moves|changes|steps|jumps|decreases|increases|improves|warms up|slips|"
     rf"sags|creeps|runs|(?:creep|slip|sink|slid|fall|dropp|ris|climb|drift)ing|loses[^,;]*,|"
-    rf"gains[^,;]*,)(?: (?:slowly|down|up|steadily|from))* |^from )"
+    rf"gains[^,;]*,|gives in,|breaks,)(?: (?:slowly|down|up|steadily|from))* |^from )"
     rf"({_N}) ?({_U})? (?:up |down )?to ({_N})",
     re.IGNORECASE,
 )
@@ -212,6 +236,11 @@ def _kicks(found: re.Match[str]) -> str:
 _FORMS: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str]], ...] = (
     (_ABSENT, lambda _: "0 V"),
     (_BRIEFLY_THERE, _brief),
+    (_AT_PLUG_IN, lambda one: f"{one['top']} V, then gone"),
+    (_DOWN_TO_NOTHING, lambda one: f"{one['top']} V, then 0 V"),
+    (_IN_STEPS, lambda one: f"rises from {one['first']} to {one['last']} V"),
+    (_MORNING, lambda one: f"rises from {one['first']} to {one['last']} V"),
+    (_WHEN_LIT, lambda one: f"falls from {one['open']} to {one['loaded']} V"),
     (_OFF_AND_ON_LOAD, lambda one: f"falls from {one['open']} to {one['loaded']} V"),
     (_RISES_AND_STAYS, lambda one: f"rises from {one['first']} to {one['last']} V"),
     (_WITH_DIPS, lambda one: f"{one['low']} to {one['top']}, pulsing"),
