@@ -151,13 +151,6 @@ def listed(name: str) -> list[list[str]]:
     return [[part.strip() for part in row] for row in found]
 
 
-def every(name: str) -> list[list[str]]:
-    """The rows of a list and of its second to its last, `values.txt` and `values_*.txt`."""
-    files = sorted(Path(__file__).parent.glob(f"{name}*.txt"))
-    assert len(files) > 1, name
-    return [row for file in files for row in listed(file.name)]
-
-
 def board() -> Board:
     plugs = (
         OwnConnector("CN5", 1, ("PSON", "GND", "5VSB", "12V", "GND", "24V", "BLON")),
@@ -222,21 +215,6 @@ class Values(unittest.TestCase):
             self.assertAlmostEqual(found.low, low, msg=text)
             self.assertAlmostEqual(found.high, high, msg=text)
             self.assertEqual(found.hertz, hertz, text)
-
-    def test_every_reading_of_the_list(self) -> None:
-        for text, mode, note, form, *ends in every("values"):
-            with self.subTest(text=text, note=note):
-                found = human_value(text, mode, note)
-                if found is None:
-                    self.assertEqual(form, "none")
-                    continue
-                seen = found.observation
-                same = {Form.SHORT: "value"}.get(seen.form, seen.form.value)
-                self.assertEqual(same, form)
-                for end, wanted in zip((seen.low, seen.high), ends, strict=True):
-                    if wanted != "-":
-                        near = 1e-3 * abs(float(wanted))
-                        self.assertAlmostEqual(end, float(wanted), delta=near)
 
     def test_a_slip_by_its_own_note_is_none_and_words_are_no_reading(self) -> None:
         self.assertTrue(the(human_value("0 V", "", "wrong pin")).slip)
@@ -308,13 +286,6 @@ class States(unittest.TestCase):
         ):
             state = the(brought(board(), Situation(), text)).known
             self.assertEqual(the(state).key, key, text)
-
-    def test_every_phrase_of_the_list_gives_its_state(self) -> None:
-        here = board()
-        for text, key in every("states"):
-            found = brought(here, Situation(), text)
-            state = None if found is None else found.known
-            self.assertEqual("none" if state is None else state.key, key, text)
 
     def test_a_phrase_holds_until_the_next_and_keeps_what_it_does_not_say(self) -> None:
         first = the(brought(board(), Situation(), "standby, cable on"))

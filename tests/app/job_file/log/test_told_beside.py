@@ -3,6 +3,7 @@
 import unittest
 
 import numpy as np
+from benchmarks.heard import BOARDS
 
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
@@ -12,7 +13,6 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.pulses import overshot
 from loose_rail.diagnosis.planning.assessment import Purpose
 from loose_rail.kernel.observation import ticking
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_deeds import TUBES
 from tests.app.job_file.log.test_told_pairs import case_of, leader
 

@@ -3,13 +3,14 @@ side by side. Each is booked where it belongs, and clears or condemns nothing el
 
 import unittest
 
+from benchmarks.heard import BOARDS
+
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case
 from loose_rail.boards.parts_named import parts_named
 from loose_rail.jobs import events as ev
 from loose_rail.screens.verdict.present import verdict_state
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_off_the_board import chance
 from tests.app.job_file.log.test_told_pairs import PLASMA, case_of, leader
 from tests.whole_jobs.test_jobs_on_boards import presenter_for

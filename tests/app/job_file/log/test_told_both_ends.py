@@ -3,10 +3,11 @@ without one of its boards, and a set that was on while it was read."""
 
 import unittest
 
+from benchmarks.heard import BOARDS
+
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.boards.parts_named import parts_named
 from loose_rail.jobs import events as ev
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_beyond import DEAD, on_boards
 from tests.app.job_file.log.test_told_by_itself import AMPLIFIER, PANEL
 from tests.app.job_file.log.test_told_deeds import DIMMED, TUBES, chance

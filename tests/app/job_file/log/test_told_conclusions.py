@@ -4,6 +4,7 @@ cure by one part, a supply under load; and what a fault that nobody notices coun
 import unittest
 
 import numpy as np
+from benchmarks.heard import BOARDS
 from hypothesis import given, strategies as st
 
 from loose_rail.app.job_file.answer import answer
@@ -17,7 +18,6 @@ from loose_rail.diagnosis.inference.supply_good import in_use
 from loose_rail.diagnosis.model.symptom_predicates import unnoticed
 from loose_rail.diagnosis.planning.stopping import ShopCosts
 from loose_rail.jobs import events as ev
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_pairs import case_of
 
 DRAINED = {"state": "unplugged, drained"}

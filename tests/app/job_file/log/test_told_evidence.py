@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from benchmarks.heard import BOARDS, RESONANT
 
 from loose_rail import bootstrap
 from loose_rail.app.job_file.answer import answer
@@ -19,7 +20,6 @@ from loose_rail.diagnosis.evidence.soft_evidence import BAD_WAYS
 from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import Form, ticking
-from tests.app.job_file.log.test_places_and_deeds import BOARDS, RESONANT
 
 
 def case_of(*log: dict[str, str]) -> Case:

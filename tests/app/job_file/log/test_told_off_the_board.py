@@ -2,6 +2,8 @@
 
 import unittest
 
+from benchmarks.heard import BOARDS
+
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.log.alone import way_by_itself
@@ -10,7 +12,6 @@ from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.read import Case
 from loose_rail.boards.kinds.kind import Trait
 from loose_rail.boards.kinds.registry import is_a
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_pairs import case_of, leader
 
 L = BOARDS["L"]

@@ -6,6 +6,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
+from benchmarks.heard import BOARDS
+
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case, read_case
@@ -16,7 +18,6 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import value
 from loose_rail.vocabulary.roles import BoardRole
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 
 PLASMA = (
     "plasma supply: standby 5 V, PFC, 15 V, VA 60 V, VS 190 V",

@@ -4,6 +4,7 @@ outside, what was fitted before the first power, where it was touched, warmed an
 import unittest
 
 import numpy as np
+from benchmarks.heard import BOARDS
 from hypothesis import given, strategies as st
 
 from loose_rail.app.job_file.answer import answer
@@ -16,7 +17,6 @@ from loose_rail.diagnosis.inference.stood_still import still_clue
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.jobs import events as ev
 from loose_rail.kernel.observation import open_circuit, value
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_pairs import case_of, leader
 
 ON = {"state": "on, all connected"}

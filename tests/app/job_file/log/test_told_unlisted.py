@@ -2,6 +2,8 @@
 
 import unittest
 
+from benchmarks.heard import BOARDS
+
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.log.came_of_it import came_of
@@ -15,7 +17,6 @@ from loose_rail.diagnosis.evidence.symptoms import kinds
 from loose_rail.kernel.quantities import percent
 from loose_rail.screens.shared.board_rows import boards_of
 from loose_rail.screens.verdict.present import level_words
-from tests.app.job_file.log.test_places_and_deeds import BOARDS
 from tests.app.job_file.log.test_told_pairs import case_of
 
 DRAINED = {"state": "unplugged, drained"}

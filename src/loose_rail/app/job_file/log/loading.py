@@ -169,8 +169,8 @@ def put_on(teller: Teller, deed: Did) -> None:
 
 
 _BARE_VOLTS = re.compile(
-    r"(?<![\w.])(\d{1,3}(?:\.\d+)?)(?![\w.]| ?(?:ohms?|Ω|a|amps?|w|watts?|k|s|seconds?|min\w*|h|hours?|%|"
-    r"times)\b)",
+    r"(?<![\w.])(\d{1,3}(?:\.\d+)?)(?![\w.]| ?(?:ohms?|Ω|a|amps?|w|watts?|k|s|seconds?|"
+    r"min\w*|h|hours?|%|times)\b)",
     re.IGNORECASE,
 )
 """“12.0, holds”: what a loaded rail read, without its unit."""

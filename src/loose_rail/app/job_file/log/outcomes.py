@@ -27,7 +27,7 @@ _LINE_LAMP = re.compile(
     r"(?:lamp|bulb) (?:in|on) (?:the )?(?:series|line)|bulb|limiter|lamp(?= dark$)|"
     r"lamp(?= (?:\w+ ){0,2}(?:full|bright)\b)|"
     r"lamp(?= (?:went|goes|is|was|went back) (?:out|dark) (?:again )?after (?:\w+ ){0,3}flash\b)|"
-    r"lamp(?= (?:only )?(?:flash|blink|light|glow|dark|stays dark)[^.]*\d ?v\b)|"
+    r"lamp(?= (?:only )?(?:flash|blink|light|glow|dark|stays dark).*\d ?v\b)|"
     r"(?<=behind the )lamp)"
     r"(?:(?:\s*[:=]\s*|\s+|, ?(?=(?:and|then|goes out|stays|is|out|dark)\b))"
     r"(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|only|up|"
