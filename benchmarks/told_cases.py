@@ -41,7 +41,7 @@ SETS = {
             *("thirtysixth", "thirtyseventh", "thirtyeighth", "thirtyninth", "fortieth"),
             *("fortyfirst", "fortysecond", "fortythird", "fortyfourth"),
             *("fortyfifth", "fortysixth", "fortyseventh", "fortyeighth"),
-            *("fortyninth", "fiftieth", "fiftyfirst", "fiftysecond"),
+            *("fortyninth", "fiftieth", "fiftyfirst", "fiftysecond", "fiftythird"),
         )
     },
 }
@@ -97,6 +97,7 @@ FIRST_LOOK = {
     "fiftieth": {"board": 83, "first": 83, "three": 96, "step": 83},
     "fiftyfirst": {"board": 89, "first": 83, "three": 89, "step": 80},
     "fiftysecond": {"board": 89, "first": 83, "three": 100, "step": 86},
+    "fiftythird": {"board": 92, "first": 81, "three": 96, "step": 73},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
 not met. Thirty cases were corrected since: in 55 a boost that rests stands at its feed; in 87
@@ -291,7 +292,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _fiftysecond, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _fiftythird, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",

@@ -42,6 +42,13 @@ PHRASES = tuple(
             "bulk capacitor",
         ),
         (
+            r"\b(?:small |little )?transistor (?:that|which) (?:switches|feeds|passes|gives|"
+            r"turns)(?: on)? "
+            r"(?:the )?(?:vcc|vdd|supply)(?: on)?(?: to| for| of)?(?: the)?"
+            r"(?: (?:llc|main|resonant|half[- ]bridge))? (?:chip|controller|ic|pwm)\b",
+            "supply switch of the main controller",
+        ),
+        (
             r"\bresistor (?:at|in|on|under|below|from) the (source|gate|base|emitter)(?: pin)? "
             r"(?:of|at) ",
             r"\1 resistor of ",
@@ -190,7 +197,8 @@ PHRASES = tuple(
         (r"\b(round green|green round) (thing|part|component|one|bit)\b", "limiter"),
         (
             r"\b(round (blue|yellow|orange|red)|(blue|yellow|orange|red) round) "
-            r"(thing|part|one|bit)\b",
+            r"(thing|part|one|bit)\b|"
+            r"\b(the|that|this) (blue|yellow|orange) (thing|part|one|bit|component)\b",
             "suppressor",
         ),
         (r"(blue|yellow|orange|red) disc\b( varistor)?", "suppressor"),

@@ -370,6 +370,13 @@ _BLOCKS = (
 )
 
 
+_FED_FROM = re.compile(
+    r"\b(?:from|off|fed (?:from|by|with)|supplied (?:from|by|with)) (?:the )?(\d+) ?v|"
+    r"(?:led|back ?light)[^,;]*\bon (?:the |a )?(\d+) ?v"
+)
+"""“LED driver on 24 V”: what it is fed with, not what it gives."""
+
+
 def _volts_by_block(text: str) -> dict[str, list[float]]:
     """The volts that words name, by the block they are named with; the rest are the main's."""
     found: dict[str, list[float]] = {name: [] for name, _ in _BLOCKS}
@@ -377,9 +384,9 @@ def _volts_by_block(text: str) -> dict[str, list[float]]:
     text = re.sub(r"[^,;]*\bon the (main|logic|signal) board\b", " ", text)
     for phrase in re.split(r"[,;]|\band\b|\bwith\b", text):
         volts = [float(v.replace(",", ".")) for v in _VOLTS.findall(phrase)]
-        fed = re.search(r"from (\d+) ?v", phrase)  # what feeds a block is another's
+        fed = _FED_FROM.search(phrase)  # what feeds a block is another's
         if fed:
-            volts = [v for v in volts if v != float(fed[1])]
+            volts = [v for v in volts if v != float(fed[1] or fed[2])]
         elif not volts:
             three = label_volts(phrase)
             volts = [three] if three else []

@@ -24,6 +24,7 @@ SAID_BY = {
     "picture_none": ("picture_by_torch",),
     "picture_dim": ("half_dark",),
     "indicator_none": ("no_light",),
+    "picture_black_lit": ("picture_by_torch",),
     "starts_then_stops": ("restarts", "dies_warm"),
 }
 IMPLIED_BY_DEAD = ("indicator_none", "no_light", "clicks_none", "never_starts")

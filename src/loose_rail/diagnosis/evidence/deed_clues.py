@@ -126,7 +126,7 @@ def _feeding(board: Board, stage: str) -> set[str]:
     return {ref for role, refs in board.roles.items() if stage_of(role) in stages for ref in refs}
 
 
-ELSEWHERE_FOUND = 0.5, 0.05
+ELSEWHERE_FOUND = 0.5, 0.025
 """Chance that a cause is found outside the set, where the set is sound and where it is not [E]."""
 
 

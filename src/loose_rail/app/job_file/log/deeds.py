@@ -155,11 +155,14 @@ def _start_pin_in(teller: Teller, text: str) -> bool:
     )
 
 
+_SET_ON = re.compile(r"\b(set|tv|telly|monitor|screen|cable) (is )?on\b")
+
+
 def _forced(teller: Teller, deed: Did) -> None:
     """A signal tied from outside: the board is forced from here on."""
     text = f"forced {deed.what}".lower()
-    set_on = re.search(r"set on|cable on", text)
-    plain = re.sub(r"set on|cable on|switched on", " ", text)
+    set_on = _SET_ON.search(text)
+    plain = re.sub(r"\bswitched on\b", " ", _SET_ON.sub(" ", text))
     start = re.search(
         r"relay|rly|ps[-_ ]?on|(?<![-_\w])on\b|start|stb|pon|pson", plain
     ) or _start_pin_in(teller, text)
@@ -169,7 +172,9 @@ def _forced(teller: Teller, deed: Did) -> None:
     if start and not set_on:
         teller.bring(brought(teller.board, teller.situation, f"forced, cable off, {deed.what}"))
     signal = _signal_forced(teller, text)
-    helped = outcome(deed.result) or bool(re.search(r"light comes on|picture|\d+ v\b", deed.result))
+    helped = outcome(deed.result) or bool(
+        re.search(r"light comes on|lights? (up|on)\b|picture|\d+ v\b", deed.result)
+    )
     if signal and not start and helped:
         main = teller.board.roles[BoardRole.MAIN_LOAD][0]
         teller.aside(forced_clue(teller.table, main, signal), deed.number)

@@ -231,6 +231,9 @@ def _parts_of(teller: Teller, entry: Seen) -> list[str]:
     if refs and finding_key(entry.text):
         return refs  # “CN2, its inverter end”
     parts = teller.parts(entry.at)
+    beside = teller.parts(entry.text) if _BESIDE.match(entry.at.strip()) else []
+    if len(beside) == 1 and beside != parts:
+        return beside  # “blue round part burst”, next to the fuse
     plugs = all(is_a(teller.board.component(ref), Trait.CONNECTOR) for ref in parts)
     if len(parts) == 1 and not plugs:
         return parts

@@ -160,6 +160,7 @@ _HOW_IT_STANDS = re.compile(
     r",? ?\b(?:with )?(?:its |the |main |all |other |address |drive |both |no |[xyzw] )*"
     r"(?:cables?|plugs?|boards?|ribbons?|loads?)(?: is| are)? "
     r"(?:on|off|pulled|unplugged|out|connected|disconnected|fitted)\b|"
+    r"^(?:the )?(?:power|supply|psu) board(?:'s)?, ?|"
     r" ?\bat the (?:(?:power )?supply(?! (?:pin|capacitor|resistor|rail|side|of)\b)|power board|"
     r"psu)(?: end| side)?\b|,? \b(?:as )?(?:it )?(?:coming |that comes |comes |given |"
     r"sent )?from (?:the )?main(?: ?board)?\b",

@@ -54,6 +54,7 @@ ON = re.compile(
     r"in (operation|use)|playing|\bworking\b|connected to (a|the|its) (computer|pc|laptop|player)"
 )
 ASKED = re.compile(
+    r"(^|[,;] ?)(and )?on(?=$|[,;])|"
     r"\b(responding|reacting|answering) to the (remote|key|button)|\btries\b|\btrying to \w+|"
     r"\boperat(es|ing)\b|"
     r"\b(at|on|during|while) (the )?(power[- ]?up|start[- ]?up|start(ing)?|boot(ing)?)\b|"
