@@ -57,6 +57,10 @@ NOTHING = Worth(0.0, 0.0, 0.0)
 """Costs nothing and cures nothing."""
 
 
+EVEN = 0.5
+"""From here on a set more likely than not has nothing wrong."""
+
+
 class Kind(StrEnum):
     """How a way goes on."""
 
@@ -95,8 +99,8 @@ def ways_on(
     prices: Prices,
     unlisted: str = "",
 ) -> list[Way]:
-    """All ways on, what leaves most first, giving back last. Where nobody has said what the set is
-    worth, what gets it going for the least money leads."""
+    """All ways on, what leaves most first, giving back last; it leads where no other leaves more.
+    Where nobody has said what the set is worth, what gets it going for the least money leads."""
     outside = CURE_BY_BOARD if not unlisted else 1.0  # an unlisted part that showed is on it
     drafts = [
         *_of_no_list(table, unlisted, prices),
@@ -117,7 +121,15 @@ def ways_on(
     found.sort(key=lambda way: (-way.value, way.title))
     lost = f"the set is worth {prices.set_value:.0f} working; " if prices.set_value else ""
     words = f"{lost}its parts remain; the diagnosis is made either way"
-    return [*found, Way(Kind.GIVE_BACK, "Give it back unrepaired", minutes=0.0, words=words)]
+    title = "Give it back unrepaired"
+    if probabilities[0] >= EVEN:
+        title, words = (
+            "Hand it back, nothing replaced",
+            "it most likely has nothing: let it run first",
+        )
+    back = Way(Kind.GIVE_BACK, title, minutes=0.0, words=words)
+    worth_it = bool(found) and found[0].value > 0.0
+    return [*found, back] if worth_it else [back, *found]
 
 
 def hunch(ways: Sequence[Way]) -> Way | None:

@@ -12,6 +12,7 @@ from loose_rail.app.proving import NOT_PROVED, proof
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
+from loose_rail.diagnosis.explain.ways_on import NOTHING_REPLACED
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.jobs.summary import Summary
 from loose_rail.screens.hand_back.state import HandBackState, PointView
@@ -68,7 +69,13 @@ def _cost_words(session: JobSession) -> str:
 
 
 def _open_points(session: JobSession, found: Proof) -> list[str]:
-    points = [] if not given_back(session) else ["Given back unrepaired, as decided."]
+    way = session.state.way
+    points = []
+    if way is not None and given_back(session):
+        nothing = way.title == NOTHING_REPLACED
+        points.append(
+            f"Given back {'with nothing replaced' if nothing else 'unrepaired'}, as decided."
+        )
     if session.state.verdict is None:
         points.append("No verdict was accepted.")
     if not session.state.fitted:

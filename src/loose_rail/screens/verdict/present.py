@@ -22,6 +22,7 @@ from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.inference.outside import SHOWN_BY_A_PART
 from loose_rail.diagnosis.inference.posterior import Suspect, bad_probabilities
 from loose_rail.diagnosis.review import Review
+from loose_rail.judgement.economics import Prices
 from loose_rail.kernel.quantities import percent
 from loose_rail.screens.shared.card.present import finding_title
 from loose_rail.screens.verdict.reasoning import reasoning_blocks
@@ -194,6 +195,8 @@ def money_words(session: JobSession) -> str:
         return ""
     prices, best = prices_of(session), ways[0]
     currency = session.state.currency
+    if best.kind is Kind.GIVE_BACK:
+        return "No way leaves more than giving it back." + _set_value_asked(prices)
     said = [f"{best.worth.comeback:.0%} of such repairs come back".replace("%", " %")]
     if best.ties_at is not None and best.ties_at < best.worth.chance:
         said.append(f"it stays the best down to a cure of {percent(best.ties_at)}")
@@ -209,6 +212,11 @@ def money_words(session: JobSession) -> str:
     over = [str(n) for n, way in enumerate(ways, start=1) if 0 < limit < way.worth.cost]
     if over:
         found += f" Over the agreed limit of {limit:.0f}: {', '.join(over)}; ask first."
-    if not prices.set_value:
-        found += " What the set is worth is not said (set 150): a board and an hour, twice."
-    return found
+    return found + _set_value_asked(prices)
+
+
+def _set_value_asked(prices: Prices) -> str:
+    """What is asked for where nobody has said what the set is worth; else empty."""
+    if prices.set_value:
+        return ""
+    return " What the set is worth is not said (set 150): a board and an hour, twice."
