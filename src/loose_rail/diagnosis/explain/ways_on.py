@@ -61,6 +61,9 @@ EVEN = 0.5
 """From here on a set more likely than not has nothing wrong."""
 
 
+NOTHING_REPLACED = "Hand it back, nothing replaced"
+
+
 class Kind(StrEnum):
     """How a way goes on."""
 
@@ -124,7 +127,7 @@ def ways_on(
     title = "Give it back unrepaired"
     if probabilities[0] >= EVEN:
         title, words = (
-            "Hand it back, nothing replaced",
+            NOTHING_REPLACED,
             "it most likely has nothing: let it run first",
         )
     back = Way(Kind.GIVE_BACK, title, minutes=0.0, words=words)
