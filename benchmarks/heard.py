@@ -73,11 +73,11 @@ OF_THE_STATES = (
 """The board that states are told of has a plug to its timing board and one to its strips."""
 FIRST_LOOK = {
     "values": {"second": 63, "third": 75, "fourth": 64, "fifth": 69, "sixth": 74, "seventh": 76}
-    | {"eighth": 77},
+    | {"eighth": 77, "ninth": 88},
     "states": {"second": 55, "third": 65, "fourth": 68, "fifth": 74, "sixth": 71, "seventh": 66}
-    | {"eighth": 73},
+    | {"eighth": 73, "ninth": 91},
     "places": {"second": 72, "third": 78, "fourth": 81, "fifth": 82, "sixth": 82, "seventh": 90}
-    | {"eighth": 82},
+    | {"eighth": 82, "ninth": 85},
     "sights": {"first": 67, "second": 71, "third": 64},
     "deeds": {"second": 83, "third": 86},
     "outcomes": {

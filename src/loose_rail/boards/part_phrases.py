@@ -37,7 +37,7 @@ PHRASES = tuple(
             r"\1controller supply capacitor",
         ),
         (
-            r"^(?:the )?(?:[+-] of (?:the )?)?main (?:filter |smoothing |storage )?"
+            r"^(?:across )?(?:the )?(?:[+-] of (?:the )?)?main (?:filter |smoothing |storage )?"
             r"(?:cap|capacitor|can|electrolytic|elko)s?\b(?!.*(?:\d ?v\b|controller|chip|\bic\b))",
             "bulk capacitor",
         ),
@@ -63,6 +63,15 @@ PHRASES = tuple(
         (
             r"\b(standby|main|boost|pfc) controller's (?:can|cap|capacitor)\b",
             r"\1 controller supply capacitor",
+        ),
+        (
+            r"\b(?:caps|capacitors|electrolytics|cans) (?:on|of|at) (?:the )?(\d+(?:\.\d+)? ?v)\b",
+            r"\1 reservoir",
+        ),
+        (
+            r"^(?:the )?(\d+(?:\.\d+)? ?v) (?:standby|stby|sb) (?:cap|capacitor|can|"
+            r"electrolytic)s?$",
+            r"\1 reservoir",
         ),
         (r"\b(sense|gate|source|start|start-?up|bleed|base|series) r\b", r"\1 resistor"),
         (

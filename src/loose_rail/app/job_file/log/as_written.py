@@ -219,6 +219,10 @@ def _farads(text: str) -> str:
 
     text = re.sub(r"(?<=\d) ?micro ?farads?\b", " uF", text, flags=re.IGNORECASE)
     text = re.sub(r"^(?:only|just|still|about|some) (?=\d)", "", text, flags=re.IGNORECASE)
+    text = re.sub(
+        r"^\d+ ?[µunp]?f(?: cap\w*)? (?=(?:now )?(?:reads|measures|shows|is))", "", text, flags=re.I
+    )
+    text = re.sub(r"^(?:now )?(?:reads|measures|shows|is) (?=\d)", "", text, flags=re.IGNORECASE)
     if share := _PER_CENT.match(text):
         kept, of = (float(share[key].replace(",", ".")) for key in ("share", "of"))
         return f"{kept * of / 100.0:g} uF"

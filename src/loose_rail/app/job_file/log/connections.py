@@ -54,7 +54,7 @@ _BEFORE_IT = re.compile(
     r"^(?:(?P<away>unplugged|disconnected|pulled|removed|without|no|after (?:pulling|unplugging)|"
     r"with no|minus)|(?P<there>plugged|connected)):? (?P<subject>.+)$"
 )
-_PIECES = re.compile(r"\s*[,;()]\s*|\s+(?:while|with)\s+|\s+(?=without\s)")
+_PIECES = re.compile(r"\s*[,;()]\s*|\s+(?:while|with)\s+|\s+(?=without\s)|\s+and\s+(?=plugged in$)")
 _TWO = re.compile(rf"^(?P<first>.+?{_IS} (?:{_AWAY}|{_THERE})),? (?:and|but) (?P<second>.+)$")
 _MOST = re.compile(
     rf"^(?:every ?thing|all(?: the| other)?(?: cables| boards| plugs| connectors)?){_IS} "

@@ -61,6 +61,9 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     """The probe of a powered board that words mean; None where they mean none."""
     if VCC.search(at) and _OF_A_CONTROLLER.search(at):
         return vcc(board, at, fitting)
+    given = volts_named(at) if board.adapter_fed and _INPUT.search(at) else None
+    if given is not None and _is_the_adapters(board, given):
+        return _by_stage(board, "inlet", fitting)
     if (_BULK.search(at) and not _OF_A_RAIL.search(at)) or (
         board.adapter_fed and _INPUT.search(at)
     ):
@@ -89,7 +92,7 @@ def live_place(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
 
 _AT_ITS_PLUG = re.compile(
     r",? (?:at|on|of) (?:the )?(?:plug |connector )?(?:cn|con|p|j|x|k|m)\d{1,4}$|"
-    r",? at the (?:supply|power board|psu)(?: end| side)?$|"
+    r",? (?:at|on) (?:the )?(?:supply|power board|psu)(?: end| side| connector| plug| board)?$|"
     r"(?<=[a-z]),? pin \d{1,2}$",
     re.IGNORECASE,
 )
@@ -163,7 +166,7 @@ _STAGES = (
         r"mains at the (board|inlet)|^mains$|^((mains|"
         r"a\.?c\.?) )?(at )?(the )?(mains )?inlet( pins)?$|^(dc |adapter )?socket,? (centre|"
         r"center|middle) to (ring|shell|sleeve)$|"
-        r"^mains (in|input|terminals)$|^(at )?(the )?socket of the board$|"
+        r"^(mains|a\.?c) (in|input|terminals)$|^(at )?(the )?socket of the board$|"
         r"^mains (voltage|"
         r"volts) at the (board|inlet)$|"
         r"^(adapter|input) (voltage|volts|supply) at the board$|"
@@ -210,7 +213,7 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
             if plain:
                 return plain[-1]
     if re.search(
-        r"inverter (feed|supply)|^(the )?inverter('s)? (input )?\d+ ?v$|"
+        r"inverter (feed|supply)|^(the )?inverter('s)? (input )?\d+ ?v( input| feed| supply)?$|"
         r"^(the )?inverter('s)? input$|^(the )?inverter fuse,? (output|out|load side)$|"
         r"^\d+ ?v (to|for|into|"
         r"feeding|of|at) the inverter$|(feed|supply) of the inverter|"

@@ -130,7 +130,8 @@ AND_AGAIN = re.compile(
 AND_BACK = re.compile(
     r"and (straight |right )?(back|up again)|at (each|every)|(once|twice|times|every)\b[^.;]{0,12}"
     r"\b(seconds?|s)\b|again and again|over and over|\brepeat(s|ing|edly)\b|\bin a loop\b|"
-    r"\bforever\b|\b(rises|climbs|comes|starts|builds up|goes up|tries) again\b",
+    r"\bforever\b|\bthen [^,;]{0,12}\bagain\b|\b(rises|climbs|comes|starts|builds up|goes up|"
+    r"tries) again\b",
     re.IGNORECASE,
 )
 """What falls and is back again and again restarts."""
@@ -142,6 +143,7 @@ AWAY_AND_BACK = re.compile(
 """The note of a rail or a request that comes and goes."""
 DIES = re.compile(
     rf"({NUMBER})\s?({UNIT})?[^\d;]{{0,24}}?(?:(?:and|then|but)(?: it)?,? (?:dies|clicks off|"
+    rf"shuts (?:off|down)|turns off|switches off|cuts out|"
     rf"cuts|is gone|"
     r"goes|gone|collapses|drops out|nothing(?! (?:more|else))|off|out)|then (?:0|zero|nothing)\b|"
     r"collapses(?! to\b)|lets go|falls away|drops away|breaks down(?! to)|"
@@ -193,8 +195,8 @@ PULSING = re.compile(
     re.IGNORECASE,
 )
 EACH_ITS_OWN = re.compile(
-    rf"{NUMBER}\s?({UNIT})?,? (when|while|lit|dark|with|in stand\w*)\b.*\d.*"
-    r"\b(when|while|lit|dark|with)\b",
+    rf"{NUMBER}\s?({UNIT})?,? (when|while|lit|dark|with|in stand\w*|(?:un)?plugged)\b.*\d.*"
+    r"\b(when|while|lit|dark|with|in stand\w*|(?:un)?plugged)\b",
     re.I,
 )
 """Two readings in one entry, each in a state of its own."""
@@ -213,18 +215,18 @@ OPEN = re.compile(
     r"\bo\.?l\b|\bopen\b|no reading|infinit|\bovld\b|\bovl\b|over ?limit|over ?load|(out of|"
     r"over) ?range"
 )
-FORWARD = re.compile(r"\b[0-3][.,]\d+\b")
+FORWARD = re.compile(r"\b[0-3][.,]\d+(?=\D|$)")
 ZERO = re.compile(
     r"^not (?:a|one) (?:single )?volt$|"
-    r"^(?:(?:stays|remains|still|sits|stuck|it is|is)(?: at| on)? )?"
+    r"^(?:(?:stays|remains|still|sits|stuck|it is|its|it's|is)(?: at| on)? )?"
     r"(?:(?:also|likewise|too|again|here too|all)[, ]+)?"
     r"(nothing(?: on (?:either|any|both)| measurable)?|(?:flat |plain |clean )?zero|nil|none|"
     r"(?:stone |quite |"
     r"completely |totally )?dead(?: as .*)?|naught|"
     r"nought|zilch|nada|zip|missing|absent|gone|not there|lost|"
-    r"not present)( at all| there| here| as well| too| either)?( v(olts?)?)?$|"
+    r"not present)( at all| there| here| as well| too| either)*( v(olts?)?)?$|"
     r"^(no|not a|not one|without)( any)? (volts?|voltage|supply|output|reading|ac|dc|ripple|power|"
-    r"mains)( at all| there| here)?$"
+    r"mains)( at all| there| here| either| as well)*$"
 )
 SILENT = re.compile(r"\b(no|not|never|doesn.?t|does not|without)( a)? (beep|continuity)|\bsilent\b")
 SILENT_OHMS = 50.0

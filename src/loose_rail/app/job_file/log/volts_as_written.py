@@ -7,7 +7,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-_N = r"[-+]?\d+(?:[.,]\d+)?"
+_N = r"[-+]?\d+(?:[.,]\d+)?(?!\d)"
 _U = r"(?:mv|v(?:dc|ac)?|volts?|ohms?|Ω|k|[µun]f|amps?|a)?"
 _V_FOR_POINT = re.compile(r"(?<![\w.])(\d{1,3})[vV](\d{1,2})(?![\w.])")
 _MEANT = (
@@ -17,7 +17,7 @@ _MEANT = (
 _MEANT_FIRST = re.compile(
     rf"^(?:it |i |the )?(?:{_MEANT}|label|print|sticker)(?: is| was| says|"
     rf":)? (?:about )?{_N} ?{_U}[,;:]? ?(?:but |and )?"
-    rf"(?:i |it |we )?(?:got|gets?|have|has|is(?: at)?|reads?|found|now|measures?|shows?|"
+    rf"(?:i |it |we )?(?:got|its|it's|gets?|have|has|is(?: at)?|reads?|found|now|measures?|shows?|"
     rf"sits at|at|"
     rf"actual(?:ly)?|see)?:? ?(?={_N})",
     re.IGNORECASE,
@@ -192,7 +192,8 @@ _GOES_FROM = re.compile(
 def volts_as_written(text: str) -> str:
     """The volts that were read, without what they should have been, and their course in one of few
     forms."""
-    text = _V_FOR_POINT.sub(r"\1.\2 V", text)
+    text = re.sub(r"\bw/o\b", "without", _V_FOR_POINT.sub(r"\1.\2 V", text), flags=re.IGNORECASE)
+    text = re.sub(r"\bw/ ?", "with ", text, flags=re.IGNORECASE)
     denied = _NOT_BUT.match(text)
     if denied is not None:
         text = denied["read"] or text[denied.end() :]
