@@ -41,7 +41,8 @@ SETS = {
             *("thirtysixth", "thirtyseventh", "thirtyeighth", "thirtyninth", "fortieth"),
             *("fortyfirst", "fortysecond", "fortythird", "fortyfourth"),
             *("fortyfifth", "fortysixth", "fortyseventh", "fortyeighth"),
-            *("fortyninth", "fiftieth", "fiftyfirst", "fiftysecond", "fiftythird"),
+            *("fortyninth", "fiftieth", "fiftyfirst", "fiftysecond"),
+            *("fiftythird", "fiftyfourth"),
         )
     },
 }
@@ -98,9 +99,10 @@ FIRST_LOOK = {
     "fiftyfirst": {"board": 89, "first": 83, "three": 89, "step": 80},
     "fiftysecond": {"board": 89, "first": 83, "three": 100, "step": 86},
     "fiftythird": {"board": 92, "first": 81, "three": 96, "step": 73},
+    "fiftyfourth": {"board": 96, "first": 79, "three": 96, "step": 79},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
-not met. Thirty cases were corrected since: in 55 a boost that rests stands at its feed; in 87
+not met. Thirty-two cases were corrected since: in 55 a boost that rests stands at its feed; in 87
 and 129 a resonant converter would not run from a bulk of 160 V, both have a flyback; in 193 the
 ripple did not go with the capacitance; in 209 the resistor is a start-up one; in 241 and 252
 exchanging the condemned board is right advice, which they forbade; in 260, 320 and 344 a “start”
@@ -112,7 +114,8 @@ limiter, as the program calls it; in 501 a dummy load clears the supply and no b
 in 506 the rectifier of the feed lies across the body diode, backward a Schottky's 0.24 V; in 508,
 516 and 517 no board may be named yet, nor in 509 and 513 while the keys may keep the request back,
 and a rail is proof enough of a repair; in 648 a boost's rectifier shorts no bulk, its capacitor
-does; in 689 a “start” is called start-up."""
+does; in 689 a “start” is called start-up; in 709 and 720 it is the upper resistor of a divider that
+lifts its rail by going high, the lower one lowers it."""
 NAMED = 0.9
 """A board is named from this share on."""
 TOLD = ("schema", "set", "board", "log")
@@ -292,7 +295,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _fiftythird, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _fiftyfourth, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",

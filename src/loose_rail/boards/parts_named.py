@@ -217,6 +217,10 @@ def volts_named(text: str) -> float | None:
     return float(f"{match[1]}.{match[2] or match[3] or 0}")
 
 
+OF_A_LOOP = frozenset({"divider", "reference", "coupler"})
+"""Parts of a loop that holds every output of its converter."""
+
+
 @lru_cache(maxsize=8)
 def _known(
     board_id: int, board: Board
@@ -250,6 +254,8 @@ def _known(
             own = own | {part.section.removesuffix("_out")}
         named = volts_named(f"{part.ref} {part.duty}")
         volts = [named] if named else [stage_volts[s] for s in own if stage_volts.get(s)]
+        if words & OF_A_LOOP:  # which output of a converter is sensed is told by who names it
+            volts += [one.volts for one in board.stages if one.source in own and one.volts]
         found.append((part, frozenset(words), tuple(volts)))
     return tuple(found)
 

@@ -39,6 +39,7 @@ _SPELLED = (
     (r"\bmins\b", "minutes"),
     (r"\bsecs\b", "seconds"),
     (r"\bwks\b", "weeks"),
+    (r"\bn[ft]f\b", "no fault found"),
     (r"\bpic\b", "picture"),
     (r"\bpwr\b", "power"),
     (r"\bboth dir(?:ections|s)?\b\.?", "both ways"),

@@ -283,6 +283,17 @@ def _names_a_signal(board: Board, at: str) -> bool:
     )
 
 
+def start_at_main(board: Board, at: str) -> bool:
+    """Whether a place is the start signal where the main board gives it."""
+    words = {word.strip(",;.") for word in at.lower().split()}
+    started = any(
+        pin.label.lower() in words and pin_meaning(pin.label).job is PinJob.START
+        for connector in board.connectors
+        for pin in connector.pins
+    )
+    return started and re.search(r"\bmain ?board\b", at, re.IGNORECASE) is not None
+
+
 def of_another_board(text: str) -> bool:
     """Whether a part is said to be another board's: “fuse of the timing board”."""
     return bool(_ANOTHERS.search(text)) and (

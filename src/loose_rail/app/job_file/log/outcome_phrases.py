@@ -44,6 +44,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
+        no (faults?|defects?|errors?) (was |were |could be )?found |
         (there is )?peace( at last| since[\w ]*)? |
         stop(s|ped) doing (it|that) | (has|have|did) not (done|do|had) (it|that) (since|again|\
             any ?more)( \w+)? | no (more )?restarts?( so far| since[\w ]*| at all)? |

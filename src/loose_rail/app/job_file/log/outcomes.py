@@ -29,7 +29,7 @@ _LINE_LAMP = re.compile(
     r"lamp(?= (?:went|goes|is|was|went back) (?:out|dark) (?:again )?after (?:\w+ ){0,3}flash\b)|"
     r"lamp(?= (?:only )?(?:flash|blink|light|glow|dark|stays dark).*\d ?v\b)|"
     r"(?<=behind the )lamp)"
-    r"(?:(?:\s*[:=]\s*|\s+|, ?(?=(?:and|then|goes out|stays|is|out|dark)\b))"
+    r"(?:(?:\s*[:=]\s*|\s+|, ?(?=(?:and|then|goes out|stays|is|out|off|dark)\b))"
     r"(?:and|then|is|goes|went|stays|stayed|remains|flash\w*|blinks?|lights?|glows?|dims?|only|up|"
     r"lit|half(?= bright)|burns?|shortly|short(?= then)|like|torch|"
     r"as|ever|once|briefly|at|first|on|inrush|out|off|dark|dim|dimly|bright|full|"

@@ -72,7 +72,8 @@ def brought(
 ) -> Situation | None:
     """The situation after a phrase; None where the phrase says nothing about power or cables.
     `starts`: the set is known to come on, so one that is complete, and no more is said, is on."""
-    found = _brought(board, before, text, starts)
+    as_before = re.match(r"(the )?same\b|as before\b", text, re.IGNORECASE)
+    found = before if as_before and before.state else _brought(board, before, text, starts)
     if found is None:
         return None
     failing, loaded = bool(FAILING.search(text)), bool(DUMMY_LOAD.search(text))

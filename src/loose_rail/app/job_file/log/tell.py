@@ -12,7 +12,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from loose_rail.app.job_file.log.deeds import tell_deed
-from loose_rail.app.job_file.log.elsewhere import Other, other_reading
+from loose_rail.app.job_file.log.elsewhere import Other, other_reading, start_at_main
+from loose_rail.app.job_file.log.ends_of_a_cable import far_end
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
@@ -32,8 +33,6 @@ from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict
 from loose_rail.kernel.observation import Form, Observation
 from loose_rail.vocabulary.board_state import UNPLUGGED, Power
-from loose_rail.vocabulary.both_ends import DROPS_VOLTS, NO_DROP
-from loose_rail.vocabulary.roles import BoardRole
 
 _RUNS = re.compile(r"\b(playing|plays|film|picture|with sound|running|in operation)\b", re.I)
 _NO_PICTURE = re.compile(r"\b(no|without|dark|black|tries|asked)\b", re.IGNORECASE)
@@ -201,7 +200,7 @@ def _read(teller: Teller, entry: Read) -> None:
     other = other_reading(teller.board, at, entry.note, found.observation, found.mode)
     named = _ON_A_BOARD.search(at)
     teller.elsewhere = named[0] if other is not None and named else ""
-    if other is not None and other.far_end and _far_end(teller, entry, other, found.observation):
+    if other is not None and other.far_end and far_end(teller, entry, other, found.observation):
         return
     if other is not None:
         _elsewhere(teller, entry, other, found.observation)
@@ -246,6 +245,8 @@ def _as_printed(teller: Teller, entry: Read) -> bool:
 
 def _elsewhere(teller: Teller, entry: Read, other: Other, seen: Observation) -> None:
     """A reading that is none of this board's counts for what it was taken at."""
+    if start_at_main(teller.board, entry.at) and seen.form is Form.VALUE:
+        teller.at_main = (teller.situation, abs(seen.centre))
     if other.fact:
         teller.record(ev.HistoryNoted(other.fact, entry.text))
     if other.made and other.good is False and not _fed(teller):
@@ -281,53 +282,3 @@ def _fed(teller: Teller) -> bool:
         and judged(teller.table, reading)[1].verdict is Verdict.AGREES
         for reading in teller.job.live_readings
     )
-
-
-LOST_SHARE = 0.04
-"""A cable and its contacts that lose more of a rail than this are bad; less is what a good cable
-loses at full load [P]."""
-
-
-def _far_end(teller: Teller, entry: Read, other: Other, seen: Observation) -> bool:
-    """A rail at the other end of its cable against what it read at this board: what lies between is
-    the contact. False where it was not read here before, or moves."""
-    volts = volts_named(re.sub(r"[^,;]*\bend\b.*", "", entry.at)) or volts_named(entry.at)
-    volts = volts if volts is not None else _volts_of_label(teller, entry.at)
-    near = [
-        reading.observation.low
-        for reading in teller.job.live_readings
-        if reading.observation.form is Form.VALUE
-        and reading.state == teller.situation.known
-        and (rail := teller.board.rail_of(teller.rail_read(reading.probe))) is not None
-        and volts is not None
-        and abs(rail.volts / volts - 1.0) < LOST_SHARE
-    ]
-    moves = seen.form in (Form.TICKING, Form.FALLING, Form.RISING, Form.RANGE)
-    if not near or not (moves or seen.form is Form.VALUE):
-        return False
-    share = seen.low / near[-1]
-    behind = other.part or _main(teller)
-    plug = next(iter(teller.board.roles.get(f"{behind}.connector", [])), "")
-    if not plug or share > 1.0 + LOST_SHARE:
-        return False
-    if share < 1.0 - LOST_SHARE:
-        teller.record(ev.FindingNoted(plug, DROPS_VOLTS))
-        teller.understand(f"{entry.text} at {entry.at}: lost between {plug} and there")
-    else:
-        teller.record(ev.FindingNoted(plug, NO_DROP))
-        teller.understand(f"{entry.text} at {entry.at}: it arrives")
-    return True
-
-
-def _volts_of_label(teller: Teller, at: str) -> float | None:
-    """Volts of the rail whose printed label stands in the words of a place: “5VSB”."""
-    volts = {rail.net: rail.volts for rail in teller.board.rails}
-    for plug in teller.board.connectors:
-        for pin in plug.pins:
-            if pin.net in volts and re.search(rf"(?<!\w){re.escape(pin.label)}(?!\w)", at, re.I):
-                return volts[pin.net]
-    return None
-
-
-def _main(teller: Teller) -> str:
-    return next(iter(teller.board.roles.get(BoardRole.MAIN_LOAD, [])), "")

@@ -141,6 +141,8 @@ class Teller:
         self.on_tester = False
         """The strips are said to be on a tester."""
         self.fell_in: Situation | None = None
+        self.at_main: tuple[Situation, float] | None = None
+        """What the start signal read at the main board, and in which situation."""
         """The part at which something was seen last: “the domed can”."""
         self._stages: dict[str, set[str]] = {}
         for role, holders in table.board.roles.items():

@@ -24,6 +24,7 @@ from loose_rail.app.job_file.log.beside_its_value import (
 )
 from loose_rail.app.job_file.log.contact_ohms import contact_read
 from loose_rail.app.job_file.log.drives import chip_is_fed, gate_read, supply_read
+from loose_rail.app.job_file.log.ends_of_a_cable import lost_on_the_way
 from loose_rail.app.job_file.log.entries import Read
 from loose_rail.app.job_file.log.human_value import HumanValue, human_value
 from loose_rail.app.job_file.log.loading import held
@@ -236,6 +237,7 @@ def _in_the_ledger(
         teller.understand(f"{words}, as it should be")  # the deed has told it already
         return
     teller.read(probe.id, state, seen, entry.number)
+    lost_on_the_way(teller, entry, probe, seen)
     if TWICE.search(f"{entry.note} {entry.text}") and seen.form is not Form.VALUE:
         teller.read(probe.id, state, seen, entry.number)  # no slip of a lead, then
     if seen.form in (Form.FALLING, Form.TICKING) and probe.live:
