@@ -44,6 +44,16 @@ _THINGS = (
         ),
         "before the set, not in it",
     ),
+    _Thing(
+        re.compile(r"\b(grilles?|fans?|vents?|ventilation|air slots?|air holes?)\b", re.IGNORECASE),
+        re.compile(r"connector|plug|rail|volt", re.IGNORECASE),
+        re.compile(
+            r"\b(dust\w*|fluff|felt|fur|lint|blocked|clogged|choked|dirt\w*|covered|stuffed|"
+            r"full)\b",
+            re.IGNORECASE,
+        ),
+        "the air of the set, no part of its boards",
+    ),
 )
 
 

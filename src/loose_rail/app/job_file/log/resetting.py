@@ -39,6 +39,14 @@ def reset(teller: Teller, deed: Did) -> None:
         teller.understand(f"{deed.what}: {'it is well' if helped else 'no change'}")
         return
     cleaned = _CLEANED.search(deed.what)
+    airy = cleaned is not None and _AIR.search(f"{deed.what} {deed.result}") is not None
+    if airy and helped:
+        said = f"{deed.what}: {deed.result}"
+        teller.begin_anew()
+        teller.aside(works_clue(teller.table, said), deed.number)
+        teller.aside(elsewhere_found_clue(teller.table, said), deed.number)
+        teller.understand(f"{said}: it had no air")
+        return
     if cleaned is not None:
         _cleaned(teller, deed, deed.what[: cleaned.start()].strip(" ,"), helped)
         return
@@ -52,6 +60,8 @@ def reset(teller: Teller, deed: Did) -> None:
     teller.understand(f"reset: {'it came back' if helped else 'no change'}")
 
 
+_AIR = re.compile(r"\b(fans?|grilles?|vents?|ventilation|air|dust|fluff)\b", re.IGNORECASE)
+"""What lets a set breathe: dirt there is no fault of a board."""
 _CLEANED = re.compile(r"\b(cleaned|washed|rinsed|scrubbed|brushed|dried|cleaning|wiped)\b", re.I)
 
 
