@@ -78,14 +78,15 @@ FIRST_LOOK = {
     | {"eighth": 73, "ninth": 91},
     "places": {"second": 72, "third": 78, "fourth": 81, "fifth": 82, "sixth": 82, "seventh": 90}
     | {"eighth": 82, "ninth": 85},
-    "sights": {"first": 67, "second": 71, "third": 64},
-    "deeds": {"second": 83, "third": 86},
+    "sights": {"first": 67, "second": 71, "third": 64, "fourth": 81},
+    "deeds": {"second": 83, "third": 86, "fourth": 93},
     "outcomes": {
         "twelfth": 58,
         "thirteenth": 62,
         "fourteenth": 77,
         "fifteenth": 76,
         "sixteenth": 72,
+        "seventeenth": 84,
     },
     "wordings": {"ninth": 76, "tenth": 59, "eleventh": 76, "twelfth": 88},
 }

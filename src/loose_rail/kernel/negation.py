@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterable
 
 _NEGATION = (
-    r"(?:not|no|never|neither|nor|without|hardly|barely|cannot|\w+n['’]t|"
+    r"(?:not|no|never|nothing|none|neither|nor|without|hardly|barely|cannot|\w+n['’]t|"
     r"(?:do|does|did|is|are|was|were|has|have|had|wo|would|could|should|ca|must|need|ai)nt)"
 )
 """“Paint”, “current” and “front” end like a short “not” and are none."""

@@ -150,15 +150,15 @@ def findings() -> dict[str, SeenOnPart]:
     return _seen().seen
 
 
-def finding_key(words: str) -> str:
-    """The finding that words mean, empty where none fits or what fits is negated."""
+def finding_key(words: str, kinds: Collection[str] = ()) -> str:
+    """The finding that words mean, empty where none fits or what fits is negated. Of several the
+    first that parts of these `kinds` can show: a wire is broken in a fuse, worn in a cable."""
     lowered = words.strip().lower().replace(" ", "_")
     if lowered in findings():
         return lowered
-    for pattern, key in _seen().words:
-        if plain_match(pattern, words.lower()):
-            return key
-    return ""
+    meant = [key for pattern, key in _seen().words if plain_match(pattern, words.lower())]
+    shown = [key for key in meant if kinds and findings()[key].kinds & set(kinds)]
+    return next(iter(shown or meant), "")
 
 
 def only_denied(words: str) -> bool:

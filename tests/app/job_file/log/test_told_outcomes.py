@@ -15,6 +15,7 @@ LISTS = tuple(
         *("_ninth", "_tenth", "_eleventh", "_twelfth", "_thirteenth", "_fourteenth"),
         "_fifteenth",
         "_sixteenth",
+        "_seventeenth",
     )
 )
 HEARD = 0.93

@@ -9,6 +9,7 @@ from dataclasses import replace
 from loose_rail.app.job_file.log.alone import how_it_measured, way_by_itself
 from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import read_in_result
+from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Did
 from loose_rail.app.job_file.log.limiter import first_power
 from loose_rail.app.job_file.log.loading import put_on
@@ -77,6 +78,9 @@ def _tapped(teller: Teller, deed: Did) -> None:
     if parts:
         teller.aside(tapped_clue(teller.table, parts, said), deed.number)
         teller.understand(f"{teller.name(parts[0])} tapped: it answers there")
+    elif far := other_part(teller.board, deed.what):
+        teller.aside(tapped_clue(teller.table, [far], said), deed.number)
+        teller.understand(f"{teller.name(far)} tapped: it answers there")
     elif "tapping_helps" not in teller.symptoms:
         teller.symptoms.add("tapping_helps")
         teller.record(ev.SymptomNoted("tapping_helps", said))

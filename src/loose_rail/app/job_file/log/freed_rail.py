@@ -16,7 +16,8 @@ _NODES = r"(?:rail|line|output|bulk|node|input|jack|socket|pads?|\d+(?:[.,]\d+)?
 _SHORT_STAYS = re.compile(
     rf"\b{_NODES}\b[^,;]{{0,14}}\b(still (a )?(short|shorted|low|beeps?)|as (short|"
     rf"low) as (before|ever))\b|"
-    r"\bshort\b[^,;]{0,24}\b(stays|remains|still there|is still)\b|still (a )?short (on|at|across)",
+    r"\bshort\b[^,;]{0,24}\b(stays|remains|still there|is still)\b|still (a )?short (on|at|across)|"
+    r"still (a )?short(ed)?( (on|at) (the )?board)?$",
     re.IGNORECASE,
 )
 _SHORT_GOES = re.compile(

@@ -44,6 +44,9 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
+        back in business | (issue|problem|fault|trouble)s? (is |was )?(re)?solved |
+        (it|that|this) was the (problem|trouble|issue|fault)( then)?(?= ?$|,) |
+        ^like new | brand new picture | power(s|ed) (up |on )now |
         no (faults?|defects?|errors?) (was |were |could be )?found |
         (there is )?peace( at last| since[\w ]*)? |
         stop(s|ped) doing (it|that) | (has|have|did) not (done|do|had) (it|that) (since|again|\
@@ -146,6 +149,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
+        bulb (stays|remains|keeps) (on|bright|lit) | (issue|problem|fault|trouble)s? persists? |
         ^(it )?just (sat|sits) there( doing nothing)? | (is |it )?doing it again |
         (did|does) it again | restarts? (just )?(as|so) often( as (before|ever))? |
         still ticking,? (a (bit|little) )?(slower|faster) |
@@ -324,7 +328,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.STILL,
         r"""
-        (just |exactly |all |much )?(the )?(very )?same( (thing|symptom|fault|way))?( as (before|\
+        (just |exactly |all |much )?(the )?(very )?same( (thing|symptom|fault|way|issue|\
+            problem|complaint))?( as (before|\
             ever|always))? | as found |
         (just |exactly )?(like|as) (it )?(before|ever|always|did|it did|it was|was|(much|long|\
             bad|\w+) as before|usual)( the (repair|change))? |

@@ -35,6 +35,7 @@ from loose_rail.diagnosis.inference.supply_good import rail_reservoirs
 from loose_rail.jobs import events as ev
 from loose_rail.judgement.judge import Verdict
 from loose_rail.vocabulary.board_state import BoardState, Power
+from loose_rail.vocabulary.keys import stage_of
 
 
 def tell_sight(teller: Teller, entry: Seen) -> None:
@@ -45,8 +46,9 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
     )
     if any(told(teller, entry) for told in by_itself):
         return
-    key = finding_key(entry.text)
-    parts = _that_show_it(teller, key, entry.at, _parts_of(teller, entry))
+    looked_at = _parts_of(teller, entry)
+    key = _seen_on(teller, entry.text, looked_at)
+    parts = _that_show_it(teller, key, entry.at, looked_at)
     lit = bool(parts) and is_a(teller.board.component(parts[0]), Trait.BACKLIGHT)
     if not parts or (lit and not key):
         far = other_part(teller.board, entry.at)
@@ -201,6 +203,14 @@ _BESIDE = re.compile(
 )
 
 
+def _seen_on(teller: Teller, words: str, parts: list[str]) -> str:
+    """The finding that words mean; where the parts cannot show it, another that they can."""
+    key = finding_key(words)
+    kinds = {teller.board.component(ref).kind for ref in parts}
+    fits = not key or not findings()[key].kinds or findings()[key].kinds & kinds
+    return key if fits else finding_key(words, kinds)
+
+
 def _that_show_it(teller: Teller, key: str, at: str, parts: list[str]) -> list[str]:
     """Of the parts that a place means those that can look so: a choke has no top that bulges. Where
     it is one of a can and none is one, “beside the output coils” is where it was seen, and the cans
@@ -210,7 +220,10 @@ def _that_show_it(teller: Teller, key: str, at: str, parts: list[str]) -> list[s
     where = bool(parts) or OUTPUT_CHOKE.search(at)
     if "electrolytic" not in kinds or not where or fitting or not _BESIDE.search(at):
         return fitting or parts
-    return [ref for ref in rail_reservoirs(teller.board) if "bulk" not in _roles(teller, ref)]
+    cans = [ref for ref in rail_reservoirs(teller.board) if "bulk" not in _roles(teller, ref)]
+    stages = {stage_of(name) for ref in parts for name in _roles(teller, ref)}
+    own = [ref for ref in cans if stages & {stage_of(name) for name in _roles(teller, ref)}]
+    return own or cans  # beside the 24 V rectifier it is the 24 V can
 
 
 def _roles(teller: Teller, ref: str) -> set[str]:
