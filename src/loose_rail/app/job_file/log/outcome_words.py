@@ -70,7 +70,8 @@ WORDS: tuple[tuple[Tag, str], ...] = (
         cuts | clicking | dead | dark | black | darkness | blackness | off | blew | blown | sank |
         sunk | stuck | asleep | sleeps? | low | lower | hot | hotter | soft | softly | froze |
         frozen | hung | loops? | noises? | faults? | troubles? | problems? | complaints? | errors? |
-        failures? | issues? | smells? | symptoms? | bars? | blips? | hitch | tremors? | tremble~ | waver~ |
+        failures? | issues? |
+        smells? | symptoms? | bars? | blips? | hitch | tremors? | tremble~ | waver~ |
         breaks? | gaps? | stops?(?= (again|after|working)) | bulged? | domed | faulty | bad |
         badly |
         reset(?= needed) | overload\w* | protection | protections | zero | stronger | culprit |
