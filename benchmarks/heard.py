@@ -87,6 +87,7 @@ FIRST_LOOK = {
         "fifteenth": 76,
         "sixteenth": 72,
         "seventeenth": 84,
+        "eighteenth": 68,
     },
     "wordings": {"ninth": 76, "tenth": 59, "eleventh": 76, "twelfth": 88},
 }

@@ -42,7 +42,7 @@ SETS = {
             *("fortyfirst", "fortysecond", "fortythird", "fortyfourth"),
             *("fortyfifth", "fortysixth", "fortyseventh", "fortyeighth"),
             *("fortyninth", "fiftieth", "fiftyfirst", "fiftysecond"),
-            *("fiftythird", "fiftyfourth", "fiftyfifth"),
+            *("fiftythird", "fiftyfourth", "fiftyfifth", "fiftysixth"),
         )
     },
 }
@@ -101,6 +101,7 @@ FIRST_LOOK = {
     "fiftythird": {"board": 92, "first": 81, "three": 96, "step": 73},
     "fiftyfourth": {"board": 96, "first": 79, "three": 96, "step": 79},
     "fiftyfifth": {"board": 95, "first": 90, "three": 95, "step": 100},
+    "fiftysixth": {"board": 89, "first": 86, "three": 89, "step": 68},
 }
 """In per cent, before anything was changed for the set: what a job is worth that the program has
 not met. Thirty-three cases were corrected since: in 55 a boost that rests stands at its feed; in 87
@@ -305,7 +306,7 @@ def page(sets: Mapping[str, Sequence[Mark]]) -> str:
         "# Told repair cases",
         "",
         "Made by `python -m benchmarks.told_cases --out docs/benchmarks`; the cases are under",
-        "tests/cases and tests/cases_second to _fiftyfifth, written before any answer was seen.",
+        "tests/cases and tests/cases_second to _fiftysixth, written before any answer was seen.",
         "In brackets the first look at a set, before anything was changed for it: the figure to",
         "expect of a job that the program has not met. All others are development figures.",
         "Lines are held against the words of the first cases and those of now alike (`RENAMED`).",

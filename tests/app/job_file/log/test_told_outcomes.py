@@ -16,6 +16,7 @@ LISTS = tuple(
         "_fifteenth",
         "_sixteenth",
         "_seventeenth",
+        "_eighteenth",
     )
 )
 HEARD = 0.93

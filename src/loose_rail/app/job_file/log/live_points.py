@@ -170,9 +170,9 @@ _STAGES = (
         r"^mains (voltage|"
         r"volts) at the (board|inlet)$|"
         r"^(adapter|input) (voltage|volts|supply) at the board$|"
-        r"^(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
-        r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))( (centre|"
-        r"center|pin|tip))?"
+        r"^(inside,? )?(at )?(the )?((centre|center|middle|inner) pin of (the )?)?"
+        r"(((adapter|dc|power|input) )?jack|(adapter|dc|power|input) (socket|inlet))('s)?( (centre|"
+        r"center|middle|pin|tip))*"
         r"(,? (on|of|at) the board)?$|^dc[- ]?(in)?[- ]?1?$|"
         r"^(the )?board('s)? (dc )?(jack|socket)$|"
         r"^\d+ ?v (at|on) the (dc )?(input|jack|socket)$",

@@ -17,7 +17,9 @@ _STRING = re.compile(
 )
 _DARK = re.compile(
     r"\b(dark|out|dead|nothing|none|black|fails?|flickers?|not (?:light|lit)|no light|"
-    r"(?:does ?n.t|does not|won.t|will not) light|stays? off)\b",
+    r"(?:does ?n.t|does not|won.t|will not) light|stays? off)\b|"
+    r"\b(?:one|two|three|rest|last|first|second|third|fourth|fifth|other)s? "
+    r"(?:is |are |was |were |do |does |did )?(?:not|isn.t|don.t|doesn.t)$",  # two light, one not
     re.IGNORECASE,
 )
 _LIGHTS = re.compile(

@@ -44,7 +44,13 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.YES,
         r"""
-        back in business | (issue|problem|fault|trouble)s? (is |was )?(re)?solved |
+        (owner|customer|he|she|they) left (smiling|happy|pleased) | running when it left |
+        plays? (the |its )?(radio|music|news|film)s?( [\w ]+)? |
+        played (until we|for the whole)[\w ]* | (picture|sound|light) follows |
+        (white|dark) or (black|bright),? it stays on |
+        (did|does) not come back (the )?next \w+ | what a (difference|picture|relief) | ^hurrah |
+        ^(the )?remote does (it|that) (now|again) | back in business |
+        (issue|problem|fault|trouble)s? (is |was )?(re)?solved |
         (it|that|this) was the (problem|trouble|issue|fault)( then)?(?= ?$|,) |
         ^like new | brand new picture | power(s|ed) (up |on )now |
         no (faults?|defects?|errors?) (was |were |could be )?found |
@@ -149,6 +155,11 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
+        (picture|sound) but \w+(?= ?$) | (falls|drops|sags) to [\d.]+ ?v? with [\w ]+ |
+        ^alas | needs? (two|three|four|five|several|many) (pushes|presses|tries|goes|attempts) |
+        ^red (lamp|light|led) only | ^(green|blue) for (only |just )?a (second|moment|blink) |
+        no volts (anywhere|at all|at any \w+) | [\d.]+ ?v there,? [\d.]+ ?v (not|missing|gone) |
+        (picture|sound|light|it plays)(?= but)[\w ,]* (stays|is|remains) (black|dark|dead) |
         bulb (stays|remains|keeps) (on|bright|lit) | (issue|problem|fault|trouble)s? persists? |
         ^(it )?just (sat|sits) there( doing nothing)? | (is |it )?doing it again |
         (did|does) it again | restarts? (just )?(as|so) often( as (before|ever))? |
@@ -250,6 +261,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (the )?(ticking|clicking|pumping|pulsing) (got|gets|is|became) (slower|faster|quieter) |
         ticks? once( and that is it)? | (only )?restarted once | (the )?smell is gone(?= ?$) |
+        only in the first \w+ | (could|might|may) be (cured|fixed|repaired|mended) |
+        (part|one|it) (does|did) not fit |
         every (second|third|fourth|other) (time|try|go|start) |
         at the (third|fourth|fifth|tenth|last) (go|try|attempt) | (?<!not )(?<!never )failed once |
         needs? another \w+ |

@@ -381,6 +381,7 @@ _AS_IT_SHOULD = re.compile(
     r"\bas (it|they|all) should|(picture|sound|light)\b.{0,30}\b(all|both) (there|right|good|"
     r"fine|normal)|"
     r"\b(menu|(own|built-in|test) pictures?)\b.{0,30}\b(is|are) (perfect|fine|good|right|there)\b|"
+    r"\b(menu|film|picture)\b.{0,30}\bwithout (a |any )?(fault|trouble|flaw)|"
     r"(works|working|runs|plays) (well|fine|normally|perfectly)|everything (works|is (fine|right))",
     re.IGNORECASE,
 )

@@ -224,7 +224,8 @@ ZERO = re.compile(
     r"(?:stone |quite |"
     r"completely |totally )?dead(?: as .*)?|naught|"
     r"nought|zilch|nada|zip|missing|absent|gone|not there|lost|"
-    r"not present)( at all| there| here| as well| too| either)*( v(olts?)?)?$|"
+    r"not present)( at all| there| here| as well| too| either)*( v(olts?)?)?"
+    r"(,? (when|while|as|with) the (button|key|remote)[\w ]*)?$|"
     r"^(no|not a|not one|without)( any)? (volts?|voltage|supply|output|reading|ac|dc|ripple|power|"
     r"mains)( at all| there| here| either| as well)*$"
 )
