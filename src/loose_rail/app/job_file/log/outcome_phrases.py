@@ -155,7 +155,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
     (
         Tag.NO,
         r"""
-        (picture|sound) but \w+(?= ?$) | (falls|drops|sags) to [\d.]+ ?v? with [\w ]+ |
+        (picture|sound) but (flickers|trembles|jumps|hums|buzzes)(?= ?$) |
+        (falls|drops|sags) to [\d.]+ ?v?(?= with) | [\d.]+ ?v (is )?not(?= ?$) |
         ^alas | needs? (two|three|four|five|several|many) (pushes|presses|tries|goes|attempts) |
         ^red (lamp|light|led) only | ^(green|blue) for (only |just )?a (second|moment|blink) |
         no volts (anywhere|at all|at any \w+) | [\d.]+ ?v there,? [\d.]+ ?v (not|missing|gone) |
