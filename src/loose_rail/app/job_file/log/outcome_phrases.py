@@ -49,7 +49,7 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         played (until we|for the whole)[\w ]* | (picture|sound|light) follows |
         (white|dark) or (black|bright),? it stays on |
         (did|does) not come back (the )?next \w+ | what a (difference|picture|relief) | ^hurrah |
-        ^(the )?remote does (it|that) (now|again) | back in business |
+        ^(the )?remote does (it|that) (now|again) | [\d.]+ ?v at last | back in business |
         (issue|problem|fault|trouble)s? (is |was )?(re)?solved |
         (it|that|this) was the (problem|trouble|issue|fault)( then)?(?= ?$|,) |
         ^like new | brand new picture | power(s|ed) (up |on )now |
@@ -157,7 +157,8 @@ PHRASES: tuple[tuple[Tag, str], ...] = (
         r"""
         (picture|sound) but (flickers|trembles|jumps|hums|buzzes)(?= ?$) |
         (falls|drops|sags) to [\d.]+ ?v?(?= with) | [\d.]+ ?v (is )?not(?= ?$) |
-        ^alas | needs? (two|three|four|five|several|many) (pushes|presses|tries|goes|attempts) |
+        ^alas | (buzz|hum|tick|whistle)\w* like (a|an) \w+ | (picture|sound|light) is not(?= ?$) |
+        needs? (two|three|four|five|several|many) (pushes|presses|tries|goes|attempts) |
         ^red (lamp|light|led) only | ^(green|blue) for (only |just )?a (second|moment|blink) |
         no volts (anywhere|at all|at any \w+) | [\d.]+ ?v there,? [\d.]+ ?v (not|missing|gone) |
         (picture|sound|light|it plays)(?= but)[\w ,]* (stays|is|remains) (black|dark|dead) |
