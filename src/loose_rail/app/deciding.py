@@ -12,7 +12,7 @@ from loose_rail.app.session import JobSession
 from loose_rail.app.settings import KeepSetting
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import unproved
-from loose_rail.diagnosis.explain.ways_on import Kind
+from loose_rail.diagnosis.explain.ways_on import GIVING_BACK
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.planning.stopping import ShopCosts
@@ -64,7 +64,7 @@ def standing_verdict(session: JobSession) -> ev.VerdictAccepted | None:
 def given_back(session: JobSession) -> bool:
     """Whether the way that was chosen last is to give the set back as it is."""
     way = session.state.way
-    return way is not None and way.way == Kind.GIVE_BACK
+    return way is not None and way.way in GIVING_BACK
 
 
 def accept_verdict(session: JobSession) -> Outcome:

@@ -17,7 +17,7 @@ from loose_rail.app.settings import KeepSetting
 from loose_rail.boards.whole_board import WHOLE_BOARD
 from loose_rail.diagnosis.explain.levels import level_of_part
 from loose_rail.diagnosis.explain.unproved import standby_pair
-from loose_rail.diagnosis.explain.ways_on import Kind, Way, ways_on
+from loose_rail.diagnosis.explain.ways_on import GIVING_BACK, Kind, Way, ways_on
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.jobs import events as ev
 
@@ -63,7 +63,7 @@ def choose_way(session: JobSession, number: int, reason: str = "") -> Outcome:
     if not 1 <= number <= len(ways):
         return Outcome.refused(f"There are {len(ways)} ways on: type the number of one.")
     way, parts = ways[number - 1], parts_of_way(session, ways[number - 1])
-    if standing_verdict(session) is None and way.kind is not Kind.GIVE_BACK:
+    if standing_verdict(session) is None and way.kind not in GIVING_BACK:
         refused = _verdict_for(session, way, parts, number, reason)
         if refused is not None:
             return refused

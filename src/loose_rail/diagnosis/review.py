@@ -12,7 +12,7 @@ from functools import cached_property
 from loose_rail.boards.reservoirs import Reservoir
 from loose_rail.diagnosis.dossier import Dossier, dossier_of
 from loose_rail.diagnosis.evidence.by_itself import bad_by_themselves
-from loose_rail.diagnosis.evidence.runs import probes_of_the_lamps, seen_running
+from loose_rail.diagnosis.evidence.runs import seen_running, told_by_eye
 from loose_rail.diagnosis.evidence.unlisted_clues import named_part
 from loose_rail.diagnosis.inference.finding import Finding
 from loose_rail.diagnosis.inference.posterior import posterior, shorted_off_board
@@ -163,7 +163,7 @@ def review(engine: Engine, job: JobState, bench: Bench | None = None) -> Review:
     facts = with_predictions(facts, table, job, chances_now, now.evidence)
     running = seen_running(about.clues)
     beyond = _out_of_reach(table, job, bench)
-    beyond += probes_of_the_lamps(table.board) if running.lit else ()
+    beyond += told_by_eye(table.board, running)
     planned = for_planning(facts, job)
     bad = bad_by_themselves(about.clues)
     assessment = engine.weigh(

@@ -19,9 +19,9 @@ class VerdictAccepted(Event, tag="verdict_accepted", frozen=True):
 
 
 class WayChosen(Event, tag="way_chosen", frozen=True):
-    """How the job goes on: repair, kit, exchange, pair or give_back. `parts` are what is replaced,
-    the power board as a whole included; cost in the job's currency and chance of a cure are what
-    they were estimated at then."""
+    """How the job goes on: repair, kit, exchange, pair, give_back or hand_back. `parts` are what is
+    replaced, the power board as a whole included; cost in the job's currency and chance of a cure
+    are what they were estimated at then."""
 
     way: str
     title: str

@@ -50,7 +50,7 @@ class Summary(msgspec.Struct, frozen=True, kw_only=True):
     next_look: str = ""
     """When a running soak has had its hours, and when somebody has to look, ISO in UTC."""
     way: str = ""
-    """How it went on: repair, kit, exchange, pair or give_back; empty where none was chosen."""
+    """How it went on, as in `WayChosen`; empty where none was chosen."""
     follows: int = 0
     came_back: bool = False
     same_fault: str = ""

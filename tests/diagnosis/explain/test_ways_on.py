@@ -16,7 +16,14 @@ from loose_rail.app.settings import CHOICES, Settings
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.own.typed_pinout import typed_pinout
 from loose_rail.bootstrap import Workplace
-from loose_rail.diagnosis.explain.ways_on import Kind, Way, hunch, ways_on
+from loose_rail.diagnosis.explain.ways_on import (
+    EVEN,
+    GIVING_BACK,
+    Kind,
+    Way,
+    hunch,
+    ways_on,
+)
 from loose_rail.diagnosis.inference.finding import finding_of
 from loose_rail.diagnosis.inference.posterior import posterior
 from loose_rail.diagnosis.planning.stopping import ShopCosts, StopAdvice, stop_advice
@@ -66,6 +73,24 @@ class WaysOn(unittest.TestCase):
         self.assertEqual(
             after["Kit of capacitors"].worth.cost, ways["Kit of capacitors"].worth.cost
         )
+
+    @settings(max_examples=40)
+    @given(st.integers(0, 10_000), st.floats(0.0, 1.0), st.floats(1, 120), st.floats(0, 500))
+    def test_giving_back_leads_where_nothing_leaves_more_and_else_comes_last(
+        self, seed: int, sound: float, hour: float, worth: float
+    ) -> None:
+        p = chances(seed) * (1.0 - sound)
+        p[0] += sound
+        prices = Prices(hour=hour, set_value=worth)
+        ways = ways_on(table(), p, finding_of(table(), p, []), prices)
+        back = [way for way in ways if way.kind in GIVING_BACK]
+        self.assertEqual(len(back), 1)
+        others = [way.value for way in ways if way.kind not in GIVING_BACK]
+        self.assertEqual(others, sorted(others, reverse=True))
+        first = not others or max(others) <= 0.0
+        self.assertIs(ways[0 if first else -1], back[0])
+        self.assertIs(back[0].kind, Kind.HAND_BACK if p[0] >= EVEN else Kind.GIVE_BACK)
+        self.assertEqual(back[0].worth.cost, 0.0)
 
     def test_the_board_that_is_guilty_is_exchanged_and_no_other(self) -> None:
         rows = [row.key for row in table().rows]

@@ -40,26 +40,39 @@ def runs_clue(table: PredictionTable, words: str, lit: bool) -> Clue:
 
 @dataclass(frozen=True, slots=True)
 class SeenRunning:
-    """Whether a set was seen to do its work: `lit` with light on its screen, `soaked` for hours."""
+    """Whether a set was seen to do its work: `lit` with light on its screen, `soaked` for hours;
+    `light_doubted` where a complaint is of its light, which may have been there by chance."""
 
     lit: bool
     soaked: bool
+    light_doubted: bool = False
 
 
 NOT_SEEN = SeenRunning(False, False)
 _LIT = ("works", SOAKED, "forced:lamps")
 """Clues of a set that shows its picture or its light."""
+_OF_THE_LIGHT = frozenset(
+    f"symptom:{kind}"
+    for kind in (
+        *("backlight_none", "backlight_flashes", "picture_by_torch", "picture_dim"),
+        *("picture_flickers", "half_dark"),
+    )
+)
+"""Complaints of light that is away, weak or unsteady, at least now and then."""
 _OF_THE_LAMPS = ("led", "ccfl")
 
 
 def seen_running(clues: Sequence[Clue]) -> SeenRunning:
     """What the clues say of that."""
     keys = {clue.key for clue in clues}
-    return SeenRunning(bool(keys & set(_LIT)), SOAKED in keys)
+    return SeenRunning(bool(keys & set(_LIT)), SOAKED in keys, bool(keys & _OF_THE_LIGHT))
 
 
-def probes_of_the_lamps(board: Board) -> tuple[str, ...]:
-    """Live probes of what feeds strips or tubes: where they are seen lit, they have it."""
+def told_by_eye(board: Board, running: SeenRunning) -> tuple[str, ...]:
+    """Live probes of what feeds strips or tubes, where light was seen and nobody complains of it:
+    they have what they need."""
+    if not running.lit or running.light_doubted:
+        return ()
     kinds = {stage.id: stage.kind for stage in board.stages}
     return tuple(
         probe.id

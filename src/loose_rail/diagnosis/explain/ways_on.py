@@ -61,9 +61,6 @@ EVEN = 0.5
 """From here on a set more likely than not has nothing wrong."""
 
 
-NOTHING_REPLACED = "Hand it back, nothing replaced"
-
-
 class Kind(StrEnum):
     """How a way goes on."""
 
@@ -72,6 +69,12 @@ class Kind(StrEnum):
     EXCHANGE = "exchange"
     PAIR = "pair"
     GIVE_BACK = "give_back"
+    HAND_BACK = "hand_back"
+    """As it came, for it most likely has nothing."""
+
+
+GIVING_BACK = frozenset((Kind.GIVE_BACK, Kind.HAND_BACK))
+"""Ways that replace nothing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,13 +127,10 @@ def ways_on(
     found.sort(key=lambda way: (-way.value, way.title))
     lost = f"the set is worth {prices.set_value:.0f} working; " if prices.set_value else ""
     words = f"{lost}its parts remain; the diagnosis is made either way"
-    title = "Give it back unrepaired"
+    back = Way(Kind.GIVE_BACK, "Give it back unrepaired", minutes=0.0, words=words)
     if probabilities[0] >= EVEN:
-        title, words = (
-            NOTHING_REPLACED,
-            "it most likely has nothing: let it run first",
-        )
-    back = Way(Kind.GIVE_BACK, title, minutes=0.0, words=words)
+        words = "it most likely has nothing: let it run first"
+        back = Way(Kind.HAND_BACK, "Hand it back, nothing replaced", minutes=0.0, words=words)
     worth_it = bool(found) and found[0].value > 0.0
     return [*found, back] if worth_it else [back, *found]
 

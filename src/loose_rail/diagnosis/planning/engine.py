@@ -133,10 +133,9 @@ class Engine:
         choice = (taken, skipped, chosen)
         supply = None if facts.bright_lamp else supply_good(self.table, probabilities, evidence)
         step = self._next(probabilities, facts, finding, evidence, offers, choice)
-        at_work = step is not None and step.purpose is Purpose.INFORM
-        at_work = at_work and does_its_work(self.table, probabilities, evidence, running)
-        step = None if at_work else step
         informs = step is None or step.purpose is Purpose.INFORM
+        at_work = informs and does_its_work(self.table, probabilities, evidence, running)
+        step = None if at_work else step
         undecided = finding is None or finding.standing is Standing.UNDECIDED
         if supply is not None and informs and undecided and not open_ended:
             step = None

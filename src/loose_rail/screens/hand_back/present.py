@@ -12,7 +12,7 @@ from loose_rail.app.proving import NOT_PROVED, proof
 from loose_rail.app.session import JobSession
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
-from loose_rail.diagnosis.explain.ways_on import NOTHING_REPLACED
+from loose_rail.diagnosis.explain.ways_on import Kind
 from loose_rail.diagnosis.proof.standing import Proof, ProofStatus
 from loose_rail.jobs.summary import Summary
 from loose_rail.screens.hand_back.state import HandBackState, PointView
@@ -72,10 +72,8 @@ def _open_points(session: JobSession, found: Proof) -> list[str]:
     way = session.state.way
     points = []
     if way is not None and given_back(session):
-        nothing = way.title == NOTHING_REPLACED
-        points.append(
-            f"Given back {'with nothing replaced' if nothing else 'unrepaired'}, as decided."
-        )
+        how = "with nothing replaced" if way.way == Kind.HAND_BACK else "unrepaired"
+        points.append(f"Given back {how}, as decided.")
     if session.state.verdict is None:
         points.append("No verdict was accepted.")
     if not session.state.fitted:

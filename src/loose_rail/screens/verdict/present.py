@@ -16,7 +16,7 @@ from loose_rail.diagnosis.explain.supply_words import (
     supply_words,
 )
 from loose_rail.diagnosis.explain.unproved import covered, unproved
-from loose_rail.diagnosis.explain.ways_on import Kind, hunch
+from loose_rail.diagnosis.explain.ways_on import GIVING_BACK, hunch
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.inference.judged import judged
 from loose_rail.diagnosis.inference.outside import SHOWN_BY_A_PART
@@ -173,7 +173,7 @@ def way_views(session: JobSession, review: Review) -> tuple[WayView, ...]:
         cost = f"{way.worth.cost:.0f} {currency}".rstrip()
         then = f"; if it fails: {way.then[0].lower()}{way.then[1:]}" if way.then else ""
         parts = [cost, f"cures {percent(way.worth.chance)}", f"leaves {way.value:.0f}"]
-        give_back = way.kind is Kind.GIVE_BACK
+        give_back = way.kind in GIVING_BACK
         found.append(
             WayView(
                 title=way.title,
@@ -195,7 +195,7 @@ def money_words(session: JobSession) -> str:
         return ""
     prices, best = prices_of(session), ways[0]
     currency = session.state.currency
-    if best.kind is Kind.GIVE_BACK:
+    if best.kind in GIVING_BACK:
         return "No way leaves more than giving it back." + _set_value_asked(prices)
     said = [f"{best.worth.comeback:.0%} of such repairs come back".replace("%", " %")]
     if best.ties_at is not None and best.ties_at < best.worth.chance:

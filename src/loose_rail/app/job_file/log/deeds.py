@@ -62,10 +62,12 @@ def tell_deed(teller: Teller, deed: Did) -> None:
 
 
 _NO_ANSWER = re.compile(
-    r"\b(?:nothing|no (?:change|effect|difference|reaction|answer)|unchanged|same|as before|"
-    r"(?:does|did) (?:not|nothing)|(?:does|did)n.t|not)\b",
+    r"^\W*(?:nothing|no (?:change|effect|difference|reaction|answer)|unchanged|(?:the )?same\b|"
+    r"as before)|\b(?:does|did)(?: not|n.t| nothing)(?: \w+)? ?(?:answer|react|change|matter|care|"
+    r"mind|respond|help|$)|\b(?:is|are|stays?) (?:not impressed|unchanged|the same)\b",
     re.IGNORECASE,
 )
+"""A knock that moves nothing; “does not go off any more” is an answer."""
 
 
 def _tapped(teller: Teller, deed: Did) -> None:

@@ -34,6 +34,8 @@ def number_told(text: str, unit: str | None) -> float:
 
 
 def hertz_told(note: str) -> float | None:
+    """How often a second it happens, in Hz: “twice a second”, “every three seconds”, “up 2 s, down
+    1 s”; None where the words do not say."""
     swing = re.search(r"up (\d+) ?s,? (?:and )?down (\d+) ?s", note)
     if swing:
         return 1.0 / (float(swing[1]) + float(swing[2]))

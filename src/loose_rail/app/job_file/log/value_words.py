@@ -18,7 +18,7 @@ UNIT = (
 _RAIL = r"(?:pin|rail|line|output|side|bus|supply|sb|stb|stby|standby)"
 _READS = r"(?:is|are|reads?|measures?|stands at|sits at|only|now|just|still|at|=|:)"
 RAIL_NAME = re.compile(
-    rf"^\s*(?:the )?\+?\d+(?:[.,]\d+)? ?v(?:\d+|dc|sb|stb)?\b"
+    rf"^\s*(?:(?:on|at) )?(?:the )?\+?\d+(?:[.,]\d+)? ?v(?:\d+|dc|sb|stb)?\b"
     rf"(?:(?: {_RAIL})+(?: ?{_READS}(?![a-z]))*|"
     rf"(?: ?(?!at\b|now\b|only\b|still\b){_READS}(?![a-z]))+|"
     rf"(?<=\dv\d) ?{_READS})[ ,]*"

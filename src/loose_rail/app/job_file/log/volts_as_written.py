@@ -12,13 +12,14 @@ _U = r"(?:mv|v(?:dc|ac)?|volts?|ohms?|Ω|k|[µun]f|amps?|a)?"
 _V_FOR_POINT = re.compile(r"(?<![\w.])(\d{1,3})[vV](\d{1,2})(?![\w.])")
 _MEANT = (
     r"(?:expected|wanted|nominal(?:ly)?|spec(?:ified)?|supposed to be|meant to be|ought to be|"
-    r"should (?:be|read|have)|target|normal(?:ly)?|reference)"
+    r"should (?:be|read|have)|target|normal(?:ly)?|reference|rated(?: at| for)?|printed|marked|"
+    r"(?:in )?theory|instead of)"
 )
 _MEANT_FIRST = re.compile(
     rf"^(?:it |i |the )?(?:{_MEANT}|label|print|sticker)(?: is| was| says|"
     rf":)? (?:about )?{_N} ?{_U}[,;:]? ?(?:but |and )?"
-    rf"(?:i |it |we )?(?:got|its|it's|gets?|have|has|is(?: at)?|reads?|found|now|measures?|shows?|"
-    rf"sits at|at|"
+    rf"(?:i |it |we )?(?:got|its|it's|gets?|have|has|is(?: at)?|reads?|found|now|measure[sd]?|"
+    rf"show(?:s|n|ed)?|gives?|sits at|at|only|(?:in )?practice|"
     rf"actual(?:ly)?|see)?:? ?(?={_N})",
     re.IGNORECASE,
 )
@@ -43,7 +44,7 @@ _BEYOND_THE_ASKED = re.compile(
 )
 """“0.7 V low, 4.3”: by how much, and then what it read."""
 _NOT_BUT = re.compile(
-    rf"^not {_N} ?{_U},? (?:but|it is|only)(?: only| about| at)? (?={_N})|"
+    rf"^not {_N} ?{_U}(?:,|,? (?:but|it is|only)(?: only| about| at)?) (?={_N})|"
     rf"^(?P<read>{_N} ?(?:v|volts?)?),? (?:and |but )?not {_N} ?{_U}$",
     re.IGNORECASE,
 )
@@ -187,6 +188,12 @@ _GOES_FROM = re.compile(
     rf"({_N}) ?({_U})? (?:up |down )?to ({_N})",
     re.IGNORECASE,
 )
+_ON_ITS_WAY = re.compile(
+    rf"^({_N}) ?({_U})?,? (?:slowly )?(?:(?:climb|ris|creep|fall|sink|dropp|sagg|slid)ing|up)"
+    rf"(?: (?:up|down|slowly))* to ({_N}) ?{_U}$",
+    re.IGNORECASE,
+)
+"""“9 V climbing to 12 V”."""
 
 
 def volts_as_written(text: str) -> str:
@@ -236,6 +243,7 @@ def _kicks(found: re.Match[str]) -> str:
 
 _FORMS: tuple[tuple[re.Pattern[str], Callable[[re.Match[str]], str]], ...] = (
     (_ABSENT, lambda _: "0 V"),
+    (_ON_ITS_WAY, _way),
     (_BRIEFLY_THERE, _brief),
     (_AT_PLUG_IN, lambda one: f"{one['top']} V, then gone"),
     (_DOWN_TO_NOTHING, lambda one: f"{one['top']} V, then 0 V"),
