@@ -10,11 +10,13 @@ from loose_rail.app.deciding import given_back
 from loose_rail.app.job_file.answer import answer
 from loose_rail.app.job_file.as_job import review_of
 from loose_rail.app.job_file.read import Case
-from loose_rail.app.ways import choose_way, enter_decision, ways_of
+from loose_rail.app.ways import choose_way, ways_of
 from loose_rail.cli.diagnose import words_of
 from loose_rail.diagnosis.evidence.runs import seen_running, told_by_eye
 from loose_rail.diagnosis.explain.supply_words import AT_WORK, at_work_words
 from loose_rail.diagnosis.explain.ways_on import Kind
+from loose_rail.reports.content import content_of
+from loose_rail.reports.html import render_html
 from loose_rail.screens.guides.view import GuideView
 from loose_rail.screens.hand_back.present import hand_back_state
 from loose_rail.screens.job.view import JobView
@@ -58,11 +60,19 @@ class InTheWindow(unittest.TestCase):
         ways = ways_of(session)
         self.assertIs(ways[0].kind, Kind.HAND_BACK, [way.title for way in ways])
         self.assertIn("No way leaves more", money_words(session))
-        self.assertEqual(enter_decision(session, "1").kind, "info")
+        job.go("live_checks")
+        for _ in ("to the verdict", "to hand back"):  # Enter goes on, and never round in a ring
+            job.go_on()
+        self.assertEqual(session.state.stage, "hand_back")
         self.assertTrue(given_back(session))
         points = hand_back_state(session, "").open_points
         self.assertIn("Given back with nothing replaced, as decided.", points)
-        job.tell(job.presenter.undo())
+        self.assertNotIn("No part was fitted.", points)
+        sheet = content_of(session)
+        self.assertIn("Soaked two days: did not drop out once.", sheet.proof_words)
+        self.assertNotIn("since the repair", render_html(sheet))
+        while given_back(session):
+            job.tell(job.presenter.undo())
         self.assertIsNone(session.state.way)
         self.assertFalse(given_back(session))
 

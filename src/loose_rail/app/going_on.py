@@ -13,6 +13,7 @@ from loose_rail.app.parts import choose_part, has_rules, repair_list
 from loose_rail.app.proving import NOT_PROVED, proof
 from loose_rail.app.repair import next_repair_step
 from loose_rail.app.session import JobSession
+from loose_rail.app.ways import choose_way, hands_back
 from loose_rail.diagnosis.inference.finding import Standing
 from loose_rail.diagnosis.proof.standing import ProofStatus
 from loose_rail.jobs import events as ev
@@ -59,6 +60,10 @@ def _accept(session: JobSession, choices: Choices) -> Outcome:
     if standing_verdict(session) is not None:
         session.enter_stage(Stage.PARTS)
         return Outcome("")
+    if hands_back(session):
+        outcome = choose_way(session, 1)
+        session.enter_stage(Stage.HAND_BACK)
+        return outcome
     finding = session.review.assessment.finding if session.review else None
     if finding is None or finding.standing is Standing.UNDECIDED:
         session.enter_stage(Stage.COLD_CHECKS)

@@ -35,6 +35,14 @@ def ways_of(session: JobSession) -> list[Way]:
     )
 
 
+def hands_back(session: JobSession) -> bool:
+    """Whether the set was seen at its work and nothing leaves more than to hand it back."""
+    review = session.review
+    if review is None or not review.assessment.at_work:
+        return False
+    return ways_of(session)[0].kind is Kind.HAND_BACK
+
+
 def parts_of_way(session: JobSession, way: Way) -> tuple[str, ...]:
     """What a way replaces, by designator; the power board as one."""
     if way.parts:

@@ -18,6 +18,7 @@ from loose_rail.app.ports import Photos
 from loose_rail.app.repair import action_of, done_words, method_words
 from loose_rail.app.session import JobSession
 from loose_rail.app.soaking import soak_now
+from loose_rail.diagnosis.evidence.soft_evidence import SOAKED, Clue
 from loose_rail.diagnosis.explain.names import Names
 from loose_rail.diagnosis.explain.unproved import left_open
 from loose_rail.diagnosis.inference.judged import judged
@@ -96,9 +97,16 @@ class ReportContent:
     alarm: tuple[str, ...] = ()
     """What is printed in red: that the repair has failed and why, or that it is not shown."""
 
+    watched: tuple[str, ...] = ()
+    """What was seen of a set in which nothing was fitted."""
+    fitted: bool = True
+
     @property
     def proof_words(self) -> str:
-        """The level of proof with what it leaves open; none where none was shown."""
+        """The level of proof with what it leaves open; none where none was shown, or nothing was
+        fitted that could be proved."""
+        if not self.fitted:
+            return " ".join(["Nothing was fitted: no repair to prove.", *self.watched])
         if self.alarm:
             return "None: nothing after the repair shows that it works."
         title = self.proof.title
@@ -146,7 +154,15 @@ def content_of(
         lines=lines,
         cautions=CAUTIONS,
         alarm=_alarm(review.proof),
+        watched=_watched(review.dossier.clues),
+        fitted=review.proof.status is not ProofStatus.NONE,
     )
+
+
+def _watched(clues: Sequence[Clue]) -> tuple[str, ...]:
+    """What was seen of the set at its work, each in its own words."""
+    seen = [clue.words for clue in clues if clue.key in ("works", SOAKED)]
+    return tuple(f"{words[:1].upper()}{words[1:]}." for words in dict.fromkeys(seen))
 
 
 def _alarm(found: Proof) -> tuple[str, ...]:

@@ -140,7 +140,7 @@ def _of_the_finding(review: Review, finding: Finding, names: Names) -> list[str]
     said += _may_be_bad(finding, {link.effect for link in links}, names)
     unread = _unread_rails(review)
     if unread:
-        said.append(f"Not seen running: {', '.join(unread)}.")
+        said.append(f"Not read in use: {', '.join(unread)}.")
     return said
 
 

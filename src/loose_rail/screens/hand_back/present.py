@@ -74,10 +74,10 @@ def _open_points(session: JobSession, found: Proof) -> list[str]:
     if way is not None and given_back(session):
         how = "with nothing replaced" if way.way == Kind.HAND_BACK else "unrepaired"
         points.append(f"Given back {how}, as decided.")
+    if not session.state.fitted and not points:
+        points.append("No part was fitted.")
     if session.state.verdict is None:
         points.append("No verdict was accepted.")
-    if not session.state.fitted:
-        points.append("No part was fitted.")
     if found.status is ProofStatus.NOT_SHOWN:
         points.append("No reading after the repair shows more than a dead board would give.")
     points += found.failures

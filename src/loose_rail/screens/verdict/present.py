@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from loose_rail.app.deciding import given_back, prices_of, standing_verdict
 from loose_rail.app.session import JobSession
-from loose_rail.app.ways import ways_of
+from loose_rail.app.ways import hands_back, ways_of
 from loose_rail.diagnosis.evidence.unlisted_clues import title_of
 from loose_rail.diagnosis.explain.levels import board_shares, section_shares
 from loose_rail.diagnosis.explain.names import Names
@@ -54,13 +54,14 @@ def verdict_state(session: JobSession) -> VerdictState:
     headline, standing = _headline(session, review)
     action = "Go to parts" if accepted else "Accept the verdict"
     on, goes_back = ready or accepted, given_back(session)
+    back = "Hand it back" if hands_back(session) else "Back to the bench"
     return VerdictState(
         headline=headline,
         standing=standing,
         columns=_columns(review),
         covered=covered(review),
         unproved=unproved(review, Names(review.table.board)),
-        action="Go to hand back" if goes_back else action if on else "Back to the bench",
+        action="Go to hand back" if goes_back else action if on else back,
         accepted=accepted,
         reasoning=tuple(reasoning_blocks(session, review)),
         levels=level_words(review),

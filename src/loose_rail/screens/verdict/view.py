@@ -120,7 +120,7 @@ class WayChart(QWidget):
         """Axes with units at the left, the list at the right."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        frame = QRectF(44, 8, self.FRAME_WIDTH, self.height() - 44)
+        frame = QRectF(56, 8, self.FRAME_WIDTH, self.height() - 52)
         painter.setPen(QPen(theme.color("line"), 1))
         painter.setBrush(theme.color("card"))
         painter.drawRect(frame)
@@ -130,11 +130,11 @@ class WayChart(QWidget):
         right = Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(0, frame.top() - 6, 40, 14), right, "100 %")
         painter.drawText(QRectF(0, frame.bottom() - 12, 40, 14), right, "0 %")
-        painter.drawText(QPointF(frame.left(), frame.bottom() + 14), "0")
+        painter.drawText(QPointF(frame.left(), frame.bottom() + 20), "0")
         painter.drawText(
-            QRectF(frame.right() - 60, frame.bottom() + 3, 60, 14), right, f"{most:.0f}"
+            QRectF(frame.right() - 60, frame.bottom() + 8, 60, 14), right, f"{most:.0f}"
         )
-        middle = QRectF(frame.left(), frame.bottom() + 3, frame.width(), 14)
+        middle = QRectF(frame.left(), frame.bottom() + 8, frame.width(), 14)
         painter.drawText(middle, Qt.AlignmentFlag.AlignHCenter, "cost")
         caption = "cure against cost; tick: the best from here"
         painter.drawText(QPointF(0, self.height() - 4), caption)
