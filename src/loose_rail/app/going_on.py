@@ -67,7 +67,12 @@ def _accept(session: JobSession, choices: Choices) -> Outcome:
     finding = session.review.assessment.finding if session.review else None
     if finding is None or finding.standing is Standing.UNDECIDED:
         session.enter_stage(Stage.COLD_CHECKS)
-        return Outcome("The bench offers the next probe.")
+        offered = session.review is None or session.review.assessment.next_step is not None
+        return Outcome(
+            "The bench offers the next probe."
+            if offered
+            else "No reading here tells more: O picks one, or a number at the verdict takes a way."
+        )
     outcome = accept_verdict(session)
     session.enter_stage(Stage.PARTS)
     return outcome

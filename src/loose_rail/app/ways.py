@@ -36,9 +36,9 @@ def ways_of(session: JobSession) -> list[Way]:
 
 
 def hands_back(session: JobSession) -> bool:
-    """Whether the set was seen at its work and nothing leaves more than to hand it back."""
+    """Whether no reading tells more and nothing leaves more than to hand the set back."""
     review = session.review
-    if review is None or not review.assessment.at_work:
+    if review is None or review.assessment.next_step is not None or session.state.fitted:
         return False
     return ways_of(session)[0].kind is Kind.HAND_BACK
 
