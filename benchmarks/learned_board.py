@@ -16,8 +16,8 @@ from pathlib import Path
 import msgspec
 import numpy as np
 
-from benchmarks.diagnosis.jobs import complaint
 from benchmarks.own_boards import OWN_BOARDS
+from benchmarks.owners import complaint
 from benchmarks.simulated_sets import as_row, simulated_sets
 from benchmarks.technician import by_plan, work_through
 from benchmarks.true_faults import another_of_its_kind

@@ -49,7 +49,7 @@ def board_jobs(
         for index, job in enumerate(jobs):
             used = engine
             if kind == "left_out":
-                used = Engine(without(engine.table, engine.table.rows[job[1]]))
+                used = Engine(without(engine.table, engine.table.rows[job.row]))
             for rule in rules:
                 if rule != "engine" and (index % slow or kind == "left_out"):
                     continue

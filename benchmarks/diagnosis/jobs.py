@@ -9,6 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from benchmarks.own_boards import OWN_BOARDS
+from benchmarks.owners import complaint, owner_notices
 from benchmarks.simulated_sets import SimulatedSet, as_predicted, as_row, simulated_sets
 from benchmarks.technician import Outcome, Rule, work_through
 from benchmarks.true_faults import (
@@ -25,7 +26,7 @@ from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.own.file import board_of_file
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.evidence.soft_evidence import Clue
-from loose_rail.diagnosis.evidence.symptoms import Symptom, kinds, symptom_likelihood
+from loose_rail.diagnosis.evidence.symptoms import Symptom
 from loose_rail.diagnosis.explain.levels import board_level_of, board_shares
 from loose_rail.diagnosis.inference.finding import Finding, Standing
 from loose_rail.diagnosis.inference.posterior import suspects_of
@@ -37,11 +38,17 @@ from loose_rail.diagnosis.planning.engine import Engine
 
 ALSO_REPLACED = 0.35
 """A companion is replaced as well from here: `stopping.ShopCosts` has the sum."""
-SAID_NOTHING, MOST_SAID = 0.4, 3
-"""How often a customer says nothing of a kind, and of how many kinds they speak at most [E]."""
-RATE_MISCOUNTED_LOG = 0.25
 BATCH = 24
-Job = tuple[SimulatedSet, int, tuple[Symptom, ...]]
+
+
+@dataclass(frozen=True)
+class Job:
+    """A set, the row of its fault, what its owner says, and whether its owner notices a thing."""
+
+    simulated: SimulatedSet
+    row: int
+    said: tuple[Symptom, ...]
+    only_a_meter: bool
 
 
 @dataclass
@@ -68,6 +75,7 @@ class Result:
     slips: int
     supply_good: bool = False
     level: str = LEVELS[0].name
+    only_a_meter: bool = False
 
     def plain(self) -> dict[str, object]:
         """As JSON."""
@@ -106,7 +114,8 @@ def draw_jobs(
 ) -> list[Job]:
     """Sets with hidden faults and what their owners say of what these very sets do.
 
-    A set in which nothing can be noticed is not brought in: another is drawn in its place.
+    A set in which no meter finds anything is not brought in: another is drawn in its place. Where
+    only a meter does, the job says so.
     """
     found: list[Job] = []
     while len(found) < number:
@@ -121,7 +130,8 @@ def draw_jobs(
         for one, well, row in zip(sets, good, rows, strict=True):
             own = as_row(one, table, row, well if boards else None)
             if noticed(own)[1]:
-                found.append((one, row, tuple(complaint(own, 1, rng))))
+                said = tuple(complaint(own, 1, rng))
+                found.append(Job(one, row, said, not owner_notices(own)))
     return found[:number]
 
 
@@ -139,26 +149,6 @@ def sold_boards(
         if len(found) >= number:
             return found[:number]
     return [found[k % len(found)] for k in range(number)] if found else [table.board] * number
-
-
-def complaint(table: PredictionTable, row: int, rng: np.random.Generator) -> list[Symptom]:
-    """What the owner of this very set would say: of each family one thing, or nothing."""
-    families: dict[str, list[str]] = {}
-    for kind, entry in kinds().items():
-        families.setdefault(entry.family, []).append(kind)
-    found: list[Symptom] = []
-    for family in rng.permutation(sorted(families)).tolist():
-        members = families[family]
-        if len(found) == MOST_SAID:
-            break
-        chances = np.array([symptom_likelihood(table, Symptom(k))[row] for k in members])
-        if rng.random() < SAID_NOTHING:
-            continue
-        kind = members[int(rng.choice(len(members), p=chances / chances.sum()))]
-        hertz = float(max(t[row] for t in table.ticking_hertz.values()))
-        hertz *= float(np.exp(RATE_MISCOUNTED_LOG * rng.standard_normal()))
-        found.append(Symptom(kind, hertz if kinds()[kind].rate and hertz else None))
-    return found
 
 
 def without(table: PredictionTable, truth: Hypothesis) -> PredictionTable:
@@ -201,12 +191,11 @@ def do(
     level: Level = LEVELS[0],
 ) -> Result:
     """Work through one job and hold the verdict against the truth."""
-    simulated, row, symptoms = job
     rng = np.random.default_rng(seed)
     lead = float(rng.uniform(*level.leads))
-    went = work_through(engine, simulated, symptoms, rule[1], rng, clues=clues, lead_ohms=lead)
-    found = judged(engine, full, row, kind, rule[0], seed[-1], went)
-    return replace(found, level=level.name)
+    went = work_through(engine, job.simulated, job.said, rule[1], rng, clues=clues, lead_ohms=lead)
+    found = judged(engine, full, job.row, kind, rule[0], seed[-1], went)
+    return replace(found, level=level.name, only_a_meter=job.only_a_meter)
 
 
 def judged(
