@@ -22,7 +22,8 @@ class Fault:
     """One part in one fault mode at one severity; numbers as the table of kinds says.
 
     `elements` are the parts of the part that fail, all of it where there are none; `pairs` the pins
-    between which it conducts.
+    between which it conducts. `rate` is that of the fault with what may go along, `rate_alone` is
+    taken for it by itself.
     """
 
     ref: str
@@ -38,6 +39,7 @@ class Fault:
     esr_scale: float = 1.0
     of: str = ""
     share: float = 1.0
+    rate_alone: float = 0.0
 
     @property
     def comes_and_goes(self) -> bool:
@@ -89,12 +91,14 @@ def faults_of(part: Component) -> list[Fault]:
             continue
         high = mode.high_volts and part_volts(part) >= HIGH_VOLTAGE
         for number, severity in enumerate(mode.high_volts if high else mode.severities):
+            alone = severity.weight if severity.alone is None else severity.alone
             found.append(
                 Fault(
                     ref=part.ref,
                     mode=mode.mode,
                     title=mode.title,
                     rate=mode.rate * part.stress * severity.weight,
+                    rate_alone=mode.rate * part.stress * alone,
                     effect=mode.effect,
                     severity=number,
                     elements=severity.elements or ((mode.element,) if mode.element else ()),

@@ -52,7 +52,13 @@ KIND = ComponentKind(
             title="drives weakly",
             rate=0.15,
             effect=Effect.WEAK,
-            severities=(Severity(weight=0.6, value=0.45), Severity(weight=0.4, value=0.2)),
+            severities=(
+                Severity(weight=0.6, alone=0.3, value=0.45),
+                Severity(weight=0.4, alone=0.2, value=0.2),
+                Severity(weight=0.0, alone=0.2, value=0.32),
+                Severity(weight=0.0, alone=0.15, value=0.08),
+                Severity(weight=0.0, alone=0.15, value=0.26),
+            ),
         ),
         FaultMode(
             mode="short",

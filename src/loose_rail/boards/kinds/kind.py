@@ -75,7 +75,12 @@ class Trait(Enum):
 class Severity:
     """One degree of a fault: its weight among them, ohms of what conducts, and what is left of the
     part's value and ESR as factors. Where a part has several of a thing, `elements` name those that
-    fail and `pairs` the pins that conduct, in place of the mode's own."""
+    fail and `pairs` the pins that conduct, in place of the mode's own.
+
+    `alone` is the weight among those of a fault that nothing failed along with, where that is not
+    `weight`. A degree of no `weight` is met by itself only: one more point of what a fault may grow
+    through, at no cost in all that may go along.
+    """
 
     weight: float = 1.0
     ohms: float = 0.0
@@ -83,6 +88,7 @@ class Severity:
     esr: float = 1.0
     elements: tuple[str, ...] = ()
     pairs: tuple[tuple[str, str], ...] = ()
+    alone: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -53,7 +53,12 @@ KIND = ComponentKind(
                 title=f"loads its {which} rail down",
                 rate=rate,
                 effect=Effect.DRAG,
-                severities=(Severity(weight=0.5, ohms=0.5), Severity(weight=0.5, ohms=2.5)),
+                severities=(
+                    Severity(weight=0.5, alone=0.3, ohms=0.5),
+                    Severity(weight=0.5, alone=0.25, ohms=2.5),
+                    Severity(weight=0.0, alone=0.2, ohms=0.2),
+                    Severity(weight=0.0, alone=0.25, ohms=1.1),
+                ),
                 param=param,
             )
             for mode, which, rate, param in (
@@ -68,8 +73,9 @@ KIND = ComponentKind(
             rate=1.5,
             effect=Effect.OVERDRAW,
             severities=(
-                Severity(weight=0.5, ohms=1.5),
-                Severity(weight=0.5, ohms=4.0),
+                Severity(weight=0.5, alone=0.4, ohms=1.5),
+                Severity(weight=0.5, alone=0.3, ohms=4.0),
+                Severity(weight=0.0, alone=0.3, ohms=2.5),
             ),
             param="wakes",
         ),

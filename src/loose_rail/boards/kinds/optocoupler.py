@@ -50,9 +50,13 @@ KIND = ComponentKind(
             rate=0.5,
             effect=Effect.WEAK,
             severities=(
-                Severity(weight=0.5, value=0.4),
-                Severity(weight=0.25, value=0.15),
-                Severity(weight=0.25, value=0.1),
+                Severity(weight=0.5, alone=0.28, value=0.4),
+                Severity(weight=0.25, alone=0.16, value=0.15),
+                Severity(weight=0.25, alone=0.14, value=0.1),
+                Severity(weight=0.0, alone=0.12, value=0.25),
+                Severity(weight=0.0, alone=0.1, value=0.05),
+                Severity(weight=0.0, alone=0.1, value=0.21),
+                Severity(weight=0.0, alone=0.1, value=0.18),
             ),
         ),
         FaultMode(

@@ -32,8 +32,9 @@ KIND = ComponentKind(
             rate=0.3,
             effect=Effect.SCALE,
             severities=(
-                Severity(weight=0.5, value=1.25),
-                Severity(weight=0.5, value=2.2),
+                Severity(weight=0.5, alone=0.4, value=1.25),
+                Severity(weight=0.5, alone=0.4, value=2.2),
+                Severity(weight=0.0, alone=0.2, value=4.5),
             ),
         ),
     ),

@@ -53,8 +53,10 @@ KIND = ComponentKind(
             rate=0.35,
             effect=Effect.WEAK,
             severities=(
-                Severity(weight=0.5, value=0.85),
-                Severity(weight=0.5, value=0.6),
+                Severity(weight=0.5, alone=0.35, value=0.85),
+                Severity(weight=0.5, alone=0.35, value=0.6),
+                Severity(weight=0.0, alone=0.2, value=0.35),
+                Severity(weight=0.0, alone=0.1, value=0.12),
             ),
         ),
     ),

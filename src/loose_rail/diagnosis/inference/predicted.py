@@ -58,6 +58,9 @@ SHORT_MIDDLE_OHMS, SHORT_SPREAD_LOG = 0.2, 1.1
 """Most shorts read some tenths of an ohm, few of them ohms [E]."""
 DRAG_MIDDLE_OHMS, DRAG_SPREAD_LOG = 1.0, 1.5
 """A board that drags its rail is read through its plug, its track and often its fuse [E]."""
+LEAK_ALONG_LOG = 1.3
+"""What a chip's pin reads that a switch took along: some ohms, or some tens, natural logarithm
+[E]."""
 OTHER_VALUE_LOG = 0.3
 OTHER_VALUE_SHARE = {Make.LISTED: 0.04, Make.OTHER: 0.6}
 """Boards of one number come in several makes: by how much a value differs there from the list,
@@ -114,6 +117,7 @@ class Predicted:
             self.sigma = np.where(fallen, np.maximum(self.sigma, np.abs(finite)), self.sigma)
         self.shorted = np.zeros_like(self.steady)
         self.y, self.sigma = self._any_short(self.y, self.sigma)
+        self.sigma = self._any_leak_along(self.sigma)
         self.normed = False
         norm = norm_of(
             self.board,
@@ -158,6 +162,16 @@ class Predicted:
             ohms, wide = DRAG_MIDDLE_OHMS, DRAG_SPREAD_LOG
         middle = scaled(ohms, self.probe.mode)
         return np.where(shorted, middle, y), np.where(shorted, wide, sigma)
+
+    def _any_leak_along(self, sigma: Floats) -> Floats:
+        """With every row that reads here a part which failed along with a short as a leak of any
+        ohms: what is left of a chip that its switch took along is as open as the switch."""
+        if self.probe.live or self.probe.mode is not MeterMode.OHMS:
+            return sigma
+        rows = severities_of(self.table).leaks_along(self.low)
+        wide = np.zeros_like(sigma)
+        wide[rows] = LEAK_ALONG_LOG
+        return np.maximum(sigma, wide)
 
     @cached_property
     def odd(self) -> NDArray[np.bool_]:

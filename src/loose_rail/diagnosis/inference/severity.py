@@ -38,6 +38,8 @@ OF_CHANGE = (0.55, 1.9)
 LEAST_SHIFT_LOG = 0.1
 """A fault that moves a reading by less, natural logarithm, does not show there."""
 LEAST_READ_OHMS = 1e-3
+ALONG_LOG = 0.2
+"""A reading this near to what a part conducts at, natural logarithm, is of that part."""
 PLAIN_OHMS, PLAIN_TIMES = 40.0, 3.0
 """What reads more than this, or so many times what conducts, is read through junctions: there the
 degree hardly matters, and no resistance is plain any more [E]."""
@@ -55,6 +57,7 @@ class Severities:
     own_ohms: Floats
     least_ohms: Floats
     place_ohms: Floats
+    along_ohms: Floats
     ohms: Floats
     change: Floats
     weights: Floats
@@ -85,10 +88,21 @@ class Severities:
         origin = scaled(0.0, mode)
         scale = np.maximum(np.exp(moved) - np.exp(origin), 0.0)
         found = np.where((shows & steps)[:, None], np.minimum(scale, most), found)
-        matters = (falls & self.short) | (shows & ~self.short)
+        matters = ((falls & self.short) | (shows & ~self.short)) & ~self._along(row)
         found = np.clip(found, LEAST_READ_OHMS, most)
         share = np.where((falls & self.short)[:, None], in_line / found, 0.0)
         return found, matters, np.minimum(share, 1.0)
+
+    def leaks_along(self, low: Floats) -> NDArray[np.intp]:
+        """The rows of the table that read at a probe what failed along with a short conducts at: a
+        leak of its own, of any size, whatever the short is. `low` as for `readings`."""
+        found: NDArray[np.intp] = self.rows[self._along(low[self.rows])]
+        return found
+
+    def _along(self, row: Floats) -> NDArray[np.bool_]:
+        known = (self.along_ohms > 0.0) & (row > 0.0) & np.isfinite(row)
+        apart = np.log(np.where(known, row, 1.0) / np.where(known, self.along_ohms, 1.0))
+        return np.asarray(known & (np.abs(apart) < ALONG_LOG))
 
     def _leak(self, row: Floats, sound: float, mode: MeterMode) -> Floats:
         """(sound·R + none·D) / (R + D), with D what the place reads by itself."""
@@ -107,7 +121,7 @@ def severities_of(table: PredictionTable) -> Severities:
 
 
 def _prepared(table: PredictionTable) -> Severities:
-    rows, short, leak, own, least, place = [], [], [], [], [], []
+    rows, short, leak, own, least, place, along = [], [], [], [], [], [], []
     for number, row in enumerate(table.rows):
         conducts = [f for f in row.faults if f.effect is Effect.BRIDGE]
         shorts = [f for f in conducts if f.ohms < LEAST_LEAK_OHMS]
@@ -122,7 +136,9 @@ def _prepared(table: PredictionTable) -> Severities:
         own.append((shorts or conducts or [row.faults[0]])[0].ohms or 1.0)
         least.append(min(f.ohms or 1.0 for f in shorts or conducts or [row.faults[0]]))
         place.append(_place_ohms(table, row.faults[0]) if leaks else 1.0)
-    ohms = np.array(own), np.array(least), np.array(place)
+        beside = [f.ohms for f in conducts if shorts and f not in shorts]
+        along.append(beside[0] if beside else 0.0)
+    ohms = np.array(own), np.array(least), np.array(place), np.array(along)
     return _with_grids(rows, np.array(short), np.array(leak), *ohms)
 
 
@@ -133,6 +149,7 @@ def _with_grids(
     own: Floats,
     least: Floats,
     place: Floats,
+    along: Floats,
 ) -> Severities:
     n = len(rows)
     short, leak = short.reshape(n).astype(bool), leak.reshape(n).astype(bool)
@@ -149,6 +166,7 @@ def _with_grids(
         own_ohms=own.reshape(n).astype(float),
         least_ohms=least.reshape(n).astype(float),
         place_ohms=place.reshape(n).astype(float),
+        along_ohms=along.reshape(n).astype(float),
         ohms=ohms,
         change=change,
         weights=weights / weights.sum(axis=1, keepdims=True),

@@ -6,7 +6,7 @@ further reading on it tells more. It is no proof: load, heat, and what comes and
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -21,7 +21,7 @@ from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.judgement.judge import Verdict
 from loose_rail.judgement.limits import limit
-from loose_rail.vocabulary.board_state import Power
+from loose_rail.vocabulary.board_state import UNPLUGGED, Power
 from loose_rail.vocabulary.keys import is_ripple, stage_of
 from loose_rail.vocabulary.roles import BoardRole, Job, role
 
@@ -108,6 +108,43 @@ def unread_rails(table: PredictionTable, evidence: Sequence[Evidence]) -> tuple[
     return tuple(rail.id for rail in table.board.rails if not last.get(rail.id, False))
 
 
+def told_by_ripple(table: PredictionTable) -> frozenset[int]:
+    """The candidates that read the AC volts of a rail in use where a dried reservoir may show there
+    and not to an ESR meter in place: a ceramic beside it takes over what the dry one leaves."""
+    return table.once("told_by_ripple", lambda: frozenset(_told_by_ripple(table)))
+
+
+def _told_by_ripple(table: PredictionTable) -> Iterator[int]:
+    cans = rail_reservoirs(table.board)
+    for number, one in enumerate(table.candidates):
+        point = one.probe.observable
+        if one.state.power is not Power.ON or not is_ripple(point):
+            continue
+        stage = stage_of(point)
+        own = [r for j in HOLD for r in table.board.roles.get(role(stage, j), []) if r in cans]
+        ripple = np.nan_to_num(table.high[:, number])
+        moved = ripple > SHOWS_TIMES * ripple[0] + LEAST_AC
+        if any(bool((moved & _hidden(table, ref)).any()) for ref in own):
+            yield number
+
+
+def _hidden(table: PredictionTable, ref: str) -> NDArray[np.bool_]:
+    """Rows `(n_rows,)` in which a can alone has dried and reads in place as a sound one."""
+    column = table.column_or_none(f"{ref}.esr@{UNPLUGGED.key}")
+    if column is None:
+        return np.zeros(len(table.rows), dtype=bool)
+    alone = np.array([r.part == ref and r.suspect == f"{ref}:dried" for r in table.rows])
+    esr = table.low[:, column]
+    return np.asarray(alone & table.single & (esr < SHOWS_TIMES * esr[0]))
+
+
+HOLD = (Job.RESERVOIR, Job.OUTPUT)
+SHOWS_TIMES = 2.0
+"""An ESR or AC volts so many times a sound one's is seen whatever the meter [E]."""
+LEAST_AC = 0.1
+"""Volts: less moves nothing that the rail feeds [E]."""
+
+
 def rail_reservoirs(board: Board) -> tuple[str, ...]:
     """The electrolytics that hold the bulk and the rails, by designator."""
     stages = dict.fromkeys(stage_of(p.observable) for p in board.live_points if p.rail)
@@ -116,7 +153,7 @@ def rail_reservoirs(board: Board) -> tuple[str, ...]:
         *(
             ref
             for stage in stages
-            for job in (Job.RESERVOIR, Job.OUTPUT)  # a converter's own, on a rail of its own
+            for job in HOLD  # the second: a converter's own, on a rail of its own
             for ref in board.roles.get(role(stage, job), [])
         ),
     ]

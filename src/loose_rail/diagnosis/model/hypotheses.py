@@ -58,7 +58,8 @@ def hypotheses_of(board: Board) -> tuple[Hypothesis, ...]:
     by_cause: dict[tuple[str, str], list[_Effect]] = {}
     for link in links:
         found = by_cause.setdefault((link.cause, link.cause_mode), [])
-        found.append((find_faults(board, link.effect, link.effect_mode), link.probability))
+        along = [f for f in find_faults(board, link.effect, link.effect_mode) if f.rate > 0.0]
+        found.append((along, link.probability))
     rows = [row for part in board.components for row in _rows_of_part(part, by_cause)]
     total = sum(row.prior for row in rows)
     share = (1.0 - PRIOR_NOTHING - PRIOR_OUTSIDE) / total
@@ -92,7 +93,9 @@ def _rows_of_part(part: Component, effects: _Effects) -> Iterator[Hypothesis]:
         chains = _chains(fault, effects)
         total = sum(chains.values())
         for faults, probability in chains.items():
-            yield Hypothesis(fault.suspect, title, faults, fault.rate * probability / total)
+            rate = fault.rate if len(faults) > 1 else fault.rate_alone
+            if rate > 0.0:
+                yield Hypothesis(fault.suspect, title, faults, rate * probability / total)
 
 
 def _chains(first: Fault, effects: _Effects) -> dict[tuple[Fault, ...], float]:

@@ -287,9 +287,10 @@ class Closing:
 
     def drags(self, finding: Finding) -> bool:
         """Whether the board that leads is said to pull a rail down."""
-        return any(fault.loads_a_rail for fault in self._likeliest(finding))
+        return any(fault.loads_a_rail for fault in self.likeliest(finding))
 
-    def _likeliest(self, finding: Finding) -> tuple[Fault, ...]:
+    def likeliest(self, finding: Finding) -> tuple[Fault, ...]:
+        """What is said to be wrong with the leading part."""
         rows = self.planner.table.rows
         own = [k for k, row in enumerate(rows) if row.part == finding.part]
         best = max(own, key=lambda k: float(self.probabilities[k]), default=None)
@@ -297,7 +298,7 @@ class Closing:
 
     def mute(self, finding: Finding) -> bool:
         """Whether the board that leads is said to ask for nothing."""
-        return any(fault.effect is Effect.MUTE for fault in self._likeliest(finding))
+        return any(fault.effect is Effect.MUTE for fault in self.likeliest(finding))
 
     def dragged(self, finding: Finding) -> set[str]:
         """The stages that the leading board is said to pull down: its first rail, or the others."""

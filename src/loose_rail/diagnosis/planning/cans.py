@@ -21,6 +21,8 @@ from loose_rail.vocabulary.roles import Job, role
 OFTEN_ALONG, DRIES_TO = 0.15, ("dried", "open")
 """From this chance on a part of one batch is read along [E]; an electrolytic that reads open is the
 last degree of one that dried."""
+MAY_HAVE = 0.2
+"""From this chance on a can has dried, whatever else it may be: a joint, or a part alike [E]."""
 MOST_USUAL = 3
 """Electrolytics that are read before a best match stands [E]."""
 
@@ -81,8 +83,8 @@ def of_its_batch(closing: Closing, finding: Finding) -> int | None:
     table = closing.planner.table
     worn = {ref for ref, share in finding.companions if share >= WORN_ALONG}
     ends = {f"{ref}:dried" for ref in worn}
-    mode = finding.suspects[0].key.partition(":")[2] if finding.suspects else ""
-    if mode in DRIES_TO:
+    own = (s for s in finding.suspects if s.part == finding.part and s.probability >= MAY_HAVE)
+    if any(suspect.key.partition(":")[2] in DRIES_TO for suspect in own):
         ends.add(f"{finding.part}:dried")
     batch = set()
     for link in co_failures_of(table.board):

@@ -15,7 +15,12 @@ from loose_rail.diagnosis.inference.likelihood import column_of
 from loose_rail.diagnosis.inference.odd_parts import odd_parts
 from loose_rail.diagnosis.inference.posterior import bad_probabilities
 from loose_rail.diagnosis.inference.repeats import says_the_same
-from loose_rail.diagnosis.inference.supply_good import SupplyGood, in_use, rail_reservoirs
+from loose_rail.diagnosis.inference.supply_good import (
+    SupplyGood,
+    in_use,
+    rail_reservoirs,
+    told_by_ripple,
+)
 from loose_rail.diagnosis.model.table import PredictionTable
 from loose_rail.diagnosis.planning.planner import MOST_TIMES, Offer, Planner, reachable
 from loose_rail.judgement.judge import Verdict
@@ -256,10 +261,12 @@ def before_good(
     """The cheapest reading of a rail that nobody read in use, or else of the AC volts of the bulk
     in use and the ESR at a rail's reservoir, before a supply is called good; None where all were
     read, or none can be had. Half a bridge leaves every rail right and hums: where the bulk does,
-    every arm is read."""
+    every arm is read. A reservoir that another can beside it hides from the ESR meter is seen by
+    the AC volts of its rail."""
     table = planner.table
     read = {table.candidates[table.index(key)].probe.id for key in moment.taken}
     wanted = {f"{ref}.esr" for ref in rail_reservoirs(table.board)}
+    ripples = told_by_ripple(table)
     if _hums(table, evidence):
         arms = set(table.board.roles.get(BoardRole.BRIDGE, []))
         cold = (c.probe for c in table.candidates if not (c.probe.live or c.probe.lifted))
@@ -270,6 +277,7 @@ def before_good(
         probe = candidate.probe
         rail = probe.rail in supply.unread and in_use(table, number)
         hum = probe.observable == HUM and candidate.state.power is Power.ON
+        hum |= number in ripples
         if not rail and (probe.id in read or not (hum or probe.id in wanted)):
             continue
         offer = moment.offer(planner, number)

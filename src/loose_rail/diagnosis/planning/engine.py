@@ -50,6 +50,7 @@ from loose_rail.diagnosis.planning.demanded import (
     third,
 )
 from loose_rail.diagnosis.planning.exchanged import bad_off_the_board
+from loose_rail.diagnosis.planning.gives_way import bulk_of_a_boost, sense_of_the_dragged
 from loose_rail.diagnosis.planning.outcomes import outcome_chances
 from loose_rail.diagnosis.planning.planner import Offer, Planner, reachable
 from loose_rail.diagnosis.planning.unlocking import (
@@ -260,18 +261,28 @@ class Engine:
             return Purpose.USUAL, fed
         if of_board and closing.drags(finding) and not off_board:
             usual = usual_can(closing, finding, evidence)  # a dried can gives way to a load as well
+            usual = sense_of_the_dragged(closing, finding) if usual is None else usual
             usual = closing.bulk_in_use() if usual is None else usual
             if usual is not None:
                 return Purpose.USUAL, usual
-        if confirmed:
-            companion = closing.companion(finding)
-            companion = of_its_batch(closing, finding) if companion is None else companion
-            return None if companion is None else (Purpose.COMPANION, companion)
-        usual = usual_can(closing, finding, evidence)
+        usual = None if confirmed else usual_can(closing, finding, evidence)
+        usual = bulk_of_a_boost(closing) if usual is None and not confirmed else usual
         if usual is not None:
             return Purpose.USUAL, usual
+        along = self._along(finding, closing)
+        if confirmed or along is not None:
+            return None if along is None else (Purpose.COMPANION, along)
         witness = closing.second_witness(finding, evidence)
         return None if witness is None else (Purpose.CONFIRM, witness)
+
+    def _along(self, finding: Finding, closing: Closing) -> int | None:
+        """The reading of a part that may have failed along with a confirmed one, or with a can:
+        those of one age are read, whether the first can be told from its joint or not."""
+        can = is_a(self.table.board.component(finding.part), Trait.ELECTROLYTIC)
+        if not can and finding.standing is not Standing.CONFIRMED:
+            return None
+        companion = closing.companion(finding)
+        return of_its_batch(closing, finding) if companion is None else companion
 
     def _at_the_part(
         self, finding: Finding, evidence: Sequence[Evidence], closing: Closing
