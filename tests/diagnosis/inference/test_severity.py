@@ -95,6 +95,35 @@ class AnyDegree(unittest.TestCase):
                     checked += 1
         self.assertGreater(checked, 4)
 
+    @settings(max_examples=25, deadline=None)
+    @given(st.data(), st.floats(2.0, 60.0))
+    def test_a_chip_that_its_switch_took_along_reads_any_ohms(
+        self, data: st.DataObject, ohms: float
+    ) -> None:
+        """What the solver reads at its pin with any ohms left in the chip is no surprise under the
+        row that has it shorted with the switch."""
+        known, here = severities_of(table()), table()
+        places = [k for k, along in enumerate(known.along_ohms) if along > 0.0]
+        place = data.draw(st.sampled_from(places))
+        row = int(known.rows[place])
+        along = float(known.along_ohms[place])
+        drawn = tuple(
+            replace(f, ohms=ohms) if f.ohms == along else f for f in here.rows[row].faults
+        )
+        chip = next(fault.ref for fault in drawn if fault.ohms == ohms)
+        network = cold_network(board())
+        solver = ColdSolver.of(network, [variant_of(board(), network, drawn)])
+        for number, candidate in enumerate(here.candidates):
+            probe = candidate.probe
+            if probe.part != chip or probe.live or probe.lifted or probe.unit != "Ω":
+                continue
+            if row not in known.leaks_along(here.low[:, number]):
+                continue
+            true = float(solver.read([(probe.plus, probe.minus)], probe.mode)[0, 0])
+            (item,) = read((candidate.key, f"{true:.3g}"))
+            logs = log_likelihoods(table(), [item])[0]
+            self.assertGreater(float(logs[row]), -4.0, (here.rows[row].key, candidate.key, true))
+
     def test_two_readings_of_one_leak_must_agree(self) -> None:
         """C9 leaks by 60 Ω: its own place and its controller's pin read the same. Where they read
         apart no degree of it fits both."""

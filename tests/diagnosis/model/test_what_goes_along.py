@@ -3,6 +3,7 @@
 import unittest
 
 from loose_rail.boards.co_failures import co_failures_of
+from loose_rail.boards.faults import Fault, faults_of
 from loose_rail.boards.load import shipped_board, shipped_ids
 from loose_rail.boards.profile import Board
 from loose_rail.diagnosis.model.hypotheses import hypotheses_of
@@ -64,3 +65,25 @@ class GoesAlong(unittest.TestCase):
                 refs = [fault.ref for fault in row.faults]
                 for ref in refs[1:]:
                     self.assertTrue(any((ref, other) in links for other in refs), row.key)
+
+    def test_degrees_that_are_met_by_themselves_take_nothing_from_what_goes_along(self) -> None:
+        """A degree of no weight stands alone in its row; with the others it shares out just what a
+        fault by itself has, and what goes along keeps its own."""
+        asked = 0
+        for board_id in shipped_ids():
+            board = shipped_board(board_id)
+            for part in board.components:
+                by_mode: dict[str, list[Fault]] = {}
+                for fault in faults_of(part):
+                    by_mode.setdefault(fault.mode, []).append(fault)
+                for mode, faults in by_mode.items():
+                    whole, alone = (
+                        sum(f.rate for f in faults),
+                        sum(f.rate_alone for f in faults),
+                    )
+                    self.assertAlmostEqual(alone, whole, places=6, msg=(part.ref, mode))
+            for row in hypotheses_of(board):
+                if any(fault.rate == 0.0 for fault in row.faults):
+                    self.assertEqual(len(row.faults), 1, row.key)
+                    asked += 1
+        self.assertGreater(asked, 300)
