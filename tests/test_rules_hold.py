@@ -163,8 +163,8 @@ class Hypotheses(unittest.TestCase):
     def test_stressed_parts_fail_more_often_in_proportion(self) -> None:
         part = board().component("C21")
         calm = replace_stress(part, 1.0)
-        relaxed = {fault.key: fault.rate for fault in faults_of(calm)}
-        stressed = {fault.key: fault.rate for fault in faults_of(part)}
+        relaxed = {fault.key: fault.rate_alone for fault in faults_of(calm)}
+        stressed = {fault.key: fault.rate_alone for fault in faults_of(part)}
         self.assertGreater(len(relaxed), 4)
         for key, rate in relaxed.items():
             self.assertAlmostEqual(stressed[key] / rate, part.stress)
