@@ -96,7 +96,7 @@ KIND = ComponentKind(
         FaultMode(
             mode="never_asserts",
             title="never requests power-on",
-            rate=4.0,
+            rate=6.0,
             effect=Effect.MUTE,
         ),
         FaultMode(

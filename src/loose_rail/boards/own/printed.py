@@ -10,6 +10,8 @@ from loose_rail.boards.own.make_up import OwnConnector
 from loose_rail.boards.own.pin_label import ONLY_STANDBY, PinJob, PinMeaning
 from loose_rail.boards.own.sketch import (
     GOOD_SHARE,
+    GOOD_SHARE_OF_FIVE,
+    MADE_DOWN_FROM_VOLTS,
     MAIN_LOAD_WATTS,
     NO_SIGNAL,
     SINGLE_LOAD_WATTS,
@@ -206,7 +208,8 @@ def demands(sketch: Sketch, legends: Sequence[Legend]) -> None:
     """Signals of the main board, and what hangs on each rail."""
     make, own = sketch.make, sketch.own
     sense = own.wake if own.wake in ("high", "low") else "high"
-    good = round(GOOD_SHARE * make.standby, 2)
+    share = GOOD_SHARE if make.standby < MADE_DOWN_FROM_VOLTS else GOOD_SHARE_OF_FIVE
+    good = round(share * make.standby, 2)
     first = {"rail": "standby", "good_volts": good}
     asked = "none" if sketch.start == NO_SIGNAL else sense
     net = "START" if sketch.has_start and asked != "none" else ""

@@ -24,8 +24,10 @@ MAIN_LOAD_WATTS, SINGLE_LOAD_WATTS = (5.0, 14.0), (1.0, 6.0)
 small, and its logic has rails of its own [E]."""
 CLAMP_SHARE = 1.33
 """Where a driver stops climbing, over what its strings need [P]."""
-GOOD_SHARE = 0.92
-"""Of a standby rail: below it a processor does not run [E]."""
+GOOD_SHARE, GOOD_SHARE_OF_FIVE = 0.92, 0.88
+"""Of a standby rail: below it a processor does not run; one of 5 V and more is brought to 3.3 V
+on the main board first, which leaves it some way to go [E]."""
+MADE_DOWN_FROM_VOLTS = 4.5
 LED_RETRY_SECONDS = "2"
 RESONANT_LEAST_SHARE, RESONANT_FULL_SHARE = 0.74, 0.9
 """Of the peak of the mains, where no boost stands before a resonant converter [E]."""
