@@ -35,7 +35,7 @@ _THINGS = (
         "the remote, not the set",
     ),
     _Thing(
-        OUTLET,
+        re.compile(OUTLET.pattern + r"|^(?:the |its )?(?:wall|mains)$", re.IGNORECASE),
         re.compile(r"\bled\b|board", re.IGNORECASE),
         re.compile(
             r"\b(burnt|burned|black\w*|melted|loose|scorched|brown|charred|broken|corroded|"

@@ -11,7 +11,7 @@ from loose_rail.app.job_file.log.boards_behind import loads_named
 from loose_rail.app.job_file.log.came_of_it import read_in_result
 from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Did
-from loose_rail.app.job_file.log.limiter import first_power
+from loose_rail.app.job_file.log.limiter import first_power, in_place_of_the_fuse
 from loose_rail.app.job_file.log.loading import put_on
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
@@ -32,6 +32,7 @@ from loose_rail.diagnosis.evidence.deed_clues import (
     forced_clue,
 )
 from loose_rail.diagnosis.evidence.soft_evidence import (
+    cleared_clue,
     works_clue,
 )
 from loose_rail.diagnosis.evidence.tapped import tapped_clue
@@ -44,6 +45,8 @@ from loose_rail.vocabulary.roles import BoardRole
 
 def tell_deed(teller: Teller, deed: Did) -> None:
     """Tell one deed."""
+    if deed.deed in ("replaced", "loaded", "limiter") and in_place_of_the_fuse(teller, deed):
+        return
     {
         "replaced": replaced,
         "removed": _removed,
@@ -117,10 +120,16 @@ def _removed(teller: Teller, deed: Did) -> None:
     good = how_it_measured(teller, parts[0], deed.what, deed.result)
     every = re.search(r"\bboth\b|\beach\b|\ball\b", f"{deed.what} {deed.result}".lower())
     answer = "good" if good else way_by_itself(teller, parts[0], deed.result)
-    for part in parts if every else parts[:1]:
+    told = "out" if good is None else f"{answer} by itself"
+    if len(parts) > 1 and not every:  # one of them, and nobody says which
+        if good is not None:
+            each = [cleared_clue(teller.table, part, good, way=answer) for part in parts]
+            teller.aside(teller.spread(each, deed.what), deed.number)
+        teller.understand(f"{deed.what}, one of {len(parts)} parts, {deed.deed}: {told}")
+        return
+    for part in parts:
         if good is not None:
             teller.record(ev.ClueNoted("removed", part, answer))
-    told = "out" if good is None else f"{answer} by itself"
     teller.understand(f"{', '.join(teller.name(p) for p in parts[:2])} {deed.deed}: {told}")
 
 

@@ -39,6 +39,42 @@ def tell_limiter(teller: Teller, words: str) -> None:
     teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
 
 
+_FOR_THE_FUSE = re.compile(
+    r"\b(?:lamp|bulb|resistor)\b[^,;]*\b(?:in (?:the |its )?(?:place|stead) of|instead "
+    r"of|for|across) "
+    r"(?:the |its )?(?:\w+ )?fuse\b|\b(?:fuse)\b[^,;+&]{0,10}\b(?:by|with|for) (?:a |an )?[^,;]*"
+    r"\b(?:lamp|bulb|resistor)\b",
+    re.IGNORECASE,
+)
+_RESISTOR = re.compile(r"\b(?:resistor|\d+ ?(?:ohm|Ω|r)s?)\b", re.IGNORECASE)
+_HEAT = (
+    (
+        r"\b(?:not|never|hardly|barely)\b[^,;]{0,10}\b(?:hot|warm)\b|n't[^,;]{0,10}\b(?:hot|warm)\b",
+        "dark",
+    ),
+    (r"\b(?:stays? |stone |quite )*(?:cold|cool)\b|\bno heat\b", "dark"),
+    (r"\b(?:smok\w*|burns?|burnt|glow\w*|red|too hot|very hot|hot|scorch\w*)\b", "bright"),
+    (r"\b(?:luke ?)?warm\b", "glows"),
+)
+"""What a resistor in line does for what a lamp would: it is hot where a lamp is bright [P]."""
+
+
+def in_place_of_the_fuse(teller: Teller, deed: Did) -> bool:
+    """A lamp or a resistor put where the fuse was: first power through it, however the deed is
+    called. Whether it was that."""
+    limits = deed.deed == "limiter" and _RESISTOR.search(deed.what) is not None
+    if not limits and not _FOR_THE_FUSE.search(deed.what):
+        return False
+    words = deed.result
+    if _RESISTOR.search(deed.what) and not re.search(
+        r"\b(?:lamp|bulb)\b", deed.what, re.IGNORECASE
+    ):
+        for pattern, said in _HEAT:
+            words = re.sub(pattern, said, words, flags=re.IGNORECASE)
+    tell_limiter(teller, words)
+    return True
+
+
 def limiter_seen(teller: Teller, entry: Seen) -> bool:
     """Whether a sight is of the lamp in line: it is called so, or it is “the lamp” of a board that
     stands behind one. Else a lamp is one of the set."""

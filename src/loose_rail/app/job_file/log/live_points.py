@@ -223,7 +223,23 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
         at.lower(),
     ):
         return next((p for p in fitting if p.observable.endswith(".feed")), None)
+    if _INTO_THE_DRIVER.search(at):
+        sources = {one.source for one in board.stages if one.kind == "led" and one.source}
+        own = [p for p in fitting if stage_of(p.observable) in sources]
+        plain = [p for p in own if not is_ripple(p.observable)] or own
+        return plain[0] if plain else None
     return None
+
+
+_INTO_THE_DRIVER = re.compile(
+    r"^(?:the )?(?:\d+ ?v (?:at |of |into )?)?(?:the )?(?:led|back ?light) "
+    r"(?:driver|boost|converter)"
+    r"(?:'s)? (?:input|feed|supply rail|in)(?: \d+ ?v)?$|\b(?:input|feed) (?:of|to|for|at) "
+    r"(?:the )?"
+    r"(?:led|back ?light) (?:driver|boost|converter)$|\binto the (?:led|back ?light) driver$",
+    re.IGNORECASE,
+)
+"""What a converter is fed with is the rail before it, and never what it gives."""
 
 
 def _elsewhere_words(at: str) -> bool:

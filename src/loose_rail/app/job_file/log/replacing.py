@@ -71,7 +71,7 @@ def replaced(teller: Teller, deed: Did) -> None:
         helped = True  # it cured that; what is still there is another fault
     if helped is False:
         teller.aside(new or _new_parts(teller, deed, parts, False), deed.number)
-        teller.understand(f"{teller.name(parts[0])} replaced: changed nothing")
+        teller.understand(f"{_said_of(teller, deed, parts)} replaced: changed nothing")
         return
     if helped:
         teller.aside(new or _new_parts(teller, deed, parts, True), deed.number)
@@ -86,7 +86,14 @@ def replaced(teller: Teller, deed: Did) -> None:
     if helped is None:
         read_in_result(teller, deed.result, deed.number)
     came = "cured it" if helped else "what came of it is not plain"
-    teller.understand(f"{teller.name(parts[0])} replaced: {came}")
+    teller.understand(f"{_said_of(teller, deed, parts)} replaced: {came}")
+
+
+def _said_of(teller: Teller, deed: Did, parts: Sequence[str]) -> str:
+    """The part, or what was said of one that may be any of several alike."""
+    if len(parts) == 1 or _TOGETHER.search(deed.what):
+        return teller.name(parts[0])
+    return f"{deed.what}, one of {len(parts)} parts,"
 
 
 _CONTACTS = re.compile(

@@ -14,6 +14,7 @@ from loose_rail.app.job_file.log.elsewhere import other_part
 from loose_rail.app.job_file.log.entries import Seen
 from loose_rail.app.job_file.log.limiter import limiter_seen
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
+from loose_rail.app.job_file.log.seen_as_a_deed import seen_as_a_deed
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import seen_at_unlisted
 from loose_rail.boards.kinds.kind import Trait
@@ -42,7 +43,7 @@ def tell_sight(teller: Teller, entry: Seen) -> None:
     """Tell a sight: at a part, at another board, of the whole set, or as a symptom."""
     by_itself = (
         *(limiter_seen, seen_before_the_set, cord_seen, setting_seen, _on_a_tester),
-        *(_runs_without, _of_the_set),
+        *(_runs_without, seen_as_a_deed, _of_the_set),
     )
     if any(told(teller, entry) for told in by_itself):
         return

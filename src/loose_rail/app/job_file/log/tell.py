@@ -17,6 +17,7 @@ from loose_rail.app.job_file.log.ends_of_a_cable import far_end
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
+from loose_rail.app.job_file.log.seen_as_a_deed import says_nothing
 from loose_rail.app.job_file.log.sights import tell_sight
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
@@ -62,7 +63,7 @@ def _said(teller: Teller, entry: Said) -> None:
         elif one.kind not in teller.symptoms:
             teller.symptoms.add(one.kind)
             teller.record(ev.SymptomNoted(one.kind, one.phrase, one.hertz))
-    if not found:
+    if not says_nothing(teller, entry.text) and not found:
         teller.leave(entry.text, "no words in it are known here yet: say what is seen and heard")
 
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from loose_rail.app.job_file.log.human_value import HumanValue
 from loose_rail.app.job_file.log.referents import Referents
+from loose_rail.app.job_file.log.said_kind import of_the_said_kind
 from loose_rail.app.job_file.log.situation import Situation
 from loose_rail.app.job_file.notes import Notes
 from loose_rail.app.job_file.readings import Told
@@ -277,6 +278,7 @@ class Teller:
         if handled and may_mean(self.board, text, self.handled):
             return [self.handled]
         found = self._of_topic(self._named(text, designators))
+        found = of_the_said_kind(self.board, text, found)
         if len(found) > 1 and len(designators) == 1:
             taken = set(self.bound.values())
             free = [ref for ref in found if ref not in taken]
@@ -370,5 +372,7 @@ class Teller:
         if len(clues) == 1:
             return clues[0]
         log = np.log(np.mean([np.exp(clue.log) for clue in clues], axis=0))
-        words = f"{where}, one of {len(clues)} parts: {clues[0].words.partition(': ')[2]}"
+        told = clues[0].words
+        came = told.partition(": ")[2] or told[max(told.find("measured"), 0) :]
+        words = f"{where}, one of {len(clues)} parts: {came}"
         return Clue(clues[0].key, clues[0].family, words, clues[0].reason, log)
