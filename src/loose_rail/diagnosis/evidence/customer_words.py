@@ -48,6 +48,16 @@ _TAKES_THE_KEY = re.compile(
     r"dims|winks|flickers)(?: once)? (?:when|if|as soon as) (?:i|you|one|we) press\w*(?: the \w+)?"
 )
 """An indicator that answers to a key: no sign of anything wrong."""
+HARMLESS = re.compile(
+    r"\b(?:creaks?|cracks?|crackles?|(?:clicks?|ticks?|pops?) "
+    r"softly)\b[^.;!?]{0,20}\b(?:as|when|while|"
+    r"during) (?:it |the (?:set|case|plastic|cabinet) )?(?:is )?(?:warm|cool|heat)(?:s|ing)?"
+    r"(?:[ -]?(?:up|down))?\b|\b(?:hums?|buzz(?:es)?|ticks?|creaks?|whines?) (?:\w+ )?(?:as "
+    r"(?:it )?(?:always|"
+    r"ever)|like always|since new|as it (?:always )?(?:did|has))\b|\bhas always (?:hummed|buzzed|"
+    r"ticked|creaked|whined)\b|\bfan noise is normal\b"
+)
+"""Plastic that warms, and what a set did from new: no sign of anything wrong."""
 _USED_TO = re.compile(
     r"\b(?:was|were|used to) (?!(?:ok|fine|good|working|perfect|all right|dropped|moved|opened|"
     r"repaired|wet|hit|struck)\b)[^.;!?,]{3,40}, (?:but )?now "
@@ -86,7 +96,7 @@ def proposals(text: str) -> list[Proposal]:
     lowered = " ".join(spelled_out(text).lower().replace("’", "'").split())
     lowered = _EYE.sub("lamp", lowered)
     lowered = _IS.sub(r"\1 is", lowered)
-    lowered = _USED_TO.sub("now ", _TAKES_THE_KEY.sub(" ", lowered))
+    lowered = _USED_TO.sub("now ", _TAKES_THE_KEY.sub(" ", HARMLESS.sub(" ", lowered)))
     found: dict[str, Proposal] = {}
     for pattern, kind in vocabulary().phrases:
         match = plain_match(pattern, lowered)

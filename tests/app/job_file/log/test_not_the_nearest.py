@@ -78,6 +78,14 @@ class NotTheNearest(unittest.TestCase):
         others = [r.event.probe for r in out.records if isinstance(r.event, ev.ReadingTaken)]
         self.assertNotEqual(points, others)
 
+    def test_what_gets_hot_lies_on_the_rail_that_is_fed(self) -> None:
+        for volts in ("12 V", "24 V"):
+            what = f"1 A into the {volts} rail"
+            deed = {"did": "injected", "what": what, "result": "drops to 1 V, rectifier gets hot"}
+            self.assertIn(
+                f"{volts} rectifier is where the current goes", understood(case_of(L, deed))
+            )
+
     def test_what_stands_in_for_the_fuse_is_a_lamp_in_line(self) -> None:
         for deed, what, result, said in (
             ("limiter", "100 ohm resistor in place of the fuse", "stays cold, 5 V comes", "dark"),
@@ -112,7 +120,12 @@ class NotTheNearest(unittest.TestCase):
 
 class NoSign(unittest.TestCase):
     def test_what_clears_the_way_is_understood_and_counts_for_nothing(self) -> None:
-        for text in ("This set has no indicator.", "The outlet works, I tried another lamp."):
+        for text in (
+            "This set has no indicator.",
+            "The outlet works, I tried another lamp.",
+            "The fan noise is normal, it creaks when warming up.",
+            "It hums quietly as always.",
+        ):
             case = case_of(L, {"said": text})
             self.assertFalse(lost(case), text)
             self.assertEqual(held(case), held(case_of(L)), text)
@@ -130,6 +143,8 @@ class NoSign(unittest.TestCase):
             ("It goes off and on by itself.", "restarts", {"comes_and_goes"}),
             ("switches itself off and on again", "restarts", {"comes_and_goes"}),
             ("works on and off, some days fine", "comes_and_goes", {"restarts"}),
+            ("it does not stay on", "starts_then_stops", {"never_starts"}),
+            ("starts only after warming up", "needs_warmth", {"dies_warm"}),
         ):
             found = {one.kind for one in proposals(text)}
             self.assertIn(kind, found, text)

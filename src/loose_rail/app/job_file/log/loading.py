@@ -11,6 +11,7 @@ from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
 from loose_rail.app.job_file.log.outcomes import outcome
 from loose_rail.app.job_file.log.points import place_of
+from loose_rail.app.job_file.log.said_kind import on_the_said_rail
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unlisted import tapped_unlisted
@@ -47,6 +48,7 @@ def _located(teller: Teller, deed: Did) -> bool:
     into = _INTO_A_BOARD.search(deed.what)
     far = next(iter(loads_named(teller.board, deed.what)), "") if into else ""
     parts = teller.parts(plain[0]) if plain and not far else []
+    parts = on_the_said_rail(teller.board, deed.what, parts)
     if plain and far:  # what gets hot is on that board, whatever it is called
         teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
         teller.understand(f"{teller.name(far)}: the current goes there, {plain[0].strip()}")
@@ -58,8 +60,10 @@ def _located(teller: Teller, deed: Did) -> bool:
         teller.leave(f"injected {deed.what}: {deed.result}", "which part got warm, or is lowest?")
         return True
     words = f"current fed in at {deed.what}: {deed.result}"
-    teller.aside(located_clue(teller.table, parts[0], words), deed.number)
-    teller.understand(f"{teller.name(parts[0])} is where the current goes")
+    each = [located_clue(teller.table, part, words) for part in parts]
+    teller.aside(teller.spread(each, plain[0].strip()), deed.number)
+    some = "" if len(parts) == 1 else f", one of {len(parts)} parts,"
+    teller.understand(f"{teller.name(parts[0])}{some} is where the current goes")
     return True
 
 

@@ -11,7 +11,7 @@ _FILM = re.compile(r"\b(?:film|foil|polyester|mk[pt])\b", re.IGNORECASE)
 _SMALL = re.compile(r"\b\d+(?:[.,]\d+)?\s?[np](?:f\b|\b)", re.IGNORECASE)
 _HEAD = re.compile(r"\b(?:beside|next to|near|by the|behind|under|below|above)\b", re.IGNORECASE)
 _RAIL = re.compile(
-    r"\b(?:on|across|at|of|to|from|behind|over|under) (?:the |its )?"
+    r"\b(?:on|across|at|of|to|from|behind|over|under|into|in) (?:the |its )?"
     r"(\d{1,3}(?:[.,]\d{1,2})?)\s?v\b(?: (?:rail|line|output|supply|bus|side))?",
     re.IGNORECASE,
 )
@@ -35,15 +35,24 @@ def of_the_said_kind(board: Board, text: str, found: list[str]) -> list[str]:
     )
     if not wanted:
         return found
-    rail = _RAIL.search(text)
-    nets = {
-        one.net
-        for one in board.rails
-        if rail and abs(one.volts - float(rail[1].replace(",", "."))) <= RAIL_SHARE * one.volts
+    own = [ref for ref in found if board.component(ref).kind in wanted]
+    nets = _nets_of(board, text)
+    return [ref for ref in own if not nets or nets & set(board.component(ref).pins.values())]
+
+
+def on_the_said_rail(board: Board, where: str, found: list[str]) -> list[str]:
+    """Of several parts that words may mean those on the rail that is said of the place; all of them
+    where none is."""
+    nets = _nets_of(board, where) if len(found) > 1 else set()
+    near = [ref for ref in found if nets & set(board.component(ref).pins.values())]
+    return near or found
+
+
+def _nets_of(board: Board, text: str) -> set[str]:
+    """The nets of the rails whose volts are said."""
+    volts = [float(one.replace(",", ".")) for one in _RAIL.findall(text)]
+    return {
+        rail.net
+        for rail in board.rails
+        if any(abs(rail.volts - one) <= RAIL_SHARE * rail.volts for one in volts)
     }
-    return [
-        ref
-        for ref in found
-        if board.component(ref).kind in wanted
-        and (not nets or nets & set(board.component(ref).pins.values()))
-    ]

@@ -8,6 +8,7 @@ import re
 from loose_rail.app.job_file.log.entries import Did, Seen
 from loose_rail.app.job_file.log.teller import Teller
 from loose_rail.app.job_file.log.unplugging import lamps_substituted, unplug
+from loose_rail.diagnosis.evidence.customer_words import HARMLESS
 from loose_rail.kernel.negation import negated
 
 _RUNS_BARE = re.compile(
@@ -79,6 +80,7 @@ _SAYS_NOTHING = (
         ),
         "the outlet is good: it is in the set",
     ),
+    (re.compile(HARMLESS.pattern, re.IGNORECASE), "a sound set does that too: no sign"),
 )
 _DENIED = re.compile(r"\b(?:not|never|no longer|hardly)\b|n't\b", re.IGNORECASE)
 
