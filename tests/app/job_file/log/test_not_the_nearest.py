@@ -50,6 +50,9 @@ class NotTheNearest(unittest.TestCase):
             self.assertNotIn("reservoir replaced", understood(case), what)
             self.assertNotIn("clamp", understood(case), what)
             self.assertFalse(lost(case), what)
+        whole = "input ceramic of the 5 V step-down"  # not on 5 V: it is where that is made from
+        same = case_of(BOARDS["A"], {"did": "removed", "what": whole, "result": "shorted"})
+        self.assertIn("input capacitor", max(held(same).items(), key=lambda one: one[1])[0])
         can = case_of(L, {"did": "replaced", "what": "12 V reservoir", "result": "no change"})
         self.assertIn("12 V reservoir replaced", understood(can))
 

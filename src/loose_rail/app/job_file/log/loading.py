@@ -14,7 +14,7 @@ from loose_rail.app.job_file.log.points import place_of
 from loose_rail.app.job_file.log.said_kind import on_the_said_rail
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller
-from loose_rail.app.job_file.log.unlisted import tapped_unlisted
+from loose_rail.app.job_file.log.unlisted import tapped_unlisted, unlisted_part
 from loose_rail.boards.profile import Rail
 from loose_rail.diagnosis.evidence.deed_clues import held_clue
 from loose_rail.diagnosis.evidence.soft_evidence import cleared_clue, located_clue
@@ -47,7 +47,8 @@ def _located(teller: Teller, deed: Did) -> bool:
     plain = [one for one in found if not NOTHING_FOUND.search(one.lower())]
     into = _INTO_A_BOARD.search(deed.what)
     far = next(iter(loads_named(teller.board, deed.what)), "") if into else ""
-    parts = teller.parts(plain[0]) if plain and not far else []
+    place = _THERE.sub("", plain[0]) if plain else ""
+    parts = (teller.parts(place) or teller.parts(plain[0])) if plain and not far else []
     parts = on_the_said_rail(teller.board, deed.what, parts)
     if plain and far:  # what gets hot is on that board, whatever it is called
         teller.aside(cleared_clue(teller.table, far, good=False), deed.number)
@@ -55,6 +56,9 @@ def _located(teller: Teller, deed: Did) -> bool:
         return True
     if not plain:  # what does not get warm clears no part for sure
         teller.understand(f"injected {deed.what}: {deed.result}")
+        return True
+    if not parts and unlisted_part(teller, place):
+        teller.understand(f"“{plain[0].strip()}” → there; this model does not have that part")
         return True
     if not parts:
         teller.leave(f"injected {deed.what}: {deed.result}", "which part got warm, or is lowest?")
@@ -67,6 +71,7 @@ def _located(teller: Teller, deed: Did) -> bool:
     return True
 
 
+_THERE = re.compile(r"^.*?\b(?:on|at|under|beside|round|over)\b|\b(?:gets?|is|becomes?|goes)\b.*$")
 _DROPS = re.compile(
     r"((?:\d+(?:[.,]\d+)? ?v(?:sb)?|[A-Z][\w+-]*)\b) (?:rail )?(?:drops?|goes|cuts|falls|dips)\b",
     re.I,
