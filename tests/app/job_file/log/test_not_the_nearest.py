@@ -72,6 +72,14 @@ class NotTheNearest(unittest.TestCase):
             finding = review_of(case).assessment.finding
             self.assertIsNot(finding and finding.standing, Standing.CONFIRMED)
 
+    def test_a_new_part_that_nobody_can_place_clears_none(self) -> None:
+        """One of several was renewed, what came of it is not plain: none is known to be new."""
+        case = case_of(L, {"did": "replaced", "what": "C999", "result": "hmm, odd"})
+        self.assertFalse(any(isinstance(r.event, ev.PartFitted) for r in case.records))
+        self.assertEqual(held(case), held(case_of(L)))
+        named = case_of(L, {"did": "replaced", "what": "12 V reservoir", "result": "hmm, odd"})
+        self.assertTrue(any(isinstance(r.event, ev.PartFitted) for r in named.records))
+
     def test_a_converters_input_is_not_its_output(self) -> None:
         case = case_of(L, ON, {"read": "24.1 V", "at": "LED driver input"})
         points = [r.event.probe for r in case.records if isinstance(r.event, ev.ReadingTaken)]
@@ -101,6 +109,9 @@ class NotTheNearest(unittest.TestCase):
             noted = [r.event for r in case.records if isinstance(r.event, ev.ClueNoted)]
             told = [(e.clue, str(e.answer)) for e in noted]
             self.assertEqual(told, [("lamp", said)], (what, result))
+        both = {"did": "limiter", "what": "new bridge, 100 ohm resistor in line", "result": "cold"}
+        fitted = [r.event for r in case_of(L, both).records if isinstance(r.event, ev.PartFitted)]
+        self.assertEqual(len(fitted), 1)
         fuse = case_of(L, {"did": "replaced", "what": "fuse", "result": "blows again"})
         self.assertIn("fuse replaced: changed nothing", understood(fuse))
 
@@ -132,7 +143,15 @@ class NoSign(unittest.TestCase):
             case = case_of(L, {"said": text})
             self.assertFalse(lost(case), text)
             self.assertEqual(held(case), held(case_of(L)), text)
-        for text in ("The outlet does not work.", "No outlet works in that room."):
+        for text in (
+            "The outlet does not work.",
+            "No outlet works in that room.",
+            "The mains switch works.",
+            "It crackles while warming up.",
+        ):
+            self.assertNotIn("no sign", understood(case_of(L, {"said": text})), text)
+        for text in ("Sound with no light.", "It has no light any more.", "It has no picture."):
+            self.assertNotIn("no indicator", understood(case_of(L, {"said": text})), text)
             self.assertNotIn("outlet is good", understood(case_of(L, {"said": text})), text)
 
     def test_clicks_are_counted_and_what_cycles_is_no_chance_contact(self) -> None:

@@ -1,5 +1,5 @@
 """What is seen beside a set and is none of it: its remote, the outlet, its cord, a setting in its
-menu."""
+menu; and what is said that is no sign."""
 
 from __future__ import annotations
 
@@ -9,8 +9,10 @@ from dataclasses import dataclass
 from loose_rail.app.job_file.log.entries import Seen
 from loose_rail.app.job_file.log.outlet_words import OUTLET
 from loose_rail.app.job_file.log.teller import Teller
+from loose_rail.diagnosis.evidence.customer_words import HARMLESS
 from loose_rail.diagnosis.evidence.deed_clues import elsewhere_found_clue
 from loose_rail.jobs import events as ev
+from loose_rail.kernel.negation import negated
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,3 +110,43 @@ def cord_seen(teller: Teller, entry: Seen) -> bool:
     teller.record(ev.HistoryNoted("cord_dead", entry.text))
     teller.understand(f"“{entry.text}” at {entry.at} → the cord brings nothing")
     return True
+
+
+_SAYS_NOTHING = (
+    (
+        re.compile(
+            r"\b(?:has|have|comes with|had) (?:no|got no) "
+            r"(?:indicator|(?:standby|front) (?:light|lamp|led))s?\b(?! (?:any|now|today|since))|"
+            r"\bno (?:indicator|standby (?:light|lamp|led)) "
+            r"(?:on|in|at) (?:this|the|that) (?:set|model|one|tv|monitor)\b",
+            re.IGNORECASE,
+        ),
+        "no indicator on this set: nothing is read from it",
+    ),
+    (
+        re.compile(
+            r"\b(?:outlet|wall socket|socket in the wall|plug point)s? (?:itself )?(?:works?|is "
+            r"(?:fine|good|ok|okay|live|all right|sound)|has (?:mains|power|230 ?v|120 ?v))\b|"
+            r"\b(?:tried|works on) another (?:outlet|wall socket)\b",
+            re.IGNORECASE,
+        ),
+        "the outlet is good",
+    ),
+    (re.compile(HARMLESS.pattern, re.IGNORECASE), "a sound set does that too: no sign"),
+)
+_DENIED = re.compile(r"\b(?:not|never|no longer|hardly)\b|n't\b", re.IGNORECASE)
+
+
+def says_nothing(teller: Teller, text: str) -> bool:
+    """What is said and clears the way without being a sign: it is understood, and counts for
+    nothing. Whether it was such a thing."""
+    told = [
+        (found[0], words)
+        for pattern, words in _SAYS_NOTHING
+        if (found := pattern.search(text))
+        and not _DENIED.search(found[0])
+        and not negated(text.lower(), found.start())
+    ]
+    for phrase, words in told:
+        teller.understand(f"“{phrase}” → {words}")
+    return bool(told)

@@ -21,8 +21,8 @@ _LAMP = re.compile(
 )
 
 
-def tell_limiter(teller: Teller, words: str) -> None:
-    """What the lamp did, with the board behind it from here on."""
+def tell_limiter(teller: Teller, words: str, thing: str = "lamp") -> None:
+    """What the lamp did, or a resistor as a lamp would, with the board behind it from here on."""
     pattern = lamp_pattern(words)
     lamps = [key for key in teller.table.lamp_glow if "lamp" in key]
     if not pattern or not lamps:
@@ -36,16 +36,18 @@ def tell_limiter(teller: Teller, words: str) -> None:
         teller.situation = replace(teller.situation, state=known)
     key = next((one for one in (known.key, PLAIN) if one in lamps), lamps[0])
     teller.record(ev.ClueNoted("lamp", key, pattern))
-    teller.understand(f"lamp in line: {pattern.replace('_', ', then ')}")
+    like = "" if thing == "lamp" else "as a lamp that is "
+    teller.understand(f"{thing} in line: {like}{pattern.replace('_', ', then ')}")
 
 
 _FOR_THE_FUSE = re.compile(
-    r"\b(?:lamp|bulb|resistor)\b[^,;]*\b(?:in (?:the |its )?(?:place|stead) of|instead "
-    r"of|for|across) "
-    r"(?:the |its )?(?:\w+ )?fuse\b|\b(?:fuse)\b[^,;+&]{0,10}\b(?:by|with|for) (?:a |an )?[^,;]*"
-    r"\b(?:lamp|bulb|resistor)\b",
+    r"\b(?:lamp|bulb|resistor)\b[^,;]*"
+    r"\b(?:in (?:the |its )?(?:place|stead) of|instead of|for|across) "
+    r"(?:the |its )?(?:\w+ )?fuse\b|"
+    r"\bfuse\b[^,;+&]{0,10}\b(?:by|with|for) (?:a |an )?[^,;]*\b(?:lamp|bulb|resistor)\b",
     re.IGNORECASE,
 )
+_BULB = re.compile(r"\b(?:lamp|bulb)\b", re.IGNORECASE)
 _RESISTOR = re.compile(r"\b(?:resistor|\d+ ?(?:ohm|Ω|r)s?)\b", re.IGNORECASE)
 _HEAT = (
     (
@@ -65,13 +67,15 @@ def in_place_of_the_fuse(teller: Teller, deed: Did) -> bool:
     limits = deed.deed == "limiter" and _RESISTOR.search(deed.what) is not None
     if not limits and not _FOR_THE_FUSE.search(deed.what):
         return False
-    words = deed.result
-    if _RESISTOR.search(deed.what) and not re.search(
-        r"\b(?:lamp|bulb)\b", deed.what, re.IGNORECASE
-    ):
+    words, thing = deed.result, "lamp"
+    if _RESISTOR.search(deed.what) and not _BULB.search(deed.what):
+        thing = "resistor"
         for pattern, said in _HEAT:
             words = re.sub(pattern, said, words, flags=re.IGNORECASE)
-    tell_limiter(teller, words)
+    if deed.deed == "limiter":
+        first_power(teller, replace(deed, result=words), thing)
+    else:
+        tell_limiter(teller, words, thing)
     return True
 
 
@@ -93,7 +97,7 @@ _WHAT_CAME_OUT = ("chip", "ic", "one", "part", "switch", "transistor", "fet", "d
 """“New chip”: the one that was taken out."""
 
 
-def first_power(teller: Teller, deed: Did) -> None:
+def first_power(teller: Teller, deed: Did, thing: str = "lamp") -> None:
     """First power behind a lamp; “new bridge, 60 W lamp in line” tells what was fitted."""
     pieces = [one for one in re.split(r"\band\b|,|\+", deed.what) if _NEW.search(one)]
     bare = [_NEW.sub(" ", one).strip(" ,.").lower() for one in pieces]
@@ -107,4 +111,4 @@ def first_power(teller: Teller, deed: Did) -> None:
             teller.record(ev.PartFitted(part))
         teller.situation = replace(teller.situation, out=teller.situation.out - set(new))
         teller.understand(f"{', '.join(teller.name(ref) for ref in new)} renewed")
-    tell_limiter(teller, deed.result)
+    tell_limiter(teller, deed.result, thing)

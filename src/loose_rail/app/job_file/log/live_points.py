@@ -231,12 +231,12 @@ def _by_stage(board: Board, at: str, fitting: Sequence[Probe]) -> Probe | None:
     return None
 
 
+_DRIVER = r"(?:led|back ?light) (?:driver|boost|converter)"
 _INTO_THE_DRIVER = re.compile(
-    r"^(?:the )?(?:\d+ ?v (?:at |of |into )?)?(?:the )?(?:led|back ?light) "
-    r"(?:driver|boost|converter)"
-    r"(?:'s)? (?:input|feed|supply rail|in)(?: \d+ ?v)?$|\b(?:input|feed) (?:of|to|for|at) "
-    r"(?:the )?"
-    r"(?:led|back ?light) (?:driver|boost|converter)$|\binto the (?:led|back ?light) driver$",
+    rf"^(?:the )?(?:\d+ ?v (?:at |of |into )?)?(?:the )?{_DRIVER}(?:'s)? "
+    r"(?:input|feed|supply rail|in)(?: \d+ ?v)?$|"
+    rf"\b(?:input|feed) (?:of|to|for|at) (?:the )?{_DRIVER}$|"
+    rf"\binto the {_DRIVER}$",
     re.IGNORECASE,
 )
 """What a converter is fed with is the rail before it, and never what it gives."""

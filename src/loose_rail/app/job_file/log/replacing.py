@@ -75,7 +75,8 @@ def replaced(teller: Teller, deed: Did) -> None:
         return
     if helped:
         teller.aside(new or _new_parts(teller, deed, parts, True), deed.number)
-    for part in whole or parts:
+    unnamed = len(parts) > 1 and len(whole) < 2 and not _TOGETHER.search(deed.what)
+    for part in (whole or parts) if helped or not unnamed else ():  # one of them is new: which?
         teller.record(ev.PartFitted(part))
     left = seen_of(deed.result)
     if helped and left is not None:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 
 from loose_rail.boards.profile import Board
-from loose_rail.vocabulary.keys import stage_of
 
 _CERAMIC = re.compile(r"\b(?:ceramics?|mlccs?)\b", re.IGNORECASE)
 _FILM = re.compile(r"\b(?:film|foil|polyester|mk[pt])\b", re.IGNORECASE)
@@ -38,23 +37,8 @@ def of_the_said_kind(board: Board, text: str, found: list[str]) -> list[str]:
     if not wanted:
         return found
     own = [ref for ref in found if board.component(ref).kind in wanted]
-    own = own or _beside(board, found, wanted)
     nets = _nets_of(board, text)
     return [ref for ref in own if not nets or nets & set(board.component(ref).pins.values())]
-
-
-def _beside(board: Board, found: list[str], wanted: set[str]) -> list[str]:
-    """The only one of a kind in the stages of some parts: “the ceramic next to the step-down
-    chip”."""
-    stages = {stage_of(name) for name, refs in board.roles.items() if set(refs) & set(found)}
-    alike = {
-        ref
-        for name, refs in board.roles.items()
-        if stage_of(name) in stages
-        for ref in refs
-        if board.component(ref).kind in wanted
-    }
-    return sorted(alike) if len(alike) == 1 else []
 
 
 def on_the_said_rail(board: Board, where: str, found: list[str]) -> list[str]:

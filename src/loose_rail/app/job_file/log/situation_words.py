@@ -136,8 +136,8 @@ NO_LAMP = re.compile(
 LAMP = re.compile(
     r"\bvia (a |the )?(\d+ ?w )?(lamp|bulb)\b|\b(lamp|bulb) (before|in front of|ahead of) it\b|"
     r"\b(lamp|bulb) (in place of|instead of|for) the fuse\b|"
-    r"\bresistor\b[^,;]{0,24}\b(in (the )?place of|instead of|for|across) (the |its "
-    r")?(blown )?fuse\b|"
+    r"\bresistor\b[^,;]{0,24}\b(in (the )?place of|instead of|for|across) "
+    r"(the |its )?(blown )?fuse\b|"
     r"\bresistor in (line|series)( with the mains)?\b|"
     r"\b(on|by|with) (a |the )?(\d+ ?w )?(light )?(lamp|bulb)\b|^(lamp|bulb)\b(?=,)|"
     r"\b(bulb|lamp) tester\b|(series|limiting|test|dim|light|current|(through|behind|over) (a|"

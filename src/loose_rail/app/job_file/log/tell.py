@@ -11,13 +11,13 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
+from loose_rail.app.job_file.log.beside_the_set import says_nothing
 from loose_rail.app.job_file.log.deeds import tell_deed
 from loose_rail.app.job_file.log.elsewhere import Other, other_reading, start_at_main
 from loose_rail.app.job_file.log.ends_of_a_cable import far_end
 from loose_rail.app.job_file.log.entries import Brought, Did, Entry, Read, Said, Seen
 from loose_rail.app.job_file.log.human_value import human_value
 from loose_rail.app.job_file.log.on_a_tester import tried_on_a_tester
-from loose_rail.app.job_file.log.seen_as_a_deed import says_nothing
 from loose_rail.app.job_file.log.sights import tell_sight
 from loose_rail.app.job_file.log.situation import brought
 from loose_rail.app.job_file.log.teller import Teller

@@ -119,7 +119,7 @@ AGAIN_SHARE = 0.06
 """A rail this near to its volts stands again [E]."""
 
 
-_GOOD_ONE = re.compile(
+GOOD_ONE = re.compile(
     r"\b(known[- ]good|good|another|other|spare|test|new) (\w+ )?"
     r"(tube|lamp|strip|bar|string|backlight)s?\b[^,;]*"
     r"\b(in (its|their) (place|stead)|in (the )?(place|stead) of|instead|held|connected|plugged|"
@@ -135,7 +135,7 @@ def lamps_substituted(teller: Teller, deed: Did) -> bool:
     that was told."""
     lamps = [p.ref for p in teller.board.components if p.kind in ("led_strip", "tubes")]
     helped = outcome(deed.result)
-    if _GOOD_ONE.search(deed.what) is None or not lamps or helped is None:
+    if GOOD_ONE.search(deed.what) is None or not lamps or helped is None:
         return False
     teller.aside(replaced_clue(teller.table, lamps[0], helped), deed.number)
     came = "cured it" if helped else "changed nothing"
