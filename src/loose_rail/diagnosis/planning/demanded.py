@@ -261,8 +261,8 @@ def before_good(
     """The cheapest reading of a rail that nobody read in use, or else of the AC volts of the bulk
     in use and the ESR at a rail's reservoir, before a supply is called good; None where all were
     read, or none can be had. Half a bridge leaves every rail right and hums: where the bulk does,
-    every arm is read. A reservoir that another can beside it hides from the ESR meter is seen by
-    the AC volts of its rail."""
+    every arm is read. A reservoir that a ceramic beside it hides from the ESR meter is seen by the
+    AC volts of its rail."""
     table = planner.table
     read = {table.candidates[table.index(key)].probe.id for key in moment.taken}
     wanted = {f"{ref}.esr" for ref in rail_reservoirs(table.board)}
